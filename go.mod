@@ -1,0 +1,7 @@
+module whitebarn
+
+go 1.26.0
+
+ignore ./web/node_modules
+
+require gonum.org/v1/gonum v0.17.0
