@@ -1,0 +1,24 @@
+package calc
+
+import (
+	"whitebarn/core/panel"
+	"whitebarn/core/safety"
+	"whitebarn/core/units"
+	"whitebarn/core/verdict"
+	"whitebarn/core/yield"
+)
+
+// All lists every calculation, by name.
+var All = []Calculation{
+	define("panel.check_codes", "Check blind sample codes", "Sensory practice: three random digits that carry no hint", panel.CheckCodes),
+	define("panel.check_orders", "Check serving orders", "Williams, E. J., 1949: position and carry-over balance", panel.CheckOrders),
+	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),
+	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
+	define("safety.minimum", "Minimum internal temperature", safety.Source, safety.MinimumOf),
+	define("units.to_grams", "Pounds and ounces to grams", "International avoirdupois pound, 1959", units.ToGrams),
+	define("units.to_pounds_ounces", "Grams to pounds and ounces", "International avoirdupois pound, 1959", units.PoundsOuncesOf),
+	define("verdict.paired", "Compare two arms over pairs", "Student, 1908; Schuirmann, 1987 (two one-sided tests); Fisher, 1935 (sign flips); Wilcoxon, 1945", verdict.Paired),
+	define("verdict.words", "Say a verdict in words", "This barn's rules: Holm, 1979, and two one-sided tests, 1987", verdict.WordsOf),
+	define("yield.combined", "Yield of several parts", "Propagation of scale resolution, JCGM 100:2008, 4.3.7", yield.Combined),
+	define("yield.steps", "Yield step by step", "Ratio of weights", yield.Steps),
+}

@@ -1,0 +1,83 @@
+// Package calc is the registry of every calculation a person can ask for by
+// itself: from it come the command `whitebarn calc`, the route POST
+// /api/calc/NAME and the Bench pages.
+package calc
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"reflect"
+	"strings"
+
+	"whitebarn/core/fault"
+)
+
+// Calculation is one rule with its JSON input and output.
+type Calculation struct {
+	Name   string // dotted: subject, then rule
+	Title  string
+	Source string // where the rule or formula comes from
+	In     reflect.Type
+	Out    reflect.Type
+	run    func(input []byte) (any, error)
+}
+
+// Run decodes input strictly, computes, and encodes the answer. Unknown
+// fields, values of the wrong type and impossible values are refused with an
+// error that names the field.
+func (c Calculation) Run(input []byte) ([]byte, error) {
+	out, err := c.run(input)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", c.Name, err)
+	}
+	return json.Marshal(out)
+}
+
+func define[In, Out any](name, title, source string, f func(In) (Out, error)) Calculation {
+	return Calculation{
+		Name: name, Title: title, Source: source,
+		In: reflect.TypeFor[In](), Out: reflect.TypeFor[Out](),
+		run: func(input []byte) (any, error) {
+			var in In
+			if err := decode(input, &in); err != nil {
+				return nil, err
+			}
+			return f(in)
+		},
+	}
+}
+
+func decode(input []byte, into any) error {
+	d := json.NewDecoder(bytes.NewReader(input))
+	d.DisallowUnknownFields()
+	err := d.Decode(into)
+	var wrongType *json.UnmarshalTypeError
+	switch {
+	case errors.As(err, &wrongType):
+		return fault.New(wrongType.Field, "a "+wrongType.Value+" does not fit here", "give a "+wrongType.Type.String())
+	case errors.Is(err, io.EOF):
+		return fault.New("", "the input is empty", "give one JSON object")
+	case err != nil && strings.HasPrefix(err.Error(), "json: unknown field "):
+		name := strings.Trim(strings.TrimPrefix(err.Error(), "json: unknown field "), `"`)
+		return fault.New(name, "this calculation has no such field", "check the spelling")
+	case err != nil:
+		return fault.New("", "the input is not JSON: "+err.Error(), "give one JSON object")
+	}
+	if _, err := d.Token(); !errors.Is(err, io.EOF) {
+		return fault.New("", "there is something after the input", "give one JSON object only")
+	}
+	return nil
+}
+
+// Find returns the calculation of that name.
+func Find(name string) (Calculation, bool) {
+	for _, c := range All {
+		if c.Name == name {
+			return c, true
+		}
+	}
+	return Calculation{}, false
+}

@@ -1,0 +1,176 @@
+package calc
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"os"
+	"path/filepath"
+	"reflect"
+	"sort"
+	"strings"
+	"testing"
+)
+
+type tolerance struct {
+	Abs    float64              `json:"abs"`
+	Rel    float64              `json:"rel"`
+	Fields map[string]tolerance `json:"fields"`
+}
+
+// at is the tolerance of the longest matching dotted path.
+func (t tolerance) at(path string) tolerance {
+	pick, best := t, -1
+	for p, f := range t.Fields {
+		if (path == p || strings.HasPrefix(path, p+".")) && len(p) > best {
+			pick, best = f, len(p)
+		}
+	}
+	return pick
+}
+
+// differ lists where got does not hold what is wanted; a wanted null may be absent.
+func differ(want, got any, tol tolerance, path string) []string {
+	switch w := want.(type) {
+	case nil:
+		if got != nil {
+			return []string{fmt.Sprintf("%s is %v, want nothing", path, got)}
+		}
+	case float64:
+		g, ok := got.(float64)
+		if t := tol.at(path); !ok || !(math.Abs(g-w) <= t.Abs+t.Rel*math.Abs(w)) {
+			return []string{fmt.Sprintf("%s is %v, want %v", path, got, w)}
+		}
+	case []any:
+		g, ok := got.([]any)
+		if !ok || len(g) != len(w) {
+			return []string{fmt.Sprintf("%s is %v, want %d values", path, got, len(w))}
+		}
+		var out []string
+		for i := range w {
+			out = append(out, differ(w[i], g[i], tol, path)...)
+		}
+		return out
+	case map[string]any:
+		g, _ := got.(map[string]any)
+		var out []string
+		for k, v := range w {
+			out = append(out, differ(v, g[k], tol, strings.TrimPrefix(path+"."+k, "."))...)
+		}
+		return out
+	default:
+		if !reflect.DeepEqual(want, got) {
+			return []string{fmt.Sprintf("%s is %v, want %v", path, got, want)}
+		}
+	}
+	return nil
+}
+
+func TestReferenceResults(t *testing.T) {
+	files, err := filepath.Glob("../testdata/*.json")
+	if err != nil || len(files) == 0 {
+		t.Fatalf("no reference results: %v", err)
+	}
+	ran := 0
+	for _, file := range files {
+		text, err := os.ReadFile(file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var set struct {
+			Cases []struct {
+				Name, Calc    string
+				Input, Expect json.RawMessage
+				ExpectError   json.RawMessage `json:"expect_error"`
+				Tolerance     tolerance
+			}
+		}
+		if err := json.Unmarshal(text, &set); err != nil {
+			t.Fatalf("%s: %v", file, err)
+		}
+		for _, c := range set.Cases {
+			calculation, ok := Find(c.Calc)
+			if !ok {
+				continue
+			}
+			ran++
+			t.Run(filepath.Base(file)+"/"+c.Name, func(t *testing.T) {
+				out, err := calculation.Run(c.Input)
+				if c.ExpectError != nil {
+					if err == nil {
+						t.Fatalf("was answered with %s, want a refusal", out)
+					}
+					return
+				}
+				if err != nil {
+					t.Fatal(err)
+				}
+				var want, got any
+				if err := json.Unmarshal(c.Expect, &want); err != nil {
+					t.Fatal(err)
+				}
+				if err := json.Unmarshal(out, &got); err != nil {
+					t.Fatal(err)
+				}
+				for _, d := range differ(want, got, c.Tolerance, "") {
+					t.Error(d)
+				}
+			})
+		}
+	}
+	if ran < 25 {
+		t.Errorf("only %d reference cases ran", ran)
+	}
+}
+
+func TestCalculationsAreNamedOnceAndInOrder(t *testing.T) {
+	var names []string
+	for _, c := range All {
+		names = append(names, c.Name)
+		if c.Title == "" || c.Source == "" || !strings.Contains(c.Name, ".") {
+			t.Errorf("%q lacks a title, a source or a subject", c.Name)
+		}
+		if !reflect.DeepEqual(c.In.Kind(), reflect.Struct) || c.Out.Kind() != reflect.Struct {
+			t.Errorf("%s does not take and give an object", c.Name)
+		}
+	}
+	if !sort.StringsAreSorted(names) {
+		t.Errorf("the list is out of order: %v", names)
+	}
+}
+
+func TestBadInputIsRefusedByField(t *testing.T) {
+	for _, c := range []struct{ name, input, want string }{
+		{"units.to_grams", `{"lb":1,"stone":2}`, "stone"},
+		{"units.to_grams", `{"lb":"one"}`, "lb"},
+		{"units.to_grams", `{"lb":-1}`, "-1 is not a weight"},
+		{"units.to_grams", `{"lb":1} {}`, "something after"},
+		{"units.to_grams", ``, "empty"},
+		{"units.to_grams", `{`, "not JSON"},
+		{"yield.steps", `{"weights_g":[1]}`, "at least two"},
+		{"yield.steps", `{"weights_g":[0,1]}`, "weights_g[0]"},
+		{"yield.combined", `{"parts":[{"raw_g":-5,"cooked_g":1}],"scale_resolution_g":1}`, "parts[0].raw_g"},
+		{"yield.combined", `{"parts":[],"scale_resolution_g":-1}`, "scale_resolution_g"},
+		{"verdict.paired", `{"pairs":[],"equivalence_bound":0}`, "equivalence_bound"},
+		{"verdict.paired", `{"pairs":[],"planning":{"n":1,"delta":0,"sd":0,"power":2,"alpha":0}}`, "planning"},
+		{"verdict.words", `{"pairs":[],"smallest_difference":0}`, "smallest_difference"},
+		{"verdict.words", `{"pairs":[{"estimate":1}],"smallest_difference":1}`, "pairs[0].se"},
+		{"panel.williams", `{"k":[1]}`, "k[0]"},
+		{"panel.count_codes", `{"codes_from":5,"codes_to":999}`, "codes_from"},
+		{"panel.check_orders", `{"samples":2,"orders":[[1,3]]}`, "orders[0][1]"},
+		{"panel.check_orders", `{"samples":0,"orders":[]}`, "samples"},
+		{"safety.minimum", `{"species":"unicorn","handling":"intact"}`, "species"},
+		{"safety.minimum", `{"species":"poultry","handling":"kissed"}`, "handling"},
+	} {
+		calculation, ok := Find(c.name)
+		if !ok {
+			t.Fatalf("there is no %s", c.name)
+		}
+		if out, err := calculation.Run([]byte(c.input)); err == nil || !strings.Contains(err.Error(), c.want) {
+			t.Errorf("%s of %s gave %s, %v; want a refusal that names %q", c.name, c.input, out, err, c.want)
+		}
+	}
+	if _, ok := Find("units.to_stones"); ok {
+		t.Error("an unknown calculation was found")
+	}
+}
