@@ -1,0 +1,62 @@
+package logbook
+
+import (
+	"math"
+	"testing"
+	"time"
+)
+
+func trace(c ...float64) []Point {
+	out := make([]Point, len(c))
+	for i, v := range c {
+		out[i] = Point{At: utc("2026-09-19 08:00:00").Add(time.Duration(i) * time.Minute), C: v}
+	}
+	return out
+}
+
+func TestHighestIsNotRaisedByOneSpike(t *testing.T) {
+	for _, c := range []struct {
+		trace []Point
+		want  float64
+	}{
+		{trace(60, 70, 95, 72, 73, 74, 73), 74 - 1}, {trace(60, 61, 62, 63, 63), 63}, {trace(60), 60}, {trace(60, 90), 60}, {trace(200, 60, 61), 61},
+	} {
+		if got, ok := Highest(c.trace); !ok || got.C != c.want {
+			t.Errorf("the highest of %v is %v, want %v", c.trace, got.C, c.want)
+		}
+	}
+	if p, ok := Highest(nil); ok {
+		t.Errorf("an empty trace has the highest %v", p)
+	}
+}
+
+func TestPitOverTakesOnlyItsStretch(t *testing.T) {
+	x := trace(20, 100, 110, 120, 20)
+	p, ok := PitOver(x, x[1].At, x[3].At)
+	if !ok || p.MeanC != 110 || math.Abs(p.SDC-10) > 1e-9 || p.Readings != 3 {
+		t.Errorf("the pit ran %+v, want 110 ± 10 over 3 readings", p)
+	}
+	if p, ok := PitOver(x, x[4].At.Add(time.Hour), x[4].At.Add(2*time.Hour)); ok {
+		t.Errorf("an hour without readings has the mean %v", p.MeanC)
+	}
+}
+
+func TestCookOf(t *testing.T) {
+	at := func(m int) time.Time { return utc("2026-09-19 08:00:00").Add(time.Duration(m) * time.Minute) }
+	for _, c := range []struct {
+		name   string
+		events []Event
+		hours  float64
+		ok     bool
+	}{
+		{"on and pull", []Event{{Pull, at(90)}, {On, at(0)}, {Wrap, at(40)}}, 1.5, true},
+		{"the first of each", []Event{{On, at(0)}, {On, at(30)}, {Pull, at(60)}, {Pull, at(90)}}, 1, true},
+		{"never pulled", []Event{{On, at(0)}}, 0, false},
+		{"pulled before it was on", []Event{{On, at(50)}, {Pull, at(20)}}, 0, false},
+	} {
+		on, pull, ok := CookOf(c.events)
+		if ok != c.ok || ok && pull.Sub(on).Hours() != c.hours {
+			t.Errorf("%s: %v to %v (%v), want %v hours (%v)", c.name, on, pull, ok, c.hours, c.ok)
+		}
+	}
+}

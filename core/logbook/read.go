@@ -1,0 +1,343 @@
+package logbook
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"sort"
+	"strings"
+	"time"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/units"
+)
+
+// Read recognises a wide log: a time column, or a date and a clock column,
+// then one column a probe. Delimiter, encoding, decimal comma, header, time
+// layout and scale are found in the file; opts overrules. A bad line or cell is
+// reported by its line number and costs nothing else. A file that is no log at
+// all is an error.
+func Read(data []byte, opts Options) (*Log, error) {
+	text, encoding, err := decodeText(data)
+	if err != nil {
+		return nil, err
+	}
+	lines := splitLines(text)
+	delimiter, err := delimiterOf(lines)
+	if err != nil {
+		return nil, err
+	}
+	r := reader{opts: opts, log: &Log{Encoding: encoding, Delimiter: delimiter}}
+	if r.opts.Zone == nil {
+		r.opts.Zone = time.UTC
+	}
+	if err := r.structure(lines); err != nil {
+		return nil, err
+	}
+	if err := r.times(); err != nil {
+		return nil, err
+	}
+	r.cells()
+	if r.log.Readings() == 0 {
+		return nil, fault.New("file", fmt.Sprintf("none of its %d lines holds a reading that can be used", len(lines)), exportRemedy)
+	}
+	r.scales()
+	r.settle()
+	sort.SliceStable(r.log.Trouble, func(i, j int) bool { return r.log.Trouble[i].Line < r.log.Trouble[j].Line })
+	return r.log, nil
+}
+
+type reader struct {
+	opts      Options
+	log       *Log
+	rows      []line // lines that begin with a time and have the right width
+	at        []time.Time
+	timeWidth int
+	cellScale []map[string]int // per column, how many cells carry F or C
+	preamble  string
+}
+
+func (r *reader) trouble(l line, problem string) {
+	const most = 120
+	text := l.text
+	if runes := []rune(text); len(runes) > most {
+		text = string(runes[:most]) + "…"
+	}
+	r.log.Trouble = append(r.log.Trouble, Trouble{Line: l.number, Text: text, Problem: problem})
+}
+
+// structure finds header and data lines, and names the columns.
+func (r *reader) structure(lines []line) error {
+	widths := map[int]int{}
+	for i := range lines {
+		l := &lines[i]
+		var err error
+		if l.fields, err = split(l.text, r.log.Delimiter); err != nil {
+			r.trouble(*l, err.Error())
+			continue
+		}
+		if w := timeWidth(l.fields); w > 0 && len(l.fields) > w {
+			widths[len(l.fields)]++
+			r.timeWidth = max(r.timeWidth, w)
+		}
+	}
+	width := 0
+	for w, n := range widths {
+		if n > widths[width] || n == widths[width] && w > width {
+			width = w
+		}
+	}
+	var header *line
+	for i := range lines {
+		l := lines[i]
+		isData := timeWidth(l.fields) > 0
+		switch {
+		case l.fields == nil:
+		case isData && len(l.fields) == width:
+			r.rows = append(r.rows, l)
+		case isData && len(l.fields) == width+1 && l.fields[width] == "":
+			l.fields = l.fields[:width]
+			r.rows = append(r.rows, l)
+		case len(r.rows) == 0 && !isData:
+			r.preamble += l.text + "\n"
+			if len(l.fields) >= width && width > 1 {
+				header = &lines[i]
+			}
+		case isData:
+			r.trouble(l, fmt.Sprintf("%d fields where the others have %d", len(l.fields), width))
+		case header != nil && l.text == header.text:
+			// A logger that was restarted writes its header again.
+		default:
+			r.trouble(l, "does not begin with a time")
+		}
+	}
+	if len(r.rows) == 0 {
+		return fault.New("file", "no line holds a time and then a temperature", exportRemedy)
+	}
+	r.log.DataLines = len(r.rows)
+	name := func(i int, fallback string) string {
+		if header == nil || header.fields[i] == "" {
+			return fallback
+		}
+		return header.fields[i]
+	}
+	if header != nil {
+		r.log.HeaderLine = header.number
+	}
+	for i := range r.timeWidth {
+		r.log.TimeColumns = append(r.log.TimeColumns, name(i, "time"))
+	}
+	used := map[string]bool{}
+	for i := r.timeWidth; i < width; i++ {
+		n := name(i, fmt.Sprintf("Column %d", i+1))
+		for k := 2; used[n]; k++ {
+			n = fmt.Sprintf("%s (%d)", name(i, "Column"), k)
+		}
+		used[n] = true
+		r.log.Columns = append(r.log.Columns, Column{Name: n})
+	}
+	return nil
+}
+
+// times reads the time of every row; rows without one are reported and dropped.
+func (r *reader) times() error {
+	text := func(l line) string { return strings.Join(l.fields[:r.timeWidth], " ") }
+	var sample []string
+	for i := 0; i < len(r.rows); i += max(1, len(r.rows)/500) {
+		sample = append(sample, text(r.rows[i]))
+	}
+	layout, ask, ok := layoutOf(sample, r.opts.DateOrder)
+	if !ok {
+		return fault.New("file", fmt.Sprintf("the times are written in a way this barn cannot read, for instance %.40q", sample[0]), "export with times like 2026-09-19 08:05:00")
+	}
+	if ask {
+		r.log.Questions = append(r.log.Questions, AskDateOrder)
+	}
+	r.log.TimeLayout = layout.name
+	stamps := make([]stamp, 0, len(r.rows))
+	rows := r.rows[:0]
+	for _, l := range r.rows {
+		s, err := layout.parse(text(l))
+		if err != nil {
+			r.trouble(l, fmt.Sprintf("%.40q is not a time like the others", text(l)))
+			continue
+		}
+		rows, stamps = append(rows, l), append(stamps, s)
+	}
+	r.rows = rows
+	if falling(stamps) {
+		slices.Reverse(r.rows)
+		slices.Reverse(stamps)
+	}
+	r.at = make([]time.Time, len(stamps))
+	if len(stamps) > 0 && stamps[0].wall.IsZero() {
+		for i, s := range stamps {
+			r.at[i] = s.instant
+		}
+		return nil
+	}
+	walls := make([]time.Time, len(stamps))
+	for i, s := range stamps {
+		walls[i] = s.wall
+	}
+	var askFold bool
+	if r.at, askFold = resolve(walls, r.opts.Zone, r.opts.Fold); askFold {
+		r.log.Questions = append(r.log.Questions, AskFold)
+	}
+	for i, t := range r.at {
+		if t.IsZero() {
+			r.trouble(r.rows[i], fmt.Sprintf("%s does not exist in %s: the clocks go forward then", walls[i].Format("2006-01-02 15:04"), r.opts.Zone))
+		}
+	}
+	return nil
+}
+
+// falling says whether the file runs from newest to oldest.
+func falling(s []stamp) bool {
+	down := 0
+	for i := 1; i < len(s); i++ {
+		if s[i].wall.Before(s[i-1].wall) || s[i].instant.Before(s[i-1].instant) {
+			down++
+		}
+	}
+	return down > len(s)/2
+}
+
+// cells reads the temperatures of every row that has a time.
+func (r *reader) cells() {
+	bad := make([]int, len(r.log.Columns))
+	r.cellScale = make([]map[string]int, len(bad))
+	for j := range bad {
+		r.cellScale[j] = map[string]int{}
+		r.log.Columns[j].Readings = make([]Reading, 0, len(r.rows))
+	}
+	type fault struct {
+		line    line
+		problem string
+	}
+	faults := make([][]fault, len(bad))
+	for i, l := range r.rows {
+		if r.at[i].IsZero() {
+			continue
+		}
+		for j := range r.log.Columns {
+			text := l.fields[r.timeWidth+j]
+			c, err := parseCell(text)
+			col := &r.log.Columns[j]
+			switch {
+			case err != nil:
+				bad[j]++
+				faults[j] = append(faults[j], fault{l, col.Name + ": " + err.Error()})
+			case c.missing:
+				col.Empty++
+			default:
+				r.cellScale[j][c.scale]++
+				r.log.DecimalComma = r.log.DecimalComma || strings.Contains(text, ",")
+				col.Readings = append(col.Readings, Reading{At: r.at[i], Value: c.value})
+			}
+		}
+	}
+	// A column mostly of words is no probe (a note, an alarm state): it is left out as a whole.
+	kept := r.log.Columns[:0]
+	scales := r.cellScale[:0]
+	for j, c := range r.log.Columns {
+		if len(c.Readings) == 0 || bad[j] > len(c.Readings) {
+			continue
+		}
+		for _, f := range faults[j] {
+			r.trouble(f.line, f.problem)
+		}
+		kept, scales = append(kept, c), append(scales, r.cellScale[j])
+	}
+	r.log.Columns, r.cellScale = kept, scales
+}
+
+var (
+	saysF = regexp.MustCompile(`(?i)°\s*F|º\s*F|\bdeg\s*F|fahrenheit|[\[(_ ]F[\])]?$|[\[(]F[\])]`)
+	saysC = regexp.MustCompile(`(?i)°\s*C|º\s*C|\bdeg\s*C|celsius|[\[(_ ]C[\])]?$|[\[(]C[\])]`)
+)
+
+// scales decides each column's scale: as chosen, by its cells, by its name, by
+// the lines above the header, and last by the values.
+func (r *reader) scales() {
+	var undecided []int
+	for j := range r.log.Columns {
+		c := &r.log.Columns[j]
+		f, n := r.cellScale[j]["F"], r.cellScale[j]["C"]
+		switch {
+		case r.opts.Scale != "":
+			c.Scale, c.ScaleFrom = r.opts.Scale, "chosen"
+		case f > n:
+			c.Scale, c.ScaleFrom = units.Fahrenheit, "cells"
+		case n > f:
+			c.Scale, c.ScaleFrom = units.Celsius, "cells"
+		case saysF.MatchString(c.Name):
+			c.Scale, c.ScaleFrom = units.Fahrenheit, "header"
+		case saysC.MatchString(c.Name):
+			c.Scale, c.ScaleFrom = units.Celsius, "header"
+		case saysF.MatchString(r.preamble) && !saysC.MatchString(r.preamble):
+			c.Scale, c.ScaleFrom = units.Fahrenheit, "header"
+		case saysC.MatchString(r.preamble) && !saysF.MatchString(r.preamble):
+			c.Scale, c.ScaleFrom = units.Celsius, "header"
+		default:
+			undecided = append(undecided, j)
+		}
+	}
+	if len(undecided) == 0 {
+		return
+	}
+	// The hottest column is a pit: over 175 is 347 F in Celsius, hotter than smoke.
+	hottest := 0.0
+	for _, j := range undecided {
+		v := make([]float64, len(r.log.Columns[j].Readings))
+		for i, x := range r.log.Columns[j].Readings {
+			v[i] = x.Value
+		}
+		sort.Float64s(v)
+		hottest = max(hottest, v[len(v)*9/10])
+	}
+	guess := units.Celsius
+	if hottest > 175 {
+		guess = units.Fahrenheit
+	}
+	for _, j := range undecided {
+		r.log.Columns[j].Scale, r.log.Columns[j].ScaleFrom = guess, "values"
+	}
+	r.log.Questions = append(r.log.Questions, AskScale)
+}
+
+// settle converts to Celsius, drops impossible values with a report, sorts by
+// time and drops repeats.
+func (r *reader) settle() {
+	lineAt := map[time.Time]line{}
+	for i, t := range r.at {
+		lineAt[t] = r.rows[i]
+	}
+	repeated := map[time.Time]bool{}
+	for j := range r.log.Columns {
+		c := &r.log.Columns[j]
+		kept := c.Readings[:0]
+		for _, x := range c.Readings {
+			x.C = c.Scale.ToC(x.Value)
+			if x.C < units.LeastC || x.C > units.MostC {
+				r.trouble(lineAt[x.At], fmt.Sprintf("%s: %g %s cannot be read in a barn", c.Name, x.Value, c.Scale))
+				continue
+			}
+			kept = append(kept, x)
+		}
+		sort.SliceStable(kept, func(a, b int) bool { return kept[a].At.Before(kept[b].At) })
+		c.Readings = kept[:0]
+		for i, x := range kept {
+			if i > 0 && x.At.Equal(kept[i-1].At) {
+				if x.Value != kept[i-1].Value {
+					r.trouble(lineAt[x.At], fmt.Sprintf("%s: %g and %g at one time; the first is kept", c.Name, kept[i-1].Value, x.Value))
+					kept[i] = kept[i-1]
+				}
+				repeated[x.At] = true
+				continue
+			}
+			c.Readings = append(c.Readings, x)
+		}
+	}
+	r.log.Repeated = len(repeated)
+}

@@ -1,0 +1,145 @@
+package logbook
+
+import (
+	"bytes"
+	"encoding/binary"
+	"encoding/csv"
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+	"unicode/utf16"
+	"unicode/utf8"
+
+	"whitebarn/core/fault"
+)
+
+const exportRemedy = "export the log from the logger as CSV: a time column, then one column a probe"
+
+// decodeText returns the file as UTF-8 and names its encoding. A file that is
+// not text is refused with what it seems to be.
+func decodeText(data []byte) (text, encoding string, err error) {
+	if len(bytes.TrimSpace(data)) == 0 {
+		return "", "", fault.New("file", "the file is empty", exportRemedy)
+	}
+	for magic, what := range map[string]string{
+		"\x89PNG": "a PNG picture", "\xff\xd8\xff": "a JPEG picture", "GIF8": "a GIF picture", "%PDF": "a PDF document",
+		"PK\x03\x04": "a ZIP archive or a spreadsheet workbook", "\x1f\x8b": "a compressed file", "\xd0\xcf\x11\xe0": "an old spreadsheet workbook",
+	} {
+		if bytes.HasPrefix(data, []byte(magic)) {
+			return "", "", fault.New("file", "this is "+what+", not a text log", exportRemedy)
+		}
+	}
+	for bom, order := range map[string]binary.ByteOrder{"\xff\xfe": binary.LittleEndian, "\xfe\xff": binary.BigEndian} {
+		if bytes.HasPrefix(data, []byte(bom)) {
+			wide := make([]uint16, (len(data)-2)/2)
+			for i := range wide {
+				wide[i] = order.Uint16(data[2+2*i:])
+			}
+			return string(utf16.Decode(wide)), "UTF-16", nil
+		}
+	}
+	if bytes.IndexByte(data, 0) >= 0 {
+		return "", "", fault.New("file", "this is not a text file", exportRemedy)
+	}
+	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
+	if utf8.Valid(data) {
+		return string(data), "UTF-8", nil
+	}
+	runes := make([]rune, len(data))
+	for i, b := range data {
+		runes[i] = rune(b)
+	}
+	return string(runes), "Latin-1", nil
+}
+
+// line is one line of the file with its number, from 1.
+type line struct {
+	number int
+	text   string
+	fields []string
+}
+
+func splitLines(text string) []line {
+	raw := strings.Split(strings.ReplaceAll(strings.ReplaceAll(text, "\r\n", "\n"), "\r", "\n"), "\n")
+	lines := make([]line, 0, len(raw))
+	for i, t := range raw {
+		if strings.TrimSpace(t) != "" {
+			lines = append(lines, line{number: i + 1, text: t})
+		}
+	}
+	return lines
+}
+
+// split cuts one line into fields. Each line stands alone, so that a stray
+// quote costs its own line and not the rest of the file.
+func split(text string, delimiter rune) ([]string, error) {
+	var fields []string
+	if !strings.Contains(text, `"`) {
+		fields = strings.Split(text, string(delimiter))
+	} else {
+		r := csv.NewReader(strings.NewReader(text))
+		r.Comma, r.TrimLeadingSpace = delimiter, delimiter != '\t'
+		var err error
+		if fields, err = r.Read(); err != nil {
+			return nil, fmt.Errorf("a quotation mark is not closed")
+		}
+	}
+	for i := range fields {
+		fields[i] = strings.TrimSpace(fields[i])
+	}
+	return fields, nil
+}
+
+// delimiterOf tries the usual ones on a sample of the file and takes the one
+// under which most lines begin with a time and hold a temperature.
+func delimiterOf(lines []line) (rune, error) {
+	sample := lines[:min(len(lines), 400)]
+	best, most := rune(0), 0
+	for _, d := range []rune{';', '\t', ',', '|'} {
+		n := 0
+		for _, l := range sample {
+			f, err := split(l.text, d)
+			if err == nil && len(f) >= 2 && timeWidth(f) > 0 && len(f) > timeWidth(f) {
+				n++
+			}
+		}
+		if n > most {
+			best, most = d, n
+		}
+	}
+	if most == 0 {
+		return 0, fault.New("file", "no line holds a time and then a temperature", exportRemedy)
+	}
+	return best, nil
+}
+
+var numeric = regexp.MustCompile(`(?i)^([+\-−]?\d+(?:[.,]\d+)?)\s*(?:°|º|deg)?\s*([FC])?$`)
+
+// noReading lists what loggers write for a probe that is not there.
+var noReading = map[string]bool{
+	"": true, "-": true, "--": true, "---": true, "nan": true, "null": true, "none": true, "n/a": true, "na": true,
+	"open": true, "err": true, "error": true, "lo": true, "hi": true, "off": true, "disconnected": true,
+}
+
+// cell is a temperature as written. The decimal mark may be a comma.
+type cell struct {
+	value   float64
+	scale   string // "F", "C" or ""
+	missing bool
+}
+
+func parseCell(s string) (cell, error) {
+	if noReading[strings.ToLower(s)] {
+		return cell{missing: true}, nil
+	}
+	m := numeric.FindStringSubmatch(s)
+	if m == nil {
+		return cell{}, fmt.Errorf("%.40q is not a temperature", s)
+	}
+	v, err := strconv.ParseFloat(strings.NewReplacer(",", ".", "−", "-").Replace(m[1]), 64)
+	if err != nil {
+		return cell{}, fmt.Errorf("%.40q is not a temperature", s)
+	}
+	return cell{value: v, scale: strings.ToUpper(m[2])}, nil
+}
