@@ -1,0 +1,112 @@
+package trial
+
+import "fmt"
+
+// Step is one of the eight steps of a trial.
+type Step string
+
+// The steps, in the order of the work.
+const (
+	StepAsk    Step = "ask"
+	StepMatch  Step = "match"
+	StepPlan   Step = "plan"
+	StepPrep   Step = "prep"
+	StepFire   Step = "fire"
+	StepRest   Step = "rest"
+	StepTable  Step = "table"
+	StepSettle Step = "settle"
+)
+
+// Values lists the steps.
+func (Step) Values() []string {
+	return []string{string(StepAsk), string(StepMatch), string(StepPlan), string(StepPrep), string(StepFire), string(StepRest), string(StepTable), string(StepSettle)}
+}
+
+// Progress is what the record of a trial holds so far.
+type Progress struct {
+	Outcomes                 int
+	Cuts, Placed, Weighed    int // placed: has an arm; weighed: has its trimmed weight
+	Cooks, Planned           int // planned: cuts with a pit
+	Prepped                  int
+	On, Pulled, Readings     int
+	Off, FinalTemperatures   int
+	Tasters, Ballots, Locked int
+	Revealed                 bool
+	ArmsWithCuts             int
+}
+
+// StepState is how far one step is: what is there and what is still missing.
+type StepState struct {
+	Step    Step     `json:"step"`
+	Done    bool     `json:"done"`
+	Fact    string   `json:"fact"`
+	Missing []string `json:"missing"`
+}
+
+// StepsOf says how far each step is.
+func StepsOf(p Progress) []StepState {
+	need := func(s StepState, ok bool, missing string) StepState {
+		if !ok {
+			s.Done = false
+			s.Missing = append(s.Missing, missing)
+		}
+		return s
+	}
+	start := func(step Step, fact string) StepState {
+		return StepState{Step: step, Done: true, Fact: fact, Missing: []string{}}
+	}
+	of := func(n int, what string) string { return fmt.Sprintf("%d of %s %s", n, count(p.Cuts, "cut"), what) }
+
+	ask := need(start(StepAsk, count(p.Outcomes, "outcome")), p.Outcomes > 0, "an outcome that decides")
+	match := need(start(StepMatch, count(p.Cuts, "cut")), p.Cuts > 0, "the cuts")
+	match = need(match, p.ArmsWithCuts == 2, "a cut in each arm")
+	match = need(match, p.Placed == p.Cuts, "an arm for every cut")
+	match = need(match, p.Weighed == p.Cuts, "a weight for every cut")
+	plan := need(start(StepPlan, count(p.Cooks, "cook")), p.Cooks > 0, "a cook with its serving time")
+	plan = need(plan, p.Cuts > 0 && p.Planned == p.Cuts, "a pit for every cut")
+	prepFact := "no pick-up weighed"
+	if p.Prepped > 0 {
+		prepFact = of(p.Prepped, "weighed")
+	}
+	prep := start(StepPrep, prepFact)
+	prep.Done = p.Prepped > 0 && p.Prepped == p.Cuts || p.On > 0
+	fireFact := "not lit"
+	switch {
+	case p.Pulled > 0:
+		fireFact = of(p.Pulled, "pulled")
+	case p.On > 0:
+		fireFact = of(p.On, "on")
+	}
+	fire := need(start(StepFire, fireFact), p.Readings > 0, "a temperature log")
+	fire = need(fire, p.Cuts > 0 && p.Pulled == p.Cuts, "on and pull of every cut")
+	restFact := "nothing weighed"
+	if p.Off > 0 {
+		restFact = of(p.Off, "weighed")
+	}
+	rest := need(start(StepRest, restFact), p.Cuts > 0 && p.Off == p.Cuts, "every cut weighed off the pit")
+	rest = need(rest, p.Cuts > 0 && p.FinalTemperatures == p.Cuts, "a final temperature for every cut")
+	tableFact := "no taster yet"
+	switch {
+	case p.Ballots > 0:
+		tableFact = fmt.Sprintf("%d of %s locked", p.Locked, count(p.Ballots, "ballot"))
+	case p.Tasters > 0:
+		tableFact = count(p.Tasters, "taster")
+	}
+	table := need(start(StepTable, tableFact), p.Ballots > 0, "a flight served")
+	table = need(table, p.Ballots > 0 && p.Locked == p.Ballots, "every ballot locked")
+	settle := need(start(StepSettle, "codes closed"), p.Revealed, "the codes opened")
+	if p.Revealed {
+		settle.Fact = "verdict read"
+	}
+	return []StepState{ask, match, plan, prep, fire, rest, table, settle}
+}
+
+// Here is the first step that is not done, the last when all are.
+func Here(steps []StepState) Step {
+	for _, s := range steps {
+		if !s.Done {
+			return s.Step
+		}
+	}
+	return StepSettle
+}
