@@ -1,0 +1,196 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"whitebarn/core/trial"
+)
+
+// Pit is a smoker of the barn.
+type Pit struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+// Cook is one outing of a trial for one serving.
+type Cook struct {
+	ID      int64     `json:"id"`
+	TrialID int64     `json:"trial_id"`
+	ServeAt time.Time `json:"serve_at"`
+	Clock   trial.Clock
+}
+
+// PitRun is a pit with its set-up for a cook.
+type PitRun struct {
+	ID            int64   `json:"id"`
+	CookID        int64   `json:"cook_id"`
+	PitID         int64   `json:"pit_id"`
+	Pit           string  `json:"pit"`
+	Setup         string  `json:"setup"`
+	SetPointC     float64 `json:"set_point_c"`
+	SetPointTyped string  `json:"set_point_typed"`
+}
+
+// Placement is where a cut stands.
+type Placement struct {
+	ID          int64  `json:"id"`
+	CutID       int64  `json:"cut_id"`
+	CookID      int64  `json:"cook_id"`
+	PitRunID    *int64 `json:"pit_run_id"`
+	HolderRunID *int64 `json:"holder_run_id"`
+	Position    string `json:"position"`
+}
+
+// CookPlan is what Plan records of a cook. Runs with an id are changed, those
+// without are made; a placement names its run by place in the list.
+type CookPlan struct {
+	ServeAt    time.Time
+	Runs       []PitRun
+	Placements []PlannedPlacement
+}
+
+// PlannedPlacement puts a cut in the nth run of a plan.
+type PlannedPlacement struct {
+	CutID    int64
+	Run      int
+	Position string
+}
+
+// Pits lists the barn's pits.
+func (s *Store) Pits(ctx context.Context) ([]Pit, error) {
+	return collect[Pit](ctx, s.pool, "select id, name from pits order by name")
+}
+
+// AddPit adds a pit; ErrConflict if the name is taken.
+func (s *Store) AddPit(ctx context.Context, name string) (p Pit, err error) {
+	p.Name = name
+	err = s.pool.QueryRow(ctx, "insert into pits (name) values ($1) returning id", name).Scan(&p.ID)
+	if IsUnique(err, "") {
+		return p, ErrConflict
+	}
+	return p, err
+}
+
+// Cooks lists a trial's cooks in order of serving.
+func (s *Store) Cooks(ctx context.Context, trialID int64) ([]Cook, error) {
+	return s.cooks(ctx, "trial_id = $1", trialID)
+}
+
+// Cook reads one cook.
+func (s *Store) Cook(ctx context.Context, id int64) (Cook, error) {
+	c, err := s.cooks(ctx, "id = $1", id)
+	if err == nil && len(c) == 0 {
+		return Cook{}, ErrNotFound
+	}
+	if err != nil {
+		return Cook{}, err
+	}
+	return c[0], nil
+}
+
+func (s *Store) cooks(ctx context.Context, where string, arg any) ([]Cook, error) {
+	rows, err := s.pool.Query(ctx, "select id, trial_id, serve_at, clock_origin, clock_start, clock_rate from cooks where "+where+" order by serve_at, id", arg)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (c Cook, err error) {
+		err = row.Scan(&c.ID, &c.TrialID, &c.ServeAt, &c.Clock.Origin, &c.Clock.Start, &c.Clock.Rate)
+		return c, err
+	})
+}
+
+// PitRuns lists the pit runs of a trial's cooks.
+func (s *Store) PitRuns(ctx context.Context, trialID int64) ([]PitRun, error) {
+	return collect[PitRun](ctx, s.pool, `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed
+		from pit_runs r join pits p on p.id = r.pit_id join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id
+		where k.trial_id = $1 order by r.id`, trialID)
+}
+
+// Placements lists where a trial's cuts stand.
+func (s *Store) Placements(ctx context.Context, trialID int64) ([]Placement, error) {
+	return collect[Placement](ctx, s.pool, `select l.id, l.cut_id, l.cook_id, l.pit_run_id, l.holder_run_id, l.position
+		from placements l join cooks k on k.id = l.cook_id where k.trial_id = $1 and l.voided_at is null order by l.id`, trialID)
+}
+
+// CreateCook plans a new cook, with a clock of its own.
+func (s *Store) CreateCook(ctx context.Context, who, trialID int64, p CookPlan, c trial.Clock) (id int64, err error) {
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		err := tx.QueryRow(ctx, "insert into cooks (trial_id, serve_at, clock_origin, clock_start, clock_rate, created_by) values ($1, $2, $3, $4, $5, $6) returning id",
+			trialID, p.ServeAt, c.Origin, c.Start, c.Rate, who).Scan(&id)
+		if err != nil {
+			return err
+		}
+		return writePlan(ctx, tx, who, id, p)
+	})
+	return id, err
+}
+
+// SetCook changes the plan of a cook; what it was stays in the record.
+func (s *Store) SetCook(ctx context.Context, who, id int64, p CookPlan) error {
+	before, err := s.Cook(ctx, id)
+	if err != nil {
+		return err
+	}
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "update cooks set serve_at = $2 where id = $1", id, p.ServeAt); err != nil {
+			return err
+		}
+		if err := change(ctx, tx, who, "cook", id, before, p, ""); err != nil {
+			return err
+		}
+		return writePlan(ctx, tx, who, id, p)
+	})
+}
+
+func writePlan(ctx context.Context, q querier, who, cookID int64, p CookPlan) error {
+	ids := make([]int64, len(p.Runs))
+	for i, r := range p.Runs {
+		if r.ID == 0 {
+			err := q.QueryRow(ctx, "insert into pit_runs (pit_id, setup, set_point_c, set_point_typed) values ($1, $2, $3, $4) returning id", r.PitID, r.Setup, r.SetPointC, r.SetPointTyped).Scan(&r.ID)
+			if err != nil {
+				return err
+			}
+			if _, err := q.Exec(ctx, "insert into cook_pit_runs (cook_id, pit_run_id) values ($1, $2)", cookID, r.ID); err != nil {
+				return err
+			}
+		} else {
+			tag, err := q.Exec(ctx, `update pit_runs set pit_id = $3, setup = $4, set_point_c = $5, set_point_typed = $6
+				where id = $2 and exists (select from cook_pit_runs where cook_id = $1 and pit_run_id = $2)`, cookID, r.ID, r.PitID, r.Setup, r.SetPointC, r.SetPointTyped)
+			if err != nil {
+				return err
+			}
+			if tag.RowsAffected() == 0 {
+				return ErrNotFound
+			}
+		}
+		ids[i] = r.ID
+	}
+	kept := []int64{}
+	for _, l := range p.Placements {
+		old, err := one[Placement](ctx, q, "select id, cut_id, cook_id, pit_run_id, holder_run_id, position from placements where cut_id = $1 and pit_run_id is not null and voided_at is null", l.CutID)
+		if err != nil && err != ErrNotFound {
+			return err
+		}
+		kept = append(kept, l.CutID)
+		if err == nil && old.CookID == cookID && *old.PitRunID == ids[l.Run] && old.Position == l.Position {
+			continue
+		}
+		var supersedes *int64
+		if err == nil {
+			supersedes = &old.ID
+			if err := void(ctx, q, "placements", old.ID, who, "superseded"); err != nil {
+				return err
+			}
+		}
+		_, err = q.Exec(ctx, "insert into placements (cut_id, cook_id, pit_run_id, position, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6)", l.CutID, cookID, ids[l.Run], l.Position, who, supersedes)
+		if err != nil {
+			return err
+		}
+	}
+	_, err := q.Exec(ctx, `update placements set voided_at = now(), voided_by = $2, void_reason = 'taken out of the cook'
+		where cook_id = $1 and pit_run_id is not null and voided_at is null and cut_id <> all($3)`, cookID, who, kept)
+	return err
+}

@@ -1,0 +1,189 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"whitebarn/core/yield"
+)
+
+// Cut is one piece of meat.
+type Cut struct {
+	ID     int64  `json:"id"`
+	Name   string `json:"name"`
+	Pair   string `json:"pair"`
+	Animal string `json:"animal"`
+	Side   string `json:"side"`
+	Batch  string `json:"batch"`
+	ArmID  *int64 `json:"arm_id"`
+}
+
+// Weighing is a weight as typed, with its canonical value.
+type Weighing struct {
+	ID              int64       `json:"id"`
+	CutID           int64       `json:"cut_id"`
+	Stage           yield.Stage `json:"stage"`
+	Kg              float64     `json:"kg"`
+	Typed           string      `json:"typed"`
+	ResolutionKg    float64     `json:"resolution_kg"`
+	ResolutionTyped string      `json:"resolution_typed"`
+	At              time.Time   `json:"at"`
+	By              string      `json:"by"`
+}
+
+// FinalTemperature is the highest temperature shown at the coldest point.
+type FinalTemperature struct {
+	ID     int64     `json:"id"`
+	CutID  int64     `json:"cut_id"`
+	C      float64   `json:"c"`
+	Typed  string    `json:"typed"`
+	Source string    `json:"source"`
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+}
+
+// GateReason is a pitmaster's reason to serve a cut.
+type GateReason struct {
+	CutID  int64     `json:"cut_id"`
+	Reason string    `json:"reason"`
+	By     string    `json:"by"`
+	At     time.Time `json:"at"`
+}
+
+const cutColumns = "select id, name, pair, animal, side, batch, arm_id from cuts"
+
+// Cuts lists a trial's cuts, pairs together.
+func (s *Store) Cuts(ctx context.Context, trialID int64) ([]Cut, error) {
+	return collect[Cut](ctx, s.pool, cutColumns+` where trial_id = $1 and voided_at is null
+		order by pair = '', length(pair), pair, length(name), name, id`, trialID)
+}
+
+// AddCut hangs a cut; ErrConflict if the name is taken.
+func (s *Store) AddCut(ctx context.Context, who, trialID int64, c Cut) (id int64, err error) {
+	err = s.pool.QueryRow(ctx, "insert into cuts (trial_id, name, pair, animal, side, batch, arm_id, recorded_by) values ($1, $2, $3, $4, $5, $6, $7, $8) returning id",
+		trialID, c.Name, c.Pair, c.Animal, c.Side, c.Batch, c.ArmID, who).Scan(&id)
+	if IsUnique(err, "cuts_name") {
+		return 0, ErrConflict
+	}
+	return id, err
+}
+
+// SetCut changes a cut; what it was stays in the changes.
+func (s *Store) SetCut(ctx context.Context, who int64, c Cut) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		before, err := one[Cut](ctx, tx, cutColumns+" where id = $1 and voided_at is null for update", c.ID)
+		if err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, "update cuts set name = $2, pair = $3, animal = $4, side = $5, batch = $6, arm_id = $7 where id = $1", c.ID, c.Name, c.Pair, c.Animal, c.Side, c.Batch, c.ArmID)
+		if IsUnique(err, "cuts_name") {
+			return ErrConflict
+		}
+		if err != nil {
+			return err
+		}
+		return change(ctx, tx, who, "cut", c.ID, before, c, "")
+	})
+}
+
+// VoidCut takes a cut out of the trial, with its placements.
+func (s *Store) VoidCut(ctx context.Context, who, id int64, why string) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		if err := void(ctx, tx, "cuts", id, who, why); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, "update placements set voided_at = now(), voided_by = $2, void_reason = $3 where cut_id = $1 and voided_at is null", id, who, why)
+		return err
+	})
+}
+
+const weighingColumns = `select w.id, w.cut_id, w.stage, w.kg, w.typed, w.resolution_kg, w.resolution_typed, w.at, p.name as by
+	from weighings w join people p on p.id = w.recorded_by join cuts c on c.id = w.cut_id where w.voided_at is null and `
+
+// Weighings lists the current weighings of a trial.
+func (s *Store) Weighings(ctx context.Context, trialID int64) ([]Weighing, error) {
+	return collect[Weighing](ctx, s.pool, weighingColumns+"c.trial_id = $1 order by w.id", trialID)
+}
+
+// WeighingsOf lists the current weighings of a cut.
+func (s *Store) WeighingsOf(ctx context.Context, cutID int64) ([]Weighing, error) {
+	return collect[Weighing](ctx, s.pool, weighingColumns+"c.id = $1 order by w.id", cutID)
+}
+
+// supersede voids the current row of a table that matches where, and returns
+// its id for the row that takes its place; nil if there was none.
+func supersede(ctx context.Context, q querier, table, where string, who int64, args ...any) (*int64, error) {
+	var id int64
+	err := q.QueryRow(ctx, "select id from "+table+" where voided_at is null and "+where+" for update", args...).Scan(&id)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	return &id, void(ctx, q, table, id, who, "superseded")
+}
+
+// Weigh records a weighing in place of the cut's earlier one at that stage.
+func (s *Store) Weigh(ctx context.Context, who int64, w Weighing) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		// Two hands weighing one cut at the same moment take turns.
+		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", w.CutID); err != nil {
+			return err
+		}
+		old, err := supersede(ctx, tx, "weighings", "cut_id = $1 and stage = $2", who, w.CutID, w.Stage)
+		if err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, "insert into weighings (cut_id, stage, kg, typed, resolution_kg, resolution_typed, at, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
+			w.CutID, w.Stage, w.Kg, w.Typed, w.ResolutionKg, w.ResolutionTyped, w.At, who, old)
+		return err
+	})
+}
+
+// VoidWeighing takes a weighing back.
+func (s *Store) VoidWeighing(ctx context.Context, who, id int64, why string) error {
+	return void(ctx, s.pool, "weighings", id, who, why)
+}
+
+// FinalTemperatures lists the current ones of a trial.
+func (s *Store) FinalTemperatures(ctx context.Context, trialID int64) ([]FinalTemperature, error) {
+	return collect[FinalTemperature](ctx, s.pool, `select f.id, f.cut_id, f.c, f.typed, f.source, f.at, p.name as by
+		from final_temperatures f join people p on p.id = f.recorded_by join cuts c on c.id = f.cut_id where f.voided_at is null and c.trial_id = $1`, trialID)
+}
+
+// SetFinalTemperature records one in place of an earlier one.
+func (s *Store) SetFinalTemperature(ctx context.Context, who int64, f FinalTemperature) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", f.CutID); err != nil {
+			return err
+		}
+		old, err := supersede(ctx, tx, "final_temperatures", "cut_id = $1", who, f.CutID)
+		if err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, "insert into final_temperatures (cut_id, c, typed, source, at, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6, $7)",
+			f.CutID, f.C, f.Typed, f.Source, f.At, who, old)
+		return err
+	})
+}
+
+// GateReasons lists the current ones of a trial.
+func (s *Store) GateReasons(ctx context.Context, trialID int64) ([]GateReason, error) {
+	return collect[GateReason](ctx, s.pool, `select g.cut_id, g.reason, p.name as by, g.recorded_at as at
+		from gate_reasons g join people p on p.id = g.recorded_by join cuts c on c.id = g.cut_id where g.voided_at is null and c.trial_id = $1`, trialID)
+}
+
+// SetGateReason records a pitmaster's reason for one cut.
+func (s *Store) SetGateReason(ctx context.Context, who, cutID int64, reason string) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		if _, err := supersede(ctx, tx, "gate_reasons", "cut_id = $1", who, cutID); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, "insert into gate_reasons (cut_id, reason, recorded_by) values ($1, $2, $3)", cutID, reason, who)
+		return err
+	})
+}

@@ -1,0 +1,89 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"whitebarn/core/logbook"
+)
+
+// Event is one act on one target.
+type Event struct {
+	ID       int64       `json:"id"`
+	Act      logbook.Act `json:"act"`
+	At       time.Time   `json:"at"`
+	Note     string      `json:"note"`
+	CutID    *int64      `json:"cut_id"`
+	PitRunID *int64      `json:"pit_run_id"`
+	CookID   *int64      `json:"cook_id"`
+	Press    string      `json:"press"`
+	By       string      `json:"by"`
+	Recorded time.Time   `json:"recorded"`
+}
+
+const eventColumns = `select e.id, e.act, e.at, e.note, e.cut_id, e.pit_run_id, e.cook_id, e.press::text as press, p.name as by, e.recorded_at as recorded
+	from events e join people p on p.id = e.recorded_by where e.voided_at is null and `
+
+// Events lists a trial's events in order of time.
+func (s *Store) Events(ctx context.Context, trialID int64) ([]Event, error) {
+	return collect[Event](ctx, s.pool, eventColumns+`(e.cut_id in (select id from cuts where trial_id = $1)
+		or e.cook_id in (select id from cooks where trial_id = $1)
+		or e.pit_run_id in (select cr.pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.trial_id = $1)) order by e.at, e.id`, trialID)
+}
+
+// EventsOfCut lists one cut's events in order of time.
+func (s *Store) EventsOfCut(ctx context.Context, cutID int64) ([]Event, error) {
+	return collect[Event](ctx, s.pool, eventColumns+"e.cut_id = $1 order by e.at, e.id", cutID)
+}
+
+// Event reads one event that still counts.
+func (s *Store) Event(ctx context.Context, id int64) (Event, error) {
+	return one[Event](ctx, s.pool, eventColumns+"e.id = $1", id)
+}
+
+// Log records one press of a pad: an event per target. A press sent again
+// writes nothing new.
+func (s *Store) Log(ctx context.Context, who int64, events []Event) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		for _, e := range events {
+			_, err := tx.Exec(ctx, "insert into events (act, at, note, cut_id, pit_run_id, cook_id, press, recorded_by) values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict do nothing",
+				e.Act, e.At, e.Note, e.CutID, e.PitRunID, e.CookID, e.Press, who)
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// CorrectEvent puts another time or note in place of an event.
+func (s *Store) CorrectEvent(ctx context.Context, who, id int64, at time.Time, note string) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		if err := void(ctx, tx, "events", id, who, "corrected"); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, `insert into events (act, at, note, cut_id, pit_run_id, holder_run_id, cook_id, press, recorded_by, supersedes)
+			select act, $2, $3, cut_id, pit_run_id, holder_run_id, cook_id, gen_random_uuid(), $4, id from events where id = $1`, id, at, note, who)
+		return err
+	})
+}
+
+// VoidPress takes back all that one press wrote.
+func (s *Store) VoidPress(ctx context.Context, who int64, press, why string) error {
+	tag, err := s.pool.Exec(ctx, "update events set voided_at = now(), voided_by = $2, void_reason = $3 where press = $1 and voided_at is null", press, who, why)
+	if err == nil && tag.RowsAffected() == 0 {
+		return ErrNotFound
+	}
+	return err
+}
+
+// TrialOfPress finds the trial that a press belongs to.
+func (s *Store) TrialOfPress(ctx context.Context, press string) (int64, error) {
+	var id int64
+	if err := s.pool.QueryRow(ctx, "select id from events where press = $1 limit 1", press).Scan(&id); err != nil {
+		return 0, found(err)
+	}
+	return s.TrialOf(ctx, "event", id)
+}

@@ -1,0 +1,199 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"whitebarn/core/logbook"
+)
+
+// Target is what a probe measures: a cut or a pit run.
+type Target struct {
+	CutID    *int64 `json:"cut_id"`
+	PitRunID *int64 `json:"pit_run_id"`
+}
+
+// Import is a log file taken into a cook.
+type Import struct {
+	ID           int64             `json:"id"`
+	CookID       int64             `json:"cook_id"`
+	Logger       string            `json:"logger"`
+	FileName     string            `json:"file_name"`
+	Lines        int               `json:"lines"`
+	Added        int               `json:"added"`
+	AlreadyThere int               `json:"already_there"`
+	Trouble      []logbook.Trouble `json:"trouble"`
+	By           string            `json:"by"`
+	At           time.Time         `json:"at"`
+}
+
+// NewImport is a file to take in. Targets go with the log's columns by name;
+// columns without one are kept and belong to nothing yet.
+type NewImport struct {
+	CookID   int64
+	Logger   string
+	FileName string
+	SHA256   []byte
+	Log      *logbook.Log
+	Targets  map[string]Target
+}
+
+// mostTrouble bounds how many bad lines are kept with an import.
+const mostTrouble = 1000
+
+// ImportLog writes the readings of a log. One known by its logger, column and
+// time is not written again, so a second import of a file adds nothing.
+func (s *Store) ImportLog(ctx context.Context, who int64, in NewImport) (added, alreadyThere int, err error) {
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		var device, importID int64
+		err := tx.QueryRow(ctx, "insert into devices (name, kind) values ($1, 'file') on conflict (name) do update set name = excluded.name returning id", in.Logger).Scan(&device)
+		if err != nil {
+			return fmt.Errorf("record the logger: %w", err)
+		}
+		trouble := in.Log.Trouble[:min(len(in.Log.Trouble), mostTrouble)]
+		if trouble == nil {
+			trouble = []logbook.Trouble{}
+		}
+		err = tx.QueryRow(ctx, `insert into imports (cook_id, device_id, file_name, sha256, lines, added, already_there, trouble, imported_by)
+			values ($1, $2, $3, $4, $5, 0, 0, $6, $7) returning id`, in.CookID, device, in.FileName, in.SHA256, in.Log.DataLines, trouble, who).Scan(&importID)
+		if err != nil {
+			return fmt.Errorf("record the import: %w", err)
+		}
+		_, err = tx.Exec(ctx, "create temp table incoming (probe_id bigint, at timestamptz, c float8, value float8, scale char(1)) on commit drop")
+		if err != nil {
+			return err
+		}
+		for _, col := range in.Log.Columns {
+			var probe int64
+			err := tx.QueryRow(ctx, "insert into probes (device_id, channel) values ($1, $2) on conflict (device_id, channel) do update set channel = excluded.channel returning id", device, col.Name).Scan(&probe)
+			if err != nil {
+				return fmt.Errorf("record the probe %s: %w", col.Name, err)
+			}
+			_, err = tx.CopyFrom(ctx, pgx.Identifier{"incoming"}, []string{"probe_id", "at", "c", "value", "scale"}, pgx.CopyFromSlice(len(col.Readings), func(i int) ([]any, error) {
+				r := col.Readings[i]
+				return []any{probe, r.At, r.C, r.Value, string(col.Scale)}, nil
+			}))
+			if err != nil {
+				return fmt.Errorf("copy the readings of %s: %w", col.Name, err)
+			}
+			if t, ok := in.Targets[col.Name]; ok && len(col.Readings) > 0 {
+				if err := assign(ctx, tx, who, in.CookID, probe, t, col.Readings[0].At); err != nil {
+					return fmt.Errorf("assign the probe %s: %w", col.Name, err)
+				}
+			}
+		}
+		tag, err := tx.Exec(ctx, `insert into readings (probe_id, at, c, value, scale, import_id)
+			select probe_id, at, c, value, scale, $1 from incoming on conflict (probe_id, at) where sequence is null do nothing`, importID)
+		if err != nil {
+			return fmt.Errorf("write the readings: %w", err)
+		}
+		added = int(tag.RowsAffected())
+		alreadyThere = in.Log.Readings() - added
+		_, err = tx.Exec(ctx, "update imports set added = $2, already_there = $3 where id = $1", importID, added, alreadyThere)
+		return err
+	})
+	return added, alreadyThere, err
+}
+
+// assign adds a probe assignment unless the same one stands; one that says
+// otherwise in this cook is voided, never rewritten.
+func assign(ctx context.Context, q querier, who, cookID, probe int64, t Target, from time.Time) error {
+	var same bool
+	err := q.QueryRow(ctx, `select exists (select from probe_assignments where probe_id = $1 and cook_id = $2 and voided_at is null
+		and cut_id is not distinct from $3 and pit_run_id is not distinct from $4 and from_at <= $5)`, probe, cookID, t.CutID, t.PitRunID, from).Scan(&same)
+	if err != nil || same {
+		return err
+	}
+	_, err = q.Exec(ctx, "update probe_assignments set voided_at = now(), voided_by = $3, void_reason = 'assigned anew' where probe_id = $1 and cook_id = $2 and voided_at is null", probe, cookID, who)
+	if err != nil {
+		return err
+	}
+	_, err = q.Exec(ctx, "insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, from_at, recorded_by) values ($1, $2, $3, $4, $5, $6)", probe, cookID, t.CutID, t.PitRunID, from, who)
+	return err
+}
+
+// Imports lists the logs taken into a trial's cooks, newest first.
+func (s *Store) Imports(ctx context.Context, trialID int64) ([]Import, error) {
+	return collect[Import](ctx, s.pool, `select i.id, i.cook_id, d.name as logger, i.file_name, i.lines, i.added, i.already_there, i.trouble, p.name as by, i.imported_at as at
+		from imports i join devices d on d.id = i.device_id join people p on p.id = i.imported_by join cooks k on k.id = i.cook_id where k.trial_id = $1 order by i.id desc`, trialID)
+}
+
+// Assignment is a probe on its target in a cook.
+type Assignment struct {
+	ProbeID  int64  `json:"probe_id"`
+	Probe    string `json:"probe"`
+	CutID    *int64 `json:"cut_id"`
+	PitRunID *int64 `json:"pit_run_id"`
+	FromAt   time.Time
+	ToAt     *time.Time
+}
+
+// Assignments lists the probes of a cook, the pits first.
+func (s *Store) Assignments(ctx context.Context, cookID int64) ([]Assignment, error) {
+	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.from_at, a.to_at
+		from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
+		where a.cook_id = $1 and a.voided_at is null order by a.pit_run_id is null, a.id`, cookID)
+}
+
+// Channels of a logger with what they measured last, to offer it again.
+func (s *Store) LastTargets(ctx context.Context, cookID int64, logger string) (map[string]Target, error) {
+	rows, err := s.pool.Query(ctx, `select p.channel, a.cut_id, a.pit_run_id from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
+		where a.cook_id = $1 and d.name = $2 and a.voided_at is null`, cookID, logger)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]Target{}
+	var channel string
+	var t Target
+	_, err = pgx.ForEachRow(rows, []any{&channel, &t.CutID, &t.PitRunID}, func() error {
+		out[channel] = t
+		return nil
+	})
+	return out, err
+}
+
+// Known counts the readings of a log that are there already.
+func (s *Store) Known(ctx context.Context, logger string, from, to time.Time) (n int, err error) {
+	err = s.pool.QueryRow(ctx, `select count(*) from readings r join probes p on p.id = r.probe_id join devices d on d.id = p.device_id
+		where d.name = $1 and r.sequence is null and r.at between $2 and $3`, logger, from, to).Scan(&n)
+	return n, err
+}
+
+// Bucket is the lowest and highest reading of one column of a picture.
+type Bucket struct {
+	ProbeID int64
+	N       int
+	Min     float64
+	Max     float64
+}
+
+// Span is the first and last reading of the probes of a cook; ok is false when
+// there are none.
+func (s *Store) Span(ctx context.Context, cookID int64) (from, to time.Time, ok bool, err error) {
+	var a, b *time.Time
+	err = s.pool.QueryRow(ctx, `select min(x.first), max(x.last) from probe_assignments a,
+		lateral (select (select at from readings where probe_id = a.probe_id and at >= a.from_at order by at limit 1) as first,
+			(select at from readings where probe_id = a.probe_id and at <= coalesce(a.to_at, 'infinity') order by at desc limit 1) as last) x
+		where a.cook_id = $1 and a.voided_at is null`, cookID).Scan(&a, &b)
+	if err != nil || a == nil || b == nil {
+		return from, to, false, err
+	}
+	return *a, *b, true, nil
+}
+
+// Traces reads the probes of a cook between two moments, reduced to the lowest
+// and highest reading in each of columns equal stretches.
+func (s *Store) Traces(ctx context.Context, cookID int64, from, to time.Time, columns int) ([]Bucket, error) {
+	width := to.Sub(from).Seconds() / float64(columns)
+	return collect[Bucket](ctx, s.pool, `select r.probe_id, least(floor(extract(epoch from r.at - $2) / $4)::int, $5 - 1) as n, min(r.c) as min, max(r.c) as max
+		from probe_assignments a join readings r on r.probe_id = a.probe_id and r.at >= a.from_at and (a.to_at is null or r.at <= a.to_at)
+		where a.cook_id = $1 and a.voided_at is null and r.at between $2 and $3 group by 1, 2 order by 1, 2`, cookID, from, to, width, columns)
+}
+
+// Points reads one assignment's readings in order of time.
+func (s *Store) Points(ctx context.Context, a Assignment) ([]logbook.Point, error) {
+	return collect[logbook.Point](ctx, s.pool, "select at, c from readings where probe_id = $1 and at >= $2 and ($3::timestamptz is null or at <= $3) order by at", a.ProbeID, a.FromAt, a.ToAt)
+}

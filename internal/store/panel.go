@@ -1,0 +1,320 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"whitebarn/core/panel"
+	"whitebarn/core/trial"
+)
+
+// Taster sits at the table of a trial; no account is needed.
+type Taster struct {
+	ID      int64  `json:"id"`
+	TrialID int64  `json:"-"`
+	Name    string `json:"name"`
+	Seat    int    `json:"seat"`
+}
+
+// Flight is samples served together. Which cut has which code is not in it.
+type Flight struct {
+	ID       int64     `json:"id"`
+	Place    int       `json:"place"`
+	CarverID int64     `json:"carver_id"`
+	Carver   string    `json:"carver"`
+	Samples  int       `json:"samples"`
+	Served   time.Time `json:"served"`
+}
+
+// BallotState is how far a ballot is, without its scores.
+type BallotState struct {
+	FlightID int64    `json:"flight_id"`
+	TasterID int64    `json:"taster_id"`
+	Codes    []string `json:"codes"` // in the order of the plate
+	Closed   int      `json:"closed"`
+	Locked   bool     `json:"locked"`
+}
+
+// KeyLine is a line of the carver's key.
+type KeyLine struct {
+	Code  string `json:"code"`
+	Cut   string `json:"cut"`
+	CutID int64  `json:"cut_id"`
+	Place string `json:"place"`
+}
+
+// NewFlight is a flight to be served: codes[i] goes with cuts[i], and orders
+// hold places in that list for each taster.
+type NewFlight struct {
+	TrialID  int64
+	CarverID int64
+	Cuts     []int64
+	Places   []string
+	Codes    []string
+	Tasters  []int64
+	Orders   [][]int
+}
+
+// Tasters lists a trial's tasters by seat.
+func (s *Store) Tasters(ctx context.Context, trialID int64) ([]Taster, error) {
+	return collect[Taster](ctx, s.pool, "select id, trial_id, name, seat from tasters where trial_id = $1 and voided_at is null order by seat, id", trialID)
+}
+
+// Taster reads one taster.
+func (s *Store) Taster(ctx context.Context, id int64) (Taster, error) {
+	return one[Taster](ctx, s.pool, "select id, trial_id, name, seat from tasters where id = $1 and voided_at is null", id)
+}
+
+// AddTaster gives a taster the next seat; ErrConflict if the name is taken.
+func (s *Store) AddTaster(ctx context.Context, who, trialID int64, name string) error {
+	_, err := s.pool.Exec(ctx, "insert into tasters (trial_id, name, seat, recorded_by) select $1, $2, 1 + coalesce(max(seat), 0), $3 from tasters where trial_id = $1 and voided_at is null", trialID, name, who)
+	if IsUnique(err, "tasters_name") {
+		return ErrConflict
+	}
+	return err
+}
+
+// VoidTaster takes a taster off the table; ErrConflict once a flight is served to them.
+func (s *Store) VoidTaster(ctx context.Context, who, id int64, why string) error {
+	var served bool
+	if err := s.pool.QueryRow(ctx, "select exists (select from ballots b join flights f on f.id = b.flight_id where b.taster_id = $1 and f.voided_at is null)", id).Scan(&served); err != nil {
+		return err
+	}
+	if served {
+		return ErrConflict
+	}
+	return void(ctx, s.pool, "tasters", id, who, why)
+}
+
+// Flights lists a trial's flights.
+func (s *Store) Flights(ctx context.Context, trialID int64) ([]Flight, error) {
+	return collect[Flight](ctx, s.pool, `select f.id, f.place, f.carver_id, p.name as carver, (select count(*) from samples where flight_id = f.id)::int as samples, f.served_at as served
+		from flights f join people p on p.id = f.carver_id where f.trial_id = $1 and f.voided_at is null order by f.place`, trialID)
+}
+
+// Flight reads one flight.
+func (s *Store) Flight(ctx context.Context, id int64) (Flight, error) {
+	return one[Flight](ctx, s.pool, `select f.id, f.place, f.carver_id, p.name as carver, (select count(*) from samples where flight_id = f.id)::int as samples, f.served_at as served
+		from flights f join people p on p.id = f.carver_id where f.id = $1 and f.voided_at is null`, id)
+}
+
+// BallotStates lists the ballots of a trial.
+func (s *Store) BallotStates(ctx context.Context, trialID int64) ([]BallotState, error) {
+	return collect[BallotState](ctx, s.pool, `select b.flight_id, b.taster_id, array_agg(m.code order by v.position) as codes,
+		(count(*) filter (where v.sealed_at is not null or v.excused))::int as closed, b.locked_at is not null as locked
+		from ballots b join flights f on f.id = b.flight_id join servings v on v.ballot_id = b.id join samples m on m.id = v.sample_id
+		where f.trial_id = $1 and f.voided_at is null group by b.id order by b.flight_id, b.taster_id`, trialID)
+}
+
+// UsedCodes lists every code a trial ever used, voided flights too.
+func (s *Store) UsedCodes(ctx context.Context, trialID int64) ([]string, error) {
+	rows, err := s.pool.Query(ctx, "select m.code from samples m join flights f on f.id = m.flight_id where f.trial_id = $1", trialID)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[string])
+}
+
+// ServedCuts lists the cuts of a trial that are in a flight.
+func (s *Store) ServedCuts(ctx context.Context, trialID int64) ([]int64, error) {
+	rows, err := s.pool.Query(ctx, "select distinct m.cut_id from samples m join flights f on f.id = m.flight_id where f.trial_id = $1 and f.voided_at is null", trialID)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[int64])
+}
+
+// Serve records a flight with its samples, ballots and plate orders. Samples
+// are stored in the order of their codes, so that their numbers tell nothing.
+func (s *Store) Serve(ctx context.Context, who int64, f NewFlight) (id int64, err error) {
+	byCode := make([]int, len(f.Codes))
+	for i := range byCode {
+		byCode[i] = i
+	}
+	slices.SortFunc(byCode, func(a, b int) int {
+		if f.Codes[a] < f.Codes[b] {
+			return -1
+		}
+		return 1
+	})
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		err := tx.QueryRow(ctx, `insert into flights (trial_id, place, carver_id, served_by)
+			select $1, 1 + coalesce(max(place), 0), $2, $3 from flights where trial_id = $1 and voided_at is null returning id`, f.TrialID, f.CarverID, who).Scan(&id)
+		if err != nil {
+			return err
+		}
+		samples := make([]int64, len(f.Codes))
+		for _, i := range byCode {
+			err := tx.QueryRow(ctx, "insert into samples (flight_id, cut_id, place, code) values ($1, $2, $3, $4) returning id", id, f.Cuts[i], f.Places[i], f.Codes[i]).Scan(&samples[i])
+			if err != nil {
+				return err
+			}
+		}
+		for t, taster := range f.Tasters {
+			var ballot int64
+			if err := tx.QueryRow(ctx, "insert into ballots (flight_id, taster_id) values ($1, $2) returning id", id, taster).Scan(&ballot); err != nil {
+				return err
+			}
+			for position, i := range f.Orders[t] {
+				if _, err := tx.Exec(ctx, "insert into servings (ballot_id, sample_id, position) values ($1, $2, $3)", ballot, samples[i], position+1); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
+	return id, err
+}
+
+// VoidFlight takes a flight back; ErrConflict once a sample of it is sealed.
+func (s *Store) VoidFlight(ctx context.Context, who, id int64, why string) error {
+	var sealed bool
+	if err := s.pool.QueryRow(ctx, "select exists (select from ballots b join servings v on v.ballot_id = b.id where b.flight_id = $1 and v.sealed_at is not null)", id).Scan(&sealed); err != nil {
+		return err
+	}
+	if sealed {
+		return ErrConflict
+	}
+	return void(ctx, s.pool, "flights", id, who, why)
+}
+
+// Key is the carver's key of a flight. Callers must see to it who asks.
+func (s *Store) Key(ctx context.Context, flightID int64) ([]KeyLine, error) {
+	return collect[KeyLine](ctx, s.pool, "select m.code, c.name as cut, c.id as cut_id, m.place from samples m join cuts c on c.id = m.cut_id where m.flight_id = $1 order by m.code", flightID)
+}
+
+// Plate is one ballot as its taster sees it.
+type Plate struct {
+	BallotID int64
+	Flight   int
+	Servings []Serving
+}
+
+// Serving is one sample on a plate.
+type Serving struct {
+	BallotID int64
+	SampleID int64
+	Flight   int
+	Code     string
+	Sealed   bool
+	Excused  bool
+}
+
+// Plates lists a taster's plates in order of flights.
+func (s *Store) Plates(ctx context.Context, tasterID int64) ([]Plate, error) {
+	servings, err := collect[Serving](ctx, s.pool, `select b.id as ballot_id, m.id as sample_id, f.place as flight, m.code, v.sealed_at is not null as sealed, v.excused
+		from ballots b join flights f on f.id = b.flight_id join servings v on v.ballot_id = b.id join samples m on m.id = v.sample_id
+		where b.taster_id = $1 and f.voided_at is null order by f.place, v.position`, tasterID)
+	var plates []Plate
+	for _, v := range servings {
+		if n := len(plates); n == 0 || plates[n-1].BallotID != v.BallotID {
+			plates = append(plates, Plate{BallotID: v.BallotID, Flight: v.Flight})
+		}
+		p := &plates[len(plates)-1]
+		p.Servings = append(p.Servings, v)
+	}
+	return plates, err
+}
+
+// Sealed is what a taster seals of one sample: scores, or an excuse.
+type Sealed struct {
+	Scores  map[string]int
+	Faults  []string
+	Excused bool
+}
+
+// Seal closes a sample for a taster and locks the ballot with its last one.
+// The same seal sent again is accepted; another one is ErrConflict.
+func (s *Store) Seal(ctx context.Context, ballotID, sampleID int64, v Sealed) error {
+	if v.Faults == nil {
+		v.Faults = []string{}
+	}
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		var closed bool
+		err := tx.QueryRow(ctx, "select sealed_at is not null or excused from servings where ballot_id = $1 and sample_id = $2 for update", ballotID, sampleID).Scan(&closed)
+		if err != nil {
+			return found(err)
+		}
+		if closed {
+			return sameSeal(ctx, tx, ballotID, sampleID, v)
+		}
+		for attribute, value := range v.Scores {
+			if _, err := tx.Exec(ctx, "insert into scores (ballot_id, sample_id, attribute, value) values ($1, $2, $3, $4)", ballotID, sampleID, attribute, value); err != nil {
+				return err
+			}
+		}
+		_, err = tx.Exec(ctx, "update servings set sealed_at = case when $3 then null else now() end, excused = $3, faults = $4 where ballot_id = $1 and sample_id = $2", ballotID, sampleID, v.Excused, v.Faults)
+		if err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, "update ballots set locked_at = now() where id = $1 and locked_at is null and not exists (select from servings where ballot_id = $1 and sealed_at is null and not excused)", ballotID)
+		return err
+	})
+}
+
+func sameSeal(ctx context.Context, q querier, ballotID, sampleID int64, v Sealed) error {
+	var excused bool
+	if err := q.QueryRow(ctx, "select excused from servings where ballot_id = $1 and sample_id = $2", ballotID, sampleID).Scan(&excused); err != nil {
+		return err
+	}
+	rows, err := q.Query(ctx, "select attribute, value from scores where ballot_id = $1 and sample_id = $2 and voided_at is null", ballotID, sampleID)
+	if err != nil {
+		return err
+	}
+	n := 0
+	var attribute string
+	var value int
+	_, err = pgx.ForEachRow(rows, []any{&attribute, &value}, func() error {
+		if got, ok := v.Scores[attribute]; !ok || got != value {
+			return ErrConflict
+		}
+		n++
+		return nil
+	})
+	if err == nil && (n != len(v.Scores) || excused != v.Excused) {
+		err = ErrConflict
+	}
+	if errors.Is(err, ErrConflict) {
+		return ErrConflict
+	}
+	return err
+}
+
+// Scores reads all sealed scores of a trial by attribute, with cuts by name
+// and arms by place from 0. Callers must see to it that the codes are open.
+func (s *Store) Scores(ctx context.Context, trialID int64) (map[trial.OutcomeKey][]panel.Score, error) {
+	rows, err := s.pool.Query(ctx, `select x.attribute, t.name, c.name, f.place::text, a.place - 1, x.value::float8
+		from scores x join ballots b on b.id = x.ballot_id join flights f on f.id = b.flight_id join tasters t on t.id = b.taster_id
+		join samples m on m.id = x.sample_id join cuts c on c.id = m.cut_id join arms a on a.id = c.arm_id
+		where f.trial_id = $1 and f.voided_at is null and x.voided_at is null and c.voided_at is null order by x.id`, trialID)
+	if err != nil {
+		return nil, err
+	}
+	out := map[trial.OutcomeKey][]panel.Score{}
+	var key trial.OutcomeKey
+	var v panel.Score
+	_, err = pgx.ForEachRow(rows, []any{&key, &v.Taster, &v.Cut, &v.Flight, &v.Arm, &v.Value}, func() error {
+		out[key] = append(out[key], v)
+		return nil
+	})
+	return out, err
+}
+
+// Faults counts what tasters ticked, by cut and fault. Callers must see to it
+// that the codes are open.
+func (s *Store) Faults(ctx context.Context, trialID int64) ([]FaultCount, error) {
+	return collect[FaultCount](ctx, s.pool, `select c.id as cut_id, x.fault, count(*)::int as n
+		from servings v join ballots b on b.id = v.ballot_id join flights f on f.id = b.flight_id join samples m on m.id = v.sample_id join cuts c on c.id = m.cut_id,
+		unnest(v.faults) as x(fault) where f.trial_id = $1 and f.voided_at is null group by 1, 2 order by 3 desc, 2`, trialID)
+}
+
+// FaultCount is how often a fault was ticked on a cut.
+type FaultCount struct {
+	CutID int64  `json:"cut_id"`
+	Fault string `json:"fault"`
+	N     int    `json:"n"`
+}

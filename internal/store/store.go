@@ -1,0 +1,164 @@
+// Package store keeps the record of a barn in PostgreSQL.
+package store
+
+import (
+	"context"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Migrations are the SQL files in order.
+func Migrations() fs.FS {
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		panic(err) // the folder is embedded above
+	}
+	return sub
+}
+
+// Errors a caller can act on.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrConflict = errors.New("conflict")
+)
+
+// Store reads and writes the record.
+type Store struct{ pool *pgxpool.Pool }
+
+// Open connects and brings the schema up to date; several servers may do so at
+// the same time.
+func Open(ctx context.Context, url string) (*Store, error) {
+	pool, err := pgxpool.New(ctx, url)
+	if err != nil {
+		return nil, fmt.Errorf("read the database URL: %w", err)
+	}
+	if err := pool.Ping(ctx); err != nil {
+		pool.Close()
+		return nil, fmt.Errorf("connect to the database: %w", err)
+	}
+	if err := Migrate(ctx, pool); err != nil {
+		pool.Close()
+		return nil, err
+	}
+	return &Store{pool: pool}, nil
+}
+
+// Migrate brings the schema up to date.
+func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
+	db := stdlib.OpenDBFromPool(pool)
+	defer db.Close()
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, db, Migrations(), goose.WithSessionLocker(locker))
+	if err != nil {
+		return fmt.Errorf("read the migrations: %w", err)
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("bring the schema up to date: %w", err)
+	}
+	return nil
+}
+
+// Pool is for the session library, which brings its own queries.
+func (s *Store) Pool() *pgxpool.Pool { return s.pool }
+
+// Close ends all connections.
+func (s *Store) Close() { s.pool.Close() }
+
+// inTx runs f in a transaction.
+func (s *Store) inTx(ctx context.Context, f func(pgx.Tx) error) error {
+	return pgx.BeginFunc(ctx, s.pool, f)
+}
+
+// querier is a pool or a transaction.
+type querier interface {
+	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
+	QueryRow(ctx context.Context, sql string, args ...any) pgx.Row
+	Exec(ctx context.Context, sql string, args ...any) (pgconn.CommandTag, error)
+}
+
+// collect reads all rows into structs by column name.
+func collect[T any](ctx context.Context, q querier, sql string, args ...any) ([]T, error) {
+	rows, err := q.Query(ctx, sql, args...)
+	if err != nil {
+		return nil, err
+	}
+	out, err := pgx.CollectRows(rows, pgx.RowToStructByName[T])
+	if out == nil {
+		out = []T{}
+	}
+	return out, err
+}
+
+// one reads a single row into a struct by column name.
+func one[T any](ctx context.Context, q querier, sql string, args ...any) (T, error) {
+	rows, err := q.Query(ctx, sql, args...)
+	if err != nil {
+		var none T
+		return none, err
+	}
+	v, err := pgx.CollectExactlyOneRow(rows, pgx.RowToStructByName[T])
+	return v, found(err)
+}
+
+// found turns pgx's word for nothing into ours.
+func found(err error) error {
+	if errors.Is(err, pgx.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
+
+// IsUnique says whether err is a broken unique index of that name; any, if empty.
+func IsUnique(err error, index string) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == "23505" && (index == "" || pg.ConstraintName == index)
+}
+
+// change records what was changed in place.
+func change(ctx context.Context, q querier, who int64, subject string, id int64, before, after any, why string) error {
+	b, err := json.Marshal(before)
+	if err != nil {
+		return err
+	}
+	a, err := json.Marshal(after)
+	if err != nil {
+		return err
+	}
+	_, err = q.Exec(ctx, "insert into changes (subject, subject_id, before, after, person_id, why) values ($1, $2, $3, $4, $5, $6)", subject, id, b, a, who, why)
+	return err
+}
+
+// recordTables are those whose rows are voided, never deleted.
+var recordTables = map[string]bool{
+	"cuts": true, "weighings": true, "events": true, "placements": true, "probe_assignments": true,
+	"final_temperatures": true, "gate_reasons": true, "tasters": true, "flights": true,
+}
+
+// void marks a row as not to be counted, with who and why; ErrNotFound if it
+// is not there or was voided before.
+func void(ctx context.Context, q querier, table string, id, who int64, why string) error {
+	if !recordTables[table] {
+		return fmt.Errorf("rows of %s cannot be voided", table)
+	}
+	tag, err := q.Exec(ctx, "update "+table+" set voided_at = now(), voided_by = $2, void_reason = $3 where id = $1 and voided_at is null", id, who, why)
+	if err == nil && tag.RowsAffected() == 0 {
+		return ErrNotFound
+	}
+	return err
+}
