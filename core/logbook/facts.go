@@ -4,9 +4,13 @@ import (
 	"math"
 	"slices"
 	"sort"
+	"strings"
 	"time"
+	"unicode"
 
 	"gonum.org/v1/gonum/stat"
+
+	"whitebarn/core/fault"
 )
 
 // Point is a temperature at a moment, in degrees Celsius.
@@ -118,4 +122,58 @@ func CookOf(events []Event) (on, pull time.Time, ok bool) {
 		}
 	}
 	return on, pull, !on.IsZero() && pull.After(on)
+}
+
+// CheckEvent refuses an act on a cut that contradicts its other events: a
+// second on, a pull before it was on, a spritz after it was pulled.
+func CheckEvent(e Event, others []Event) error {
+	on, pull, _ := CookOf(others)
+	at := func(t time.Time) string { return t.Format("2 Jan 15:04") + " UTC" }
+	switch {
+	case e.Act == On && !on.IsZero():
+		return fault.New("act", "it is on since "+at(on), "correct that entry, or void it first")
+	case e.Act == Pull && !pull.IsZero():
+		return fault.New("act", "it was pulled at "+at(pull), "correct that entry, or void it first")
+	case e.Act == On && !pull.IsZero() && !e.At.Before(pull):
+		return fault.New("at", "it was pulled at "+at(pull)+", before this", "give an earlier time, or correct the pull")
+	case e.Act == Pull && !on.IsZero() && !e.At.After(on):
+		return fault.New("at", "it went on at "+at(on)+", not before this", "give a later time, or correct the on")
+	}
+	if slices.Contains([]Act{Spritz, Wrap, Unwrap, Move}, e.Act) {
+		switch {
+		case !pull.IsZero() && e.At.After(pull):
+			return fault.New("at", "it was pulled at "+at(pull), "give an earlier time")
+		case !on.IsZero() && e.At.Before(on):
+			return fault.New("at", "it went on at "+at(on), "give a later time")
+		}
+	}
+	return nil
+}
+
+// SuggestTarget finds which of the names a column most likely measures: the
+// one that is the column's name, or stands in it as a word. It returns -1 when
+// none or more than one does.
+func SuggestTarget(column string, names []string) int {
+	found := -1
+	words := strings.FieldsFunc(strings.ToLower(column), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	for i, name := range names {
+		wanted := strings.Fields(strings.ToLower(name))
+		if len(wanted) == 0 || !containsRun(words, wanted) {
+			continue
+		}
+		if found >= 0 {
+			return -1
+		}
+		found = i
+	}
+	return found
+}
+
+func containsRun(words, run []string) bool {
+	for i := 0; i+len(run) <= len(words); i++ {
+		if slices.Equal(words[i:i+len(run)], run) {
+			return true
+		}
+	}
+	return false
 }

@@ -60,3 +60,38 @@ func TestCookOf(t *testing.T) {
 		}
 	}
 }
+
+func TestCheckEventRefusesContradictions(t *testing.T) {
+	at := func(m int) time.Time { return utc("2026-09-19 08:00:00").Add(time.Duration(m) * time.Minute) }
+	cooked := []Event{{On, at(10)}, {Pull, at(100)}}
+	for _, c := range []struct {
+		name   string
+		event  Event
+		others []Event
+		ok     bool
+	}{
+		{"on first", Event{On, at(0)}, nil, true},
+		{"on again", Event{On, at(50)}, cooked, false},
+		{"pull after on", Event{Pull, at(90)}, cooked[:1], true},
+		{"pull before on", Event{Pull, at(5)}, cooked[:1], false},
+		{"pull again", Event{Pull, at(120)}, cooked, false},
+		{"on after the pull", Event{On, at(120)}, cooked[1:], false},
+		{"spritz while on", Event{Spritz, at(60)}, cooked, true},
+		{"wrap before on", Event{Wrap, at(5)}, cooked, false},
+		{"wrap after the pull", Event{Wrap, at(101)}, cooked, false},
+		{"note at any time", Event{Note, at(300)}, cooked, true},
+	} {
+		if err := CheckEvent(c.event, c.others); (err == nil) != c.ok {
+			t.Errorf("%s: %v", c.name, err)
+		}
+	}
+}
+
+func TestSuggestTarget(t *testing.T) {
+	names := []string{"1L", "11L", "Brick Pit", "Brick"}
+	for column, want := range map[string]int{"1L": 0, "probe 1L (F)": 0, "11l_core": 1, "21L": -1, "Pit": -1, "BRICK": 3, "Brick Pit F": -1, "": -1} {
+		if got := SuggestTarget(column, names); got != want {
+			t.Errorf("column %q is taken for %d, want %d", column, got, want)
+		}
+	}
+}

@@ -130,6 +130,9 @@ type cell struct {
 }
 
 func parseCell(s string) (cell, error) {
+	if v, err := strconv.ParseFloat(s, 64); err == nil && plain(s) {
+		return cell{value: v}, nil
+	}
 	if noReading[strings.ToLower(s)] {
 		return cell{missing: true}, nil
 	}
@@ -142,4 +145,10 @@ func parseCell(s string) (cell, error) {
 		return cell{}, fmt.Errorf("%.40q is not a temperature", s)
 	}
 	return cell{value: v, scale: strings.ToUpper(m[2])}, nil
+}
+
+// plain says whether s is digits with at most a sign and a point, the usual
+// case; ParseFloat alone would let "Inf" and "0x1p3" pass.
+func plain(s string) bool {
+	return strings.IndexFunc(s, func(r rune) bool { return (r < '0' || r > '9') && r != '.' && r != '-' }) < 0
 }

@@ -39,8 +39,11 @@ type Trial struct {
 	Outcomes []trial.Chosen
 	Cuts     []Cut
 	Scores   map[trial.OutcomeKey][]panel.Score // of cuts by name
-	House    map[trial.OutcomeKey]verdict.Spread
+	House    House
 }
+
+// House is the barn's own spread of each outcome.
+type House map[trial.OutcomeKey]verdict.Spread
 
 // Side is one level of the verdict: these pieces, or the process. Estimate and
 // intervals are first arm minus second, in the outcome's unit.
@@ -238,10 +241,10 @@ func (t Trial) need(o verdict.Outcome, house *verdict.Spread, d trial.OutcomeDef
 	}
 }
 
-// House pools the spread between units of one arm from earlier trials of the
+// HouseOf pools the spread between units of one arm from earlier trials of the
 // same product and kind of unit: within pairs when the units at hand are a
 // pair, else within cooks.
-func House(earlier []Trial, inPairs bool) map[trial.OutcomeKey]verdict.Spread {
+func HouseOf(earlier []Trial, inPairs bool) House {
 	type pool struct{ ss, df float64 }
 	pools := map[trial.OutcomeKey]pool{}
 	for _, t := range earlier {
@@ -259,7 +262,7 @@ func House(earlier []Trial, inPairs bool) map[trial.OutcomeKey]verdict.Spread {
 			}
 		}
 	}
-	out := map[trial.OutcomeKey]verdict.Spread{}
+	out := House{}
 	for k, p := range pools {
 		out[k] = verdict.Spread{SD: math.Sqrt(p.ss / p.df), DF: int(p.df)}
 	}

@@ -66,7 +66,7 @@ func TestOnePieceAnArmShowsThesePiecesOnly(t *testing.T) {
 	if y := Of(one).Rows[1].Process; y.Word != verdict.CannotTell || y.Need == "" {
 		t.Errorf("one weighed piece an arm is %q, need %q; want cannot tell and how many more", y.Word, y.Need)
 	}
-	one.House = House([]Trial{pairsTrial(6, 1)}, true)
+	one.House = HouseOf([]Trial{pairsTrial(6, 1)}, true)
 	if s := one.House[trial.CookedYield]; s.DF != 5 || s.SD <= 0 {
 		t.Fatalf("the house spread is %+v, want 5 degrees of freedom", s)
 	}

@@ -5,6 +5,7 @@ package trial
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"whitebarn/core/fault"
@@ -30,7 +31,7 @@ func (UnitKind) Values() []string {
 
 // Arm is one way of cooking in a trial.
 type Arm struct {
-	ID      int64  `json:"id,omitempty"`
+	ID      int64  `json:"id"`
 	Tag     string `json:"tag"`     // the crew's word, 2 to 7 letters
 	Level   string `json:"level"`   // its level of the factor
 	Control bool   `json:"control"` // today's practice
@@ -65,6 +66,21 @@ type Ask struct {
 }
 
 var tagWord = regexp.MustCompile(`^[A-Z]{2,7}$`)
+
+// Tidy trims what people type and leaves no list nil.
+func (a Ask) Tidy() Ask {
+	for _, p := range []*string{&a.Question, &a.Product, &a.Cut, &a.Factor} {
+		*p = strings.TrimSpace(*p)
+	}
+	a.Arms, a.Outcomes = append([]Arm{}, a.Arms...), append([]Chosen{}, a.Outcomes...)
+	for i := range a.Arms {
+		a.Arms[i].Tag = strings.ToUpper(strings.TrimSpace(a.Arms[i].Tag))
+		a.Arms[i].Level = strings.TrimSpace(a.Arms[i].Level)
+	}
+	a.Held = append([]Held{}, a.Held...)
+	a.Allergens = slices.DeleteFunc(append([]string{}, a.Allergens...), func(v string) bool { return strings.TrimSpace(v) == "" })
+	return a
+}
 
 // Check refuses an Ask that cannot be recorded, with every fault at once.
 // What merely weakens a trial is left to Warnings.

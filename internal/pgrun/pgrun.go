@@ -31,11 +31,13 @@ type Server struct {
 	URL  string // of the database whitebarn
 	Port int
 
-	dir       string
-	throwaway bool
-	cmd       *exec.Cmd
-	done      chan struct{}
-	lock      *os.File
+	dir   string
+	bin   string
+	owner *syscall.Credential
+	opts  Options
+	cmd   *exec.Cmd
+	done  chan struct{}
+	lock  *os.File
 }
 
 const (
@@ -64,16 +66,16 @@ func Start(ctx context.Context, dir string, opts Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{dir: dir, throwaway: opts.Throwaway, lock: lock}
-	if err := s.start(ctx, bin, owner, opts); err != nil {
+	s := &Server{dir: dir, bin: bin, owner: owner, opts: opts, lock: lock}
+	if err := s.start(ctx); err != nil {
 		lock.Close()
 		return nil, err
 	}
 	return s, nil
 }
 
-func (s *Server) start(ctx context.Context, bin string, owner *syscall.Credential, opts Options) error {
-	password, err := s.initialise(bin, owner, opts)
+func (s *Server) start(ctx context.Context) error {
+	password, err := s.initialise()
 	if err != nil {
 		return err
 	}
@@ -81,7 +83,10 @@ func (s *Server) start(ctx context.Context, bin string, owner *syscall.Credentia
 		return err
 	}
 	for attempt := 1; ; attempt++ {
-		err := s.launch(ctx, bin, owner, opts)
+		port, err := freePort()
+		if err == nil {
+			err = s.launch(ctx, port)
+		}
 		if err == nil {
 			break
 		}
@@ -125,7 +130,7 @@ func binaries(pgdata string) (string, error) {
 
 // initialise makes the cluster beside its place and moves it there, so that a
 // half-made one is never taken for whole. It returns the password.
-func (s *Server) initialise(bin string, owner *syscall.Credential, opts Options) (string, error) {
+func (s *Server) initialise() (string, error) {
 	secret := filepath.Join(s.dir, "password")
 	if _, err := os.Stat(filepath.Join(s.pgdata(), "PG_VERSION")); err == nil {
 		password, err := os.ReadFile(secret)
@@ -142,8 +147,8 @@ func (s *Server) initialise(bin string, owner *syscall.Credential, opts Options)
 	if err := os.WriteFile(secret, []byte(password), 0o600); err != nil {
 		return "", fmt.Errorf("write the database password: %w", err)
 	}
-	if owner != nil {
-		if err := os.Chown(secret, int(owner.Uid), int(owner.Gid)); err != nil {
+	if s.owner != nil {
+		if err := os.Chown(secret, int(s.owner.Uid), int(s.owner.Gid)); err != nil {
 			return "", err
 		}
 	}
@@ -152,12 +157,12 @@ func (s *Server) initialise(bin string, owner *syscall.Credential, opts Options)
 		return "", err
 	}
 	args := []string{"-D", fresh, "-U", dbUser, "-A", "scram-sha-256", "--pwfile", secret, "-E", "UTF8", "--locale=C.UTF-8"}
-	if opts.Throwaway {
+	if s.opts.Throwaway {
 		args = append(args, "--no-sync")
 	}
-	cmd := exec.Command(filepath.Join(bin, "initdb"), args...)
+	cmd := exec.Command(filepath.Join(s.bin, "initdb"), args...)
 	cmd.Dir, cmd.Env = s.dir, environment(s.dir)
-	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: owner}
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: s.owner}
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return "", fmt.Errorf("initdb in %s: %w\n%s", fresh, err, out)
 	}
@@ -169,16 +174,12 @@ func environment(home string) []string {
 	return []string{"PATH=/usr/bin:/bin", "LC_ALL=C.UTF-8", "TZ=UTC", "HOME=" + home}
 }
 
-func (s *Server) launch(ctx context.Context, bin string, owner *syscall.Credential, opts Options) error {
-	port, err := freePort()
-	if err != nil {
-		return err
-	}
+func (s *Server) launch(ctx context.Context, port int) error {
 	args := []string{"-D", s.pgdata()}
 	for _, set := range append([]string{
 		"listen_addresses=127.0.0.1", fmt.Sprintf("port=%d", port), "unix_socket_directories=",
 		"timezone=UTC", "log_timezone=UTC", "logging_collector=off",
-	}, opts.Settings...) {
+	}, s.opts.Settings...) {
 		args = append(args, "-c", set)
 	}
 	logPath := filepath.Join(s.dir, "server.log")
@@ -187,11 +188,11 @@ func (s *Server) launch(ctx context.Context, bin string, owner *syscall.Credenti
 		return err
 	}
 	defer log.Close()
-	cmd := exec.Command(filepath.Join(bin, "postgres"), args...)
+	cmd := exec.Command(filepath.Join(s.bin, "postgres"), args...)
 	cmd.Dir, cmd.Env, cmd.Stdout, cmd.Stderr = s.pgdata(), environment(s.dir), log, log
 	// A group of its own: Ctrl-C reaches only the program, which then stops the
 	// server in order; and the server goes with a program that is killed.
-	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Credential: owner, Pdeathsig: syscall.SIGINT}
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Credential: s.owner, Pdeathsig: syscall.SIGINT}
 	started, done := make(chan error, 1), make(chan struct{})
 	go func() {
 		// The death signal follows the starting thread, so that thread must live as long as the server.
@@ -269,10 +270,42 @@ func (s *Server) createDatabase(ctx context.Context) error {
 // Done is closed when the server has ended, by Stop or by itself.
 func (s *Server) Done() <-chan struct{} { return s.done }
 
+// Restart starts a server that ended by itself again, at the same address.
+func (s *Server) Restart(ctx context.Context) error {
+	if err := clearLeftOver(s.pgdata()); err != nil {
+		return err
+	}
+	return s.launch(ctx, s.Port)
+}
+
+// Reset removes the data of a folder that no instance uses.
+func Reset(dir string) error {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return err
+	}
+	if _, err := os.Stat(dir); errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	if _, err := prepareFolder(dir); err != nil {
+		return err
+	}
+	lock, err := takeLock(filepath.Join(dir, "lock"))
+	if err != nil {
+		return err
+	}
+	defer lock.Close()
+	pgdata := filepath.Join(dir, "pgdata")
+	if err := clearLeftOver(pgdata); err != nil {
+		return err
+	}
+	return errors.Join(os.RemoveAll(pgdata), os.RemoveAll(pgdata+".new"))
+}
+
 // Stop shuts the server down and gives the folder free.
 func (s *Server) Stop() error {
 	defer s.lock.Close()
-	if s.throwaway {
+	if s.opts.Throwaway {
 		return s.halt(syscall.SIGQUIT)
 	}
 	return s.halt(syscall.SIGINT)

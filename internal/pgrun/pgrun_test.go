@@ -67,7 +67,7 @@ func TestDataOutliveTheServer(t *testing.T) {
 		t.Fatal(err)
 	}
 	conn.Close(t.Context())
-	s.throwaway = false // stop in order, as real data are stopped
+	s.opts.Throwaway = false // stop in order, as real data are stopped
 	if err := s.Stop(); err != nil {
 		t.Fatal(err)
 	}
@@ -92,6 +92,40 @@ func TestStartAfterTheServerWasKilled(t *testing.T) {
 	s.lock.Close()
 	if got := exec1(t, start(t, dir), "select 1"); got != "1" {
 		t.Errorf("after a kill the server answers %s", got)
+	}
+}
+
+func TestRestartKeepsTheAddress(t *testing.T) {
+	s := start(t, folder(t))
+	url := s.URL
+	_ = s.cmd.Process.Signal(syscall.SIGKILL)
+	<-s.Done()
+	if err := s.Restart(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	if got := exec1(t, s, "select 1"); got != "1" || s.URL != url {
+		t.Errorf("after a restart %s answers %s, want 1 at the address as before", s.URL, got)
+	}
+}
+
+func TestResetStartsOver(t *testing.T) {
+	dir := folder(t)
+	if err := Reset(dir); err != nil {
+		t.Errorf("a folder that is not there cannot be reset: %v", err)
+	}
+	s := start(t, dir)
+	if err := Reset(dir); err == nil || !strings.Contains(err.Error(), "in use by another") {
+		t.Errorf("a folder in use was reset: %v", err)
+	}
+	exec1(t, s, "with x as (select 1) select 1")
+	if err := s.Stop(); err != nil {
+		t.Fatal(err)
+	}
+	if err := Reset(dir); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := os.Stat(filepath.Join(dir, "pgdata")); !os.IsNotExist(err) {
+		t.Errorf("after a reset the data are still there: %v", err)
 	}
 }
 

@@ -62,8 +62,11 @@ func (s *Store) ImportLog(ctx context.Context, who int64, in NewImport) (added, 
 		if err != nil {
 			return fmt.Errorf("record the import: %w", err)
 		}
-		_, err = tx.Exec(ctx, "create temp table incoming (probe_id bigint, at timestamptz, c float8, value float8, scale char(1)) on commit drop")
+		_, err = tx.Exec(ctx, "create temp table if not exists incoming (probe_id bigint, at timestamptz, c float8, value float8, scale char(1)) on commit drop")
 		if err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, "truncate incoming"); err != nil {
 			return err
 		}
 		for _, col := range in.Log.Columns {

@@ -36,7 +36,16 @@ var (
 )
 
 // Store reads and writes the record.
-type Store struct{ pool *pgxpool.Pool }
+type Store struct {
+	pool db
+	root *pgxpool.Pool
+}
+
+// db is the pool, or a transaction that many calls share.
+type db interface {
+	querier
+	Begin(ctx context.Context) (pgx.Tx, error)
+}
 
 // Open connects and brings the schema up to date; several servers may do so at
 // the same time.
@@ -53,7 +62,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		pool.Close()
 		return nil, err
 	}
-	return &Store{pool: pool}, nil
+	return &Store{pool: pool, root: pool}, nil
 }
 
 // Migrate brings the schema up to date.
@@ -75,10 +84,15 @@ func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
 }
 
 // Pool is for the session library, which brings its own queries.
-func (s *Store) Pool() *pgxpool.Pool { return s.pool }
+func (s *Store) Pool() *pgxpool.Pool { return s.root }
 
 // Close ends all connections.
-func (s *Store) Close() { s.pool.Close() }
+func (s *Store) Close() { s.root.Close() }
+
+// Together runs f on a store whose calls all count or none.
+func (s *Store) Together(ctx context.Context, f func(*Store) error) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error { return f(&Store{pool: tx, root: s.root}) })
+}
 
 // inTx runs f in a transaction.
 func (s *Store) inTx(ctx context.Context, f func(pgx.Tx) error) error {

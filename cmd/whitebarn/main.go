@@ -1,0 +1,100 @@
+// Command whitebarn is White Barn: the server, and its calculations by
+// themselves.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"syscall"
+	_ "time/tzdata" // zones are known on machines without them
+
+	"whitebarn/core/calc"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/server"
+)
+
+const usage = `White Barn settles how to smoke meat by trying it side by side.
+
+  whitebarn serve [flags]       start White Barn
+  whitebarn demo [flags]        the same, with demo data
+  whitebarn calc                list the calculations
+  whitebarn calc NAME < IN.json compute one
+  whitebarn openapi             describe the API
+  whitebarn example-log         write the log of the demo's duck legs
+
+Flags of serve and demo are shown by -h.
+`
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if err := run(ctx, os.Args[1:], os.Stdin, os.Stdout); err != nil {
+		if !errors.Is(err, flag.ErrHelp) {
+			fmt.Fprintln(os.Stderr, "whitebarn:", err)
+		}
+		os.Exit(1)
+	}
+}
+
+func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error {
+	if len(args) == 0 {
+		fmt.Fprint(out, usage)
+		return nil
+	}
+	switch command, rest := args[0], args[1:]; command {
+	case "serve", "demo":
+		return serve(ctx, command, rest, out)
+	case "calc":
+		return calculate(rest, in, out)
+	case "openapi":
+		return write(out, server.OpenAPI)
+	case "example-log":
+		return write(out, demo.DuckLog)
+	case "help", "-h", "--help":
+		fmt.Fprint(out, usage)
+		return nil
+	default:
+		return fmt.Errorf("there is no command %q\n\n%s", command, usage)
+	}
+}
+
+func write(out io.Writer, make func() ([]byte, error)) error {
+	data, err := make()
+	if err != nil {
+		return err
+	}
+	_, err = out.Write(data)
+	return err
+}
+
+func calculate(args []string, in io.Reader, out io.Writer) error {
+	switch len(args) {
+	case 0:
+		for _, c := range calc.All {
+			fmt.Fprintf(out, "%-26s %s\n", c.Name, c.Title)
+		}
+		return nil
+	case 1:
+	default:
+		return errors.New("give one calculation; its input comes on standard input")
+	}
+	c, ok := calc.Find(args[0])
+	if !ok {
+		return fmt.Errorf("there is no calculation %q; `whitebarn calc` lists them", args[0])
+	}
+	input, err := io.ReadAll(in)
+	if err != nil {
+		return fmt.Errorf("read the input: %w", err)
+	}
+	answer, err := c.Run(input)
+	if err != nil {
+		return err
+	}
+	_, err = fmt.Fprintf(out, "%s\n", answer)
+	return err
+}

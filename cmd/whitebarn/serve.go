@@ -1,0 +1,144 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/pgrun"
+	"whitebarn/internal/server"
+	"whitebarn/internal/store"
+	"whitebarn/web"
+)
+
+// serve starts the database, if none is given, and the server, and stops both
+// when ctx ends.
+func serve(ctx context.Context, command string, args []string, out io.Writer) error {
+	flags := flag.NewFlagSet(command, flag.ContinueOnError)
+	flags.SetOutput(out)
+	addr := flags.String("addr", "127.0.0.1:8080", "address to answer on")
+	data := flags.String("data", dataFolder(command), "folder of White Barn's own database")
+	reset := flags.Bool("reset", false, "remove the data first and start over")
+	if err := flags.Parse(args); err != nil {
+		return err
+	}
+	ctx, cancel := context.WithCancelCause(ctx)
+	defer cancel(nil)
+	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
+	gin.SetMode(gin.ReleaseMode)
+	listener, err := net.Listen("tcp", *addr)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return fmt.Errorf("%s is taken, perhaps by another White Barn; stop that one, or choose another address with ADDR=127.0.0.1:8081", *addr)
+	}
+	if err != nil {
+		return fmt.Errorf("listen on %s: %w; choose another address with ADDR=HOST:PORT", *addr, err)
+	}
+	defer listener.Close()
+	url := os.Getenv("DATABASE_URL")
+	if url == "" {
+		pg, err := ownDatabase(ctx, *data, *reset, cancel)
+		if err != nil {
+			return err
+		}
+		defer func() {
+			cancel(nil) // or the fall of the database would be mended
+			if err := pg.Stop(); err != nil {
+				slog.Error("stop the database", "error", err)
+			}
+		}()
+		url = pg.URL
+	} else if *reset {
+		return errors.New("RESET=1 is for White Barn's own database; empty the one behind DATABASE_URL by its own means")
+	}
+	s, err := store.Open(ctx, url)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if command == "demo" {
+		if err := demo.Seed(ctx, s, auth.Usual, time.Now()); err != nil {
+			return fmt.Errorf("write the demo data: %w", err)
+		}
+	}
+	srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Usual})
+	defer srv.Close()
+	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	greet(out, command, listener.Addr().String())
+	if err := server.Serve(ctx, h, func() error { return h.Serve(listener) }); err != nil && !errors.Is(err, http.ErrServerClosed) {
+		return err
+	}
+	if cause := context.Cause(ctx); cause != nil && !errors.Is(cause, context.Canceled) {
+		return cause
+	}
+	fmt.Fprintln(out, "White Barn is shut. The data are kept.")
+	return nil
+}
+
+// ownDatabase starts a PostgreSQL and starts it again should it fall.
+func ownDatabase(ctx context.Context, data string, reset bool, giveUp context.CancelCauseFunc) (*pgrun.Server, error) {
+	if reset {
+		if err := pgrun.Reset(data); err != nil {
+			return nil, err
+		}
+	}
+	pg, err := pgrun.Start(ctx, data, pgrun.Options{})
+	if err != nil {
+		return nil, err
+	}
+	go func() {
+		for {
+			select {
+			case <-ctx.Done():
+				return
+			case <-pg.Done():
+			}
+			if ctx.Err() != nil {
+				return
+			}
+			slog.Error("the database ended by itself; starting it again")
+			if err := pg.Restart(ctx); err != nil && ctx.Err() == nil {
+				giveUp(fmt.Errorf("the database ended and cannot be started again: %w", err))
+				return
+			}
+		}
+	}()
+	return pg, nil
+}
+
+// dataFolder is where data are kept: for real ones a lasting place, for the
+// demo one that the system may sweep.
+func dataFolder(command string) string {
+	if command == "demo" {
+		return fmt.Sprintf("/var/tmp/white-barn-demo-%d", os.Geteuid())
+	}
+	if os.Geteuid() == 0 {
+		return "/var/lib/white-barn"
+	}
+	if home, err := os.UserHomeDir(); err == nil {
+		return filepath.Join(home, ".local", "share", "white-barn")
+	}
+	return "white-barn-data"
+}
+
+func greet(out io.Writer, command, addr string) {
+	fmt.Fprintf(out, "\nWhite Barn answers at http://%s\n", addr)
+	if command == "demo" {
+		fmt.Fprintf(out, "\nSign in as odalys (pitmaster), or as bram, tove, ife, marisol or joren (crew).\nThe password is: %s\n", demo.Password)
+	} else {
+		fmt.Fprintln(out, "The first visit makes the pitmaster's account.")
+	}
+	fmt.Fprintln(out, "\nCtrl-C stops it.")
+}

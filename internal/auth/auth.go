@@ -1,0 +1,117 @@
+// Package auth keeps passwords and tasters' links, and slows down those who
+// guess at them.
+package auth
+
+import (
+	"crypto/hmac"
+	"crypto/rand"
+	"crypto/sha256"
+	"crypto/subtle"
+	"encoding/base32"
+	"encoding/base64"
+	"fmt"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"golang.org/x/crypto/argon2"
+	"golang.org/x/time/rate"
+)
+
+// Cost is how dear a password hash is.
+type Cost struct {
+	Time, MemoryKiB uint32
+	Threads         uint8
+}
+
+// Usual costs about 70 ms (OWASP's second argon2id setting); Cheap is for tests.
+var (
+	Usual = Cost{Time: 2, MemoryKiB: 19 * 1024, Threads: 1}
+	Cheap = Cost{Time: 1, MemoryKiB: 8, Threads: 1}
+)
+
+// Hash hashes a password with argon2id and a salt of its own.
+func Hash(password string, c Cost) (string, error) {
+	salt := make([]byte, 16)
+	if _, err := rand.Read(salt); err != nil {
+		return "", err
+	}
+	key := argon2.IDKey([]byte(password), salt, c.Time, c.MemoryKiB, c.Threads, 32)
+	enc := base64.RawStdEncoding
+	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, c.MemoryKiB, c.Time, c.Threads, enc.EncodeToString(salt), enc.EncodeToString(key)), nil
+}
+
+// Matches says whether the password belongs to the hash.
+func Matches(password, hash string) bool {
+	var version int
+	var c Cost
+	parts := strings.Split(hash, "$")
+	if len(parts) != 6 || parts[1] != "argon2id" {
+		return false
+	}
+	if _, err := fmt.Sscanf(parts[2], "v=%d", &version); err != nil || version != argon2.Version {
+		return false
+	}
+	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &c.MemoryKiB, &c.Time, &c.Threads); err != nil {
+		return false
+	}
+	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
+	want, err2 := base64.RawStdEncoding.DecodeString(parts[5])
+	if err1 != nil || err2 != nil {
+		return false
+	}
+	return subtle.ConstantTimeCompare(argon2.IDKey([]byte(password), salt, c.Time, c.MemoryKiB, c.Threads, uint32(len(want))), want) == 1
+}
+
+var base32Lower = base32.NewEncoding("abcdefghijkmnpqrstuvwxyz23456789").WithPadding(base32.NoPadding)
+
+// TasterToken makes the token in a taster's link: their number and its
+// signature with the barn's secret. Nothing needs to be stored to know it again.
+func TasterToken(secret []byte, id int64) string {
+	mac := hmac.New(sha256.New, secret)
+	fmt.Fprintf(mac, "taster %d", id)
+	return strconv.FormatInt(id, 36) + "-" + base32Lower.EncodeToString(mac.Sum(nil)[:15])
+}
+
+// TasterOf reads a token; ok is false for one this barn did not sign.
+func TasterOf(secret []byte, token string) (id int64, ok bool) {
+	number, _, _ := strings.Cut(token, "-")
+	id, err := strconv.ParseInt(number, 36, 64)
+	if err != nil {
+		return 0, false
+	}
+	return id, subtle.ConstantTimeCompare([]byte(TasterToken(secret, id)), []byte(token)) == 1
+}
+
+// Limiter lets each key through a few times a minute.
+type Limiter struct {
+	every time.Duration
+	burst int
+
+	mu   sync.Mutex
+	keys map[string]*rate.Limiter
+}
+
+// NewLimiter allows burst tries at once and one more each interval.
+func NewLimiter(burst int, every time.Duration) *Limiter {
+	return &Limiter{every: every, burst: burst, keys: map[string]*rate.Limiter{}}
+}
+
+// mostKeys bounds the memory that guessers can claim.
+const mostKeys = 10_000
+
+// Allow counts a try of key and says whether it may go on.
+func (l *Limiter) Allow(key string) bool {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	one, ok := l.keys[key]
+	if !ok {
+		if len(l.keys) >= mostKeys {
+			clear(l.keys)
+		}
+		one = rate.NewLimiter(rate.Every(l.every), l.burst)
+		l.keys[key] = one
+	}
+	return one.Allow()
+}

@@ -1,0 +1,56 @@
+package auth
+
+import (
+	"strings"
+	"testing"
+	"time"
+)
+
+func TestPasswords(t *testing.T) {
+	hash, err := Hash("apricot wood", Cheap)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if again, _ := Hash("apricot wood", Cheap); again == hash {
+		t.Error("two hashes of one password are alike, so they have no salt")
+	}
+	for _, c := range []struct {
+		password, hash string
+		want           bool
+	}{
+		{"apricot wood", hash, true}, {"alder wood", hash, false}, {"", hash, false},
+		{"apricot wood", "", false}, {"apricot wood", "$argon2id$v=19$nonsense$a$b", false}, {"apricot wood", strings.Replace(hash, "argon2id", "md5", 1), false},
+	} {
+		if got := Matches(c.password, c.hash); got != c.want {
+			t.Errorf("Matches(%q, %q) = %v", c.password, c.hash, got)
+		}
+	}
+}
+
+func TestTasterTokens(t *testing.T) {
+	secret := []byte("barn")
+	token := TasterToken(secret, 41)
+	if id, ok := TasterOf(secret, token); !ok || id != 41 {
+		t.Errorf("the token %q names %d (%v), want 41", token, id, ok)
+	}
+	for _, forged := range []string{"", "41", "-", TasterToken([]byte("other"), 41), strings.Replace(token, "15-", "16-", 1), token + "a", TasterToken(secret, 42)[:4] + token[4:]} {
+		if id, ok := TasterOf(secret, forged); ok {
+			t.Errorf("the forged token %q was taken for taster %d", forged, id)
+		}
+	}
+}
+
+func TestLimiterStopsGuessing(t *testing.T) {
+	l := NewLimiter(3, time.Hour)
+	for i := range 3 {
+		if !l.Allow("bram") {
+			t.Errorf("try %d was stopped", i+1)
+		}
+	}
+	if l.Allow("bram") {
+		t.Error("the fourth try went through")
+	}
+	if !l.Allow("tove") {
+		t.Error("another's first try was stopped")
+	}
+}

@@ -1,0 +1,171 @@
+// Package rest registers typed handlers on Gin: bind the request, validate,
+// call, answer; and remembers their types, from which the OpenAPI description
+// and so the front end's types are made.
+package rest
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"mime"
+	"mime/multipart"
+	"net/http"
+	"reflect"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+	"github.com/gin-gonic/gin/binding"
+
+	"whitebarn/core/fault"
+)
+
+// API collects what is registered.
+type API struct{ routes []route }
+
+type route struct {
+	method, path, id string
+	in, out          reflect.Type
+	status           int
+}
+
+// None is the input or output of a handler that has none.
+type None struct{}
+
+// File is an upload: the part "file" of a multipart form, whose part "body" is
+// the JSON of the input's Body.
+type File struct {
+	Name string
+	Data []byte
+}
+
+// Body sizes: JSON, and a form with a file.
+const (
+	mostJSON = 1 << 20
+	MostFile = 24 << 20
+)
+
+// Handle registers a handler. In may have fields tagged uri for the path and
+// form for the query, a field Body for JSON, and a field File for an upload.
+func Handle[In, Out any](a *API, g *gin.RouterGroup, method, path, id string, status int, h func(*gin.Context, *In) (Out, error)) {
+	a.routes = append(a.routes, route{method, g.BasePath() + path, id, reflect.TypeFor[In](), reflect.TypeFor[Out](), status})
+	g.Handle(method, path, func(c *gin.Context) {
+		in := new(In)
+		if err := bind(c, in); err != nil {
+			Fail(c, err)
+			return
+		}
+		out, err := h(c, in)
+		switch {
+		case err != nil:
+			Fail(c, err)
+		case status == http.StatusNoContent:
+			c.Status(status)
+		default:
+			c.JSON(status, out)
+		}
+	})
+}
+
+func bind(c *gin.Context, in any) error {
+	v := reflect.ValueOf(in).Elem()
+	body, file := v.FieldByName("Body"), v.FieldByName("File")
+	// Gin fills untagged fields by name, so the query goes first, the path over
+	// it, and the body is emptied before it is read.
+	if err := binding.MapFormWithTag(in, c.Request.URL.Query(), "form"); err != nil {
+		return bad("the address has a value that does not fit: %v", err)
+	}
+	path := map[string][]string{}
+	for _, p := range c.Params {
+		path[p.Key] = []string{p.Value}
+	}
+	if err := binding.MapFormWithTag(in, path, "uri"); err != nil {
+		return bad("the address has a value that does not fit: %v", err)
+	}
+	switch {
+	case file.IsValid():
+		if err := bindForm(c, body, file); err != nil {
+			return err
+		}
+	case body.IsValid():
+		body.SetZero()
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, mostJSON)
+		if err := decode(c.Request.Body, body.Addr().Interface()); err != nil {
+			return err
+		}
+	}
+	return Validate(in)
+}
+
+func bad(format string, v ...any) error {
+	return &Refusal{Status: http.StatusBadRequest, Title: fmt.Sprintf(format, v...)}
+}
+
+// bindForm reads the parts body and file of a form.
+func bindForm(c *gin.Context, body, file reflect.Value) error {
+	kind, params, err := mime.ParseMediaType(c.GetHeader("Content-Type"))
+	if err != nil || kind != "multipart/form-data" {
+		return bad("send the file as multipart/form-data")
+	}
+	tooLarge := &Refusal{Status: http.StatusRequestEntityTooLarge, Title: fmt.Sprintf("The file is over %d MB.", MostFile>>20), Remedy: "Export a shorter stretch, or split the file by day; each part can be imported by itself."}
+	if c.Request.ContentLength > MostFile+mostJSON {
+		// A browser that is still sending would not see the answer.
+		_, _ = io.Copy(io.Discard, io.LimitReader(c.Request.Body, 10*MostFile))
+		return tooLarge
+	}
+	r := multipart.NewReader(http.MaxBytesReader(c.Writer, c.Request.Body, MostFile+mostJSON), params["boundary"])
+	for {
+		part, err := r.NextPart()
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		var large *http.MaxBytesError
+		if errors.As(err, &large) {
+			return tooLarge
+		}
+		if err != nil {
+			return bad("the upload broke off: %v", err)
+		}
+		switch part.FormName() {
+		case "body":
+			if err := decode(part, body.Addr().Interface()); err != nil {
+				return err
+			}
+		case "file":
+			data, err := io.ReadAll(part)
+			if errors.As(err, &large) {
+				return tooLarge
+			}
+			if err != nil {
+				return bad("the upload broke off: %v", err)
+			}
+			file.Set(reflect.ValueOf(File{Name: part.FileName(), Data: data}))
+		}
+	}
+}
+
+func decode(r io.Reader, into any) error {
+	d := json.NewDecoder(r)
+	d.DisallowUnknownFields()
+	err := d.Decode(into)
+	var wrong *json.UnmarshalTypeError
+	var large *http.MaxBytesError
+	switch {
+	case errors.As(err, &wrong):
+		return fault.New(wrong.Field, "a "+wrong.Value+" does not fit here", "give a "+wrong.Type.String())
+	case errors.As(err, &large):
+		return &Refusal{Status: http.StatusRequestEntityTooLarge, Title: "The request is too large."}
+	case err != nil && strings.HasPrefix(err.Error(), "json: unknown field "):
+		return fault.New(strings.Trim(strings.TrimPrefix(err.Error(), "json: unknown field "), `"`), "there is no such field", "check the spelling")
+	case err != nil:
+		return bad("the request is not JSON: %v", err)
+	}
+	if _, err := d.Token(); !errors.Is(err, io.EOF) {
+		return bad("there is something after the JSON")
+	}
+	return nil
+}
+
+// Validate checks the binding tags of a struct and names every field at fault
+// as JSON does.
+func Validate(in any) error { return tagErrors(binding.Validator.ValidateStruct(in)) }

@@ -1,0 +1,126 @@
+package rest
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"regexp"
+	"strings"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3gen"
+)
+
+var pathParam = regexp.MustCompile(`:(\w+)`)
+
+// OpenAPI describes all registered handlers.
+func (a *API) OpenAPI(title string) ([]byte, error) {
+	doc := &openapi3.T{
+		OpenAPI: "3.0.3", Info: &openapi3.Info{Title: title, Version: "1"},
+		Paths: openapi3.NewPaths(), Components: &openapi3.Components{Schemas: openapi3.Schemas{}},
+	}
+	generator := openapi3gen.NewGenerator(openapi3gen.UseAllExportedFields(), openapi3gen.CreateComponentSchemas(openapi3gen.ExportComponentSchemasOptions{ExportComponentSchemas: true, ExportTopLevelSchema: true}),
+		openapi3gen.SchemaCustomizer(customize))
+	schema := func(t reflect.Type) (*openapi3.SchemaRef, error) {
+		if t.Kind() == reflect.Pointer {
+			t = t.Elem()
+		}
+		ref, err := generator.NewSchemaRefForValue(reflect.New(t).Elem().Interface(), doc.Components.Schemas)
+		if err != nil {
+			return nil, fmt.Errorf("describe %s: %w", t, err)
+		}
+		return ref, nil
+	}
+	problem, err := schema(reflect.TypeFor[Problem]())
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range a.routes {
+		op := &openapi3.Operation{OperationID: r.id, Responses: openapi3.NewResponsesWithCapacity(2)}
+		if err := parameters(op, r.in, schema); err != nil {
+			return nil, err
+		}
+		answer := openapi3.NewResponse().WithDescription("done")
+		if r.out != reflect.TypeFor[None]() {
+			ref, err := schema(r.out)
+			if err != nil {
+				return nil, err
+			}
+			answer = answer.WithJSONSchemaRef(ref)
+		}
+		op.Responses.Set(fmt.Sprint(r.status), &openapi3.ResponseRef{Value: answer})
+		op.Responses.Set("default", &openapi3.ResponseRef{Value: openapi3.NewResponse().WithDescription("refused").WithContent(openapi3.NewContentWithSchemaRef(problem, []string{"application/problem+json"}))})
+		doc.AddOperation(pathParam.ReplaceAllString(r.path, "{$1}"), r.method, op)
+	}
+	return json.MarshalIndent(doc, "", " ")
+}
+
+// parameters adds what a handler takes from path, query and body.
+func parameters(op *openapi3.Operation, in reflect.Type, schema func(reflect.Type) (*openapi3.SchemaRef, error)) error {
+	upload := false
+	for i := range in.NumField() {
+		f := in.Field(i)
+		uri, form := f.Tag.Get("uri"), f.Tag.Get("form")
+		switch {
+		case uri != "" || form != "":
+			ref, err := schema(f.Type)
+			if err != nil {
+				return err
+			}
+			p := openapi3.NewQueryParameter(form)
+			if uri != "" {
+				p = openapi3.NewPathParameter(uri)
+			}
+			p.Schema = ref
+			op.AddParameter(p)
+		case f.Name == "File":
+			upload = true
+		}
+	}
+	if f, ok := in.FieldByName("Body"); ok {
+		ref, err := schema(f.Type)
+		if err != nil {
+			return err
+		}
+		body := openapi3.NewRequestBody().WithRequired(true).WithJSONSchemaRef(ref)
+		if upload {
+			form := openapi3.NewObjectSchema().WithProperty("file", openapi3.NewStringSchema().WithFormat("binary"))
+			form.Properties["body"] = ref
+			body = openapi3.NewRequestBody().WithRequired(true).WithFormDataSchema(form)
+		}
+		op.RequestBody = &openapi3.RequestBodyRef{Value: body}
+	}
+	return nil
+}
+
+// customize adds what the library cannot know: the values of a named string
+// and which fields are always there.
+func customize(_ string, t reflect.Type, _ reflect.StructTag, s *openapi3.Schema) error {
+	if v, ok := reflect.Zero(t).Interface().(interface{ Values() []string }); ok && t.Kind() == reflect.String {
+		for _, value := range v.Values() {
+			s.Enum = append(s.Enum, value)
+		}
+	}
+	switch t.Kind() {
+	case reflect.Array:
+		items := openapi3.NewFloat64Schema()
+		s.Type, s.Items = &openapi3.Types{openapi3.TypeArray}, openapi3.NewSchemaRef("", items)
+		s.MinItems, s.MaxItems = uint64(t.Len()), openapi3.Ptr(uint64(t.Len()))
+	case reflect.Struct:
+		for _, f := range reflect.VisibleFields(t) {
+			name, options, _ := strings.Cut(f.Tag.Get("json"), ",")
+			property, there := s.Properties[name]
+			if !there {
+				continue
+			}
+			if !strings.Contains(options, "omitempty") {
+				s.Required = append(s.Required, name)
+			}
+			// A reference cannot be null by itself.
+			if f.Type.Kind() == reflect.Pointer && f.Type.Elem().Kind() == reflect.Struct && f.Type.Elem().Name() != "Time" {
+				s.Properties[name] = openapi3.NewSchemaRef("", &openapi3.Schema{Nullable: true, AllOf: openapi3.SchemaRefs{property}})
+			}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,303 @@
+package server
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
+	"whitebarn/core/units"
+	"whitebarn/core/yield"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// CutInput is a cut as typed.
+type CutInput struct {
+	Name   string `json:"name" binding:"required,max=20"`
+	Pair   string `json:"pair" binding:"max=20"`
+	Animal string `json:"animal" binding:"max=40"`
+	Side   string `json:"side" binding:"max=20"`
+	Batch  string `json:"batch" binding:"max=40"`
+	ArmID  *int64 `json:"arm_id"`
+}
+
+// WeighingInput is a weight as typed, and the step of the scale.
+type WeighingInput struct {
+	Stage      yield.Stage `json:"stage"`
+	Weight     string      `json:"weight"`
+	Resolution string      `json:"resolution"`
+}
+
+// TemperatureInput is a final temperature as typed; Source probe takes the
+// highest that the cut's probes show.
+type TemperatureInput struct {
+	Source      string `json:"source" binding:"oneof=hand probe"`
+	Temperature string `json:"temperature"`
+}
+
+// Why is the reason of a change that needs one.
+type Why struct {
+	Why string `json:"why" binding:"required,max=200"`
+}
+
+type cutID struct {
+	ID int64 `uri:"id" binding:"min=1"`
+}
+
+func (s *Server) registerCuts(a *rest.API, crew, master *gin.RouterGroup) {
+	rest.Handle(a, crew, "POST", "/trials/:id/cuts", "addCut", 201, s.addCut)
+	rest.Handle(a, crew, "PUT", "/cuts/:id", "setCut", 200, s.setCut)
+	rest.Handle(a, crew, "POST", "/cuts/:id/void", "voidCut", 200, s.voidCut)
+	rest.Handle(a, crew, "POST", "/cuts/:id/weighings", "weigh", 201, s.weigh)
+	rest.Handle(a, crew, "POST", "/weighings/:id/void", "voidWeighing", 200, s.voidWeighing)
+	rest.Handle(a, crew, "POST", "/cuts/:id/final-temperature", "setFinalTemperature", 201, s.setFinalTemperature)
+	rest.Handle(a, master, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, s.setGateReason)
+}
+
+func (in CutInput) cut() store.Cut {
+	return store.Cut{Name: strings.TrimSpace(in.Name), Pair: strings.TrimSpace(in.Pair), Animal: strings.TrimSpace(in.Animal), Side: strings.TrimSpace(in.Side), Batch: strings.TrimSpace(in.Batch), ArmID: in.ArmID}
+}
+
+// checkArm refuses an arm of another trial.
+func (s *Server) checkArm(c *gin.Context, trialID int64, arm *int64) error {
+	if arm == nil {
+		return nil
+	}
+	t, err := s.store.Trial(c, trialID)
+	if err != nil {
+		return err
+	}
+	if _, ok := armPlaces(t.Ask)[*arm]; !ok {
+		return fault.New("arm_id", fmt.Sprintf("arm %d is not of this trial", *arm), "choose one of its arms")
+	}
+	return nil
+}
+
+func nameTaken(err error, name string) error {
+	if errors.Is(err, store.ErrConflict) {
+		return fault.New("name", fmt.Sprintf("there is a cut %q already", name), "give each cut its own name, for instance 1L and 1R")
+	}
+	return err
+}
+
+func (s *Server) addCut(c *gin.Context, in *struct {
+	trialID
+	Body CutInput
+}) (TrialView, error) {
+	if _, err := s.store.Trial(c, in.ID); err != nil {
+		return TrialView{}, err
+	}
+	if err := s.checkArm(c, in.ID, in.Body.ArmID); err != nil {
+		return TrialView{}, err
+	}
+	if _, err := s.store.AddCut(c, who(c).ID, in.ID, in.Body.cut()); err != nil {
+		return TrialView{}, nameTaken(err, in.Body.Name)
+	}
+	return s.view(c, in.ID)
+}
+
+// openTrial finds the trial of a cut and refuses when its codes are open: what
+// was judged must not change under the verdict.
+func (s *Server) openTrial(c *gin.Context, subject string, id int64) (int64, error) {
+	trialID, err := s.store.TrialOf(c, subject, id)
+	if err != nil {
+		return 0, err
+	}
+	return trialID, s.stillClosed(c, trialID)
+}
+
+func (s *Server) stillClosed(c *gin.Context, trialID int64) error {
+	t, err := s.store.Trial(c, trialID)
+	if err != nil {
+		return err
+	}
+	if t.RevealedAt != nil {
+		return rest.Refuse(http.StatusConflict, "The codes are open, so this is shut.", "What was judged stays as it was judged.")
+	}
+	return nil
+}
+
+func (s *Server) setCut(c *gin.Context, in *struct {
+	cutID
+	Body CutInput
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cut", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := s.checkArm(c, trialID, in.Body.ArmID); err != nil {
+		return TrialView{}, err
+	}
+	if err := s.notServed(c, trialID, in.ID, "moved to another arm or renamed"); err != nil {
+		return TrialView{}, err
+	}
+	cut := in.Body.cut()
+	cut.ID = in.ID
+	if err := s.store.SetCut(c, who(c).ID, cut); err != nil {
+		return TrialView{}, nameTaken(err, cut.Name)
+	}
+	return s.view(c, trialID)
+}
+
+func (s *Server) notServed(c *gin.Context, trialID, cutID int64, what string) error {
+	served, err := s.store.ServedCuts(c, trialID)
+	if err != nil {
+		return err
+	}
+	for _, id := range served {
+		if id == cutID {
+			return rest.Refuse(http.StatusConflict, "This cut is on the table and cannot be "+what+".", "Take its flight back first, while nothing of it is sealed.")
+		}
+	}
+	return nil
+}
+
+func (s *Server) voidCut(c *gin.Context, in *struct {
+	cutID
+	Body Why
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cut", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := s.notServed(c, trialID, in.ID, "taken out"); err != nil {
+		return TrialView{}, err
+	}
+	if err := s.store.VoidCut(c, who(c).ID, in.ID, in.Body.Why); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+func (s *Server) weigh(c *gin.Context, in *struct {
+	cutID
+	Body WeighingInput
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cut", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	var wrong fault.List
+	weight, err := units.ParseMass(in.Body.Weight)
+	wrong.Take("weight", err)
+	resolution, err := units.ParseMass(in.Body.Resolution)
+	wrong.Take("resolution", err)
+	if err := wrong.Err(); err != nil {
+		return TrialView{}, err
+	}
+	if resolution.Kg >= weight.Kg {
+		return TrialView{}, fault.New("resolution", fmt.Sprintf("a step of %s cannot weigh %s", resolution.Typed, weight.Typed), "give the smallest step the scale shows, for instance 5 g or 1/4 oz")
+	}
+	others, err := s.store.WeighingsOf(c, in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := yield.Check(yield.Weighing{Stage: in.Body.Stage, Kg: weight.Kg, ResolutionKg: resolution.Kg}, weighingsOf(others)); err != nil {
+		return TrialView{}, err
+	}
+	err = s.store.Weigh(c, who(c).ID, store.Weighing{CutID: in.ID, Stage: in.Body.Stage, Kg: weight.Kg, Typed: weight.Typed, ResolutionKg: resolution.Kg, ResolutionTyped: resolution.Typed, At: s.now()})
+	if err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+func (s *Server) voidWeighing(c *gin.Context, in *struct {
+	cutID
+	Body Why
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "weighing", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := s.store.VoidWeighing(c, who(c).ID, in.ID, in.Body.Why); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+func (s *Server) setFinalTemperature(c *gin.Context, in *struct {
+	cutID
+	Body TemperatureInput
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cut", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	f := store.FinalTemperature{CutID: in.ID, Source: in.Body.Source, At: s.now()}
+	if in.Body.Source == "hand" {
+		t, err := units.ParseTemperature(in.Body.Temperature)
+		if err != nil {
+			return TrialView{}, fault.In("temperature", err)
+		}
+		f.C, f.Typed = t.C, t.Typed
+	} else {
+		highest, ok, err := s.highest(c, trialID, in.ID)
+		if err != nil {
+			return TrialView{}, err
+		}
+		if !ok {
+			return TrialView{}, fault.New("source", "no probe of this cut has a reading", "import its log in Fire, or give a hand reading")
+		}
+		f.C, f.At = highest.C, highest.At
+		f.Typed = fmt.Sprintf("%.1f C", highest.C)
+	}
+	if err := s.store.SetFinalTemperature(c, who(c).ID, f); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+// highest is the highest temperature any probe of a cut shows at its coldest
+// point: the lowest of its probes' highest.
+func (s *Server) highest(c *gin.Context, trialID, cutID int64) (best logbook.Point, ok bool, err error) {
+	cooks, err := s.store.Cooks(c, trialID)
+	if err != nil {
+		return best, false, err
+	}
+	for _, k := range cooks {
+		assigned, err := s.store.Assignments(c, k.ID)
+		if err != nil {
+			return best, false, err
+		}
+		for _, a := range assigned {
+			if a.CutID == nil || *a.CutID != cutID {
+				continue
+			}
+			points, err := s.store.Points(c, a)
+			if err != nil {
+				return best, false, err
+			}
+			if p, has := logbook.Highest(points); has && (!ok || p.C < best.C) {
+				best, ok = p, true
+			}
+		}
+	}
+	return best, ok, nil
+}
+
+func (s *Server) setGateReason(c *gin.Context, in *struct {
+	cutID
+	Body Why
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cut", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	v, err := s.view(c, trialID)
+	if err != nil {
+		return v, err
+	}
+	if v.Minimum.Absolute {
+		return v, rest.Refuse(http.StatusConflict, "No reason opens the table for this meat below its minimum.", "Cook it on, or leave the cut out. Source: "+v.Minimum.Source)
+	}
+	if err := s.store.SetGateReason(c, who(c).ID, in.ID, strings.TrimSpace(in.Body.Why)); err != nil {
+		return v, err
+	}
+	return s.view(c, trialID)
+}

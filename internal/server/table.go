@@ -1,0 +1,322 @@
+package server
+
+import (
+	"context"
+	crand "crypto/rand"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+	"github.com/skip2/go-qrcode"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/panel"
+	"whitebarn/core/trial"
+	"whitebarn/internal/auth"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// TasterView is a taster with the path of their own page.
+type TasterView struct {
+	store.Taster
+	Path string `json:"path"`
+}
+
+// FlightInput is a flight to be served: its cuts go on the table in one place
+// on the piece, to the tasters named, in drawn orders under drawn codes.
+type FlightInput struct {
+	CarverID int64   `json:"carver_id"`
+	CutIDs   []int64 `json:"cut_ids"`
+	Place    string  `json:"place" binding:"required,max=40"`
+	Tasters  []int64 `json:"tasters"`
+}
+
+// RevealInput opens the codes; Reason is needed while ballots are open.
+type RevealInput struct {
+	Reason string `json:"reason" binding:"max=200"`
+}
+
+// Table sizes: more samples than six tire a tongue; fewer than three tasters
+// tell nothing.
+const (
+	mostSamples  = 6
+	leastTasters = 3
+)
+
+func (s *Server) registerTable(a *rest.API, crew, master *gin.RouterGroup) {
+	rest.Handle(a, crew, "POST", "/trials/:id/tasters", "addTaster", 201, s.addTaster)
+	rest.Handle(a, crew, "POST", "/tasters/:id/void", "voidTaster", 200, s.voidTaster)
+	rest.Handle(a, master, "POST", "/trials/:id/flights", "serveFlight", 201, s.serveFlight)
+	rest.Handle(a, master, "POST", "/flights/:id/void", "voidFlight", 200, s.voidFlight)
+	rest.Handle(a, crew, "GET", "/flights/:id/key", "getKey", 200, s.key)
+	rest.Handle(a, master, "POST", "/trials/:id/reveal", "reveal", 200, s.reveal)
+	crew.GET("/tasters/:id/qr.png", s.qr)
+}
+
+func (s *Server) tasters(ctx context.Context, id int64) ([]TasterView, error) {
+	barn, err := s.store.Barn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := s.store.Tasters(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]TasterView, len(rows))
+	for i, t := range rows {
+		out[i] = TasterView{Taster: t, Path: "/taste/" + auth.TasterToken(barn.Secret, t.ID)}
+	}
+	return out, nil
+}
+
+func (s *Server) addTaster(c *gin.Context, in *struct {
+	trialID
+	Body NamedInput
+}) (TrialView, error) {
+	if err := s.stillClosed(c, in.ID); err != nil {
+		return TrialView{}, err
+	}
+	name := strings.TrimSpace(in.Body.Name)
+	err := s.store.AddTaster(c, who(c).ID, in.ID, name)
+	if errors.Is(err, store.ErrConflict) {
+		return TrialView{}, fault.New("name", fmt.Sprintf("%q sits at the table already", name), "add a letter of the family name")
+	}
+	if err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, in.ID)
+}
+
+func (s *Server) voidTaster(c *gin.Context, in *struct {
+	cutID
+	Body Why
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "taster", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	err = s.store.VoidTaster(c, who(c).ID, in.ID, in.Body.Why)
+	if errors.Is(err, store.ErrConflict) {
+		return TrialView{}, rest.Refuse(http.StatusConflict, "This taster has a plate already.", "Let them press Can't score for what they do not taste.")
+	}
+	if err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+// qr draws the link of a taster for a phone's camera.
+func (s *Server) qr(c *gin.Context) {
+	var in cutID
+	if err := c.ShouldBindUri(&in); err != nil {
+		noRoute(c)
+		return
+	}
+	t, err := s.store.Taster(c, in.ID)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	barn, err := s.store.Barn(c)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	scheme := "http"
+	if c.Request.TLS != nil {
+		scheme = "https"
+	}
+	png, err := qrcode.Encode(scheme+"://"+c.Request.Host+"/taste/"+auth.TasterToken(barn.Secret, t.ID), qrcode.Medium, 240)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	c.Data(http.StatusOK, "image/png", png)
+}
+
+func (s *Server) serveFlight(c *gin.Context, in *struct {
+	trialID
+	Body FlightInput
+}) (TrialView, error) {
+	if err := s.stillClosed(c, in.ID); err != nil {
+		return TrialView{}, err
+	}
+	v, err := s.view(c, in.ID)
+	if err != nil {
+		return v, err
+	}
+	if err := s.checkFlight(c, v, in.Body); err != nil {
+		return v, err
+	}
+	used, err := s.store.UsedCodes(c, in.ID)
+	if err != nil {
+		return v, err
+	}
+	r, err := newRand()
+	if err != nil {
+		return v, err
+	}
+	b := in.Body
+	codes, err := panel.DrawCodes(r, len(b.CutIDs), used)
+	if err != nil {
+		return v, err
+	}
+	places := make([]string, len(b.CutIDs))
+	for i := range places {
+		places[i] = strings.TrimSpace(b.Place)
+	}
+	_, err = s.store.Serve(c, who(c).ID, store.NewFlight{TrialID: in.ID, CarverID: b.CarverID, Cuts: b.CutIDs, Places: places, Codes: codes, Tasters: b.Tasters, Orders: panel.Orders(r, len(b.CutIDs), len(b.Tasters))})
+	if err != nil {
+		return v, err
+	}
+	return s.view(c, in.ID)
+}
+
+// newRand is seeded from the system, so that nobody can know the codes before.
+func newRand() (*rand.Rand, error) {
+	var seed [16]byte
+	if _, err := crand.Read(seed[:]); err != nil {
+		return nil, err
+	}
+	return rand.New(rand.NewPCG(binary.LittleEndian.Uint64(seed[:8]), binary.LittleEndian.Uint64(seed[8:]))), nil
+}
+
+// checkFlight is the gate before the table.
+func (s *Server) checkFlight(c *gin.Context, v TrialView, f FlightInput) error {
+	var wrong fault.List
+	if n := len(f.CutIDs); n < 2 || n > mostSamples {
+		wrong.Add("cut_ids", fmt.Sprintf("%d samples", n), fmt.Sprintf("serve 2 to %d in one flight; the rest go into another", mostSamples))
+	}
+	cuts, arms, twice := map[int64]CutView{}, map[int64]bool{}, map[int64]bool{}
+	for _, cut := range v.Cuts {
+		cuts[cut.ID] = cut
+	}
+	for i, id := range f.CutIDs {
+		field := fmt.Sprintf("cut_ids[%d]", i)
+		cut, ok := cuts[id]
+		switch {
+		case !ok:
+			wrong.Add(field, "that cut is not of this trial", "choose one of its cuts")
+		case twice[id]:
+			wrong.Add(field, cut.Name+" is there twice", "serve each cut once in a flight")
+		case cut.ArmID == nil:
+			wrong.Add(field, cut.Name+" has no arm", "give it one in Match")
+		case !cut.MayServe:
+			remedy := "record the final temperature in Rest, or a pitmaster's reason there"
+			if v.Minimum.Absolute {
+				remedy = "record the final temperature in Rest; below the minimum this meat stays off the table"
+			}
+			wrong.Add(field, fmt.Sprintf("%s: minimum %.0f F %s", cut.Name, v.Minimum.F, cut.Finding), remedy)
+		default:
+			arms[*cut.ArmID] = true
+		}
+		twice[id] = true
+	}
+	if len(arms) < 2 && wrong.Err() == nil {
+		wrong.Add("cut_ids", "all samples are of one arm", "serve both arms side by side")
+	}
+	if n := len(f.Tasters); n < leastTasters {
+		wrong.Add("tasters", fmt.Sprintf("%d tasters", n), fmt.Sprintf("seat %d or more", leastTasters))
+	}
+	carver, err := s.store.Person(c, f.CarverID)
+	if err != nil {
+		wrong.Add("carver_id", "no carver is named", "name the one person who sees the key and does not taste")
+	}
+	seated := map[int64]string{}
+	for _, t := range v.Tasters {
+		seated[t.ID] = t.Name
+	}
+	for i, id := range f.Tasters {
+		name, ok := seated[id]
+		switch {
+		case !ok:
+			wrong.Add(fmt.Sprintf("tasters[%d]", i), "that taster is not at this table", "add them first")
+		case err == nil && strings.EqualFold(name, carver.Name):
+			wrong.Add("carver_id", carver.Name+" carves and tastes", "a carver knows the key: leave them off this flight's tasters")
+		}
+	}
+	ballot := false
+	for _, o := range v.Ask.Outcomes {
+		d, _ := trial.DefaultOf(o.Key)
+		ballot = ballot || d.Kind == trial.FromPanel
+	}
+	if !ballot {
+		wrong.Add("outcomes", "no outcome of this trial is tasted", "add one in Ask")
+	}
+	return wrong.Err()
+}
+
+func (s *Server) voidFlight(c *gin.Context, in *struct {
+	cutID
+	Body Why
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "flight", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	err = s.store.VoidFlight(c, who(c).ID, in.ID, in.Body.Why)
+	if errors.Is(err, store.ErrConflict) {
+		return TrialView{}, rest.Refuse(http.StatusConflict, "Samples of this flight are sealed.", "Let it stand; serve another flight beside it.")
+	}
+	if err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+// key is for the flight's carver alone, pitmaster or not, until the codes are
+// open.
+func (s *Server) key(c *gin.Context, in *cutID) ([]store.KeyLine, error) {
+	f, err := s.store.Flight(c, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	trialID, err := s.store.TrialOf(c, "flight", in.ID)
+	if err != nil {
+		return nil, err
+	}
+	t, err := s.store.Trial(c, trialID)
+	if err != nil {
+		return nil, err
+	}
+	if t.RevealedAt == nil && f.CarverID != who(c).ID {
+		return nil, rest.Refuse(http.StatusForbidden, "Only the carver sees this key before the codes are opened.", "Ask "+f.Carver+" to carve.")
+	}
+	return s.store.Key(c, in.ID)
+}
+
+func (s *Server) reveal(c *gin.Context, in *struct {
+	trialID
+	Body RevealInput
+}) (TrialView, error) {
+	v, err := s.view(c, in.ID)
+	if err != nil {
+		return v, err
+	}
+	open := 0
+	for _, b := range v.Ballots {
+		if !b.Locked {
+			open++
+		}
+	}
+	reason := strings.TrimSpace(in.Body.Reason)
+	switch {
+	case len(v.Ballots) == 0 && reason == "":
+		return v, rest.Refuse(http.StatusConflict, "Nothing has been tasted.", "Serve a flight first, or say why the trial is read without one.")
+	case open > 0 && reason == "":
+		return v, rest.Refuse(http.StatusConflict, fmt.Sprintf("%d of %d ballots are still open.", open, len(v.Ballots)), "Wait for them, or say why the codes are opened now. The trial keeps the reason for good.")
+	}
+	err = s.store.Reveal(c, who(c).ID, in.ID, reason)
+	if errors.Is(err, store.ErrConflict) {
+		return v, rest.Refuse(http.StatusConflict, "The codes are open already.", "Load the page again.")
+	}
+	if err != nil {
+		return v, err
+	}
+	return s.view(c, in.ID)
+}

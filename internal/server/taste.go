@@ -1,0 +1,194 @@
+package server
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/trial"
+	"whitebarn/internal/auth"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// Attribute is a rule of nine cells on the ballot.
+type Attribute struct {
+	Key  trial.OutcomeKey `json:"key"`
+	Name string           `json:"name"`
+	Low  string           `json:"low"`
+	High string           `json:"high"`
+}
+
+// PlateSample is one sample of a plate: its code and whether it is closed.
+type PlateSample struct {
+	Code    string `json:"code"`
+	Sealed  bool   `json:"sealed"`
+	Excused bool   `json:"excused"`
+}
+
+// PlateView is one flight as its taster sees it.
+type PlateView struct {
+	Flight  int           `json:"flight"`
+	Samples []PlateSample `json:"samples"`
+}
+
+// TasteView is all a taster is sent. There is nothing in it that differs
+// between arms: no cut, no arm, no hand, nobody else's scores.
+type TasteView struct {
+	Taster     string      `json:"taster"`
+	Product    string      `json:"product"`
+	Allergens  []string    `json:"allergens"` // of all samples together
+	Attributes []Attribute `json:"attributes"`
+	Faults     []string    `json:"faults"`
+	Plates     []PlateView `json:"plates"`
+	Closed     bool        `json:"closed"` // the codes are open, tasting is over
+}
+
+// SealInput closes one sample: a score for every attribute, or an excuse.
+type SealInput struct {
+	Flight  int            `json:"flight"`
+	Scores  map[string]int `json:"scores"`
+	Faults  []string       `json:"faults"`
+	Excused bool           `json:"excused"`
+}
+
+// faults are what a taster can tick.
+var faults = []string{"sour", "bitter", "too salty", "greasy"}
+
+type tasteLink struct {
+	Token string `uri:"token" binding:"max=80"`
+}
+
+func (s *Server) registerTaste(a *rest.API, open *gin.RouterGroup) {
+	rest.Handle(a, open, "GET", "/taste/:token", "getPlate", 200, func(c *gin.Context, in *tasteLink) (TasteView, error) {
+		_, v, err := s.plate(c, in.Token)
+		return v, err
+	})
+	rest.Handle(a, open, "POST", "/taste/:token/samples/:code/seal", "seal", 200, s.seal)
+}
+
+// plate finds the taster behind a link and what they may see.
+func (s *Server) plate(c *gin.Context, token string) ([]store.Plate, TasteView, error) {
+	unknown := rest.Refuse(http.StatusNotFound, "This link leads to no plate.", "Scan the code on your place card again.")
+	var v TasteView
+	barn, err := s.store.Barn(c)
+	if err != nil {
+		return nil, v, unknown
+	}
+	id, ok := auth.TasterOf(barn.Secret, token)
+	if !ok {
+		if !s.links.Allow(c.ClientIP()) {
+			return nil, v, rest.Refuse(http.StatusTooManyRequests, "Too many wrong links.", "Wait a minute, then scan your code again.")
+		}
+		return nil, v, unknown
+	}
+	t, err := s.store.Taster(c, id)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, v, unknown
+	}
+	if err != nil {
+		return nil, v, err
+	}
+	tr, err := s.store.Trial(c, t.TrialID)
+	if err != nil {
+		return nil, v, err
+	}
+	plates, err := s.store.Plates(c, id)
+	if err != nil {
+		return nil, v, err
+	}
+	v = TasteView{Taster: t.Name, Product: tr.Ask.Product, Allergens: tr.Ask.Allergens, Attributes: attributes(tr.Ask), Faults: faults, Plates: []PlateView{}, Closed: tr.RevealedAt != nil}
+	for _, p := range plates {
+		pv := PlateView{Flight: p.Flight, Samples: []PlateSample{}}
+		for _, x := range p.Servings {
+			pv.Samples = append(pv.Samples, PlateSample{Code: x.Code, Sealed: x.Sealed, Excused: x.Excused})
+		}
+		v.Plates = append(v.Plates, pv)
+	}
+	return plates, v, nil
+}
+
+// attributes are the tasted outcomes of a trial, overall last.
+func attributes(a trial.Ask) []Attribute {
+	out := []Attribute{}
+	for _, overall := range []bool{false, true} {
+		for _, o := range a.Outcomes {
+			d, ok := trial.DefaultOf(o.Key)
+			if ok && d.Kind == trial.FromPanel && (d.Key == trial.Overall) == overall {
+				out = append(out, Attribute{Key: d.Key, Name: d.Name, Low: d.Low, High: d.High})
+			}
+		}
+	}
+	return out
+}
+
+func (s *Server) seal(c *gin.Context, in *struct {
+	tasteLink
+	Code string `uri:"code" binding:"len=3"`
+	Body SealInput
+}) (TasteView, error) {
+	plates, v, err := s.plate(c, in.Token)
+	if err != nil {
+		return v, err
+	}
+	if v.Closed {
+		return v, rest.Refuse(http.StatusConflict, "Tasting is over and the codes are open.", "Nothing can be added now.")
+	}
+	var found *store.Serving
+	for _, p := range plates {
+		for i, x := range p.Servings {
+			if p.Flight == in.Body.Flight && x.Code == in.Code {
+				found = &p.Servings[i]
+			}
+		}
+	}
+	if found == nil {
+		return v, rest.Refuse(http.StatusNotFound, "There is no "+in.Code+" on your plate.", "Check the code on the cup.")
+	}
+	sealed := store.Sealed{Scores: in.Body.Scores, Faults: in.Body.Faults, Excused: in.Body.Excused}
+	if err := checkSeal(v.Attributes, sealed); err != nil {
+		return v, err
+	}
+	err = s.store.Seal(c, found.BallotID, found.SampleID, sealed)
+	if errors.Is(err, store.ErrConflict) {
+		return v, rest.Refuse(http.StatusConflict, in.Code+" is sealed with other scores.", "Sealed scores stay shut.")
+	}
+	if err != nil {
+		return v, err
+	}
+	_, v, err = s.plate(c, in.Token)
+	return v, err
+}
+
+func checkSeal(attributes []Attribute, v store.Sealed) error {
+	var wrong fault.List
+	if v.Excused && len(v.Scores) > 0 {
+		wrong.Add("scores", "an excused sample has scores", "send either")
+	}
+	known := map[string]bool{}
+	for _, a := range attributes {
+		known[string(a.Key)] = true
+		value, given := v.Scores[string(a.Key)]
+		switch {
+		case !given && !v.Excused:
+			wrong.Add("scores."+string(a.Key), a.Name+" is unanswered", "tap a number from 1 to 9")
+		case given && (value < 1 || value > 9):
+			wrong.Add("scores."+string(a.Key), fmt.Sprintf("%d is not on the rule", value), "tap a number from 1 to 9")
+		}
+	}
+	for key := range v.Scores {
+		if !known[key] {
+			wrong.Add("scores."+key, "that is not asked", "leave it out")
+		}
+	}
+	for _, f := range v.Faults {
+		if !slices.Contains(faults, f) {
+			wrong.Add("faults", fmt.Sprintf("%q is not on the list", f), "tick one of the list")
+		}
+	}
+	return wrong.Err()
+}

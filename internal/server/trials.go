@@ -1,0 +1,321 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/safety"
+	"whitebarn/core/settle"
+	"whitebarn/core/trial"
+	"whitebarn/core/yield"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// CutView is a cut with all that is known of it.
+type CutView struct {
+	store.Cut
+	Weighings        []store.Weighing        `json:"weighings"`
+	Account          yield.Account           `json:"account"`
+	FinalTemperature *store.FinalTemperature `json:"final_temperature"`
+	GateReason       *store.GateReason       `json:"gate_reason"`
+	Finding          safety.Finding          `json:"finding"`
+	MayServe         bool                    `json:"may_serve"`
+	Placement        *store.Placement        `json:"placement"`
+}
+
+// CookView is a cook with its clock and pits.
+type CookView struct {
+	ID      int64          `json:"id"`
+	ServeAt time.Time      `json:"serve_at"`
+	Now     time.Time      `json:"now"` // by the cook's own clock
+	Rate    float64        `json:"rate"`
+	Runs    []store.PitRun `json:"runs"`
+}
+
+// TrialView is a trial as its eight steps show it. It holds nothing that ties
+// a sample code to a cut.
+type TrialView struct {
+	ID           int64               `json:"id"`
+	Ask          trial.Ask           `json:"ask"`
+	Warnings     []string            `json:"warnings"`
+	CreatedBy    string              `json:"created_by"`
+	CreatedAt    time.Time           `json:"created_at"`
+	RevealedAt   *time.Time          `json:"revealed_at"`
+	RevealReason string              `json:"reveal_reason"`
+	Steps        []trial.StepState   `json:"steps"`
+	Here         trial.Step          `json:"here"`
+	Minimum      safety.Minimum      `json:"minimum"`
+	Cuts         []CutView           `json:"cuts"`
+	Balance      trial.Balance       `json:"balance"`
+	Cooks        []CookView          `json:"cooks"`
+	Events       []store.Event       `json:"events"`
+	Imports      []store.Import      `json:"imports"`
+	Tasters      []TasterView        `json:"tasters"`
+	Flights      []store.Flight      `json:"flights"`
+	Ballots      []store.BallotState `json:"ballots"`
+}
+
+// TrialLine is a trial in a list.
+type TrialLine struct {
+	ID       int64             `json:"id"`
+	Question string            `json:"question"`
+	Product  string            `json:"product"`
+	Arms     []trial.Arm       `json:"arms"`
+	Steps    []trial.StepState `json:"steps"`
+	Here     trial.Step        `json:"here"`
+	Settled  *settle.Result    `json:"settled"` // nil until the codes are open
+}
+
+// Catalogue is what an Ask is made from.
+type Catalogue struct {
+	Outcomes []trial.OutcomeDefault `json:"outcomes"`
+}
+
+type trialID struct {
+	ID int64 `uri:"id" binding:"min=1"`
+}
+
+func (s *Server) registerTrials(a *rest.API, crew, master *gin.RouterGroup) {
+	rest.Handle(a, crew, "GET", "/catalogue", "getCatalogue", 200, func(*gin.Context, *rest.None) (Catalogue, error) {
+		return Catalogue{Outcomes: trial.Catalogue}, nil
+	})
+	rest.Handle(a, crew, "GET", "/trials", "getTrials", 200, s.trials)
+	rest.Handle(a, crew, "GET", "/trials/:id", "getTrial", 200, func(c *gin.Context, in *trialID) (TrialView, error) { return s.view(c, in.ID) })
+	rest.Handle(a, master, "POST", "/trials", "createTrial", 201, s.createTrial)
+	rest.Handle(a, master, "PUT", "/trials/:id/ask", "setAsk", 200, s.setAsk)
+	rest.Handle(a, crew, "GET", "/trials/:id/settle", "getSettle", 200, s.settle)
+}
+
+func (s *Server) trials(c *gin.Context, _ *rest.None) ([]TrialLine, error) {
+	ids, err := s.store.TrialIDs(c)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]TrialLine, len(ids))
+	for i, id := range ids {
+		t, err := s.store.Trial(c, id)
+		if err != nil {
+			return nil, err
+		}
+		p, err := s.store.Progress(c, id)
+		if err != nil {
+			return nil, err
+		}
+		steps := trial.StepsOf(p)
+		out[i] = TrialLine{ID: id, Question: t.Ask.Question, Product: t.Ask.Product, Arms: t.Ask.Arms, Steps: steps, Here: trial.Here(steps)}
+		if t.RevealedAt != nil {
+			evidence, err := s.evidence(c, id)
+			if err != nil {
+				return nil, err
+			}
+			r := settle.Of(evidence)
+			out[i].Settled = &r
+		}
+	}
+	return out, nil
+}
+
+func (s *Server) createTrial(c *gin.Context, in *struct{ Body trial.Ask }) (TrialView, error) {
+	ask := in.Body.Tidy()
+	if err := ask.Check(); err != nil {
+		return TrialView{}, err
+	}
+	id, err := s.store.CreateTrial(c, who(c).ID, ask)
+	if err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, id)
+}
+
+func (s *Server) setAsk(c *gin.Context, in *struct {
+	trialID
+	Body trial.Ask
+}) (TrialView, error) {
+	ask := in.Body.Tidy()
+	if err := ask.Check(); err != nil {
+		return TrialView{}, err
+	}
+	err := s.store.SetAsk(c, who(c).ID, in.ID, ask)
+	if errors.Is(err, store.ErrConflict) {
+		return TrialView{}, rest.Refuse(http.StatusConflict, "The codes are open, so the ask is shut.", "Ask the new question in a new trial.")
+	}
+	if err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, in.ID)
+}
+
+// view reads all of a trial.
+func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
+	t, err := s.store.Trial(ctx, id)
+	if err != nil {
+		return TrialView{}, err
+	}
+	v := TrialView{ID: id, Ask: t.Ask, Warnings: t.Ask.Warnings(), CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason}
+	if v.Warnings == nil {
+		v.Warnings = []string{}
+	}
+	if v.Minimum, err = safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling}); err != nil {
+		return v, err
+	}
+	p, err := s.store.Progress(ctx, id)
+	if err != nil {
+		return v, err
+	}
+	v.Steps = trial.StepsOf(p)
+	v.Here = trial.Here(v.Steps)
+	if v.Cuts, err = s.cuts(ctx, id, v.Minimum); err != nil {
+		return v, err
+	}
+	v.Balance = balance(t.Ask, v.Cuts)
+	if v.Cooks, err = s.cooks(ctx, id); err != nil {
+		return v, err
+	}
+	if v.Events, err = s.store.Events(ctx, id); err != nil {
+		return v, err
+	}
+	if v.Imports, err = s.store.Imports(ctx, id); err != nil {
+		return v, err
+	}
+	if v.Tasters, err = s.tasters(ctx, id); err != nil {
+		return v, err
+	}
+	if v.Flights, err = s.store.Flights(ctx, id); err != nil {
+		return v, err
+	}
+	v.Ballots, err = s.store.BallotStates(ctx, id)
+	return v, err
+}
+
+// cuts gathers what is known of each cut of a trial.
+func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) ([]CutView, error) {
+	cuts, err := s.store.Cuts(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]CutView, len(cuts))
+	at := map[int64]*CutView{}
+	for i, c := range cuts {
+		out[i] = CutView{Cut: c, Weighings: []store.Weighing{}, Finding: safety.NotShown}
+		at[c.ID] = &out[i]
+	}
+	weighings, err := s.store.Weighings(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	for _, w := range weighings {
+		if v := at[w.CutID]; v != nil {
+			v.Weighings = append(v.Weighings, w)
+		}
+	}
+	temperatures, err := s.store.FinalTemperatures(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range temperatures {
+		if v := at[f.CutID]; v != nil {
+			v.FinalTemperature, v.Finding = &f, minimum.Judge(&f.C)
+		}
+	}
+	reasons, err := s.store.GateReasons(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range reasons {
+		if v := at[r.CutID]; v != nil {
+			v.GateReason = &r
+		}
+	}
+	placements, err := s.store.Placements(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range placements {
+		if v := at[l.CutID]; v != nil && l.PitRunID != nil {
+			v.Placement = &l
+		}
+	}
+	for i := range out {
+		v := &out[i]
+		reason := ""
+		if v.GateReason != nil {
+			reason = v.GateReason.Reason
+		}
+		v.MayServe = minimum.MayServe(v.Finding, reason)
+		v.Account = yield.Settle(weighingsOf(v.Weighings))
+	}
+	return out, nil
+}
+
+func weighingsOf(rows []store.Weighing) []yield.Weighing {
+	out := make([]yield.Weighing, len(rows))
+	for i, w := range rows {
+		out[i] = yield.Weighing{Stage: w.Stage, Kg: w.Kg, ResolutionKg: w.ResolutionKg}
+	}
+	return out
+}
+
+// trimmedKg is a cut's trimmed weight, nil when never weighed.
+func (v CutView) trimmedKg() *float64 {
+	for _, w := range v.Weighings {
+		if w.Stage == yield.Trimmed {
+			return &w.Kg
+		}
+	}
+	return nil
+}
+
+// armPlaces numbers a trial's arms from 0 by their id.
+func armPlaces(a trial.Ask) map[int64]int {
+	places := map[int64]int{}
+	for i, arm := range a.Arms {
+		places[arm.ID] = i
+	}
+	return places
+}
+
+func tags(a trial.Ask) []string {
+	out := make([]string, len(a.Arms))
+	for i, arm := range a.Arms {
+		out[i] = arm.Tag
+	}
+	return out
+}
+
+func balance(a trial.Ask, cuts []CutView) trial.Balance {
+	places := armPlaces(a)
+	pieces := make([]trial.Piece, len(cuts))
+	for i, c := range cuts {
+		pieces[i] = trial.Piece{Name: c.Name, Pair: c.Pair, Arm: -1, Kg: c.trimmedKg()}
+		if c.ArmID != nil {
+			pieces[i].Arm = places[*c.ArmID]
+		}
+	}
+	return trial.BalanceOf(tags(a), pieces)
+}
+
+func (s *Server) cooks(ctx context.Context, id int64) ([]CookView, error) {
+	cooks, err := s.store.Cooks(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	runs, err := s.store.PitRuns(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]CookView, len(cooks))
+	for i, k := range cooks {
+		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(s.now()), Rate: k.Clock.Rate, Runs: []store.PitRun{}}
+		for _, r := range runs {
+			if r.CookID == k.ID {
+				out[i].Runs = append(out[i].Runs, r)
+			}
+		}
+	}
+	return out, nil
+}
