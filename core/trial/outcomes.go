@@ -75,8 +75,8 @@ var Catalogue = []OutcomeDefault{
 	{Bark, "Bark or skin", FromPanel, "1 to 9", Up, 0.5, 0.5, "soft, wet", "firm, crisp"},
 	{Flavour, "Flavour", FromPanel, "1 to 9", Up, 0.5, 0.5, "poor", "very good"},
 	{Smoke, "Smoke strength", FromPanel, "1 to 9", Description, 0, 0.5, "none", "very strong"},
-	{CookedYield, "Cooked yield", FromWeighings, "%", Up, 2, 2, "", ""},
-	{EdibleYield, "Edible yield", FromWeighings, "%", Up, 2, 2.5, "", ""},
+	{CookedYield, "Cooked yield", FromWeighings, "% of trimmed", Up, 2, 2, "", ""},
+	{EdibleYield, "Edible yield", FromWeighings, "% of bought", Up, 2, 2.5, "", ""},
 	{CookTime, "Cook time", FromClock, "h", Down, 0.75, 0.7, "", ""},
 }
 

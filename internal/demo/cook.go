@@ -6,7 +6,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
-	"strings"
+	"strconv"
 	"time"
 
 	"whitebarn/core/units"
@@ -145,5 +145,5 @@ func poundsOunces(kg float64) string {
 	quarters := math.Round(kg * 1000 / units.GramsPerPound * units.OuncesPerPound * 4)
 	lb := math.Floor(quarters / 64)
 	oz := (quarters - lb*64) / 4
-	return strings.TrimSuffix(fmt.Sprintf("%.0f lb %.2f", lb, oz), ".00") + " oz"
+	return fmt.Sprintf("%.0f lb %s oz", lb, strconv.FormatFloat(oz, 'f', -1, 64))
 }

@@ -270,6 +270,9 @@ func (s *Server) createDatabase(ctx context.Context) error {
 // Done is closed when the server has ended, by Stop or by itself.
 func (s *Server) Done() <-chan struct{} { return s.done }
 
+// PID is the server's process.
+func (s *Server) PID() int { return s.cmd.Process.Pid }
+
 // Restart starts a server that ended by itself again, at the same address.
 func (s *Server) Restart(ctx context.Context) error {
 	if err := clearLeftOver(s.pgdata()); err != nil {

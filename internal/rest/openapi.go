@@ -58,8 +58,7 @@ func (a *API) OpenAPI(title string) ([]byte, error) {
 // parameters adds what a handler takes from path, query and body.
 func parameters(op *openapi3.Operation, in reflect.Type, schema func(reflect.Type) (*openapi3.SchemaRef, error)) error {
 	upload := false
-	for i := range in.NumField() {
-		f := in.Field(i)
+	for _, f := range reflect.VisibleFields(in) {
 		uri, form := f.Tag.Get("uri"), f.Tag.Get("form")
 		switch {
 		case uri != "" || form != "":

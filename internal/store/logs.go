@@ -137,11 +137,12 @@ type Assignment struct {
 // Assignments lists the probes of a cook, the pits first.
 func (s *Store) Assignments(ctx context.Context, cookID int64) ([]Assignment, error) {
 	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.from_at, a.to_at
-		from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
-		where a.cook_id = $1 and a.voided_at is null order by a.pit_run_id is null, a.id`, cookID)
+		from assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
+		where a.cook_id = $1 order by a.pit_run_id is null, a.id`, cookID)
 }
 
-// Channels of a logger with what they measured last, to offer it again.
+// LastTargets says what the columns of a logger measured in a cook, to offer it
+// again.
 func (s *Store) LastTargets(ctx context.Context, cookID int64, logger string) (map[string]Target, error) {
 	rows, err := s.pool.Query(ctx, `select p.channel, a.cut_id, a.pit_run_id from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
 		where a.cook_id = $1 and d.name = $2 and a.voided_at is null`, cookID, logger)
@@ -177,10 +178,10 @@ type Bucket struct {
 // there are none.
 func (s *Store) Span(ctx context.Context, cookID int64) (from, to time.Time, ok bool, err error) {
 	var a, b *time.Time
-	err = s.pool.QueryRow(ctx, `select min(x.first), max(x.last) from probe_assignments a,
+	err = s.pool.QueryRow(ctx, `select min(x.first), max(x.last) from assignments a,
 		lateral (select (select at from readings where probe_id = a.probe_id and at >= a.from_at order by at limit 1) as first,
 			(select at from readings where probe_id = a.probe_id and at <= coalesce(a.to_at, 'infinity') order by at desc limit 1) as last) x
-		where a.cook_id = $1 and a.voided_at is null`, cookID).Scan(&a, &b)
+		where a.cook_id = $1`, cookID).Scan(&a, &b)
 	if err != nil || a == nil || b == nil {
 		return from, to, false, err
 	}
@@ -192,8 +193,8 @@ func (s *Store) Span(ctx context.Context, cookID int64) (from, to time.Time, ok 
 func (s *Store) Traces(ctx context.Context, cookID int64, from, to time.Time, columns int) ([]Bucket, error) {
 	width := to.Sub(from).Seconds() / float64(columns)
 	return collect[Bucket](ctx, s.pool, `select r.probe_id, least(floor(extract(epoch from r.at - $2) / $4)::int, $5 - 1) as n, min(r.c) as min, max(r.c) as max
-		from probe_assignments a join readings r on r.probe_id = a.probe_id and r.at >= a.from_at and (a.to_at is null or r.at <= a.to_at)
-		where a.cook_id = $1 and a.voided_at is null and r.at between $2 and $3 group by 1, 2 order by 1, 2`, cookID, from, to, width, columns)
+		from assignments a join readings r on r.probe_id = a.probe_id and r.at >= a.from_at and (a.to_at is null or r.at <= a.to_at)
+		where a.cook_id = $1 and r.at between $2 and $3 group by 1, 2 order by 1, 2`, cookID, from, to, width, columns)
 }
 
 // Points reads one assignment's readings in order of time.

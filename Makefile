@@ -1,0 +1,57 @@
+export GOFLAGS := -tags=nomsgpack
+ADDR ?= 127.0.0.1:8080
+STATICCHECK := go tool -modfile=tools/go.mod staticcheck
+
+flags = -addr $(ADDR) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
+
+.PHONY: demo run test lint build bench types screenshots debian check-prerequisites clean
+
+# White Barn with the made-up demo barn. RESET=1 starts over.
+demo: build
+	@exec bin/whitebarn demo $(flags)
+
+# White Barn with your own data.
+run: build
+	@exec bin/whitebarn serve $(flags)
+
+# Everything, against a throwaway PostgreSQL and headless Chromium.
+test: build
+	go test -count=1 ./...
+
+lint: build
+	@out=$$(gofmt -l cmd core e2e internal web/*.go); [ -z "$$out" ] || { echo "gofmt would change: $$out"; exit 1; }
+	go vet ./...
+	$(STATICCHECK) ./...
+	cd web && npm run -s lint && npm run -s check
+
+bench:
+	go test -run '^$$' -bench . -benchmem ./core/... ./internal/store/...
+
+build: bin/whitebarn
+
+bin/whitebarn: web/dist/index.html $(shell find cmd core internal web/embed.go -name '*.go' -o -name '*.sql') go.mod go.sum
+	go build -o $@ ./cmd/whitebarn
+
+web/dist/index.html: web/node_modules/.package-lock.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
+	cd web && npm run -s build
+
+web/node_modules/.package-lock.json: web/package.json web/package-lock.json | check-prerequisites debian
+	cd web && npm ci --no-progress
+	@touch $@
+
+# The API's types for the front end; committed, and a test fails when they are stale.
+types: web/node_modules/.package-lock.json
+	go run ./cmd/whitebarn openapi > web/openapi.json
+	cd web && npm run -s types
+
+screenshots: build
+	go run ./e2e/shots -demo bin/whitebarn
+
+check-prerequisites:
+	@sh tools/prerequisites.sh
+
+debian:
+	@sh tools/debian.sh
+
+clean:
+	rm -rf bin web/dist/assets web/dist/index.html web/node_modules

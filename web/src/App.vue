@@ -1,0 +1,179 @@
+<script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
+import Button from 'primevue/button'
+import SelectButton from 'primevue/selectbutton'
+import { computed, ref, watch, watchEffect } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ok } from './api/client'
+import FirstRun from './session/FirstRun.vue'
+import { useSession } from './session/session'
+import SignIn from './session/SignIn.vue'
+import BarnMark from './ui/BarnMark.vue'
+import { useKeys } from './ui/keys'
+import KeysDialog from './ui/KeysDialog.vue'
+import ProblemNote from './ui/ProblemNote.vue'
+import { title } from './ui/title'
+import { system } from './ui/units'
+import { Refused } from './api/client'
+import { steps } from './router'
+
+const { session, error, person, renew } = useSession()
+const route = useRoute()
+const router = useRouter()
+const theme = useLocalStorage<'day' | 'night'>('barn.theme', 'day')
+watchEffect(() => (document.documentElement.dataset.theme = theme.value))
+watchEffect(() => (document.title = title.value ? `${title.value} · White Barn` : 'White Barn'))
+
+const menu = ref(false)
+const keysShown = ref(false)
+watch(
+  () => route.fullPath,
+  () => (menu.value = false),
+)
+
+const unreachable = computed(() => (error.value instanceof Refused ? error.value.problem : null))
+
+// g, then a letter or a number, goes somewhere.
+const going = ref(false)
+useKeys((key, e) => {
+  if (going.value) {
+    going.value = false
+    const step = steps[Number(key) - 1]
+    if (step && route.params.id) return (void router.push(`/trials/${String(route.params.id)}/${step}`), true)
+    const place = { b: '/', c: '/crew' }[key]
+    if (place) return (void router.push(place), true)
+  }
+  if (key === 'g') return (going.value = true)
+  if (key === '?') return (keysShown.value = true)
+  if (key === 'n' && e.shiftKey) return (void (theme.value = theme.value === 'day' ? 'night' : 'day'), true)
+})
+
+async function signOut() {
+  await ok(api.DELETE('/api/session'))
+  await renew()
+  await router.push('/')
+}
+</script>
+
+<template>
+  <RouterView v-if="route.meta.taster" />
+  <template v-else>
+    <header class="top no-print">
+      <RouterLink to="/" class="home" aria-label="White Barn, to the barn"
+        ><BarnMark /> <span>White Barn</span></RouterLink
+      >
+      <strong v-if="title" class="title">{{ title }}</strong>
+      <Button class="menu-button" label="Menu" size="small" outlined :aria-expanded="menu" @click="menu = !menu" />
+      <nav :class="{ shown: menu }" aria-label="Places">
+        <template v-if="person">
+          <RouterLink to="/">Barn</RouterLink>
+          <RouterLink to="/crew">Crew</RouterLink>
+        </template>
+        <SelectButton
+          v-model="system"
+          :options="[
+            { label: 'F lb', value: 'F' },
+            { label: 'C kg', value: 'C' },
+          ]"
+          option-label="label"
+          option-value="value"
+          :allow-empty="false"
+          aria-label="Units"
+          data-testid="units"
+        />
+        <SelectButton
+          v-model="theme"
+          :options="[
+            { label: 'Day', value: 'day' },
+            { label: 'Night', value: 'night' },
+          ]"
+          option-label="label"
+          option-value="value"
+          :allow-empty="false"
+          aria-label="Light"
+          data-testid="theme"
+        />
+        <Button v-if="person" :label="`${person.name}: sign out`" size="small" text @click="signOut" />
+      </nav>
+    </header>
+    <main>
+      <div v-if="unreachable" class="page"><ProblemNote :problem="unreachable" /></div>
+      <FirstRun v-else-if="session?.first_run" @done="renew" />
+      <SignIn v-else-if="session && !person" @done="renew" />
+      <RouterView v-else-if="session" />
+    </main>
+    <KeysDialog v-model="keysShown" />
+  </template>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  height: 44px;
+  padding: 0 16px;
+  background: var(--board);
+  border-bottom: var(--line) solid var(--grain);
+}
+.home {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font: 700 19px var(--font-head);
+  text-decoration: none;
+  white-space: nowrap;
+}
+.title {
+  font-size: var(--t-md);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  border-left: var(--line) solid var(--grain);
+  padding-left: 16px;
+}
+nav {
+  margin-left: auto;
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  white-space: nowrap;
+}
+nav a {
+  text-decoration: none;
+  padding: 10px 2px;
+}
+nav a.router-link-exact-active {
+  font-weight: 700;
+  box-shadow: inset 0 -3px var(--ink);
+}
+.menu-button {
+  display: none;
+}
+@media (max-width: 900px) {
+  .menu-button {
+    display: inline-flex;
+    margin-left: auto;
+    flex: none;
+  }
+  .home span {
+    display: none;
+  }
+  nav {
+    display: none;
+  }
+  nav.shown {
+    display: flex;
+    flex-direction: column;
+    align-items: flex-start;
+    position: absolute;
+    z-index: 20;
+    top: 44px;
+    left: 0;
+    right: 0;
+    background: var(--board);
+    padding: 16px;
+    border-bottom: var(--line-strong) solid var(--ink);
+  }
+}
+</style>

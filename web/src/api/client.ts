@@ -1,0 +1,41 @@
+import createClient from 'openapi-fetch'
+import type { paths, Problem } from './schema.gen'
+
+export const api = createClient<paths>({ baseUrl: '/' })
+
+/** A refusal as the server words it, or that it could not be reached. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.title)
+  }
+}
+
+const unreachable: Problem = {
+  status: 0,
+  title: 'White Barn does not answer.',
+  remedy: 'Check that it runs and that you are on its network. What you typed is still here.',
+  errors: [],
+}
+
+/** The data of an answer, or a Refused. */
+export async function ok<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer
+  try {
+    answer = await call
+  } catch {
+    throw new Refused(unreachable)
+  }
+  if (!answer.response.ok) {
+    const p = answer.error as Problem | undefined
+    throw new Refused(p?.title ? p : { ...unreachable, status: answer.response.status })
+  }
+  return answer.data as T
+}
+
+/** Sends a file and its options as a form. */
+export function upload(file: File, body: unknown) {
+  const form = new FormData()
+  form.append('body', JSON.stringify(body))
+  form.append('file', file)
+  return form as never
+}

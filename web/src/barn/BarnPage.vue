@@ -1,0 +1,205 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useNow } from '@vueuse/core'
+import Button from 'primevue/button'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ok } from '../api/client'
+import type { TrialLine } from '../api/schema.gen'
+import { useSession } from '../session/session'
+import VerdictBeam from '../settle/VerdictBeam.vue'
+import ArmName from '../ui/ArmName.vue'
+import KeyCap from '../ui/KeyCap.vue'
+import { useKeys } from '../ui/keys'
+import { clock, date } from '../ui/time'
+import { sentence } from '../ui/units'
+
+const router = useRouter()
+const { session, isPitmaster } = useSession()
+const now = useNow({ interval: 10_000 })
+const { data: trials } = useQuery({ queryKey: ['trials'], queryFn: () => ok(api.GET('/api/trials')) })
+const open = computed(() => trials.value?.filter((t) => !t.settled) ?? [])
+const settled = computed(() => trials.value?.filter((t) => t.settled) ?? [])
+
+const name = (s: string) => s[0]!.toUpperCase() + s.slice(1)
+const next = (t: TrialLine) => t.steps.find((s) => s.step === t.here)!
+const go = (t: TrialLine) => router.push(`/trials/${t.id}/${t.here}`)
+
+useKeys((key) => {
+  const t = open.value[Number(key) - 1]
+  if (t) return (void go(t), true)
+})
+</script>
+
+<template>
+  <div class="sky">
+    <div>
+      <div class="num time">{{ clock(now) }}</div>
+      <div>{{ date(now) }}</div>
+    </div>
+    <div class="gable">
+      <svg viewBox="0 0 640 128" preserveAspectRatio="xMidYMax slice" aria-hidden="true">
+        <path d="M-20 140 320 9 660 140z" fill="var(--lime)" />
+        <path d="M-20 140 320 9 660 140" fill="none" stroke="var(--board)" stroke-width="12" />
+      </svg>
+      <h1>{{ session?.barn?.name }}</h1>
+      <p v-if="trials">{{ settled.length }} settled, {{ open.length }} open</p>
+    </div>
+    <div class="right">
+      <div class="num time">{{ open.length }}</div>
+      <div>{{ open.length === 1 ? 'question' : 'questions' }} open</div>
+    </div>
+  </div>
+  <div class="two">
+    <section class="page stack wide">
+      <div class="row">
+        <h2>Open questions</h2>
+        <Button v-if="isPitmaster" class="push" label="Ask a new question" @click="router.push('/trials/new')" />
+      </div>
+      <article v-for="(t, i) in open" :key="t.id" class="question rule">
+        <div>
+          <h3>{{ t.question }}</h3>
+          <div class="row small arms">
+            <ArmName v-for="(a, n) in t.arms" :key="a.id" :place="n" :tag="a.tag" />
+            <span class="soot">{{ t.product }}</span>
+          </div>
+        </div>
+        <div>
+          <div class="stick" aria-hidden="true">
+            <i v-for="s in t.steps" :key="s.step" :class="{ done: s.done, here: s.step === t.here }" />
+          </div>
+          <p class="small">
+            <b>{{ name(t.here) }}:</b> {{ next(t).missing[0] ? 'still needs ' + next(t).missing[0] : next(t).fact }}
+          </p>
+        </div>
+        <Button outlined @click="go(t)"
+          >Go to {{ t.here }} <KeyCap v-if="i < 9">{{ i + 1 }}</KeyCap></Button
+        >
+      </article>
+      <div v-if="trials && open.length === 0" class="empty">
+        <svg width="120" height="90" viewBox="0 0 120 90" aria-hidden="true">
+          <path d="M10 40 60 8l50 32v44H10z" fill="none" stroke="var(--edge)" stroke-width="3" stroke-dasharray="6 5" />
+          <path d="M48 36h24v18H48zM60 36v18" fill="none" stroke="var(--edge)" stroke-width="3" />
+        </svg>
+        <p>No question is open. {{ isPitmaster ? 'Ask the first one.' : 'A pitmaster asks the next one.' }}</p>
+      </div>
+    </section>
+    <aside class="settled">
+      <h2>Settled</h2>
+      <p v-if="trials && settled.length === 0" class="soot">Nothing is settled yet.</p>
+      <RouterLink v-for="t in settled" :key="t.id" class="rule line" :to="`/trials/${t.id}/settle`">
+        <VerdictBeam :word="t.settled!.rows.find((r) => r.process)?.process?.word" />
+        <span>
+          <b class="head">{{ t.question }}</b>
+          <span>{{ sentence(t.settled!.headline) }}</span>
+        </span>
+      </RouterLink>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.sky {
+  background: var(--iron);
+  color: var(--on-iron);
+  display: grid;
+  grid-template-columns: 1fr minmax(280px, 640px) 1fr;
+  min-height: 120px;
+}
+.sky > div {
+  padding: 14px 16px;
+}
+.time {
+  font-size: 31px;
+  font-weight: 700;
+  line-height: 1.1;
+}
+.right {
+  text-align: right;
+}
+.gable {
+  position: relative;
+  color: var(--ink);
+  text-align: center;
+  display: flex;
+  flex-direction: column;
+  justify-content: flex-end;
+}
+.gable svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+.gable h1,
+.gable p {
+  position: relative;
+}
+.wide {
+  width: 100%;
+}
+.question {
+  display: grid;
+  grid-template-columns: minmax(0, 1.4fr) minmax(0, 1fr) 160px;
+  gap: 16px;
+  align-items: center;
+  padding-top: 12px;
+}
+.arms {
+  margin-top: 6px;
+}
+.stick {
+  display: flex;
+  margin-bottom: 4px;
+}
+.stick i {
+  flex: 1;
+  height: 12px;
+  border: var(--line) solid var(--grain);
+  background: var(--trough);
+}
+.stick i.here {
+  border: 2px solid var(--ink);
+  background: var(--board);
+}
+.stick i.done {
+  background: var(--ink);
+  border-color: var(--ink);
+  clip-path: polygon(0 0, calc(100% - 6px) 0, 100% 100%, 0 100%);
+}
+.settled {
+  padding: 16px;
+}
+.settled h2 {
+  margin-bottom: 12px;
+}
+.line {
+  display: grid;
+  grid-template-columns: 52px 1fr;
+  gap: 10px;
+  padding: 12px 0;
+  text-decoration: none;
+}
+.head {
+  display: block;
+  font: 700 17px var(--font-head);
+}
+.empty {
+  text-align: center;
+  padding: 32px;
+  color: var(--soot);
+}
+@media (max-width: 900px) {
+  .question {
+    grid-template-columns: 1fr;
+  }
+  .sky {
+    grid-template-columns: 1fr 1fr;
+  }
+  .gable {
+    grid-row: 2;
+    grid-column: 1 / -1;
+    min-height: 110px;
+  }
+}
+</style>

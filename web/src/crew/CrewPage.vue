@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { reactive, ref, watch } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { NewPerson } from '../api/schema.gen'
+import { useSession } from '../session/session'
+import { lettersOn } from '../ui/keys'
+import ProblemNote from '../ui/ProblemNote.vue'
+
+const client = useQueryClient()
+const { session, isPitmaster } = useSession()
+const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => ok(api.GET('/api/people')) })
+const hand = reactive<NewPerson>({ name: '', role: 'crew', sign_in: '', password: '' })
+const adding = useAct()
+const saving = useAct()
+const saved = ref(false)
+const barn = reactive({ name: '', time_zone: '', elevation_m: 0 })
+watch(
+  () => session.value?.barn,
+  (b) => b && Object.assign(barn, b),
+  { immediate: true },
+)
+
+async function add() {
+  const p = await adding.run(() =>
+    ok(api.POST('/api/people', { body: { ...hand, sign_in: hand.sign_in || hand.name } })),
+  )
+  if (!p) return
+  Object.assign(hand, { name: '', sign_in: '', password: '' })
+  await client.invalidateQueries({ queryKey: ['people'] })
+}
+
+async function save() {
+  saved.value = false
+  const done = await saving.run(async () => {
+    await ok(api.PUT('/api/barn', { body: { ...barn, elevation_m: Number(barn.elevation_m) } }))
+    return true
+  })
+  if (done) {
+    saved.value = true
+    await client.invalidateQueries({ queryKey: ['session'] })
+  }
+}
+</script>
+
+<template>
+  <div class="page stack">
+    <h1>Crew</h1>
+    <table>
+      <thead>
+        <tr>
+          <th>Name</th>
+          <th>Role</th>
+          <th>Signs in as</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="p in people" :key="p.id">
+          <td>
+            <b>{{ p.name }}</b>
+          </td>
+          <td>{{ p.role }}</td>
+          <td class="num">{{ p.sign_in }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <form v-if="isPitmaster" class="stack" @submit.prevent="add">
+      <h2>Add a hand</h2>
+      <ProblemNote :problem="adding.problem.value" />
+      <div class="row">
+        <div class="field"><label for="hand-name">Name</label><InputText id="hand-name" v-model="hand.name" /></div>
+        <div class="field">
+          <label for="hand-role">Role</label
+          ><Select v-model="hand.role" label-id="hand-role" :options="['crew', 'pitmaster']" />
+        </div>
+        <div class="field">
+          <label for="hand-sign">Sign-in name</label
+          ><InputText id="hand-sign" v-model="hand.sign_in" :placeholder="hand.name" autocomplete="off" />
+        </div>
+        <div class="field">
+          <label for="hand-pass">Password, 10 or more</label
+          ><InputText id="hand-pass" v-model="hand.password" type="password" autocomplete="new-password" />
+        </div>
+        <Button type="submit" label="Add" :loading="adding.busy.value" />
+      </div>
+    </form>
+    <form v-if="isPitmaster" class="stack" @submit.prevent="save">
+      <h2>The barn</h2>
+      <ProblemNote :problem="saving.problem.value" />
+      <div class="row">
+        <div class="field"><label for="barn-name">Name</label><InputText id="barn-name" v-model="barn.name" /></div>
+        <div class="field">
+          <label for="barn-zone">Time zone</label><InputText id="barn-zone" v-model="barn.time_zone" />
+        </div>
+        <div class="field">
+          <label for="barn-high">Metres above the sea</label
+          ><InputText
+            id="barn-high"
+            v-model="barn.elevation_m as unknown as string"
+            inputmode="numeric"
+            class="mono-input"
+          />
+        </div>
+        <Button type="submit" label="Keep" outlined :loading="saving.busy.value" />
+        <span v-if="saved" class="check" role="status">kept</span>
+      </div>
+    </form>
+    <label class="row"><Checkbox v-model="lettersOn" binary /> Single letters act as keys on this device</label>
+  </div>
+</template>

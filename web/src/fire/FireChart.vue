@@ -1,0 +1,441 @@
+<script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import type { CookView, Event, Trace, Traces } from '../api/schema.gen'
+import { useThisTrial } from '../trial/trial'
+import ArmToken from '../ui/ArmToken.vue'
+import { clock, date } from '../ui/time'
+import { degrees, system, temperature, toF, typedTemperature } from '../ui/units'
+import { label, letters } from './acts'
+import { coreY, ticks, tracePath, valueAt } from './scale'
+
+/** Arms as lanes on one time axis, the pits below, and the door with the numbers. */
+const props = defineProps<{
+  cook: CookView
+  traces: Traces | undefined
+  view: [number, number]
+  marked: number | null
+}>()
+const emit = defineEmits<{ view: [[number, number]]; mark: [number]; size: [number]; event: [Event] }>()
+const { trial, armOf } = useThisTrial()
+
+const plot = ref<HTMLElement | null>(null)
+const { width } = useElementSize(plot)
+watch(width, (w) => emit('size', Math.round(w)))
+const laneH = 138
+const pitH = 96
+
+const x = (ms: number) => ((ms - props.view[0]) / (props.view[1] - props.view[0])) * width.value
+const at = (px: number) => props.view[0] + (px / width.value) * (props.view[1] - props.view[0])
+const hover = ref<number | null>(null)
+const cursor = computed(() => hover.value ?? props.marked)
+const marks = computed(() => ticks(props.view[0], props.view[1], width.value))
+const stretch = computed(() =>
+  props.traces ? (Date.parse(props.traces.to) - Date.parse(props.traces.from)) / Math.max(1, width.value) : 60_000,
+)
+const hole = computed(() => Math.max(3 * stretch.value, 12 * 60_000))
+
+const cutOf = (t: Trace) => trial.value.cuts.find((c) => c.id === t.cut_id)
+const lanes = computed(() =>
+  trial.value.ask.arms.map((arm, i) => {
+    const cuts = trial.value.cuts.filter((c) => armOf(c) === i && c.placement?.cook_id === props.cook.id)
+    const traces = (props.traces?.traces ?? []).filter((t) => t.cut_id !== null && cuts.some((c) => c.id === t.cut_id))
+    return { arm, i, cuts, traces, flags: flagsOf((e) => e.cut_id !== null && cuts.some((c) => c.id === e.cut_id)) }
+  }),
+)
+const pits = computed(() =>
+  props.cook.runs.map((run) => ({
+    run,
+    traces: (props.traces?.traces ?? []).filter((t) => t.pit_run_id === run.id),
+    flags: flagsOf((e) => e.pit_run_id === run.id),
+  })),
+)
+
+interface Flag {
+  act: Event['act']
+  x: number
+  row: number
+  events: Event[]
+}
+/** Events of one act that would overlap share a flag, with their number; other flags take the next row. */
+function flagsOf(mine: (e: Event) => boolean): Flag[] {
+  const flags: Flag[] = []
+  for (const e of trial.value.events.filter(mine)) {
+    const ms = Date.parse(e.at)
+    const same = flags.find((f) => f.act === e.act && Math.abs(f.x - x(ms)) < 24)
+    if (same) same.events.push(e)
+    else flags.push({ act: e.act, x: x(ms), row: 0, events: [e] })
+  }
+  flags.forEach((f, i) => {
+    const taken = flags
+      .slice(0, i)
+      .filter((g) => Math.abs(g.x - f.x) < 33)
+      .map((g) => g.row)
+    while (taken.includes(f.row)) f.row++
+  })
+  return flags.filter((f) => f.x > -12 && f.x < width.value + 12)
+}
+const who = (events: Event[]) =>
+  events
+    .map((e) => trial.value.cuts.find((c) => c.id === e.cut_id)?.name)
+    .filter(Boolean)
+    .join(', ')
+const flagTitle = (f: Flag) =>
+  `${clock(f.events[0]!.at)} ${label(f.act)} ${who(f.events)} ${f.events[0]!.note} (${f.events[0]!.by})`
+
+// Pit lanes share one scale around what the pits did.
+const pitRange = computed(() => {
+  const values = pits.value.flatMap((p) => [
+    p.run.set_point_c,
+    ...p.traces.flatMap((t) => t.points.flatMap((q) => [q[1]!, q[2]!])),
+  ])
+  const set = props.cook.runs[0]?.set_point_c ?? 120
+  return [Math.max(Math.min(...values), set - 45) - 3, Math.max(...values, set + 15) + 3] as const
+})
+const pitY = (c: number) =>
+  pitH - 26 - ((c - pitRange.value[0]) / (pitRange.value[1] - pitRange.value[0])) * (pitH - 34)
+
+/** What the door reads: at the cursor, else the last reading of each probe. */
+function read(t: Trace): number | null {
+  if (cursor.value !== null) return valueAt(t, cursor.value, Math.max(stretch.value * 2, 180_000))
+  const last = t.points[t.points.length - 1]
+  return last ? (last[1]! + last[2]!) / 2 : null
+}
+function readings(traces: Trace[]): { name: string; c: number }[] {
+  const byCut = new Map<string, number>()
+  for (const t of traces) {
+    const c = read(t)
+    const name = cutOf(t)?.name ?? ''
+    // Of several probes in a cut the coldest decides.
+    if (c !== null) byCut.set(name, Math.min(c, byCut.get(name) ?? Infinity))
+  }
+  return [...byCut].map(([name, c]) => ({ name, c })).sort((a, b) => b.c - a.c)
+}
+const doorTime = computed(() =>
+  cursor.value !== null ? clock(cursor.value) : props.traces?.traces.length ? clock(props.traces.last) : '--:--',
+)
+
+// Wheel zooms around the pointer, dragging moves, a click marks a moment.
+let drag: { px: number; view: [number, number]; moved: boolean } | null = null
+function zoom(factor: number, ms: number) {
+  const [a, b] = props.view
+  emit('view', [ms - (ms - a) * factor, ms + (b - ms) * factor])
+}
+function local(e: MouseEvent) {
+  return e.clientX - plot.value!.getBoundingClientRect().left
+}
+function down(e: PointerEvent) {
+  drag = { px: local(e), view: [...props.view], moved: false }
+}
+function move(e: PointerEvent) {
+  hover.value = at(local(e))
+  if (!drag) return
+  const by = local(e) - drag.px
+  if (Math.abs(by) > 4) drag.moved = true
+  const ms = (by / width.value) * (drag.view[1] - drag.view[0])
+  if (drag.moved) emit('view', [drag.view[0] - ms, drag.view[1] - ms])
+}
+function up(e: PointerEvent) {
+  if (drag && !drag.moved) emit('mark', Math.round(at(local(e)) / 60_000) * 60_000)
+  drag = null
+}
+function leave() {
+  hover.value = null
+  drag = null
+}
+// The first cut of an arm is drawn strong, the others thin and dashed, each named in the door.
+const traceStyle = (i: number) => ({
+  strokeWidth: i === 0 ? '3px' : '1.75px',
+  strokeDasharray: ['none', '7 4', '2 4', '12 4 2 4'][i % 4],
+})
+const guide = (f: number) => (f - 32) / 1.8
+</script>
+
+<template>
+  <div class="board chart">
+    <div class="heads">
+      <div class="corner">{{ date(view[0]) }}</div>
+      <div v-for="l in lanes" :key="l.arm.id" class="head" :style="{ height: `${laneH}px` }">
+        <div class="row tag">
+          <ArmToken :place="l.i" :size="30" /> <b class="num">{{ l.arm.tag }}</b>
+        </div>
+        <div class="small">{{ l.arm.level }}</div>
+        <div class="small soot">{{ l.cuts.length ? l.cuts.map((c) => c.name).join(', ') : 'no cut in this cook' }}</div>
+      </div>
+      <div v-for="p in pits" :key="p.run.id" class="head" :style="{ height: `${pitH}px` }">
+        <h3>{{ p.run.pit }}</h3>
+        <div class="small soot">set {{ typedTemperature({ c: p.run.set_point_c, typed: p.run.set_point_typed }) }}</div>
+        <div class="small soot">{{ p.run.setup }}</div>
+      </div>
+    </div>
+    <div
+      ref="plot"
+      class="plot"
+      data-testid="chart"
+      @wheel.prevent="(e) => zoom(e.deltaY > 0 ? 1.25 : 0.8, at(local(e)))"
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @pointerleave="leave"
+    >
+      <svg class="rail" :width="width" height="36" aria-hidden="true">
+        <text v-for="t in marks" :key="t" :x="x(t)" y="20" text-anchor="middle">{{ clock(t) }}</text>
+        <path v-for="t in marks" :key="`m${t}`" :d="`M${x(t)} 26v8`" stroke="var(--ink)" stroke-width="2" />
+      </svg>
+      <svg
+        v-for="l in lanes"
+        :key="l.arm.id"
+        class="lane"
+        :width="width"
+        :height="laneH"
+        role="img"
+        :aria-label="`Core temperatures of ${l.arm.tag}`"
+        :style="{ color: `var(--arm${l.i + 1})` }"
+      >
+        <rect x="0" :y="coreY(60, laneH)" :width="width" :height="laneH" fill="var(--lime)" />
+        <path v-for="t in marks" :key="t" :d="`M${x(t)} 0v${laneH}`" stroke="var(--grain)" />
+        <g v-for="f in [140, 165, 203]" :key="f">
+          <path :d="`M34 ${coreY(guide(f), laneH)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+          <text x="2" :y="coreY(guide(f), laneH) + 5" class="axis">
+            {{ system === 'F' ? f : Math.round(guide(f)) }}
+          </text>
+        </g>
+        <path
+          v-for="(t, n) in l.traces"
+          :key="t.probe_id"
+          class="trace"
+          :d="tracePath(t, x, (c) => coreY(c, laneH), hole)"
+          :style="traceStyle(n)"
+        />
+        <g
+          v-for="f in l.flags"
+          :key="`${f.act}${f.events[0]!.id}`"
+          class="flag"
+          :transform="`translate(${f.x} ${4 + 25 * f.row})`"
+          @pointerdown.stop
+          @pointerup.stop="emit('event', f.events[0]!)"
+        >
+          <title>{{ flagTitle(f) }}</title>
+          <path :d="`M0 20V${laneH}`" stroke="var(--ink)" stroke-width="1" opacity="0.35" />
+          <rect x="-10" y="0" :width="f.events.length > 1 ? 30 : 20" height="21" rx="3" />
+          <text y="16" text-anchor="middle">{{ letters[f.act] }}</text>
+          <text v-if="f.events.length > 1" x="12" y="16" text-anchor="middle" class="many">{{ f.events.length }}</text>
+        </g>
+        <path v-if="cursor !== null" :d="`M${x(cursor)} 0v${laneH}`" stroke="var(--ink)" stroke-width="1.5" />
+      </svg>
+      <svg
+        v-for="p in pits"
+        :key="p.run.id"
+        class="lane"
+        :width="width"
+        :height="pitH"
+        role="img"
+        :aria-label="`Temperature of ${p.run.pit}`"
+      >
+        <rect
+          x="0"
+          :y="pitY(p.run.set_point_c + 5.6)"
+          :width="width"
+          :height="pitY(p.run.set_point_c - 5.6) - pitY(p.run.set_point_c + 5.6)"
+          fill="var(--trough)"
+        />
+        <path :d="`M34 ${pitY(p.run.set_point_c)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+        <text x="2" :y="pitY(p.run.set_point_c) + 5" class="axis">{{ degrees(p.run.set_point_c) }}</text>
+        <path v-for="t in p.traces" :key="t.probe_id" class="trace pit" :d="tracePath(t, x, pitY, hole)" />
+        <g
+          v-for="f in p.flags"
+          :key="`${f.act}${f.events[0]!.id}`"
+          class="flag"
+          :transform="`translate(${f.x} ${pitH - 23})`"
+          @pointerdown.stop
+          @pointerup.stop="emit('event', f.events[0]!)"
+        >
+          <title>{{ flagTitle(f) }}</title>
+          <rect x="-10" y="0" :width="f.events.length > 1 ? 30 : 20" height="21" rx="3" />
+          <text y="16" text-anchor="middle">{{ letters[f.act] }}</text>
+          <text v-if="f.events.length > 1" x="12" y="16" text-anchor="middle" class="many">{{ f.events.length }}</text>
+        </g>
+        <path v-if="cursor !== null" :d="`M${x(cursor)} 0v${pitH}`" stroke="var(--ink)" stroke-width="1.5" />
+      </svg>
+    </div>
+    <div class="door">
+      <div class="now num">{{ doorTime }}</div>
+      <div v-for="l in lanes" :key="l.arm.id" class="read" :style="{ height: `${laneH}px` }">
+        <template v-if="readings(l.traces).length">
+          <div class="lead num">
+            {{ degrees(readings(l.traces)[0]!.c) }}<sup>{{ system }}</sup>
+          </div>
+          <div class="others num">
+            <span v-for="r in readings(l.traces)" :key="r.name"
+              ><i>{{ r.name }}</i> {{ degrees(r.c) }}</span
+            >
+          </div>
+        </template>
+        <div v-else class="silent">no reading{{ cursor === null ? '' : ' then' }}</div>
+      </div>
+      <div v-for="p in pits" :key="p.run.id" class="read" :style="{ height: `${pitH}px` }">
+        <template v-for="t in p.traces" :key="t.probe_id">
+          <div v-if="read(t) !== null" class="lead num pitlead">
+            {{ degrees(read(t)!) }}<sup>{{ system }}</sup>
+          </div>
+          <div v-if="read(t) !== null" class="small">
+            from set
+            <b class="num push">{{
+              Math.round(system === 'F' ? toF(read(t)!) - toF(p.run.set_point_c) : read(t)! - p.run.set_point_c)
+            }}</b>
+          </div>
+        </template>
+        <div v-if="!p.traces.length" class="silent">no probe</div>
+      </div>
+    </div>
+    <span class="visually-hidden" aria-live="polite">{{
+      cursor === null
+        ? ''
+        : lanes
+            .map((l) => `${l.arm.tag} ${readings(l.traces)[0] ? temperature(readings(l.traces)[0]!.c) : ''}`)
+            .join(', ')
+    }}</span>
+  </div>
+</template>
+
+<style scoped>
+.chart {
+  display: grid;
+  grid-template-columns: 148px minmax(0, 1fr) 152px;
+  padding: 0;
+}
+.corner {
+  height: 36px;
+  padding: 8px 16px;
+  font-weight: 700;
+  font-size: var(--t-sm);
+}
+.head {
+  border-top: var(--line) solid var(--edge);
+  padding: 10px 8px 4px 16px;
+  border-right: var(--line) solid var(--edge);
+  overflow: hidden;
+}
+.tag {
+  font-size: 19px;
+  gap: 8px;
+  margin-bottom: 4px;
+}
+.plot {
+  touch-action: pan-y;
+  cursor: crosshair;
+  user-select: none;
+  overflow: hidden;
+}
+svg {
+  display: block;
+}
+.rail {
+  border-bottom: var(--line-strong) solid var(--ink);
+  height: 36px;
+}
+.rail text {
+  font: 15px var(--font-num);
+  fill: var(--ink);
+}
+.lane {
+  border-top: var(--line) solid var(--edge);
+}
+.lane:first-of-type {
+  border-top: 0;
+}
+.axis {
+  font: 13px var(--font-num);
+  fill: var(--soot);
+}
+.trace {
+  fill: none;
+  stroke: currentColor;
+  stroke-linejoin: round;
+}
+.trace.pit {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.flag {
+  cursor: pointer;
+}
+.flag rect {
+  fill: var(--board);
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+.flag text {
+  font: 700 14px var(--font-num);
+  fill: var(--ink);
+}
+.flag .many {
+  font-weight: 400;
+  font-size: 13px;
+}
+.door {
+  background: var(--iron);
+  color: var(--on-iron);
+  border: 3px solid var(--iron);
+}
+.now {
+  height: 33px;
+  font-size: 20px;
+  font-weight: 700;
+  text-align: center;
+  border-bottom: 3px solid var(--on-iron-2);
+}
+.read {
+  border-top: var(--line) solid var(--soot);
+  padding: 4px 10px;
+  overflow: hidden;
+}
+.lead {
+  font-size: 44px;
+  font-weight: 700;
+  line-height: 1;
+}
+.lead.pitlead {
+  font-size: 36px;
+}
+.lead sup {
+  font-size: 15px;
+  font-weight: 400;
+}
+.others {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 8px;
+  font-size: 14px;
+}
+.others i {
+  font-style: normal;
+  color: var(--on-iron-2);
+}
+.silent {
+  color: var(--on-iron-2);
+  padding-top: 8px;
+}
+@media (max-width: 900px) {
+  .chart {
+    grid-template-columns: 84px minmax(0, 1fr);
+  }
+  .door {
+    display: none;
+  }
+  .head {
+    padding-left: 6px;
+  }
+  .head .small {
+    display: none;
+  }
+}
+@media print {
+  .door {
+    display: none;
+  }
+  .chart {
+    grid-template-columns: 148px minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,295 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Dialog from 'primevue/dialog'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import SelectButton from 'primevue/selectbutton'
+import { computed, ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok, upload } from '../api/client'
+import type { CookView, LogImported, LogOptions, LogPreview, Target } from '../api/schema.gen'
+import { useSession } from '../session/session'
+import { useThisTrial } from '../trial/trial'
+import ProblemNote from '../ui/ProblemNote.vue'
+import { clock, dateTime } from '../ui/time'
+import { degrees, system } from '../ui/units'
+
+const shown = defineModel<boolean>({ required: true })
+const props = defineProps<{ cook: CookView }>()
+const emit = defineEmits<{ imported: [LogImported] }>()
+const { trial } = useThisTrial()
+const { session } = useSession()
+const { run, busy, problem } = useAct()
+
+const file = ref<File | null>(null)
+const preview = ref<LogPreview | null>(null)
+const done = ref<LogImported | null>(null)
+const options = ref<LogOptions>(blank())
+const targets = ref<Record<string, string>>({})
+function blank(): LogOptions {
+  return { logger: '', zone: '', scale: '', date_order: '', fold: '', targets: {} }
+}
+
+function start() {
+  file.value = preview.value = done.value = problem.value = null
+  options.value = blank()
+  targets.value = {}
+}
+async function choose(f: File | undefined) {
+  if (!f) return
+  start()
+  const most = session.value!.most_file
+  if (f.size > most) {
+    problem.value = {
+      status: 413,
+      title: `${f.name} is ${Math.round(f.size / 2 ** 20)} MB; ${most / 2 ** 20} MB is the most.`,
+      remedy: 'Export a shorter stretch, or split the file by day; each part can be imported by itself.',
+      errors: [],
+    }
+    return
+  }
+  file.value = f
+  await look()
+}
+async function look() {
+  const p = await run(() =>
+    ok(
+      api.POST('/api/cooks/{id}/logs/preview', {
+        params: { path: { id: props.cook.id } },
+        body: upload(file.value!, options.value),
+      }),
+    ),
+  )
+  if (!p) return
+  preview.value = p
+  options.value.logger ||= p.logger
+  for (const c of p.columns) targets.value[c.name] ??= nameOf(c.target)
+}
+
+const nameOf = (t: Target) =>
+  t.cut_id !== null ? `cut ${t.cut_id}` : t.pit_run_id !== null ? `pit ${t.pit_run_id}` : ''
+const choices = computed(() => [
+  { label: 'keep, not assigned', value: '' },
+  ...props.cook.runs.map((r) => ({ label: r.pit, value: `pit ${r.id}` })),
+  ...trial.value.cuts
+    .filter((c) => c.placement?.cook_id === props.cook.id)
+    .map((c) => ({ label: c.name, value: `cut ${c.id}` })),
+])
+
+async function bring() {
+  const chosen: Record<string, Target> = {}
+  for (const [column, v] of Object.entries(targets.value)) {
+    const [kind, id] = v.split(' ')
+    if (kind === 'cut') chosen[column] = { cut_id: Number(id), pit_run_id: null }
+    if (kind === 'pit') chosen[column] = { cut_id: null, pit_run_id: Number(id) }
+  }
+  const r = await run(() =>
+    ok(
+      api.POST('/api/cooks/{id}/logs', {
+        params: { path: { id: props.cook.id } },
+        body: upload(file.value!, { ...options.value, targets: chosen }),
+      }),
+    ),
+  )
+  if (!r) return
+  done.value = r
+  emit('imported', r)
+}
+const asks = (q: LogPreview['questions'][number]) => preview.value?.questions.includes(q) || options.value[q] !== ''
+const scales = [
+  { label: 'F', value: 'F' },
+  { label: 'C', value: 'C' },
+]
+const orders = [
+  { label: 'day first', value: 'dmy' },
+  { label: 'month first', value: 'mdy' },
+]
+const folds = [
+  { label: 'first pass', value: 'first' },
+  { label: 'second pass', value: 'second' },
+]
+</script>
+
+<template>
+  <Dialog v-model:visible="shown" modal header="Import a log" :style="{ width: 'min(58rem, 96vw)' }" @show="start">
+    <div class="stack">
+      <div
+        v-if="!preview && !done"
+        class="drop"
+        @dragover.prevent
+        @drop.prevent="choose($event.dataTransfer?.files[0])"
+      >
+        <p>Drop the logger's file here, or choose it: a time column, then one column a probe.</p>
+        <label class="pick"
+          >Choose a file
+          <input
+            type="file"
+            accept=".csv,.txt,.tsv,.log,text/*"
+            data-testid="log-file"
+            @change="choose(($event.target as HTMLInputElement).files?.[0])"
+        /></label>
+        <p v-if="busy" class="soot" role="status">Reading {{ file?.name }}…</p>
+      </div>
+      <ProblemNote :problem="problem" />
+      <Button v-if="problem && !preview" label="Choose another file" outlined @click="start" />
+      <template v-if="preview && !done">
+        <p>
+          <b class="big">{{ preview.readings.toLocaleString('en') }}</b> readings in
+          {{ preview.lines.toLocaleString('en') }} lines, {{ dateTime(preview.from) }} to {{ clock(preview.to) }}
+          <span class="soot small">({{ preview.zone }})</span>.
+          <span v-if="preview.known" data-testid="known"
+            ><b>{{ preview.known.toLocaleString('en') }}</b> of this logger are already here and will not be added
+            again.</span
+          >
+        </p>
+        <p class="soot small">
+          {{ preview.encoding }}, {{ preview.delimiter }} between fields{{
+            preview.decimal_comma ? ', decimal commas' : ''
+          }}, times like {{ preview.time_layout }}{{ preview.repeated ? `, ${preview.repeated} repeated times` : '' }}.
+        </p>
+        <div class="row">
+          <div class="field">
+            <label for="logger">Logger</label><InputText id="logger" v-model="options.logger" @change="look" />
+          </div>
+          <div class="field">
+            <label for="log-zone">Times are in</label
+            ><InputText id="log-zone" v-model="options.zone" :placeholder="preview.zone" @change="look" />
+          </div>
+          <div v-if="asks('scale')" class="field ask">
+            <span class="label">Guessed from the values: is it F or C?</span
+            ><SelectButton
+              v-model="options.scale"
+              :options="scales"
+              option-label="label"
+              option-value="value"
+              @change="look"
+            />
+          </div>
+          <div v-if="asks('date_order')" class="field ask">
+            <span class="label">Day or month first?</span
+            ><SelectButton
+              v-model="options.date_order"
+              :options="orders"
+              option-label="label"
+              option-value="value"
+              @change="look"
+            />
+          </div>
+          <div v-if="asks('fold')" class="field ask">
+            <span class="label">The clocks went back: which pass of the hour?</span
+            ><SelectButton
+              v-model="options.fold"
+              :options="folds"
+              option-label="label"
+              option-value="value"
+              @change="look"
+            />
+          </div>
+        </div>
+        <table>
+          <thead>
+            <tr>
+              <th>Column</th>
+              <th>Readings</th>
+              <th>Empty</th>
+              <th>Lowest</th>
+              <th>Highest ({{ system }})</th>
+              <th>Read in</th>
+              <th>Measures</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="c in preview.columns" :key="c.name">
+              <td>
+                <b>{{ c.name }}</b>
+              </td>
+              <td class="num">{{ c.readings }}</td>
+              <td class="num">{{ c.empty }}</td>
+              <td class="num">{{ degrees(c.min_c) }}</td>
+              <td class="num">{{ degrees(c.max_c) }}</td>
+              <td class="num">{{ c.scale }}</td>
+              <td>
+                <Select
+                  v-model="targets[c.name]"
+                  :options="choices"
+                  option-label="label"
+                  option-value="value"
+                  :aria-label="`What ${c.name} measures`"
+                />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <details v-if="preview.trouble_count" data-testid="trouble">
+          <summary>
+            <b>{{ preview.trouble_count }}</b> {{ preview.trouble_count === 1 ? 'line has' : 'lines have' }} trouble;
+            everything else is kept
+          </summary>
+          <p v-for="t in preview.trouble" :key="t.line + t.problem" class="small">
+            <b class="num">Line {{ t.line }}</b> {{ t.problem }} <code>{{ t.text }}</code>
+          </p>
+        </details>
+        <div class="row">
+          <Button label="Import" :loading="busy" data-testid="import-log" @click="bring" />
+          <Button label="Another file" outlined @click="start" />
+        </div>
+      </template>
+      <template v-if="done">
+        <p data-testid="imported">
+          <b class="big">{{ done.added.toLocaleString('en') }}</b> readings added,
+          {{ done.already_there.toLocaleString('en') }} were there already{{
+            done.trouble_count ? `, ${done.trouble_count} lines had trouble` : ''
+          }}.
+        </p>
+        <div class="row">
+          <Button label="Done" data-testid="import-done" @click="shown = false" /><Button
+            label="Another file"
+            outlined
+            @click="start"
+          />
+        </div>
+      </template>
+    </div>
+  </Dialog>
+</template>
+
+<style scoped>
+.drop {
+  border: 2.5px dashed var(--edge);
+  padding: 28px;
+  text-align: center;
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+  align-items: center;
+}
+.pick {
+  border: 2px solid var(--ink);
+  border-radius: var(--r-2);
+  padding: 12px 20px;
+  font-weight: 700;
+  cursor: pointer;
+}
+.pick input {
+  position: absolute;
+  opacity: 0;
+  width: 1px;
+}
+.pick:focus-within {
+  outline: 3px solid var(--focus);
+  outline-offset: 2px;
+}
+.ask {
+  background: var(--watch-wash);
+  padding: 8px;
+}
+td {
+  padding-top: 3px;
+  padding-bottom: 3px;
+}
+code {
+  font: 13px var(--font-num);
+  color: var(--soot);
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,38 @@
+import '@fontsource-variable/atkinson-hyperlegible-mono'
+import '@fontsource-variable/atkinson-hyperlegible-next'
+import '@fontsource/zilla-slab/latin-600.css'
+import '@fontsource/zilla-slab/latin-700.css'
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import PrimeVue from 'primevue/config'
+import { createApp } from 'vue'
+import { Refused } from './api/client'
+import App from './App.vue'
+import { router } from './router'
+import './ui/base.css'
+import { preset } from './ui/preset'
+import './ui/tokens.css'
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      // A refusal stays one; only an unreachable server is asked again.
+      retry: (n, e) => n < 3 && e instanceof Refused && (e.problem.status === 0 || e.problem.status >= 502),
+    },
+  },
+})
+
+createApp(App)
+  .use(router)
+  .use(VueQueryPlugin, { queryClient: client })
+  .use(PrimeVue, {
+    ripple: false,
+    theme: {
+      preset,
+      options: {
+        darkModeSelector: '[data-theme="night"]',
+        cssLayer: { name: 'primevue', order: 'base, primevue, app' },
+      },
+    },
+  })
+  .mount('#app')

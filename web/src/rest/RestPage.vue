@@ -1,0 +1,252 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Dialog from 'primevue/dialog'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { CutView, Measure } from '../api/schema.gen'
+import { useResolution } from '../match/resolution'
+import { useSession } from '../session/session'
+import { useThisTrial, weighingAt } from '../trial/trial'
+import ArmName from '../ui/ArmName.vue'
+import ProblemNote from '../ui/ProblemNote.vue'
+import { temperature } from '../ui/units'
+import WeightCell from '../ui/WeightCell.vue'
+import FinalTemperature from './FinalTemperature.vue'
+
+const { trial, set, armOf, shut } = useThisTrial()
+const { isPitmaster } = useSession()
+const { run, busy, problem } = useAct()
+const resolution = useResolution()
+const shown = ref<'weigh' | 'yield'>('weigh')
+
+const percent = (m: Measure | null) => (m ? `${(100 * m.value).toFixed(1)}` : '–')
+const sure = (m: Measure | null) => (m ? `± ${(200 * m.u).toFixed(m.u * 200 < 0.095 ? 2 : 1)}` : '')
+const columns: [keyof CutView['account'], string][] = [
+  ['trim_share', 'Trim share of bought'],
+  ['cook_loss', 'Cook loss of trimmed'],
+  ['hold_loss', 'Rest loss of off'],
+  ['total_loss', 'Total loss of trimmed'],
+  ['cooked_yield_rested', 'Cooked yield of trimmed'],
+  ['edible_yield', 'Edible of bought'],
+]
+const prepped = computed(() => trial.value.cuts.some((c) => weighingAt(c, 'prepped')))
+const all = computed(() =>
+  prepped.value
+    ? [
+        ...columns.slice(0, 2),
+        ['cook_loss_prepped', 'Cook loss of prepped'] as (typeof columns)[number],
+        ...columns.slice(2),
+      ]
+    : columns,
+)
+function armMean(i: number, key: keyof CutView['account']): string {
+  const v = trial.value.cuts
+    .filter((c) => armOf(c) === i)
+    .flatMap((c) => (c.account[key] ? [c.account[key]!.value] : []))
+  return v.length ? ((100 * v.reduce((a, b) => a + b, 0)) / v.length).toFixed(1) : '–'
+}
+
+const held = computed(() => trial.value.cuts.filter((c) => !c.may_serve))
+const byProbe = async () => {
+  for (const c of trial.value.cuts.filter((c) => !c.final_temperature)) {
+    const v = await run(() =>
+      ok(
+        api.POST('/api/cuts/{id}/final-temperature', {
+          params: { path: { id: c.id } },
+          body: { source: 'probe', temperature: '' },
+        }),
+      ),
+    )
+    if (!v) return
+    set(v)
+  }
+}
+
+const reasoned = ref<CutView | null>(null)
+const why = ref('')
+async function keepReason() {
+  const v = await run(() =>
+    ok(
+      api.POST('/api/cuts/{id}/gate-reason', {
+        params: { path: { id: reasoned.value!.id } },
+        body: { why: why.value },
+      }),
+    ),
+  )
+  if (!v) return
+  set(v)
+  reasoned.value = null
+  why.value = ''
+}
+</script>
+
+<template>
+  <div class="page stack">
+    <div class="row">
+      <h1>{{ shown === 'weigh' ? 'Weigh out' : 'What was lost, what is left' }}</h1>
+      <Button
+        class="no-print"
+        outlined
+        size="small"
+        :label="shown === 'weigh' ? 'Yields' : 'Weights'"
+        data-testid="switch"
+        @click="shown = shown === 'weigh' ? 'yield' : 'weigh'"
+      />
+      <label class="row push small no-print"
+        >Scale step <InputText v-model="resolution" class="mono-input step" aria-label="Scale step"
+      /></label>
+    </div>
+    <p v-if="trial.cuts.length === 0" class="soot">No cut hangs yet. Hang them in Match.</p>
+    <div v-else-if="shown === 'weigh'" class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>Cut</th>
+            <th>Arm</th>
+            <th>Off the pit</th>
+            <th>After the rest</th>
+            <th>Edible</th>
+            <th>Final internal temperature</th>
+            <th>Gate</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="c in trial.cuts" :key="c.id" :data-testid="`cut-${c.name}`">
+            <td>
+              <b class="num">{{ c.name }}</b>
+            </td>
+            <td><ArmName v-if="armOf(c) >= 0" :place="armOf(c)" :tag="trial.ask.arms[armOf(c)]!.tag" /></td>
+            <td><WeightCell :cut="c" stage="off" label="Weight off the pit" /></td>
+            <td><WeightCell :cut="c" stage="rested" label="Weight after the rest" /></td>
+            <td><WeightCell :cut="c" stage="edible" label="Edible weight" /></td>
+            <td><FinalTemperature :cut="c" /></td>
+            <td class="gate">
+              <span v-if="c.finding === 'met'" class="check">minimum met</span>
+              <span v-else class="triangle bad">{{ c.finding === 'below' ? 'below the minimum' : 'not shown' }}</span>
+              <div v-if="c.gate_reason" class="small soot">“{{ c.gate_reason.reason }}”, {{ c.gate_reason.by }}</div>
+              <Button
+                v-else-if="c.finding !== 'met' && isPitmaster && !shut && !trial.minimum.absolute"
+                size="small"
+                text
+                label="Give a reason"
+                @click="reasoned = c"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <div v-else class="scroll">
+      <table data-testid="yields">
+        <thead>
+          <tr>
+            <th>Cut</th>
+            <th>Arm</th>
+            <th v-for="[key, name] in all" :key="key">{{ name }}, %</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="c in trial.cuts" :key="c.id">
+            <td>
+              <b class="num">{{ c.name }}</b>
+            </td>
+            <td><ArmName v-if="armOf(c) >= 0" :place="armOf(c)" :tag="trial.ask.arms[armOf(c)]!.tag" /></td>
+            <td v-for="[key] in all" :key="key">
+              <span class="num figure">{{ percent(c.account[key]) }}</span>
+              <span class="num soot small">{{ sure(c.account[key]) }}</span>
+            </td>
+          </tr>
+        </tbody>
+        <tfoot>
+          <tr v-for="(a, i) in trial.ask.arms" :key="a.id">
+            <td>Mean</td>
+            <td><ArmName :place="i" :tag="a.tag" /></td>
+            <td v-for="[key] in all" :key="key" class="big">{{ armMean(i, key) }}</td>
+          </tr>
+        </tfoot>
+      </table>
+      <p class="soot small">
+        ± is twice the standard uncertainty that the scale's step leaves. Moisture lost as weighed and juiciness as
+        tasted are different things; Settle shows both.
+      </p>
+    </div>
+    <ProblemNote :problem="problem" />
+    <div class="row no-print">
+      <Button
+        v-if="!shut && trial.imports.length && trial.cuts.some((c) => !c.final_temperature)"
+        outlined
+        label="Take the probes' highest for the rest"
+        :loading="busy"
+        data-testid="by-probe"
+        @click="byProbe"
+      />
+    </div>
+    <div :class="held.length ? 'warn' : 'trough'">
+      <p>
+        <b
+          >Minimum at the coldest point: <span class="num">{{ temperature(trial.minimum.c) }}</span>
+          {{ trial.minimum.rest }}</b
+        >
+        <span v-if="held.length && trial.minimum.absolute">
+          This meat goes on the table only with its minimum shown.</span
+        >
+        <span v-else-if="held.length">
+          Below it, or with nothing recorded, the table opens only with the pitmaster's reason.</span
+        >
+        <span v-if="held.length"> Waiting: {{ held.map((c) => c.name).join(', ') }}.</span>
+      </p>
+      <p class="small">Source: {{ trial.minimum.source }} Local codes and licensed practice come first.</p>
+    </div>
+    <Dialog
+      :visible="!!reasoned"
+      modal
+      :header="`Serve ${reasoned?.name} all the same`"
+      @update:visible="reasoned = null"
+    >
+      <form class="stack" @submit.prevent="keepReason">
+        <p>
+          The record keeps your reason. The eater is told: eating meat below its minimum raises the risk of food-borne
+          illness.
+        </p>
+        <ProblemNote :problem="problem" />
+        <div class="field">
+          <label for="why">Reason</label><InputText id="why" v-model="why" maxlength="200" autofocus />
+        </div>
+        <div><Button type="submit" label="Keep the reason" :loading="busy" /></div>
+      </form>
+    </Dialog>
+  </div>
+</template>
+
+<style scoped>
+.step {
+  width: 90px;
+}
+.scroll {
+  overflow-x: auto;
+}
+.gate {
+  min-width: 150px;
+}
+.bad {
+  color: var(--alarm);
+  font-weight: 700;
+}
+.figure {
+  margin-right: 6px;
+  font-size: 20px;
+  font-weight: 700;
+}
+td {
+  padding-top: 4px;
+  padding-bottom: 4px;
+}
+tfoot tr {
+  border-top: var(--line-strong) solid var(--ink);
+}
+tfoot tr + tr {
+  border-top-width: var(--line);
+}
+</style>

@@ -1,0 +1,29 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const steps = ['ask', 'match', 'plan', 'prep', 'fire', 'rest', 'table', 'settle'] as const
+
+export const router = createRouter({
+  history: createWebHistory(),
+  scrollBehavior: () => ({ top: 0 }),
+  routes: [
+    { path: '/', component: () => import('./barn/BarnPage.vue') },
+    { path: '/crew', component: () => import('./crew/CrewPage.vue') },
+    { path: '/taste/:token', component: () => import('./taste/TastePage.vue'), meta: { taster: true } },
+    { path: '/trials/new', component: () => import('./ask/AskPage.vue') },
+    {
+      path: '/trials/:id(\\d+)',
+      component: () => import('./trial/TrialFrame.vue'),
+      children: [
+        { path: 'ask', component: () => import('./ask/AskPage.vue') },
+        { path: 'match', component: () => import('./match/MatchPage.vue') },
+        { path: 'plan', component: () => import('./plan/PlanPage.vue') },
+        { path: 'prep', component: () => import('./prep/PrepPage.vue') },
+        { path: 'fire', component: () => import('./fire/FirePage.vue') },
+        { path: 'rest', component: () => import('./rest/RestPage.vue') },
+        { path: 'table', component: () => import('./table/TablePage.vue') },
+        { path: 'settle', component: () => import('./settle/SettlePage.vue') },
+      ],
+    },
+    { path: '/:pathMatch(.*)*', component: () => import('./barn/NotFound.vue') },
+  ],
+})

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import ProblemNote from '../ui/ProblemNote.vue'
+
+const emit = defineEmits<{ done: [] }>()
+const name = ref('')
+const password = ref('')
+const { run, busy, problem } = useAct()
+
+async function enter() {
+  const p = await run(() => ok(api.POST('/api/session', { body: { sign_in: name.value, password: password.value } })))
+  if (p) emit('done')
+}
+</script>
+
+<template>
+  <form class="page stack door" @submit.prevent="enter">
+    <h1>Come in</h1>
+    <ProblemNote :problem="problem" />
+    <div class="field">
+      <label for="sign-in">Sign-in name</label>
+      <InputText id="sign-in" v-model="name" autocomplete="username" autofocus />
+    </div>
+    <div class="field">
+      <label for="password">Password</label>
+      <InputText id="password" v-model="password" type="password" autocomplete="current-password" />
+    </div>
+    <Button type="submit" label="Sign in" :loading="busy" />
+    <p class="soot small">Tasters need no account: they scan the code on their place card.</p>
+  </form>
+</template>
+
+<style scoped>
+.door {
+  max-width: 380px;
+  margin-top: 8vh;
+}
+</style>

@@ -1,0 +1,27 @@
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, watch } from 'vue'
+import { api, ok } from '../api/client'
+import { zone } from '../ui/time'
+
+/** Who is here, and which barn it is. */
+export function useSession() {
+  const client = useQueryClient()
+  const query = useQuery({ queryKey: ['session'], queryFn: () => ok(api.GET('/api/session')), staleTime: 60_000 })
+  watch(
+    query.data,
+    (s) => {
+      if (s?.barn) zone.value = s.barn.time_zone
+    },
+    { immediate: true },
+  )
+  return {
+    session: query.data,
+    error: query.error,
+    person: computed(() => query.data.value?.person ?? null),
+    isPitmaster: computed(() => query.data.value?.person?.role === 'pitmaster'),
+    /** After signing in or out everything is asked for anew. */
+    renew: async () => {
+      await client.resetQueries()
+    },
+  }
+}

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { api, ok } from '../api/client'
+import type { Flight } from '../api/schema.gen'
+import { useThisTrial } from '../trial/trial'
+import ArmName from '../ui/ArmName.vue'
+
+const props = defineProps<{ flight: Flight }>()
+const { trial, armOf, shut } = useThisTrial()
+const { data: key } = useQuery({
+  queryKey: ['key', props.flight.id],
+  queryFn: () => ok(api.GET('/api/flights/{id}/key', { params: { path: { id: props.flight.id } } })),
+})
+const cut = (id: number) => trial.value.cuts.find((c) => c.id === id)
+const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
+</script>
+
+<template>
+  <details class="key" :open="shut">
+    <summary>
+      <b>{{ shut ? 'The key' : "The carver's key: yours alone" }}</b>
+    </summary>
+    <table>
+      <thead>
+        <tr>
+          <th>Code</th>
+          <th>Cut</th>
+          <th>From</th>
+          <th v-if="shut">Arm</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="k in key" :key="k.code">
+          <td class="big">{{ k.code }}</td>
+          <td class="big">{{ k.cut }}</td>
+          <td>{{ k.place }}</td>
+          <td v-if="shut">
+            <ArmName v-if="arm(k.cut_id) >= 0" :place="arm(k.cut_id)" :tag="trial.ask.arms[arm(k.cut_id)]!.tag" />
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </details>
+</template>
+
+<style scoped>
+.key {
+  margin-top: 8px;
+  padding: 8px 12px;
+  background: var(--trough);
+}
+table {
+  max-width: 480px;
+}
+</style>

@@ -1,0 +1,318 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useIntervalFn } from '@vueuse/core'
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { computed, reactive, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import { useSession } from '../session/session'
+import { useThisTrial } from '../trial/trial'
+import ArmName from '../ui/ArmName.vue'
+import ProblemNote from '../ui/ProblemNote.vue'
+import CarverKey from './CarverKey.vue'
+import PlaceCard from './PlaceCard.vue'
+
+const { trial, set, refresh, armOf, shut } = useThisTrial()
+const { isPitmaster, person } = useSession()
+const router = useRouter()
+const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => ok(api.GET('/api/people')) })
+const seating = useAct()
+const serving = useAct()
+const opening = useAct()
+const name = ref('')
+const path = computed(() => ({ path: { id: trial.value.id } }))
+useIntervalFn(() => {
+  if (trial.value.ballots.some((b) => !b.locked)) void refresh()
+}, 4000)
+
+async function seat() {
+  const v = await seating.run(() =>
+    ok(api.POST('/api/trials/{id}/tasters', { params: path.value, body: { name: name.value } })),
+  )
+  if (!v) return
+  set(v)
+  name.value = ''
+}
+async function unseat(id: number) {
+  set(
+    await seating.run(() =>
+      ok(api.POST('/api/tasters/{id}/void', { params: { path: { id } }, body: { why: 'left the table' } })),
+    ),
+  )
+}
+
+const draft = reactive({
+  carver_id: null as number | null,
+  cut_ids: [] as number[],
+  place: 'middle of the piece',
+  tasters: [] as number[],
+})
+const preparing = ref(false)
+function prepare() {
+  preparing.value = true
+  serving.problem.value = null
+  const carver = people.value?.find((p) => p.id === draft.carver_id)
+  draft.cut_ids = trial.value.cuts
+    .filter((c) => c.may_serve && c.arm_id !== null)
+    .slice(0, 6)
+    .map((c) => c.id)
+  draft.tasters = trial.value.tasters.filter((t) => t.name !== carver?.name).map((t) => t.id)
+}
+async function serve() {
+  const v = await serving.run(() =>
+    ok(
+      api.POST('/api/trials/{id}/flights', {
+        params: path.value,
+        body: { carver_id: draft.carver_id ?? 0, cut_ids: draft.cut_ids, place: draft.place, tasters: draft.tasters },
+      }),
+    ),
+  )
+  if (!v) return
+  set(v)
+  preparing.value = false
+}
+async function takeBack(id: number) {
+  set(
+    await serving.run(() =>
+      ok(api.POST('/api/flights/{id}/void', { params: { path: { id } }, body: { why: 'taken back before tasting' } })),
+    ),
+  )
+}
+
+const ballot = (flight: number, taster: number) =>
+  trial.value.ballots.find((b) => b.flight_id === flight && b.taster_id === taster)
+const openBallots = computed(() => trial.value.ballots.filter((b) => !b.locked).length)
+const reason = ref('')
+async function reveal() {
+  const v = await opening.run(() =>
+    ok(api.POST('/api/trials/{id}/reveal', { params: path.value, body: { reason: reason.value } })),
+  )
+  if (!v) return
+  set(v)
+  await router.push(`/trials/${trial.value.id}/settle`)
+}
+</script>
+
+<template>
+  <div class="two">
+    <section class="page stack wide">
+      <div class="row">
+        <h1>Seats</h1>
+        <span class="soot"
+          >Each taster's page opens by the code on their card, with no account. It shows codes, never an arm.</span
+        >
+      </div>
+      <ProblemNote :problem="seating.problem.value" />
+      <div class="seats">
+        <PlaceCard
+          v-for="t in trial.tasters"
+          :key="t.id"
+          :taster="t"
+          :ballots="trial.ballots.filter((b) => b.taster_id === t.id)"
+          @leave="unseat(t.id)"
+        />
+        <form v-if="!shut" class="seat-new" @submit.prevent="seat">
+          <InputText
+            v-model="name"
+            placeholder="Name of a taster"
+            aria-label="Name of a taster"
+            data-testid="taster-name"
+          />
+          <Button type="submit" label="Seat" data-testid="seat" />
+        </form>
+      </div>
+      <h2>Flights</h2>
+      <ProblemNote :problem="serving.problem.value" />
+      <p v-if="trial.flights.length === 0 && !preparing" class="soot">
+        Nothing is served yet. A flight is up to six samples, in drawn order, under drawn codes.
+      </p>
+      <article v-for="f in trial.flights" :key="f.id" class="flight rule" data-testid="flight">
+        <div class="row">
+          <h3>Flight {{ f.place }}</h3>
+          <span class="soot">{{ f.samples }} samples, carved by {{ f.carver }}</span>
+          <Button
+            v-if="isPitmaster && !shut && !trial.ballots.some((b) => b.flight_id === f.id && b.closed)"
+            class="push"
+            size="small"
+            text
+            label="Take it back"
+            @click="takeBack(f.id)"
+          />
+        </div>
+        <table>
+          <thead>
+            <tr>
+              <th>Seat</th>
+              <th>Plate, in this order</th>
+              <th>Sealed</th>
+            </tr>
+          </thead>
+          <tbody>
+            <template v-for="t in trial.tasters" :key="t.id">
+              <tr v-if="ballot(f.id, t.id)">
+                <td>
+                  <b>{{ t.seat }}</b> {{ t.name }}
+                </td>
+                <td class="num">{{ ballot(f.id, t.id)!.codes.join('  ') }}</td>
+                <td>
+                  <b class="num">{{ ballot(f.id, t.id)!.closed }} of {{ f.samples }}</b>
+                  <span v-if="ballot(f.id, t.id)!.locked" class="check gap">locked</span>
+                </td>
+              </tr>
+            </template>
+          </tbody>
+        </table>
+        <CarverKey v-if="shut || person?.id === f.carver_id" :flight="f" />
+        <p v-else class="soot small">Only {{ f.carver }} sees which code is which cut, until the codes are opened.</p>
+      </article>
+      <form v-if="preparing" class="trough stack" @submit.prevent="serve">
+        <h3>A new flight</h3>
+        <div class="row">
+          <div class="field">
+            <label for="carver">Carver, who does not taste in it</label>
+            <Select
+              v-model="draft.carver_id"
+              label-id="carver"
+              :options="people ?? []"
+              option-label="name"
+              option-value="id"
+              placeholder="name one"
+              data-testid="carver"
+              @change="prepare"
+            />
+          </div>
+          <div class="field">
+            <label for="place">From the same place of every piece</label><InputText id="place" v-model="draft.place" />
+          </div>
+        </div>
+        <div class="choices">
+          <fieldset>
+            <legend>Cuts, 2 to 6</legend>
+            <label v-for="c in trial.cuts" :key="c.id" class="row tick">
+              <Checkbox v-model="draft.cut_ids" :value="c.id" :input-id="`serve-${c.name}`" />
+              <b class="num">{{ c.name }}</b>
+              <ArmName v-if="armOf(c) >= 0" :place="armOf(c)" :tag="trial.ask.arms[armOf(c)]!.tag" />
+              <span v-if="!c.may_serve" class="triangle bad small">minimum {{ c.finding }}</span>
+            </label>
+          </fieldset>
+          <fieldset>
+            <legend>Tasters, 3 or more</legend>
+            <label v-for="t in trial.tasters" :key="t.id" class="row tick"
+              ><Checkbox v-model="draft.tasters" :value="t.id" :input-id="`taste-${t.id}`" /> {{ t.name }}</label
+            >
+          </fieldset>
+        </div>
+        <div class="row">
+          <Button type="submit" label="Draw codes and serve" :loading="serving.busy.value" data-testid="serve" /><Button
+            label="Not now"
+            text
+            @click="preparing = false"
+          />
+        </div>
+      </form>
+      <div v-else-if="isPitmaster && !shut">
+        <Button label="Serve a flight" outlined data-testid="prepare-flight" @click="prepare" />
+      </div>
+    </section>
+    <aside class="side stack">
+      <h2>Open the codes</h2>
+      <template v-if="shut">
+        <p class="check">The codes are open.</p>
+        <p v-if="trial.reveal_reason" class="warn triangle">Opened early: {{ trial.reveal_reason }}</p>
+        <RouterLink :to="`/trials/${trial.id}/settle`">Read the verdict</RouterLink>
+      </template>
+      <template v-else>
+        <p class="big">{{ trial.ballots.length - openBallots }} of {{ trial.ballots.length }}</p>
+        <p>
+          ballots locked. A ballot locks when its taster has sealed or excused every sample. Once the codes are open,
+          nothing that was judged can change.
+        </p>
+        <ProblemNote :problem="opening.problem.value" />
+        <template v-if="isPitmaster">
+          <div v-if="openBallots || !trial.ballots.length" class="field">
+            <label for="reveal-why">Why open them now? The trial keeps the reason.</label>
+            <InputText id="reveal-why" v-model="reason" maxlength="200" />
+          </div>
+          <div>
+            <Button
+              label="Open the codes"
+              :disabled="(openBallots > 0 || !trial.ballots.length) && !reason.trim()"
+              :loading="opening.busy.value"
+              data-testid="reveal"
+              @click="reveal"
+            />
+          </div>
+        </template>
+        <p v-else class="soot">A pitmaster opens them.</p>
+      </template>
+      <h2>Allergens</h2>
+      <p>
+        {{
+          trial.ask.allergens.length
+            ? `Every taster is told, for all samples alike: ${trial.ask.allergens.join(', ')}.`
+            : 'None are named in Ask. Ask your tasters all the same.'
+        }}
+      </p>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.wide {
+  width: 100%;
+}
+.seats {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+  gap: 12px;
+}
+.seat-new {
+  border: 2.5px dashed var(--edge);
+  padding: 14px;
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 116px;
+}
+.seat-new :deep(input) {
+  min-width: 0;
+  flex: 1;
+}
+.flight {
+  padding-top: 10px;
+}
+.choices {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 16px;
+}
+fieldset {
+  border: var(--line) solid var(--edge);
+  padding: 8px 12px;
+}
+.tick {
+  min-height: 40px;
+}
+.bad {
+  color: var(--alarm);
+}
+.gap {
+  margin-left: 10px;
+}
+td b + span,
+td b {
+  margin-right: 6px;
+}
+.side {
+  padding: 16px;
+}
+@media (max-width: 700px) {
+  .choices {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,305 @@
+<script setup lang="ts">
+import { useIntervalFn, useLocalStorage } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { TasteView } from '../api/schema.gen'
+import ProblemNote from '../ui/ProblemNote.vue'
+import NineRule from './NineRule.vue'
+
+interface Draft {
+  scores: Record<string, number>
+  faults: string[]
+}
+
+const token = String(useRoute().params.token)
+const { run, busy, problem } = useAct()
+const view = ref<TasteView | null>(null)
+// What is tapped stays on this phone until it is sealed, also over a reload.
+const drafts = useLocalStorage<Record<string, Draft>>(`barn.plate.${token}`, {})
+const water = ref(0)
+const told = useLocalStorage(`barn.told.${token}`, false)
+
+async function load() {
+  const v = await run(() => ok(api.GET('/api/taste/{token}', { params: { path: { token } } })))
+  if (v) view.value = v
+}
+void load()
+useIntervalFn(() => {
+  if (!plate.value && !busy.value && !view.value?.closed) void load()
+}, 5000)
+useIntervalFn(() => (water.value = Math.max(0, water.value - 1)), 1000)
+
+const plate = computed(() => view.value?.plates.find((p) => p.samples.some((s) => !s.sealed && !s.excused)))
+const at = computed(() => plate.value?.samples.findIndex((s) => !s.sealed && !s.excused) ?? -1)
+const sample = computed(() => plate.value?.samples[at.value])
+const key = computed(() => `${plate.value?.flight} ${sample.value?.code}`)
+const draft = computed<Draft>(() => drafts.value[key.value] ?? { scores: {}, faults: [] })
+const left = computed(
+  () => (view.value?.attributes ?? []).filter((a) => draft.value.scores[a.key] === undefined).length,
+)
+const count = ['no', 'one', 'two', 'three', 'four', 'five', 'six']
+const nth = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth']
+
+function score(attribute: string, value: number) {
+  drafts.value = {
+    ...drafts.value,
+    [key.value]: { ...draft.value, scores: { ...draft.value.scores, [attribute]: value } },
+  }
+}
+function fault(f: string) {
+  const has = draft.value.faults.includes(f)
+  drafts.value = {
+    ...drafts.value,
+    [key.value]: {
+      ...draft.value,
+      faults: has ? draft.value.faults.filter((x) => x !== f) : [...draft.value.faults, f],
+    },
+  }
+}
+const sure = ref(false)
+async function seal(excused: boolean) {
+  if (excused && !sure.value) return void (sure.value = true)
+  const sealed = key.value
+  const v = await run(() =>
+    ok(
+      api.POST('/api/taste/{token}/samples/{code}/seal', {
+        params: { path: { token, code: sample.value!.code } },
+        body: {
+          flight: plate.value!.flight,
+          scores: excused ? {} : draft.value.scores,
+          faults: excused ? [] : draft.value.faults,
+          excused,
+        },
+      }),
+    ),
+  )
+  if (!v) return
+  sure.value = false
+  view.value = v
+  drafts.value = Object.fromEntries(Object.entries(drafts.value).filter(([k]) => k !== sealed))
+  if (plate.value) water.value = 60
+  window.scrollTo(0, 0)
+}
+</script>
+
+<template>
+  <main class="taste">
+    <template v-if="!view">
+      <ProblemNote :problem="problem" />
+      <button v-if="problem" type="button" class="seal" @click="load">Try again</button>
+    </template>
+    <template v-else>
+      <header class="row">
+        <span
+          ><b>{{ view.taster }}</b
+          >, your plate</span
+        >
+        <span v-if="plate && sample" class="push soot">{{ nth[at] }} of {{ count[plate.samples.length] }}</span>
+      </header>
+      <section v-if="!told && plate" class="step stack">
+        <h1>Before you taste</h1>
+        <p v-if="view.allergens.length" class="warn triangle">
+          <b>Any sample may hold {{ view.allergens.join(', ') }}.</b>
+        </p>
+        <p v-else>No allergens are named. Ask the carver if you must avoid something.</p>
+        <p>
+          Each cup has a number. Taste in the order shown, two bites each. Say nothing until all are sealed: there are
+          no right answers.
+        </p>
+        <button type="button" class="seal" data-testid="begin" @click="told = true">I am ready to taste</button>
+      </section>
+      <section v-else-if="plate && water > 0" class="step stack">
+        <h1>Water and bread</h1>
+        <p>Next on your plate is</p>
+        <p class="code num">{{ sample!.code }}</p>
+        <p class="soot">
+          A minute clears the tongue: <b class="num">{{ water }}</b> s
+        </p>
+        <button type="button" class="seal" data-testid="go-on" @click="water = 0">
+          I am ready for {{ sample!.code }}
+        </button>
+      </section>
+      <template v-else-if="plate && sample">
+        <div class="tally" aria-hidden="true">
+          <span v-for="(s, i) in plate.samples" :key="s.code" :class="{ done: s.sealed || s.excused, here: i === at }"
+            ><b class="num">{{ s.code }}</b
+            ><i
+          /></span>
+        </div>
+        <div class="ask">
+          <div class="row top">
+            <span class="code num" data-testid="code">{{ sample.code }}</span>
+            <span>Check the code on the cup.<br />Two bites, lean and bark.<br />No talk until all are sealed.</span>
+          </div>
+          <NineRule
+            v-for="a in view.attributes"
+            :key="a.key + key"
+            :attribute="a"
+            :value="draft.scores[a.key] ?? null"
+            @score="(v) => score(a.key, v)"
+          />
+          <p class="soot small">Anything off?</p>
+          <div class="faults">
+            <button
+              v-for="f in view.faults"
+              :key="f"
+              type="button"
+              :aria-pressed="draft.faults.includes(f)"
+              @click="fault(f)"
+            >
+              {{ f[0]!.toUpperCase() + f.slice(1) }}
+            </button>
+          </div>
+        </div>
+        <footer>
+          <ProblemNote :problem="problem" />
+          <div class="row nowrap">
+            <button
+              type="button"
+              class="seal"
+              :class="{ open: left > 0 }"
+              :disabled="left > 0 || busy"
+              data-testid="seal"
+              @click="seal(false)"
+            >
+              Seal {{ sample.code }}{{ left ? `: ${left} to go` : '' }}
+            </button>
+            <button type="button" class="excuse" :disabled="busy" @click="seal(true)">
+              {{ sure ? 'Yes, leave it out' : "Can't score" }}
+            </button>
+          </div>
+          <p class="soot small">Sealed scores stay shut.</p>
+        </footer>
+      </template>
+      <section v-else class="step stack">
+        <h1>
+          {{
+            view.closed
+              ? 'Tasting is over'
+              : view.plates.length
+                ? 'All sealed. Thank you.'
+                : 'Your plate is not served yet'
+          }}
+        </h1>
+        <p v-if="!view.closed">
+          {{ view.plates.length ? 'If another flight comes, it opens here by itself.' : 'It opens here by itself.' }}
+        </p>
+      </section>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.taste {
+  max-width: 480px;
+  margin: 0 auto;
+  min-height: 100vh;
+  display: flex;
+  flex-direction: column;
+  background: var(--lime);
+}
+header {
+  padding: 12px 16px 8px;
+  background: var(--board);
+}
+.step {
+  padding: 32px 16px;
+}
+.tally {
+  display: flex;
+  padding: 0 16px 6px;
+  background: var(--board);
+}
+.tally span {
+  flex: 1;
+  text-align: center;
+  font-size: 15px;
+}
+.tally b {
+  font-weight: 400;
+}
+.tally .here b {
+  font-weight: 700;
+}
+.tally i {
+  display: block;
+  height: 9px;
+  background: var(--trough);
+  border: var(--line) solid var(--grain);
+}
+.tally .done i {
+  background: var(--ink);
+  clip-path: polygon(0 0, calc(100% - 6px) 0, 100% 100%, 0 100%);
+}
+.tally .here i {
+  background: var(--board);
+  border: 3px solid var(--ink);
+}
+.ask {
+  padding: 6px 16px 12px;
+  flex: 1;
+}
+.top {
+  flex-wrap: nowrap;
+}
+.code {
+  font-size: 80px;
+  font-weight: 700;
+  line-height: 1;
+}
+.faults {
+  display: flex;
+  border: 2px solid var(--ink);
+}
+.faults button {
+  flex: 1;
+  min-height: 48px;
+  border: 0;
+  border-right: var(--line) solid var(--edge);
+  background: var(--board);
+  font-weight: 600;
+  padding: 0 4px;
+}
+.faults button:last-child {
+  border-right: 0;
+}
+.faults button[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--board);
+}
+footer {
+  position: sticky;
+  bottom: 0;
+  background: var(--board);
+  border-top: var(--line-strong) solid var(--ink);
+  padding: 10px 16px 8px;
+}
+.nowrap {
+  flex-wrap: nowrap;
+}
+.seal,
+.excuse {
+  min-height: 56px;
+  border-radius: var(--r-2);
+  border: 2px solid var(--ink);
+  font-weight: 700;
+  cursor: pointer;
+}
+.seal {
+  flex: 1;
+  background: var(--ink);
+  color: var(--board);
+  font-size: 19px;
+}
+.seal.open {
+  background: var(--board);
+  color: var(--soot);
+  border: 2.5px dashed var(--edge);
+}
+.excuse {
+  background: var(--board);
+  width: 96px;
+}
+</style>

@@ -1,0 +1,26 @@
+<script setup lang="ts">
+import { computed, onUnmounted, provide, watchEffect } from 'vue'
+import { useRoute } from 'vue-router'
+import { useTrial } from '../api/act'
+import { Refused } from '../api/client'
+import ProblemNote from '../ui/ProblemNote.vue'
+import { title } from '../ui/title'
+import TrialTally from './TrialTally.vue'
+import { trialKey } from './trial'
+
+const route = useRoute()
+const id = computed(() => Number(route.params.id))
+const { trial, error, set, refresh } = useTrial(id)
+const step = computed(() => route.path.split('/').pop() ?? 'ask')
+provide(trialKey, { trial, set, refresh })
+watchEffect(() => (title.value = trial.value?.ask.question ?? ''))
+onUnmounted(() => (title.value = ''))
+</script>
+
+<template>
+  <template v-if="trial">
+    <TrialTally :trial="trial" :here="step" />
+    <RouterView :key="id" />
+  </template>
+  <div v-else-if="error instanceof Refused" class="page"><ProblemNote :problem="error.problem" /></div>
+</template>

@@ -1,0 +1,24 @@
+import { computed, inject, type InjectionKey, type Ref } from 'vue'
+import type { CutView, TrialView } from '../api/schema.gen'
+
+export const trialKey: InjectionKey<{
+  trial: Ref<TrialView | undefined>
+  set: (v: TrialView | undefined) => void
+  refresh: () => unknown
+}> = Symbol('trial')
+
+/** The trial of the frame around this step; the frame shows steps only once it is there. */
+export function useThisTrial() {
+  const { trial, set, refresh } = inject(trialKey)!
+  const t = computed(() => trial.value!)
+  return {
+    trial: t,
+    set,
+    refresh,
+    /** Place of a cut's arm from 0, -1 while it has none. */
+    armOf: (c: Pick<CutView, 'arm_id'>) => t.value.ask.arms.findIndex((a) => a.id === c.arm_id),
+    shut: computed(() => t.value.revealed_at !== null),
+  }
+}
+
+export const weighingAt = (c: CutView, stage: string) => c.weighings.find((w) => w.stage === stage)

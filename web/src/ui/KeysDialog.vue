@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import Dialog from 'primevue/dialog'
+import KeyCap from './KeyCap.vue'
+
+const shown = defineModel<boolean>({ required: true })
+const groups: [string, [string, string][]][] = [
+  [
+    'Anywhere',
+    [
+      ['g b', 'Barn'],
+      ['g c', 'Crew'],
+      ['g 1 to 8', 'a step of this trial'],
+      ['⇧ N', 'night or day'],
+      ['?', 'these keys'],
+    ],
+  ],
+  [
+    'Match',
+    [
+      ['← →', 'pick a cut'],
+      ['X', 'swap its pair between the arms'],
+    ],
+  ],
+  [
+    'Fire',
+    [
+      ['1 2', 'pick an arm'],
+      ['0', 'all arms'],
+      ['F O S W L A V P N', 'log: lit, on, spritz, wrap, lid, wood, vent, pull, note'],
+      ['U', 'undo'],
+      ['[ ]', '5 min earlier, later'],
+      ['+ − ← →', 'zoom and move the log'],
+      ['I', 'import a log'],
+    ],
+  ],
+  ['Rest', [['Enter', 'keep the weight and go to the next cut']]],
+]
+</script>
+
+<template>
+  <Dialog v-model:visible="shown" modal header="Keys" :style="{ width: '34rem' }">
+    <section v-for="[name, keys] in groups" :key="name">
+      <h3>{{ name }}</h3>
+      <p v-for="[key, what] in keys" :key="key">
+        <KeyCap>{{ key }}</KeyCap> {{ what }}
+      </p>
+    </section>
+    <p class="soot small">Letters act while no field has focus. They can be turned off in Crew.</p>
+  </Dialog>
+</template>
+
+<style scoped>
+section {
+  margin-bottom: 16px;
+}
+p {
+  padding: 4px 0;
+}
+</style>

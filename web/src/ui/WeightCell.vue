@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext'
+import { ref, watch } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { CutView, WeighingInput } from '../api/schema.gen'
+import { useResolution } from '../match/resolution'
+import { useThisTrial, weighingAt } from '../trial/trial'
+import { typedWeight, weightHint } from './units'
+
+/** One weight, kept on Enter or on leaving; Enter goes on to the next cut. */
+const props = defineProps<{ cut: CutView; stage: WeighingInput['stage']; label: string }>()
+const { set, shut } = useThisTrial()
+const { run, problem } = useAct()
+const resolution = useResolution()
+const text = ref('')
+const kept = () => weighingAt(props.cut, props.stage)
+watch([() => kept()?.id, () => props.cut.id], () => (text.value = kept()?.typed ?? ''), { immediate: true })
+
+async function keep() {
+  const now = kept()
+  if (text.value.trim() === (now?.typed ?? '')) return true
+  const v = await run(() =>
+    text.value.trim() === '' && now
+      ? ok(api.POST('/api/weighings/{id}/void', { params: { path: { id: now.id } }, body: { why: 'cleared' } }))
+      : ok(
+          api.POST('/api/cuts/{id}/weighings', {
+            params: { path: { id: props.cut.id } },
+            body: { stage: props.stage, weight: text.value, resolution: resolution.value },
+          }),
+        ),
+  )
+  set(v)
+  return v !== undefined
+}
+async function next(e: Event) {
+  const cells = [...document.querySelectorAll<HTMLInputElement>(`input[data-stage="${props.stage}"]`)]
+  const at = cells.indexOf(e.target as HTMLInputElement)
+  if (await keep()) {
+    cells[at + 1]?.focus()
+    cells[at + 1]?.select()
+  }
+}
+</script>
+
+<template>
+  <span class="cell">
+    <InputText
+      v-model="text"
+      class="mono-input"
+      :class="{ 'p-invalid': problem }"
+      :placeholder="weightHint()"
+      :aria-label="`${label} of ${cut.name}`"
+      :data-stage="stage"
+      :disabled="shut"
+      :title="kept() ? typedWeight(kept()!) : undefined"
+      @blur="keep"
+      @keydown.enter.prevent="next"
+    />
+    <span v-if="problem" class="wrong" role="alert"
+      >{{ problem.errors[0]?.problem ?? problem.title }}. {{ problem.errors[0]?.remedy ?? problem.remedy }}.</span
+    >
+  </span>
+</template>
+
+<style scoped>
+.cell {
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+}
+.cell :deep(input) {
+  width: 172px;
+  min-height: 48px;
+}
+.wrong {
+  color: var(--alarm);
+  font-size: 13px;
+  max-width: 220px;
+}
+</style>

@@ -1,0 +1,17 @@
+import { useEventListener, useLocalStorage } from '@vueuse/core'
+
+/** Single letters can be turned off in Crew. */
+export const lettersOn = useLocalStorage('barn.letters', true)
+
+/** Calls the handler of a key while no field has focus; true from it means it was ours. */
+export function useKeys(handlers: (key: string, e: KeyboardEvent) => boolean | void) {
+  useEventListener(window, 'keydown', (e: KeyboardEvent) => {
+    const at = e.target as HTMLElement
+    const typing = at.closest?.(
+      'input, textarea, select, [contenteditable], [role="dialog"], [role="combobox"], [role="listbox"]',
+    )
+    if (typing || e.ctrlKey || e.metaKey || e.altKey) return
+    if (!lettersOn.value && e.key.length === 1) return
+    if (handlers(e.key.length === 1 ? e.key.toLowerCase() : e.key, e)) e.preventDefault()
+  })
+}

@@ -1,0 +1,67 @@
+import { useLocalStorage } from '@vueuse/core'
+
+/** F lb or C kg: how every number on the screen is shown. Logs keep what was read. */
+export type System = 'F' | 'C'
+export const system = useLocalStorage<System>('barn.units', 'F')
+
+const poundKg = 0.45359237
+
+export const toF = (c: number) => 1.8 * c + 32
+
+export function temperature(c: number, digits = 0): string {
+  return `${(system.value === 'F' ? toF(c) : c).toFixed(digits)} ${system.value}`
+}
+
+/** The bare number, for places that name the unit once. */
+export function degrees(c: number, digits = 0): string {
+  return (system.value === 'F' ? toF(c) : c).toFixed(digits)
+}
+
+export function difference(dc: number): string {
+  const v = system.value === 'F' ? dc * 1.8 : dc
+  return `${v.toFixed(v < 10 ? 1 : 0)} ${system.value}`
+}
+
+/** Ounces to a quarter, as kitchen scales show them. */
+export function weight(kg: number): string {
+  if (system.value === 'C') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${kg.toFixed(kg < 10 ? 3 : 2)} kg`
+  const quarters = Math.round((kg / poundKg) * 64)
+  const lb = Math.floor(quarters / 64)
+  const oz = String((quarters - lb * 64) / 4)
+  return lb === 0 ? `${oz} oz` : `${lb} lb ${oz} oz`
+}
+
+/** A difference of weights, always in the small unit. */
+export function weightDifference(kg: number): string {
+  const v = Math.abs(kg)
+  return system.value === 'C' ? `${Math.round(v * 1000)} g` : `${((v / poundKg) * 16).toFixed(1)} oz`
+}
+
+/** What was typed, where it was typed in the system shown; else converted. */
+export function typedWeight(w: { kg: number; typed: string }): string {
+  const metric = /\d\s*(k?g|kilo)/i.test(w.typed)
+  return metric === (system.value === 'C') ? w.typed : weight(w.kg)
+}
+
+export function typedTemperature(t: { c: number; typed: string }): string {
+  return t.typed.toUpperCase().endsWith(system.value) ? t.typed : temperature(t.c)
+}
+
+/** The server's sentences carry {kg:2.41} and {dC:3.2} for the reader's units. */
+export function sentence(text: string): string {
+  return text
+    .replace(/\{kg:([\d.]+)\}/g, (_, v) => weight(Number(v)))
+    .replace(/\{dC:([\d.]+)\}/g, (_, v) => difference(Number(v)))
+}
+
+export const weightHint = () => (system.value === 'F' ? '6 lb 3 1/2 oz' : '2.82 kg')
+export const temperatureHint = () => (system.value === 'F' ? '203 F' : '95 C')
+
+/** A bare number means the unit shown, so that gloves need not type it. */
+export function withTemperatureUnit(text: string): string {
+  return /^\s*[\d.,]+\s*$/.test(text) ? `${text.trim()} ${system.value}` : text
+}
+
+export function signed(v: number, digits: number): string {
+  return (v > 0 ? '+' : v < 0 ? '−' : '') + Math.abs(v).toFixed(digits)
+}
