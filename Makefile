@@ -27,7 +27,7 @@ lint: build
 bench:
 	go test -run '^$$' -bench . -benchmem ./core/... ./internal/store/...
 
-build: bin/whitebarn
+build: check-prerequisites debian bin/whitebarn
 
 bin/whitebarn: web/dist/index.html $(shell find cmd core internal web/embed.go -name '*.go' -o -name '*.sql') go.mod go.sum
 	go build -o $@ ./cmd/whitebarn

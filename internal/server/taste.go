@@ -76,8 +76,11 @@ func (s *Server) plate(c *gin.Context, token string) ([]store.Plate, TasteView, 
 	unknown := rest.Refuse(http.StatusNotFound, "This link leads to no plate.", "Scan the code on your place card again.")
 	var v TasteView
 	barn, err := s.store.Barn(c)
-	if err != nil {
+	if errors.Is(err, store.ErrNotFound) {
 		return nil, v, unknown
+	}
+	if err != nil {
+		return nil, v, err
 	}
 	id, ok := auth.TasterOf(barn.Secret, token)
 	if !ok {

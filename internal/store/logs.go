@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -83,7 +84,7 @@ func (s *Store) ImportLog(ctx context.Context, who int64, in NewImport) (added, 
 				return fmt.Errorf("copy the readings of %s: %w", col.Name, err)
 			}
 			if t, ok := in.Targets[col.Name]; ok && len(col.Readings) > 0 {
-				if err := assign(ctx, tx, who, in.CookID, probe, t, col.Readings[0].At); err != nil {
+				if err := assign(ctx, tx, who, in.CookID, probe, t, col.Readings[0].At, col.Readings[len(col.Readings)-1].At); err != nil {
 					return fmt.Errorf("assign the probe %s: %w", col.Name, err)
 				}
 			}
@@ -101,22 +102,41 @@ func (s *Store) ImportLog(ctx context.Context, who int64, in NewImport) (added, 
 	return added, alreadyThere, err
 }
 
-// assign adds a probe assignment unless the same one stands; one that says
-// otherwise in this cook is voided, never rewritten.
-func assign(ctx context.Context, q querier, who, cookID, probe int64, t Target, from time.Time) error {
-	var same bool
-	err := q.QueryRow(ctx, `select exists (select from probe_assignments where probe_id = $1 and cook_id = $2 and voided_at is null
-		and cut_id is not distinct from $3 and pit_run_id is not distinct from $4 and from_at <= $5)`, probe, cookID, t.CutID, t.PitRunID, from).Scan(&same)
-	if err != nil || same {
+// assign says what an imported column measured from its first reading to its
+// last. An assignment of this cook that says less, or otherwise, is voided and
+// another added: none is ever rewritten.
+func assign(ctx context.Context, q querier, who, cookID, probe int64, t Target, from, to time.Time) error {
+	old, err := one[struct {
+		ID       int64
+		CutID    *int64
+		PitRunID *int64
+		FromAt   time.Time
+		ToAt     *time.Time
+	}](ctx, q, "select id, cut_id, pit_run_id, from_at, to_at from probe_assignments where probe_id = $1 and cook_id = $2 and voided_at is null", probe, cookID)
+	if err != nil && !errors.Is(err, ErrNotFound) {
 		return err
 	}
-	_, err = q.Exec(ctx, "update probe_assignments set voided_at = now(), voided_by = $3, void_reason = 'assigned anew' where probe_id = $1 and cook_id = $2 and voided_at is null", probe, cookID, who)
-	if err != nil {
-		return err
+	if err == nil {
+		if equal(old.CutID, t.CutID) && equal(old.PitRunID, t.PitRunID) {
+			if !old.FromAt.After(from) && (old.ToAt == nil || !old.ToAt.Before(to)) {
+				return nil
+			}
+			if old.FromAt.Before(from) {
+				from = old.FromAt
+			}
+			if old.ToAt != nil && old.ToAt.After(to) {
+				to = *old.ToAt
+			}
+		}
+		if err := void(ctx, q, "probe_assignments", old.ID, who, "assigned anew"); err != nil {
+			return err
+		}
 	}
-	_, err = q.Exec(ctx, "insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, from_at, recorded_by) values ($1, $2, $3, $4, $5, $6)", probe, cookID, t.CutID, t.PitRunID, from, who)
+	_, err = q.Exec(ctx, "insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, from_at, to_at, recorded_by) values ($1, $2, $3, $4, $5, $6, $7)", probe, cookID, t.CutID, t.PitRunID, from, to, who)
 	return err
 }
+
+func equal(a, b *int64) bool { return a == b || a != nil && b != nil && *a == *b }
 
 // Imports lists the logs taken into a trial's cooks, newest first.
 func (s *Store) Imports(ctx context.Context, trialID int64) ([]Import, error) {
@@ -137,8 +157,8 @@ type Assignment struct {
 // Assignments lists the probes of a cook, the pits first.
 func (s *Store) Assignments(ctx context.Context, cookID int64) ([]Assignment, error) {
 	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.from_at, a.to_at
-		from assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
-		where a.cook_id = $1 order by a.pit_run_id is null, a.id`, cookID)
+		from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
+		where a.cook_id = $1 and a.voided_at is null order by a.pit_run_id is null, a.id`, cookID)
 }
 
 // LastTargets says what the columns of a logger measured in a cook, to offer it
@@ -178,10 +198,10 @@ type Bucket struct {
 // there are none.
 func (s *Store) Span(ctx context.Context, cookID int64) (from, to time.Time, ok bool, err error) {
 	var a, b *time.Time
-	err = s.pool.QueryRow(ctx, `select min(x.first), max(x.last) from assignments a,
+	err = s.pool.QueryRow(ctx, `select min(x.first), max(x.last) from probe_assignments a,
 		lateral (select (select at from readings where probe_id = a.probe_id and at >= a.from_at order by at limit 1) as first,
 			(select at from readings where probe_id = a.probe_id and at <= coalesce(a.to_at, 'infinity') order by at desc limit 1) as last) x
-		where a.cook_id = $1`, cookID).Scan(&a, &b)
+		where a.cook_id = $1 and a.voided_at is null`, cookID).Scan(&a, &b)
 	if err != nil || a == nil || b == nil {
 		return from, to, false, err
 	}
@@ -193,8 +213,8 @@ func (s *Store) Span(ctx context.Context, cookID int64) (from, to time.Time, ok 
 func (s *Store) Traces(ctx context.Context, cookID int64, from, to time.Time, columns int) ([]Bucket, error) {
 	width := to.Sub(from).Seconds() / float64(columns)
 	return collect[Bucket](ctx, s.pool, `select r.probe_id, least(floor(extract(epoch from r.at - $2) / $4)::int, $5 - 1) as n, min(r.c) as min, max(r.c) as max
-		from assignments a join readings r on r.probe_id = a.probe_id and r.at >= a.from_at and (a.to_at is null or r.at <= a.to_at)
-		where a.cook_id = $1 and r.at between $2 and $3 group by 1, 2 order by 1, 2`, cookID, from, to, width, columns)
+		from probe_assignments a join readings r on r.probe_id = a.probe_id and r.at >= a.from_at and (a.to_at is null or r.at <= a.to_at)
+		where a.cook_id = $1 and a.voided_at is null and r.at between $2 and $3 group by 1, 2 order by 1, 2`, cookID, from, to, width, columns)
 }
 
 // Points reads one assignment's readings in order of time.

@@ -270,15 +270,6 @@ create table probe_assignments (
   check (num_nonnulls(cut_id, pit_run_id, holder_run_id) = 1)
 );
 create index on probe_assignments (cook_id);
-create index on probe_assignments (probe_id, from_at);
-
--- A probe measures its target until it is given another one.
-create view assignments as
-select a.id, a.probe_id, a.cook_id, a.cut_id, a.pit_run_id, a.holder_run_id, a.from_at,
-  least(a.to_at, (select min(b.from_at) - interval '1 microsecond' from probe_assignments b
-    where b.probe_id = a.probe_id and b.voided_at is null and b.from_at > a.from_at
-      and (b.cut_id, b.pit_run_id, b.holder_run_id) is distinct from (a.cut_id, a.pit_run_id, a.holder_run_id))) as to_at
-from probe_assignments a where a.voided_at is null;
 
 -- The highest temperature shown at the coldest point of a cut.
 create table final_temperatures (

@@ -24,7 +24,7 @@ import (
 )
 
 var settings = pgrun.Options{Throwaway: true, Settings: []string{
-	"fsync=off", "full_page_writes=off", "synchronous_commit=off", "autovacuum=off", "wal_level=minimal", "max_wal_senders=0", "shared_buffers=64MB", "max_connections=200",
+	"fsync=off", "full_page_writes=off", "autovacuum=off", "wal_level=minimal", "max_wal_senders=0", "shared_buffers=64MB", "max_connections=200",
 }}
 
 var (

@@ -1,0 +1,193 @@
+package server
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/trial"
+	"whitebarn/internal/auth"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/pgtest"
+)
+
+func TestMain(m *testing.M) {
+	gin.SetMode(gin.ReleaseMode)
+	slog.SetDefault(slog.New(slog.DiscardHandler))
+	os.Exit(pgtest.Main(m))
+}
+
+// barn is a server on a database of its own, with Odalys as its pitmaster.
+type barn struct {
+	t     *testing.T
+	store *store.Store
+	url   string
+	id    int64 // of Odalys
+}
+
+// hand is a browser of one person.
+type hand struct {
+	*barn
+	client *http.Client
+}
+
+const password = "apricot and alder"
+
+func newBarn(t *testing.T) (*barn, hand) {
+	t.Helper()
+	s := pgtest.Store(t)
+	srv, handler := New(s, Options{HashCost: auth.Cheap})
+	web := httptest.NewServer(handler)
+	t.Cleanup(func() { web.Close(); srv.Close() })
+	b := &barn{t: t, store: s, url: web.URL}
+	odalys := b.hand()
+	var p store.Person
+	odalys.must("POST", "/api/first-run", FirstRun{Barn: "White Barn", TimeZone: "America/New_York", Name: "Odalys", SignIn: "odalys", Password: password}, 201, &p)
+	b.id = p.ID
+	return b, odalys
+}
+
+func (b *barn) hand() hand {
+	jar, _ := cookiejar.New(nil)
+	return hand{b, &http.Client{Jar: jar}}
+}
+
+// join makes an account and signs it in.
+func (b *barn) join(master hand, name string, role store.Role) (hand, store.Person) {
+	b.t.Helper()
+	var p store.Person
+	master.must("POST", "/api/people", NewPerson{Name: name, Role: role, SignIn: name, Password: password}, 201, &p)
+	h := b.hand()
+	h.must("POST", "/api/session", SignIn{SignIn: name, Password: password}, 200, nil)
+	return h, p
+}
+
+func (h hand) send(method, path, kind string, body io.Reader) (int, []byte) {
+	h.t.Helper()
+	req, err := http.NewRequest(method, h.url+path, body)
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	req.Header.Set("Content-Type", kind)
+	res, err := h.client.Do(req)
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	defer res.Body.Close()
+	text, err := io.ReadAll(res.Body)
+	if err != nil {
+		h.t.Fatal(err)
+	}
+	return res.StatusCode, text
+}
+
+// do sends JSON and returns the status and, when refused, the problem.
+func (h hand) do(method, path string, body, out any) (int, rest.Problem) {
+	h.t.Helper()
+	var b bytes.Buffer
+	if body != nil {
+		if err := json.NewEncoder(&b).Encode(body); err != nil {
+			h.t.Fatal(err)
+		}
+	}
+	status, text := h.send(method, path, "application/json", &b)
+	return status, h.read(status, text, out)
+}
+
+func (h hand) read(status int, text []byte, out any) rest.Problem {
+	h.t.Helper()
+	var p rest.Problem
+	if status >= 400 {
+		if err := json.Unmarshal(text, &p); err != nil {
+			h.t.Fatalf("a refusal that is no problem: %d %s", status, text)
+		}
+	} else if out != nil {
+		if err := json.Unmarshal(text, out); err != nil {
+			h.t.Fatalf("%v in %s", err, text)
+		}
+	}
+	return p
+}
+
+// must fails the test unless the status is as wanted.
+func (h hand) must(method, path string, body any, want int, out any) {
+	h.t.Helper()
+	if status, p := h.do(method, path, body, out); status != want {
+		h.t.Fatalf("%s %s answered %d %+v, want %d", method, path, status, p, want)
+	}
+}
+
+// refused fails the test unless the words stand in the refusal.
+func (h hand) refused(method, path string, body any, want int, words string) {
+	h.t.Helper()
+	status, p := h.do(method, path, body, nil)
+	if status != want || !strings.Contains(fmt.Sprintf("%+v", p), words) {
+		h.t.Errorf("%s %s answered %d %+v, want %d with %q", method, path, status, p, want, words)
+	}
+}
+
+// upload sends a log file with its options.
+func (h hand) upload(path string, data []byte, o LogOptions, out any) (int, rest.Problem) {
+	h.t.Helper()
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	options, _ := json.Marshal(o)
+	_ = w.WriteField("body", string(options))
+	f, _ := w.CreateFormFile("file", "barn logger.csv")
+	_, _ = f.Write(data)
+	_ = w.Close()
+	status, text := h.send("POST", path, w.FormDataContentType(), &b)
+	return status, h.read(status, text, out)
+}
+
+func lambAsk() trial.Ask {
+	return trial.Ask{
+		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: "red meat", Handling: "intact", Factor: "wrap", Unit: trial.UnitCut,
+		Arms:      []trial.Arm{{Tag: "PAPER", Level: "paper at 165 F"}, {Tag: "BARE", Level: "no wrap", Control: true}},
+		Held:      []trial.Held{{Name: "pit", Value: "250 F"}},
+		Allergens: []string{"mustard"},
+		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5},
+			{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}},
+	}
+}
+
+// trialOf asks, hangs pairs of cuts with weights and plans a cook.
+func (h hand) trialOf(a trial.Ask, pairs int) TrialView {
+	h.t.Helper()
+	var v TrialView
+	h.must("POST", "/api/trials", a, 201, &v)
+	for i := range pairs {
+		for side, letter := range "LR" {
+			arm := v.Ask.Arms[(i+side)%2].ID
+			h.must("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), CutInput{Name: fmt.Sprintf("%d%c", i+1, letter), Pair: fmt.Sprint(i + 1), ArmID: &arm}, 201, &v)
+		}
+	}
+	for _, c := range v.Cuts {
+		h.weigh(c.ID, "trimmed", "6 lb 3 1/2 oz")
+	}
+	var pit store.Pit
+	h.must("POST", "/api/pits", NamedInput{Name: "Brick Pit"}, 201, &pit)
+	plan := PlanInput{ServeAt: h.clock("2026-09-19T22:00:00Z"), Runs: []RunInput{{PitID: pit.ID, SetPoint: "250 F"}}}
+	for _, c := range v.Cuts {
+		plan.Placements = append(plan.Placements, PlacementInput{CutID: c.ID})
+	}
+	h.must("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan, 201, &v)
+	return v
+}
+
+func (h hand) weigh(cut int64, stage, weight string) {
+	h.t.Helper()
+	h.must("POST", fmt.Sprintf("/api/cuts/%d/weighings", cut), map[string]string{"stage": stage, "weight": weight, "resolution": "1/4 oz"}, 201, nil)
+}

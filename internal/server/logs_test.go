@@ -1,0 +1,182 @@
+package server
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// barnLog is a wide log of the pit and both cuts, a line each ten seconds.
+func barnLog(lines int) []byte {
+	var b bytes.Buffer
+	b.WriteString("Time,Brick Pit (F),1L (F),1R (F)\n")
+	at := time.Date(2026, 9, 19, 8, 0, 0, 0, time.UTC)
+	for i := range lines {
+		fmt.Fprintf(&b, "%s,%d,%.1f,%.1f\n", at.Add(time.Duration(i)*10*time.Second).Format("2006-01-02 15:04:05"), 245+i%11, 40+float64(i)/40, 41+float64(i)/41)
+	}
+	return b.Bytes()
+}
+
+func (h hand) targets(v TrialView) map[string]store.Target {
+	return map[string]store.Target{
+		"Brick Pit (F)": {PitRunID: &v.Cooks[0].Runs[0].ID}, "1L (F)": {CutID: &v.Cuts[0].ID}, "1R (F)": {CutID: &v.Cuts[1].ID},
+	}
+}
+
+func TestImportTwiceAddsNothing(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	logs := fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID)
+	data := barnLog(600)
+	var p LogPreview
+	if status, problem := odalys.upload(logs+"/preview", data, LogOptions{}, &p); status != 200 {
+		t.Fatalf("the preview answered %d %+v", status, problem)
+	}
+	if p.Readings != 1800 || p.Known != 0 || p.Delimiter != "comma" || p.Zone != "America/New_York" || p.Logger != "barn logger" || len(p.Questions) != 0 {
+		t.Errorf("the preview says %+v", p)
+	}
+	if got := p.Columns[1].Target; got.CutID == nil || *got.CutID != v.Cuts[0].ID || p.Columns[0].Target.PitRunID == nil {
+		t.Errorf("columns are guessed as %+v", p.Columns)
+	}
+	if want := time.Date(2026, 9, 19, 12, 0, 0, 0, time.UTC); !p.From.Equal(want) {
+		t.Errorf("08:00 in the barn is %v, want %v", p.From, want)
+	}
+	o := LogOptions{Targets: odalys.targets(v)}
+	var first, second, longer LogImported
+	odalys.upload(logs, data, o, &first)
+	odalys.upload(logs, data, o, &second)
+	odalys.upload(logs, barnLog(700), o, &longer)
+	if first.Added != 1800 || second.Added != 0 || second.AlreadyThere != 1800 || longer.Added != 300 {
+		t.Errorf("three imports added %d, %d and %d", first.Added, second.Added, longer.Added)
+	}
+	odalys.upload(logs+"/preview", data, LogOptions{}, &p)
+	if p.Known != 1800 {
+		t.Errorf("a later preview knows %d of the readings, want 1800", p.Known)
+	}
+}
+
+func TestTracesAreReducedAndZoomed(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
+	data := barnLog(33_334) // 100,002 readings
+	var done LogImported
+	if status, p := odalys.upload(cook+"/logs", data, LogOptions{Targets: odalys.targets(v)}, &done); status != 201 || done.Added != 100_002 {
+		t.Fatalf("the import answered %d %+v and added %d", status, p, done.Added)
+	}
+	var all, zoomed Traces
+	odalys.must("GET", cook+"/traces?columns=500", nil, 200, &all)
+	if len(all.Traces) != 3 || len(all.Traces[0].Points) != 500 {
+		t.Fatalf("%d traces of %d points, want 3 of 500", len(all.Traces), len(all.Traces[0].Points))
+	}
+	for _, p := range all.Traces[0].Points {
+		if p[2] <= p[1] {
+			t.Fatalf("a stretch of 67 readings that go up and down has lowest %v and highest %v", p[1], p[2])
+		}
+	}
+	from := all.First.Add(time.Hour)
+	odalys.must("GET", fmt.Sprintf("%s/traces?columns=500&from=%d&to=%d", cook, from.UnixMilli(), from.Add(10*time.Minute).UnixMilli()), nil, 200, &zoomed)
+	if n := len(zoomed.Traces[1].Points); n != 61 || zoomed.Traces[1].Points[5][1] != zoomed.Traces[1].Points[5][2] {
+		t.Errorf("ten minutes hold %d points, want the 61 readings themselves", n)
+	}
+	odalys.refused("GET", cook+"/traces?from=5&to=4", nil, 422, "not after the start")
+	var h TrialView
+	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/final-temperature", v.Cuts[0].ID), TemperatureInput{Source: "probe"}, 201, &h)
+	if got := h.Cuts[0].FinalTemperature; got.Source != "probe" || got.C < 400 {
+		t.Errorf("the probe's highest is %+v", got)
+	}
+}
+
+func TestWrongLogsAreRefusedWithTheReason(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	logs := fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID)
+	large := append([]byte("time,Pit F\n"), bytes.Repeat([]byte("2026-09-19 08:00:00,250\n"), 60<<20/24)...)
+	good := barnLog(5)
+	other := int64(999)
+	for _, c := range []struct {
+		name   string
+		data   []byte
+		o      LogOptions
+		status int
+		words  string
+	}{
+		{"a picture", []byte("\x89PNG\r\n\x1a\n0000"), LogOptions{}, 422, "PNG picture"},
+		{"an empty file", nil, LogOptions{}, 422, "empty"},
+		{"60 MB", large, LogOptions{}, 413, "over 24 MB"},
+		{"a zone there is not", good, LogOptions{Zone: "Narnia"}, 422, "time zone"},
+		{"a scale there is not", good, LogOptions{Scale: "K"}, 422, "scale"},
+		{"a cut of another cook", good, LogOptions{Targets: map[string]store.Target{"1L (F)": {CutID: &other}}}, 422, "no cut or pit of this cook"},
+	} {
+		status, p := odalys.upload(logs, c.data, c.o, nil)
+		if status != c.status || !strings.Contains(fmt.Sprintf("%+v", p), c.words) {
+			t.Errorf("%s answered %d %+v, want %d with %q", c.name, status, p, c.status, c.words)
+		}
+	}
+	var got LogImported
+	latin := "Zeit;Grube \xb0C;1L \xb0C\n19.09.2026 08:00;121,5;4,5\n19.09.2026 08:01;warm;4,6\n19.09.2026 08:02;122,0;4,7\n"
+	status, p := odalys.upload(logs, []byte(latin), LogOptions{Zone: "+02:00"}, &got)
+	if status != 201 || got.Added != 5 || got.TroubleCount != 1 {
+		t.Errorf("Latin-1 with decimal commas answered %d %+v: %d added, %d in trouble", status, p, got.Added, got.TroubleCount)
+	}
+	if x := got.Trial.Imports[0].Trouble; len(x) != 1 || x[0].Line != 3 {
+		t.Errorf("the record of the import reports %+v, want line 3", x)
+	}
+	if status, _ := odalys.send("POST", logs, "application/json", strings.NewReader("{}")); status != 400 {
+		t.Errorf("JSON in place of a form answered %d", status)
+	}
+}
+
+func TestAProbeMovesOnToItsNextCook(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	o := LogOptions{Targets: odalys.targets(v)}
+	odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID), barnLog(100), o, nil)
+	plan := PlanInput{ServeAt: odalys.clock("2026-09-20T22:00:00Z"), Runs: []RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "121 C"}}}
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan, 201, &v)
+	next := bytes.ReplaceAll(barnLog(50), []byte("2026-09-19"), []byte("2026-09-20"))
+	odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[1].ID), next, LogOptions{Targets: map[string]store.Target{"Brick Pit (F)": {PitRunID: &v.Cooks[1].Runs[0].ID}}}, nil)
+	for i, want := range []int{100, 50} {
+		var tr Traces
+		odalys.must("GET", fmt.Sprintf("/api/cooks/%d/traces?columns=4000", v.Cooks[i].ID), nil, 200, &tr)
+		if n := len(tr.Traces[0].Points); n != want {
+			t.Errorf("the pit of cook %d has %d readings, want %d", i+1, n, want)
+		}
+	}
+}
+
+func TestCalculationsByRoute(t *testing.T) {
+	b, _ := newBarn(t)
+	h := b.hand()
+	var list []Calculation
+	h.must("GET", "/api/calc", nil, 200, &list)
+	if len(list) < 9 {
+		t.Errorf("%d calculations are listed", len(list))
+	}
+	var g struct{ Grams float64 }
+	h.must("POST", "/api/calc/units.to_grams", map[string]any{"lb": 1, "oz": 8}, 200, &g)
+	if g.Grams != 680.388555 {
+		t.Errorf("1 lb 8 oz is %v g", g.Grams)
+	}
+	h.refused("POST", "/api/calc/units.to_grams", map[string]any{"stone": 1}, 422, "stone")
+	h.refused("POST", "/api/calc/units.to_stones", map[string]any{}, 404, "no calculation")
+}
+
+func TestProblemsHaveOneShape(t *testing.T) {
+	b, odalys := newBarn(t)
+	_ = b
+	status, p := odalys.do("POST", "/api/trials", map[string]any{"question": ""}, nil)
+	if status != 422 || len(p.Errors) < 5 {
+		t.Errorf("an empty ask answered %d with %d faults, want all of them at once", status, len(p.Errors))
+	}
+	for _, e := range p.Errors {
+		if e == (rest.FieldError{}) || e.Problem == "" || e.Remedy == "" || e.Field == "" {
+			t.Errorf("a fault lacks field, problem or remedy: %+v", e)
+		}
+	}
+}
