@@ -110,7 +110,7 @@ func (a Ask) Check() error {
 		if !tagWord.MatchString(arm.Tag) {
 			wrong.Add(field+".tag", fmt.Sprintf("%q is not a tag word", arm.Tag), "use 2 to 7 capital letters, for instance PAPER")
 		}
-		if tags[arm.Tag] {
+		if arm.Tag != "" && tags[arm.Tag] {
 			wrong.Add(field+".tag", fmt.Sprintf("%s is there twice", arm.Tag), "give each arm its own tag")
 		}
 		level := strings.ToLower(strings.TrimSpace(arm.Level))

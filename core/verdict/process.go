@@ -121,6 +121,9 @@ func comparePair(a, b int, o Outcome, fit Fit, cells []Cell, exact bool, house *
 		c.Exact, c.Pairs = true, len(d)
 		c.P = ptr(signFlip(d).PTwoSided)
 		c.CI90, c.CI80 = signFlipInterval(d, 0.90), signFlipInterval(d, 0.80)
+		if noSpread {
+			p.Why = "every pair differs by the same, so there is no spread to judge by but exact sign flips"
+		}
 	case noSpread:
 		p.Why = "every value is alike, so there is no spread to judge by"
 	case fit.DF > 0:

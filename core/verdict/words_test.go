@@ -145,7 +145,7 @@ func TestCompareSaysWhyThereIsNoEvidence(t *testing.T) {
 		{"one unit an arm, nothing to borrow", []Observation{one(0, "a", "k", 1), one(1, "b", "k", 2)}, nil, true, false, false, true},
 		{"one unit an arm, three degrees of freedom to borrow", []Observation{one(0, "a", "k", 1), one(1, "b", "k", 2)}, &Spread{SD: 1, DF: 3}, true, false, false, true},
 		{"one unit an arm, borrowed", []Observation{one(0, "a", "k", 1), one(1, "b", "k", 2)}, house, true, true, false, false},
-		{"differences all alike", []Observation{one(0, "a", "1", 2), one(1, "b", "1", 1), one(0, "c", "2", 3), one(1, "d", "2", 2)}, house, true, false, true, false},
+		{"differences all alike", []Observation{one(0, "a", "1", 2), one(1, "b", "1", 1), one(0, "c", "2", 3), one(1, "d", "2", 2)}, house, true, false, true, true},
 		{"all alike without pairs", []Observation{one(0, "a", "k", 2), one(0, "b", "k", 2), one(1, "c", "k", 2), one(1, "d", "k", 2)}, house, true, false, false, true},
 	} {
 		p := Compare(2, c.units, false, c.house).Pairs[0]

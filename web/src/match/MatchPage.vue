@@ -269,13 +269,19 @@ const headline = computed(() => {
   width: 90px;
 }
 .fields {
-  display: grid;
-  grid-template-columns: 80px 70px 1fr 90px 150px 150px auto auto;
+  display: flex;
+  flex-wrap: wrap;
   gap: 10px;
   align-items: end;
 }
 .fields :deep(input) {
-  width: 100%;
+  width: 84px;
+}
+.fields #cut-animal {
+  width: 150px;
+}
+.fields .weigh :deep(input) {
+  width: 172px;
 }
 .side {
   padding: 16px;
@@ -286,10 +292,5 @@ const headline = computed(() => {
 .apart {
   color: var(--watch);
   font-weight: 700;
-}
-@media (max-width: 1100px) {
-  .fields {
-    grid-template-columns: repeat(2, 1fr);
-  }
 }
 </style>

@@ -19,6 +19,9 @@ defineProps<{ problem: Problem | null }>()
 </template>
 
 <style scoped>
+.problem strong {
+  margin-right: 0.35em;
+}
 .problem {
   background: var(--alarm-wash);
   color: var(--alarm);

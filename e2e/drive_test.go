@@ -1,0 +1,269 @@
+// Package e2e walks the users' paths through the real interface.
+package e2e
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+
+	"whitebarn/internal/auth"
+	"whitebarn/internal/server"
+	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/browser"
+	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/web"
+)
+
+var chromium *browser.Browser
+
+func TestMain(m *testing.M) { os.Exit(run(m)) }
+
+func run(m *testing.M) int {
+	gin.SetMode(gin.ReleaseMode)
+	slog.SetDefault(slog.New(slog.DiscardHandler))
+	var err error
+	if chromium, err = browser.Start(); err != nil {
+		fmt.Fprintln(os.Stderr, "e2e:", err)
+		return 1
+	}
+	defer chromium.Close()
+	return pgtest.Main(m)
+}
+
+// serve starts White Barn on an empty database.
+func serve(t *testing.T) (site string, s *store.Store) {
+	t.Helper()
+	if f, err := web.Dist().Open("index.html"); err != nil {
+		t.Fatal("the front end is not built: run make build first")
+	} else {
+		f.Close()
+	}
+	s = pgtest.Store(t)
+	srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Cheap})
+	h := httptest.NewServer(handler)
+	t.Cleanup(func() { h.Close(); srv.Close() })
+	return h.URL, s
+}
+
+// user is a page in somebody's hands. Every step fails the test by itself,
+// with a picture of the page.
+type user struct {
+	t *testing.T
+	*browser.Page
+}
+
+const patience = 15 * time.Second
+
+func open(t *testing.T, site, path string, width, height int) user {
+	t.Helper()
+	p, err := chromium.Page(site, path, width, height)
+	if err != nil {
+		t.Fatal(err)
+	}
+	u := user{t, p}
+	t.Cleanup(func() {
+		if t.Failed() {
+			u.picture()
+		}
+		for _, trouble := range p.Trouble() {
+			t.Errorf("the page %s: %s", path, trouble)
+		}
+		_ = p.Browser().Close()
+	})
+	return u
+}
+
+// picture keeps what the page shows, for a person to look at.
+func (u user) picture() {
+	png, err := u.Screenshot(false, nil)
+	if err != nil {
+		return
+	}
+	path := filepath.Join(os.TempDir(), strings.ReplaceAll(u.t.Name(), "/", "-")+fmt.Sprintf("-%d.png", time.Now().UnixNano()%1e6))
+	if os.WriteFile(path, png, 0o644) == nil {
+		u.t.Logf("what the page showed: %s", path)
+	}
+}
+
+func (u user) fail(format string, v ...any) {
+	u.t.Helper()
+	u.t.Fatalf(format, v...)
+}
+
+// find waits for a visible element.
+func (u user) find(selector string) *rod.Element {
+	u.t.Helper()
+	el, err := u.Timeout(patience).Element(selector)
+	if err != nil {
+		u.fail("there is no %s: %v", selector, err)
+	}
+	return el.CancelTimeout()
+}
+
+func (u user) click(selector string) {
+	u.t.Helper()
+	u.press(selector, u.find(selector))
+}
+
+// press moves the mouse to the middle of an element and clicks what is there.
+// (Rod's own Click takes a pseudo-element for a stranger in the way.)
+func (u user) press(name string, el *rod.Element) {
+	u.t.Helper()
+	el = el.Timeout(patience)
+	err := errors.Join(el.WaitVisible(), el.ScrollIntoView(), el.WaitEnabled())
+	shape, shapeErr := el.Shape()
+	if err = errors.Join(err, shapeErr); err != nil {
+		u.fail("cannot reach %s: %v", name, err)
+	}
+	box := shape.Box()
+	at := proto.NewPoint(box.X+box.Width/2, box.Y+box.Height/2)
+	if err := errors.Join(u.Mouse.MoveTo(at), u.Mouse.Click(proto.InputMouseButtonLeft, 1)); err != nil {
+		u.fail("cannot click %s: %v", name, err)
+	}
+}
+
+// button clicks the button, link or summary that says the words.
+func (u user) button(words string) {
+	u.t.Helper()
+	el, err := u.Timeout(patience).ElementR("button, a, summary, label", "^\\s*"+regexp.QuoteMeta(words))
+	if err != nil {
+		u.fail("there is no button %q: %v", words, err)
+	}
+	u.press(words, el.CancelTimeout())
+}
+
+// fill puts text in place of what a field holds.
+func (u user) fill(selector, text string) {
+	u.t.Helper()
+	el := u.find(selector)
+	if err := el.Timeout(patience).SelectAllText(); err != nil {
+		u.fail("cannot select %s: %v", selector, err)
+	}
+	if err := el.Input(text); err != nil {
+		u.fail("cannot fill %s: %v", selector, err)
+	}
+}
+
+// enter fills a field and presses Enter in it.
+func (u user) enter(selector, text string) {
+	u.t.Helper()
+	u.fill(selector, text)
+	if err := u.find(selector).Type(input.Enter); err != nil {
+		u.fail("cannot press Enter in %s: %v", selector, err)
+	}
+}
+
+// choose opens a select and picks an option by its label.
+func (u user) choose(selector, option string) {
+	u.t.Helper()
+	box := u.find(selector)
+	if inner, err := box.Sleeper(rod.NotFoundSleeper).Element(`[role="combobox"]`); err == nil {
+		box = inner.Sleeper(rod.DefaultSleeper)
+	}
+	u.press(selector, box)
+	list := u.attribute(box, "aria-controls")
+	el, err := u.Timeout(patience).ElementR("#"+list+` [role="option"]`, "^"+regexp.QuoteMeta(option)+"$")
+	if err != nil {
+		u.fail("%s offers no %q: %v", selector, option, err)
+	}
+	if err := el.WaitStable(60 * time.Millisecond); err != nil { // the panel is still being placed
+		u.fail("the option %q does not come to rest: %v", option, err)
+	}
+	u.press(option, el.CancelTimeout())
+	if err := box.Timeout(patience).Wait(rod.Eval(`() => this.getAttribute('aria-expanded') === 'false'`)); err != nil {
+		u.fail("%s stays open: %v", selector, err)
+	}
+}
+
+func (u user) attribute(el *rod.Element, name string) string {
+	u.t.Helper()
+	if err := el.Timeout(patience).Wait(rod.Eval(`n => !!this.getAttribute(n)`, name)); err != nil {
+		u.fail("the element gets no %s: %v", name, err)
+	}
+	v, err := el.Attribute(name)
+	if err != nil || v == nil {
+		u.fail("the element has no %s: %v", name, err)
+	}
+	return *v
+}
+
+// see waits until an element says the words.
+func (u user) see(selector, words string) {
+	u.t.Helper()
+	if _, err := u.Timeout(patience).ElementR(selector, regexp.QuoteMeta(words)); err != nil {
+		text := "nothing"
+		if el, err := u.Page.Sleeper(rod.NotFoundSleeper).Element(selector); err == nil {
+			text, _ = el.Text()
+		}
+		u.fail("%s says %q, want %q", selector, text, words)
+	}
+}
+
+// at waits until the address ends so.
+func (u user) at(path string) {
+	u.t.Helper()
+	if err := u.Timeout(patience).Wait(rod.Eval(`p => location.pathname.endsWith(p)`, path)); err != nil {
+		u.fail("the address is not %s: %v", path, err)
+	}
+}
+
+// key presses keys while no field has focus.
+func (u user) key(keys ...input.Key) {
+	u.t.Helper()
+	u.MustEval(`() => { document.activeElement?.blur(); return true }`)
+	for _, k := range keys {
+		if err := u.Keyboard.Type(k); err != nil {
+			u.fail("cannot press a key: %v", err)
+		}
+	}
+}
+
+// goTo goes to a step of the trial at hand: g, then its number.
+func (u user) goTo(step int) {
+	u.t.Helper()
+	u.key(input.KeyG, []input.Key{input.Digit1, input.Digit2, input.Digit3, input.Digit4, input.Digit5, input.Digit6, input.Digit7, input.Digit8}[step-1])
+	u.at([]string{"ask", "match", "plan", "prep", "fire", "rest", "table", "settle"}[step-1])
+}
+
+// file writes a file for an upload.
+func file(t *testing.T, name string, write func(io.Writer)) string {
+	t.Helper()
+	f, err := os.Create(filepath.Join(t.TempDir(), name))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	write(f)
+	return f.Name()
+}
+
+// whole says that nothing on the page is wider than it.
+func (u user) whole() {
+	u.t.Helper()
+	wide := u.MustEval(`() => {
+		const wide = document.documentElement.scrollWidth - window.innerWidth
+		return wide > 0 ? wide : 0
+	}`).Int()
+	if wide > 0 {
+		u.t.Errorf("the page is %d px wider than its screen", wide)
+		u.picture()
+	}
+}
+
+// rodCount waits for so many elements.
+func rodCount(selector string, n int) *rod.EvalOptions {
+	return rod.Eval(`(s, n) => document.querySelectorAll(s).length === n`, selector, n)
+}

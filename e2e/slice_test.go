@@ -1,0 +1,329 @@
+package e2e
+
+import (
+	"fmt"
+	"io"
+	"math"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// day is yesterday in the barn, on which the trial is cooked.
+func day() time.Time {
+	zone, _ := time.LoadLocation("America/New_York")
+	y := time.Now().In(zone).AddDate(0, 0, -1)
+	return time.Date(y.Year(), y.Month(), y.Day(), 0, 0, 0, 0, zone)
+}
+
+// cookLog is a log of a pit at 250 F and six cuts that pass 203 F after eight
+// hours (left, 1R and so on by pair) or nine, with two lines a logger garbled.
+func cookLog(w io.Writer) {
+	fmt.Fprintln(w, "Time;North Drum °F;1L °F;1R °F;2L °F;2R °F;3L °F;3R °F")
+	hours := []float64{7.2, 8.6, 8.8, 7.4, 7.3, 8.5}
+	for m := range 10 * 60 {
+		at := day().Add(8*time.Hour + time.Duration(m)*time.Minute)
+		fmt.Fprintf(w, "%s;%.1f", at.Format("2006-01-02 15:04"), 250+4*math.Sin(float64(m)/17))
+		for _, h := range hours {
+			fmt.Fprintf(w, ";%.1f", math.Min(204, 40+164*math.Min(1, float64(m)/60/h)))
+		}
+		fmt.Fprintln(w)
+		if m == 100 || m == 200 {
+			fmt.Fprintln(w, at.Format("2006-01-02 15:04")+";#ERR?;;")
+		}
+	}
+}
+
+// TestOneTrialFromQuestionToVerdict is the whole slice by a user's clicks and
+// keys, on an empty barn, with three ballots on three phones.
+func TestOneTrialFromQuestionToVerdict(t *testing.T) {
+	site, _ := serve(t)
+	odalys := open(t, site, "/", 1280, 800)
+
+	// The first visit makes the barn; its pitmaster adds the carver.
+	began := time.Now()
+	lap := func(what string) { t.Logf("%s after %s", what, time.Since(began).Round(100*time.Millisecond)) }
+	odalys.fill("#barn", "White Barn")
+	odalys.fill("#zone", "America/New_York")
+	odalys.fill("#name", "Odalys")
+	odalys.fill("#sign-in", "odalys")
+	odalys.enter("#password", "apricot and alder")
+	odalys.see("h2", "Open questions")
+	odalys.key(input.KeyG, input.KeyC)
+	odalys.fill("#hand-name", "Tove")
+	odalys.fill("#hand-sign", "tove")
+	odalys.enter("#hand-pass", "hornbeam and ash")
+	odalys.see("td", "Tove")
+
+	lap("the barn is open")
+	ask(odalys)
+	match(odalys)
+	lap("matched")
+	plan(odalys)
+	odalys.goTo(4)
+	odalys.enter(`input[aria-label="Prepped weight of 1L"]`, "6 lb 4 oz")
+	odalys.see("td", "+1.8 %")
+	lap("prepped")
+	fire(odalys)
+	lap("cooked")
+	rest(odalys)
+	lap("weighed")
+	plates := table(odalys)
+
+	// The carver signs in at another screen and reads the key; nobody else can.
+	tove := open(t, site, odalys.MustInfo().URL[len(site):], 1280, 800)
+	tove.fill("#sign-in", "tove")
+	tove.enter("#password", "hornbeam and ash")
+	tove.button("The carver's key")
+	armOf := map[string]int{}
+	for _, row := range tove.find("details table tbody").MustElements("tr") {
+		cells := row.MustElements("td")
+		armOf[cells[0].MustText()] = map[string]int{"1L": 0, "2R": 0, "3L": 0}[cells[1].MustText()] + map[string]int{"1R": 1, "2L": 1, "3R": 1}[cells[1].MustText()]
+	}
+	if len(armOf) != 6 {
+		t.Fatalf("the carver reads %d codes, want 6", len(armOf))
+	}
+	for i, path := range plates {
+		taste(open(t, site, path, 390, 844), armOf, i)
+		lap(path)
+	}
+
+	odalys.see("aside", "3 of 3")
+	odalys.click("[data-testid=reveal]")
+	odalys.at("settle")
+	settle(odalys)
+}
+
+func ask(u user) {
+	u.t.Helper()
+	u.key(input.KeyG, input.KeyB)
+	u.button("Ask a new question")
+	u.fill("#question", "Paper or bare?")
+	u.click("[data-testid=keep-ask]")
+	u.see("[data-testid=problem]", "Say what is cooked")
+	u.Expect("POST " + site(u) + "/api/trials answered 422")
+	u.fill("#product", "lamb shoulder")
+	u.fill("#cut", "shoulder")
+	u.fill("#factor", "wrap")
+	u.fill("#tag0", "PAPER")
+	u.fill("#level0", "paper at 165 F")
+	u.fill("#tag1", "BARE")
+	u.fill("#level1", "no wrap")
+	u.click("#control1")
+	u.fill(`input[aria-label="What"]`, "pit")
+	u.fill(`input[aria-label="Value"]`, "250 F")
+	u.fill("#allergens", "mustard")
+	u.click("#o-bark")
+	u.click("[data-testid=keep-ask]")
+	u.at("match")
+}
+
+func site(u user) string {
+	url := u.MustInfo().URL
+	return url[:strings.Index(url[8:], "/")+8]
+}
+
+func match(u user) {
+	u.t.Helper()
+	u.Expect("/weighings answered 422")
+	for i, c := range []struct{ name, pair, weight, arm string }{
+		{"1L", "1", "6 lb 2 1/4 oz", "PAPER"}, {"1R", "1", "6 lb 4 oz", "BARE"}, {"2L", "2", "5 lb 15 oz", "BARE"},
+		{"2R", "2", "6lb 1oz", "PAPER"}, {"3L", "3", "2.79 kg", "PAPER"}, {"3R", "3", "6.19 lb", "BARE"},
+	} {
+		u.fill("#cut-name", c.name)
+		u.fill("#cut-pair", c.pair)
+		arm, err := u.Timeout(patience).ElementR("form button", "^"+c.arm+"$")
+		if err != nil {
+			u.fail("there is no arm %s", c.arm)
+		}
+		u.press(c.arm, arm.CancelTimeout())
+		if i == 0 {
+			u.enter("#cut-trimmed", "6 lb 19 oz")
+			u.see("[data-testid=problem]", "write 7 lb 3 oz")
+		}
+		u.enter("#cut-trimmed", c.weight)
+		u.see("h1", fmt.Sprintf("%d cut", i+1))
+		u.see("h2", "Hang a cut")
+	}
+	u.see("[data-testid=difference]", "alike")
+	u.whole()
+	// A tag swaps its pair, and swaps it back.
+	for _, want := range []string{"arm-2", "arm-1"} {
+		u.click(`button[aria-label="Swap 1L to the other arm"]`)
+		u.find(`button[aria-label="Swap 1L to the other arm"] .` + want)
+	}
+}
+
+func plan(u user) {
+	u.t.Helper()
+	u.goTo(3)
+	u.fill(`input[aria-label="New pit"]`, "North Drum")
+	u.button("Add pit")
+	u.choose("[data-testid=pit-0]", "North Drum")
+	u.fill("#set0", "250")
+	date := u.find(`input[aria-label="On the table, day"]`)
+	date.MustEval(`d => { this.value = d; this.dispatchEvent(new Event('input')); this.dispatchEvent(new Event('change')) }`, day().Format("2006-01-02"))
+	u.enter(`input[aria-label="On the table, clock"]`, "1800")
+	u.click("[data-testid=keep-cook]")
+	u.see("aside", "6 cuts")
+	u.see("aside", "North Drum 250 F")
+}
+
+func fire(u user) {
+	u.t.Helper()
+	u.goTo(5)
+	u.key(input.KeyI)
+	u.Expect("/logs/preview answered 422")
+	u.find("[data-testid=log-file]").MustSetFiles(file(u.t, "picture.csv", func(w io.Writer) { fmt.Fprint(w, "\x89PNG\r\n\x1a\n") }))
+	u.see("[data-testid=problem]", "PNG picture")
+	u.button("Choose another file")
+	log := file(u.t, "drum.csv", cookLog)
+	u.find("[data-testid=log-file]").MustSetFiles(log)
+	u.see("[data-testid=trouble]", "2 lines have trouble")
+	u.click("[data-testid=import-log]")
+	u.see("[data-testid=imported]", "4,200 readings added")
+	u.button("Another file")
+	u.find("[data-testid=log-file]").MustSetFiles(log)
+	u.see("[data-testid=known]", "already here")
+	u.click("[data-testid=import-log]")
+	u.see("[data-testid=imported]", "0 readings added, 4,200 were there already")
+	u.click("[data-testid=import-done]")
+	u.find("[data-testid=chart] path.trace")
+
+	// Log by hand: lit and on for all at 8, the wrap and pulls by arm, one undone.
+	at := func(clock string) {
+		u.t.Helper()
+		u.MustElement(`input[aria-label="Time of the act, day"]`).MustEval(`d => { this.value = d; this.dispatchEvent(new Event('input')); this.dispatchEvent(new Event('change')) }`, day().Format("2006-01-02"))
+		u.enter(`input[aria-label="Time of the act, clock"]`, clock)
+	}
+	logged := func(n int) {
+		u.t.Helper()
+		if err := u.Timeout(patience).Wait(rodCount("[data-testid=event-log] tr", n)); err != nil {
+			u.fail("the log does not come to %d lines: %v", n, err)
+		}
+	}
+	at("8:00")
+	u.key(input.Digit0, input.KeyF)
+	logged(1)
+	u.key(input.KeyO)
+	logged(7)
+	at("12:05")
+	u.key(input.Digit1)
+	u.click("[data-testid=pad-wrap]")
+	logged(10)
+	at("15:20")
+	u.key(input.KeyP)
+	logged(13)
+	u.key(input.KeyU)
+	logged(10)
+	u.key(input.KeyP)
+	logged(13)
+	at("16:40")
+	u.key(input.Digit2, input.KeyP)
+	logged(16)
+	u.see("[data-testid=last-entry]", "16:40 Pull 1R, 2L, 3R")
+	u.Expect("/events answered 422")
+	at("17:00")
+	u.key(input.KeyS)
+	u.see("[data-testid=problem]", "it was pulled at")
+	u.key(input.Equal)
+	u.find("[data-testid=chart] path.trace")
+	u.whole()
+}
+
+func rest(u user) {
+	u.t.Helper()
+	u.goTo(6)
+	u.see(".warn", "Waiting: 1L, 1R, 2L, 2R, 3L, 3R")
+	off := []string{"3 lb 5 oz", "3 lb 1 oz", "2 lb 14 oz", "3 lb 4 oz", "3 lb 6 oz", "3 lb 0 oz"}
+	for i, c := range []string{"1L", "1R", "2L", "2R", "3L", "3R"} {
+		u.enter(fmt.Sprintf(`input[aria-label="Weight off the pit of %s"]`, c), off[i])
+	}
+	u.enter(`input[aria-label="Final temperature of 1L"]`, "203")
+	u.see("[data-testid=cut-1L] .gate", "minimum met")
+	u.click("[data-testid=by-probe]")
+	u.see("[data-testid=cut-3R] .gate", "minimum met")
+	u.click("[data-testid=switch]")
+	u.see("[data-testid=yields]", "46.1") // cook loss of 1L: 3 lb 5 oz of 6 lb 2 1/4 oz
+	u.see("[data-testid=yields]", "± 0.")
+}
+
+// table seats three tasters, serves one flight and returns their pages.
+func table(u user) []string {
+	u.t.Helper()
+	u.goTo(7)
+	for i, name := range []string{"Ife", "Joren", "Marisol"} {
+		u.enter("[data-testid=taster-name]", name)
+		u.see("article", name)
+		_ = i
+	}
+	u.click("[data-testid=prepare-flight]")
+	u.choose("[data-testid=carver]", "Tove")
+	u.click("[data-testid=serve]")
+	u.see("[data-testid=flight]", "6 samples, carved by Tove")
+	u.see("[data-testid=flight]", "Only Tove sees which code is which cut")
+	var paths []string
+	for _, name := range []string{"Ife", "Joren", "Marisol"} {
+		href := u.attribute(u.find("[data-testid=link-"+name+"]"), "href")
+		paths = append(paths, href[len(site(u)):])
+	}
+	return paths
+}
+
+// taste seals a whole plate on a phone. The first arm is juicier and its bark
+// softer; tasters differ a little.
+func taste(u user, armOf map[string]int, taster int) {
+	u.t.Helper()
+	u.see("h1", "Before you taste")
+	u.see(".warn", "mustard")
+	u.click("[data-testid=begin]")
+	digits := []input.Key{input.Digit1, input.Digit2, input.Digit3, input.Digit4, input.Digit5, input.Digit6, input.Digit7, input.Digit8, input.Digit9}
+	for n := range 6 {
+		code := u.find("[data-testid=code]").MustText()
+		arm, ours := armOf[code]
+		if !ours {
+			u.fail("the plate shows %q, which the carver does not know", code)
+		}
+		u.see("[data-testid=seal]", "to go")
+		wobble := (n + taster) % 2
+		for attribute, score := range map[string]int{"juiciness": 7 - 2*arm + wobble, "bark": 5 + 2*arm + (n/2+taster)%2, "tenderness": 6 + wobble, "overall": 6 + (n+2*taster)%3} {
+			rule := u.find("[data-testid=rule-" + attribute + "]")
+			if n == 0 {
+				// The first plate by touch, in the middle of the cell.
+				u.press(attribute, rule.MustElement(fmt.Sprintf("span:nth-child(%d)", score)))
+			} else {
+				rule.MustFocus()
+				rule.MustType(digits[score-1])
+			}
+			if got := u.attribute(rule, "aria-valuenow"); got != fmt.Sprint(score) {
+				u.fail("%s shows %s, want %d", attribute, got, score)
+			}
+		}
+		if n == 1 { // what is tapped outlives a reload
+			u.MustReload()
+			u.see("[data-testid=seal]", "Seal "+code)
+		}
+		u.whole()
+		u.click("[data-testid=seal]")
+		if n < 5 {
+			u.click("[data-testid=go-on]")
+		}
+	}
+	u.see("h1", "All sealed")
+}
+
+func settle(u user) {
+	u.t.Helper()
+	u.see("[data-testid=outcome-juiciness]", "PAPER")
+	u.see("[data-testid=outcome-juiciness]", "these pieces")
+	u.see("[data-testid=outcome-bark]", "BARE")
+	u.see("[data-testid=outcome-cooked_yield]", "PAPER")
+	u.see("[data-testid=outcome-cook_time] ", "7 h 20")
+	u.see("[data-testid=not-covered]", "It does not cover other pits than North Drum, days other than this one cook and pieces outside 5 lb 15 oz")
+	u.see("[data-testid=headline]", "PAPER")
+	u.click("[data-testid=units] button:nth-child(2)")
+	u.see("[data-testid=not-covered]", "pieces outside 2.693 kg to 2.835 kg")
+	u.whole()
+}
