@@ -1,13 +1,16 @@
-// Command shots takes the pictures of docs/screenshots from a running demo:
-// go run ./e2e/shots -site http://127.0.0.1:8080
+// Command shots takes the pictures of docs/screenshots from a fresh demo:
+// go run ./e2e/shots -demo bin/whitebarn
 package main
 
 import (
+	"bufio"
 	"flag"
 	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"time"
 
 	"whitebarn/internal/demo"
@@ -15,11 +18,11 @@ import (
 )
 
 func main() {
-	site := flag.String("site", "http://127.0.0.1:8080", "the running demo")
+	binary := flag.String("demo", "bin/whitebarn", "the built program")
 	out := flag.String("out", "docs/screenshots", "folder of the pictures")
 	only := flag.String("only", "", "take just the pictures whose names hold this")
 	flag.Parse()
-	if err := run(*site, *out, *only); err != nil {
+	if err := run(*binary, *out, *only); err != nil {
 		fmt.Fprintln(os.Stderr, "shots:", err)
 		os.Exit(1)
 	}
@@ -28,26 +31,74 @@ func main() {
 type shot struct {
 	name, path    string
 	width, height int
-	prepare       string // script run on the page first
+	script        string // run on the page first
 }
+
+// cookDucks imports the example log into the ducks' cook and logs a few acts.
+const cookDucks = `async log => {
+	const send = (path, body) => fetch('/api' + path, {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify(body)}).then(r => r.json())
+	const trial = await fetch('/api/trials/2').then(r => r.json())
+	const cook = trial.cooks[0], run = cook.runs[0].id
+	const targets = {'North Drum (F)': {cut_id: null, pit_run_id: run}}
+	for (const c of trial.cuts) targets[c.name + ' (F)'] = {cut_id: c.id, pit_run_id: null}
+	const form = new FormData()
+	form.append('body', JSON.stringify({logger: 'drum', zone: '', scale: '', date_order: '', fold: '', targets}))
+	form.append('file', new File([log], 'duck-legs-log.csv'))
+	await fetch('/api/cooks/' + cook.id + '/logs', {method: 'POST', body: form})
+	const act = (act, at, cut_ids, pit_run_ids = []) => send('/cooks/' + cook.id + '/events', {act, at, note: '', cut_ids, pit_run_ids, press: crypto.randomUUID()})
+	const all = trial.cuts.map(c => c.id)
+	await act('lit', '2026-09-27T12:25:00Z', [], [run])
+	await act('on', '2026-09-27T13:05:00Z', all)
+	await act('wood', '2026-09-27T13:35:00Z', [], [run])
+	await act('pull', '2026-09-27T15:20:00Z', all)
+	return true
+}`
+
+// serveDucks weighs the final temperatures in and serves one flight.
+const serveDucks = `async () => {
+	const send = (path, body) => fetch('/api' + path, {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify(body)}).then(r => r.json())
+	const trial = await fetch('/api/trials/2').then(r => r.json())
+	for (const c of trial.cuts) await send('/cuts/' + c.id + '/final-temperature', {source: 'probe', temperature: ''})
+	const people = await fetch('/api/people').then(r => r.json())
+	const tasters = trial.tasters.filter(t => t.name !== 'Tove').map(t => t.id)
+	await send('/trials/2/flights', {carver_id: people.find(p => p.name === 'Tove').id, cut_ids: trial.cuts.map(c => c.id), place: 'thigh', tasters})
+	return trial.tasters.find(t => t.name === 'Marisol').path
+}`
+
+const tapBallot = `async () => {
+	document.querySelector('[data-testid=begin]').click()
+	await new Promise(r => setTimeout(r, 200))
+	const tap = (rule, n) => rule.dispatchEvent(new KeyboardEvent('keydown', {key: String(n), bubbles: true}))
+	const rules = [...document.querySelectorAll('[role=slider]')]
+	rules.slice(0, -1).forEach((r, i) => tap(r, [7, 6, 4][i % 3]))
+	return true
+}`
+
+const night = `() => document.documentElement.dataset.theme = 'night'`
 
 var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
-	{"ask", "/trials/3/ask", 1280, 800, ""},
+	{"ask", "/trials/1/ask", 1280, 800, ""},
 	{"match", "/trials/3/match", 1280, 800, ""},
 	{"plan", "/trials/3/plan", 1280, 800, ""},
 	{"prep", "/trials/2/prep", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
-	{"fire-night", "/trials/3/fire", 1280, 800, `() => document.documentElement.dataset.theme = 'night'`},
+	{"fire-pads", "/trials/2/fire", 1280, 800, ""},
+	{"fire-night", "/trials/2/fire", 1280, 800, night},
 	{"fire-phone", "/trials/2/fire", 390, 844, ""},
-	{"rest", "/trials/3/rest", 1280, 800, ""},
+	{"rest", "/trials/2/rest", 1280, 800, ""},
 	{"yields", "/trials/3/rest", 1280, 800, `() => document.querySelector('[data-testid=switch]').click()`},
-	{"table", "/trials/3/table", 1280, 800, ""},
+	{"table", "/trials/2/table", 1280, 800, ""},
 	{"settle", "/trials/3/settle", 1280, 800, ""},
 	{"crew", "/crew", 1280, 800, ""},
 }
 
-func run(site, out, only string) error {
+func run(binary, out, only string) error {
+	site, stop, err := startDemo(binary)
+	if err != nil {
+		return err
+	}
+	defer stop()
 	b, err := browser.Start()
 	if err != nil {
 		return err
@@ -61,7 +112,13 @@ func run(site, out, only string) error {
 	first.MustElement("#password").MustInput(demo.Password)
 	first.MustElement("button[type=submit]").MustClick()
 	first.MustElement(".sky")
-	for _, s := range shots {
+	log, err := demo.DuckLog()
+	if err != nil {
+		return err
+	}
+	first.MustEval(cookDucks, string(log))
+	ballot := first.MustEval(serveDucks).Str()
+	for _, s := range append(shots, shot{"ballot", ballot, 390, 844, tapBallot}) {
 		if !strings.Contains(s.name, only) {
 			continue
 		}
@@ -70,8 +127,8 @@ func run(site, out, only string) error {
 			return err
 		}
 		p.MustWaitRequestIdle()()
-		if s.prepare != "" {
-			p.MustEval(s.prepare)
+		if s.script != "" {
+			p.MustEval(s.script)
 		}
 		p.MustEval(`() => document.fonts.ready.then(() => true)`)
 		time.Sleep(700 * time.Millisecond) // charts measure themselves, then ask for their readings
@@ -88,4 +145,36 @@ func run(site, out, only string) error {
 		p.MustClose()
 	}
 	return nil
+}
+
+// startDemo runs a demo of its own on a free port and a folder that goes.
+func startDemo(binary string) (site string, stop func(), err error) {
+	dir, err := os.MkdirTemp("/var/tmp", "white-barn-shots-")
+	if err != nil {
+		return "", nil, err
+	}
+	if err := os.Chmod(dir, 0o711); err != nil {
+		return "", nil, err
+	}
+	cmd := exec.Command(binary, "demo", "-addr", "127.0.0.1:0", "-data", filepath.Join(dir, "data"))
+	stdout, err := cmd.StdoutPipe()
+	if err != nil {
+		return "", nil, err
+	}
+	if err := cmd.Start(); err != nil {
+		return "", nil, err
+	}
+	stop = func() {
+		_ = cmd.Process.Signal(syscall.SIGINT)
+		_ = cmd.Wait()
+		_ = os.RemoveAll(dir)
+	}
+	lines := bufio.NewScanner(stdout)
+	for lines.Scan() {
+		if _, address, ok := strings.Cut(lines.Text(), "answers at "); ok {
+			return address, stop, nil
+		}
+	}
+	stop()
+	return "", nil, fmt.Errorf("%s ended without an address", binary)
 }

@@ -145,5 +145,9 @@ func poundsOunces(kg float64) string {
 	quarters := math.Round(kg * 1000 / units.GramsPerPound * units.OuncesPerPound * 4)
 	lb := math.Floor(quarters / 64)
 	oz := (quarters - lb*64) / 4
-	return fmt.Sprintf("%.0f lb %s oz", lb, strconv.FormatFloat(oz, 'f', -1, 64))
+	text := strconv.FormatFloat(oz, 'f', -1, 64) + " oz"
+	if lb > 0 {
+		text = fmt.Sprintf("%.0f lb ", lb) + text
+	}
+	return text
 }

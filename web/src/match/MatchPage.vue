@@ -12,7 +12,7 @@ import GateLine from '../ui/GateLine.vue'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { sentence, weight, weightDifference, weightHint } from '../ui/units'
+import { sentence, typedWeight, weight, weightDifference, weightHint } from '../ui/units'
 import HangingRail from './HangingRail.vue'
 import { useResolution } from './resolution'
 
@@ -35,6 +35,11 @@ const slip = reactive({
 })
 const arms = computed(() => trial.value.ask.arms.map((a) => ({ label: a.tag, value: a.id })))
 
+/** A weight in the reader's units; only a changed text is a new weighing. */
+function shownAt(c: CutView | null, stage: 'bought' | 'trimmed'): string {
+  const w = c && weighingAt(c, stage)
+  return w ? typedWeight(w) : ''
+}
 function lift(c: CutView | null) {
   picked.value = c?.id ?? null
   problem.value = null
@@ -45,8 +50,8 @@ function lift(c: CutView | null) {
     side: c?.side ?? '',
     batch: c?.batch ?? '',
     arm_id: c?.arm_id ?? null,
-    bought: (c && weighingAt(c, 'bought')?.typed) ?? '',
-    trimmed: (c && weighingAt(c, 'trimmed')?.typed) ?? '',
+    bought: shownAt(c, 'bought'),
+    trimmed: shownAt(c, 'trimmed'),
   })
 }
 watch(
@@ -76,7 +81,7 @@ async function keep() {
   picked.value = at
   for (const stage of ['bought', 'trimmed'] as const) {
     const c = trial.value.cuts.find((c) => c.id === at)!
-    if (!slip[stage].trim() || slip[stage].trim() === weighingAt(c, stage)?.typed) continue
+    if (!slip[stage].trim() || slip[stage].trim() === shownAt(c, stage)) continue
     const w = await run(() =>
       ok(
         api.POST('/api/cuts/{id}/weighings', {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CutView } from '../api/schema.gen'
@@ -13,15 +13,12 @@ const props = defineProps<{ cut: CutView }>()
 const { trial, set, shut } = useThisTrial()
 const { run, problem } = useAct()
 const text = ref('')
-watch(
-  () => props.cut.final_temperature?.id,
-  () => (text.value = props.cut.final_temperature?.typed ?? ''),
-  { immediate: true },
-)
+const shown = computed(() => (props.cut.final_temperature ? typedTemperature(props.cut.final_temperature) : ''))
+watch(shown, (s) => (text.value = s), { immediate: true })
 
 async function keep(source: 'hand' | 'probe') {
   const typed = withTemperatureUnit(text.value)
-  if (source === 'hand' && (!typed.trim() || typed.trim() === props.cut.final_temperature?.typed)) return true
+  if (source === 'hand' && (!typed.trim() || typed.trim() === shown.value)) return true
   const v = await run(() =>
     ok(
       api.POST('/api/cuts/{id}/final-temperature', {
@@ -63,8 +60,8 @@ async function next(e: Event) {
       />
     </span>
     <span v-if="cut.final_temperature" class="small soot"
-      >{{ typedTemperature(cut.final_temperature) }} by {{ cut.final_temperature.source }},
-      {{ clock(cut.final_temperature.at) }}, {{ cut.final_temperature.by }}</span
+      >by {{ cut.final_temperature.source }}, {{ clock(cut.final_temperature.at) }},
+      {{ cut.final_temperature.by }}</span
     >
     <span v-if="problem" class="wrong" role="alert"
       >{{ problem.errors[0]?.problem ?? problem.title }}. {{ problem.errors[0]?.remedy ?? problem.remedy }}.</span

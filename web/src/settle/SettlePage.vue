@@ -44,7 +44,8 @@ function amount(r: Row, s: Side): string {
 }
 function interval(r: Row, s: Side): string {
   if (!s.ci90) return ''
-  return `${signed(s.ci90[0]!, digits(r))} to ${signed(s.ci90[1]!, digits(r))}`
+  const plain = (v: number) => signed(v, digits(r)).replace('+', '')
+  return `${plain(s.ci90[0]!)} to ${plain(s.ci90[1]!)}`
 }
 </script>
 
@@ -79,7 +80,10 @@ function interval(r: Row, s: Side): string {
           </div>
           <p class="small">
             <b class="gap">{{ r.outcome.name }}</b>
-            <span class="soot">{{ r.outcome.unit }}{{ r.outcome.better === 'down' ? ', less is better' : '' }}</span>
+            <span class="soot"
+              >{{ r.outcome.unit }}{{ r.outcome.better === 'down' ? ', less is better' : ''
+              }}{{ r.process ? `, matters from ${r.smallest_difference}` : '' }}</span
+            >
           </p>
           <div class="row means">
             <span v-for="(m, i) in r.means" :key="i" class="row tight"
@@ -98,11 +102,8 @@ function interval(r: Row, s: Side): string {
             <span class="num small">{{ interval(r, side) }}</span>
             <span class="small own">{{ side === r.pieces ? side.word : '' }}</span>
           </div>
-          <p class="small soot">
-            matters from <b class="num">{{ r.smallest_difference }}</b><template v-if="r.process.too_small"
-              >; real, but too small to matter</template
-            ><template v-if="r.process.exact">; by exact sign flips</template>
-          </p>
+          <p v-if="r.process.too_small" class="small">Real, but too small to matter.</p>
+          <p v-if="r.process.exact" class="small soot">By exact sign flips.</p>
           <p v-if="r.process.why" class="small">{{ r.process.why[0]!.toUpperCase() + r.process.why.slice(1) }}.</p>
           <p v-if="r.process.need" class="small need">{{ r.process.need }}</p>
         </div>
@@ -144,7 +145,7 @@ function interval(r: Row, s: Side): string {
 .heads,
 .outcome {
   display: grid;
-  grid-template-columns: 252px minmax(0, 340px) minmax(262px, 1fr);
+  grid-template-columns: 244px 340px minmax(0, 1fr);
   gap: 14px;
   padding: 8px 16px;
   background: var(--board);
@@ -179,7 +180,7 @@ function interval(r: Row, s: Side): string {
 }
 .figure {
   display: grid;
-  grid-template-columns: 88px auto 1fr;
+  grid-template-columns: 78px auto 1fr;
   column-gap: 10px;
   align-items: baseline;
   min-height: 30px;

@@ -249,6 +249,9 @@ header {
   font-weight: 700;
   line-height: 1;
 }
+.ask > p {
+  margin-top: 10px;
+}
 .faults {
   display: flex;
   border: 2px solid var(--ink);

@@ -42,7 +42,7 @@ function put() {
     <InputText
       v-model="time"
       class="mono-input clock"
-      placeholder="18:00"
+      placeholder="hh:mm"
       inputmode="numeric"
       maxlength="5"
       :aria-label="`${label}, clock`"

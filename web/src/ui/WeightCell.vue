@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CutView, WeighingInput } from '../api/schema.gen'
@@ -15,11 +15,13 @@ const { run, problem } = useAct()
 const resolution = useResolution()
 const text = ref('')
 const kept = () => weighingAt(props.cut, props.stage)
-watch([() => kept()?.id, () => props.cut.id], () => (text.value = kept()?.typed ?? ''), { immediate: true })
+// Shown in the reader's units; only a changed text is a new weighing.
+const shown = computed(() => (kept() ? typedWeight(kept()!) : ''))
+watch(shown, (s) => (text.value = s), { immediate: true })
 
 async function keep() {
   const now = kept()
-  if (text.value.trim() === (now?.typed ?? '')) return true
+  if (text.value.trim() === shown.value) return true
   const v = await run(() =>
     text.value.trim() === '' && now
       ? ok(api.POST('/api/weighings/{id}/void', { params: { path: { id: now.id } }, body: { why: 'cleared' } }))
@@ -53,7 +55,6 @@ async function next(e: Event) {
       :aria-label="`${label} of ${cut.name}`"
       :data-stage="stage"
       :disabled="shut"
-      :title="kept() ? typedWeight(kept()!) : undefined"
       @blur="keep"
       @keydown.enter.prevent="next"
     />

@@ -57,6 +57,22 @@ const scheme = {
   },
 }
 
+const outlined = { primary: { borderColor: 'var(--ink)', color: 'var(--ink)', hoverBackground: 'var(--trough)' } }
+const buttons = { outlined, text: { primary: { color: 'var(--ink)', hoverBackground: 'var(--trough)' } } }
+const toggles = {
+  root: {
+    background: 'var(--board)',
+    checkedBackground: 'var(--ink)',
+    hoverBackground: 'var(--trough)',
+    borderColor: 'var(--edge)',
+    checkedBorderColor: 'var(--ink)',
+    color: 'var(--ink)',
+    hoverColor: 'var(--ink)',
+    checkedColor: 'var(--board)',
+  },
+  content: { checkedBackground: 'var(--ink)' },
+}
+
 export const preset = definePreset(Aura, {
   primitive: { borderRadius: { none: '0', xs: '3px', sm: '3px', md: '6px', lg: '0', xl: '0' } },
   semantic: {
@@ -68,29 +84,11 @@ export const preset = definePreset(Aura, {
   components: {
     button: {
       root: { borderRadius: '6px', label: { fontWeight: '700' }, raisedShadow: 'none' },
-      colorScheme: {
-        light: {
-          outlined: { primary: { borderColor: 'var(--ink)', color: 'var(--ink)', hoverBackground: 'var(--trough)' } },
-        },
-      },
+      colorScheme: { light: buttons, dark: buttons },
     },
     togglebutton: {
       root: { borderRadius: '6px', padding: '0.35rem 0.6rem', fontWeight: '700' },
-      colorScheme: {
-        light: {
-          root: {
-            background: 'var(--board)',
-            checkedBackground: 'var(--ink)',
-            hoverBackground: 'var(--trough)',
-            borderColor: 'var(--edge)',
-            checkedBorderColor: 'var(--ink)',
-            color: 'var(--ink)',
-            hoverColor: 'var(--ink)',
-            checkedColor: 'var(--board)',
-          },
-          content: { checkedBackground: 'var(--ink)' },
-        },
-      },
+      colorScheme: { light: toggles, dark: toggles },
       content: { padding: '0', borderRadius: '0', checkedShadow: 'none' },
     },
   },

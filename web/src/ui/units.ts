@@ -54,8 +54,8 @@ export function sentence(text: string): string {
     .replace(/\{dC:([\d.]+)\}/g, (_, v) => difference(Number(v)))
 }
 
-export const weightHint = () => (system.value === 'F' ? '6 lb 3 1/2 oz' : '2.82 kg')
-export const temperatureHint = () => (system.value === 'F' ? '203 F' : '95 C')
+export const weightHint = () => (system.value === 'F' ? 'lb oz' : 'kg')
+export const temperatureHint = () => system.value
 
 /** A bare number means the unit shown, so that gloves need not type it. */
 export function withTemperatureUnit(text: string): string {
