@@ -87,7 +87,15 @@ func (r *reader) structure(lines []line) error {
 			width = w
 		}
 	}
+	// The header is the last line before the data that can be one; what stands
+	// above it is a preamble.
 	var header *line
+	top := slices.IndexFunc(lines, func(l line) bool { return timeWidth(l.fields) > 0 })
+	for i := range lines[:max(top, 0)] {
+		if names(lines[i].fields, width) {
+			header = &lines[i]
+		}
+	}
 	for i := range lines {
 		l := lines[i]
 		isData := timeWidth(l.fields) > 0
@@ -98,13 +106,10 @@ func (r *reader) structure(lines []line) error {
 		case isData && len(l.fields) == width+1 && l.fields[width] == "":
 			l.fields = l.fields[:width]
 			r.rows = append(r.rows, l)
-		case len(r.rows) == 0 && !isData:
-			r.preamble += l.text + "\n"
-			if len(l.fields) >= width && width > 1 {
-				header = &lines[i]
-			}
 		case isData:
 			r.trouble(l, fmt.Sprintf("%d fields where the others have %d", len(l.fields), width))
+		case i < top && (header == nil || l.number <= header.number):
+			r.preamble += l.text + "\n"
 		case header != nil && l.text == header.text:
 			// A logger that was restarted writes its header again.
 		default:
@@ -137,6 +142,18 @@ func (r *reader) structure(lines []line) error {
 		r.log.Columns = append(r.log.Columns, Column{Name: n})
 	}
 	return nil
+}
+
+// names says whether a line can head a table of that width: as many fields,
+// more than half of them filled.
+func names(fields []string, width int) bool {
+	filled := 0
+	for _, f := range fields {
+		if f != "" {
+			filled++
+		}
+	}
+	return width > 1 && len(fields) >= width && 2*filled > width
 }
 
 // times reads the time of every row; rows without one are reported and dropped.

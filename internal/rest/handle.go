@@ -70,17 +70,14 @@ func Handle[In, Out any](a *API, g *gin.RouterGroup, method, path, id string, st
 func bind(c *gin.Context, in any) error {
 	v := reflect.ValueOf(in).Elem()
 	body, file := v.FieldByName("Body"), v.FieldByName("File")
-	// Gin fills untagged fields by name, so the query goes first, the path over
-	// it, and the body is emptied before it is read.
-	if err := binding.MapFormWithTag(in, c.Request.URL.Query(), "form"); err != nil {
-		return bad("the address has a value that does not fit: %v", err)
-	}
 	path := map[string][]string{}
 	for _, p := range c.Params {
 		path[p.Key] = []string{p.Value}
 	}
-	if err := binding.MapFormWithTag(in, path, "uri"); err != nil {
-		return bad("the address has a value that does not fit: %v", err)
+	for tag, values := range map[string]map[string][]string{"form": c.Request.URL.Query(), "uri": path} {
+		if err := binding.MapFormWithTag(in, tagged(v.Type(), tag, values), tag); err != nil {
+			return bad("the address has a value that does not fit: %v", err)
+		}
 	}
 	switch {
 	case file.IsValid():
@@ -88,13 +85,24 @@ func bind(c *gin.Context, in any) error {
 			return err
 		}
 	case body.IsValid():
-		body.SetZero()
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, mostJSON)
 		if err := decode(c.Request.Body, body.Addr().Interface()); err != nil {
 			return err
 		}
 	}
 	return Validate(in)
+}
+
+// tagged keeps the values that a field asks for: Gin would fill untagged
+// fields by their names, Body among them.
+func tagged(t reflect.Type, tag string, values map[string][]string) map[string][]string {
+	out := map[string][]string{}
+	for _, f := range reflect.VisibleFields(t) {
+		if name := f.Tag.Get(tag); name != "" && values[name] != nil {
+			out[name] = values[name]
+		}
+	}
+	return out
 }
 
 func bad(format string, v ...any) error {

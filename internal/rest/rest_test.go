@@ -1,0 +1,213 @@
+package rest
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/fault"
+	"whitebarn/internal/store"
+)
+
+type wood string
+
+func (wood) Values() []string { return []string{"apricot", "alder"} }
+
+type splitInput struct {
+	Wood  wood     `json:"wood" binding:"required,oneof=apricot alder"`
+	Count int      `json:"count" binding:"min=1,max=9"`
+	Kg    *float64 `json:"kg"`
+}
+
+type splitIn struct {
+	ID   int64 `uri:"id"`
+	Dry  bool  `form:"dry"`
+	Body splitInput
+}
+
+type splitOut struct {
+	ID    int64       `json:"id"`
+	Dry   bool        `json:"dry"`
+	Input splitInput  `json:"input"`
+	Next  *splitInput `json:"next"`
+	Note  string      `json:"note,omitempty"`
+	Span  [2]float64  `json:"span"`
+}
+
+func engine() (*gin.Engine, *API) {
+	gin.SetMode(gin.ReleaseMode)
+	slog.SetDefault(slog.New(slog.DiscardHandler))
+	e, a := gin.New(), &API{}
+	g := e.Group("/api")
+	Handle(a, g, "POST", "/splits/:id", "split", 201, func(_ *gin.Context, in *splitIn) (splitOut, error) {
+		return splitOut{ID: in.ID, Dry: in.Dry, Input: in.Body}, nil
+	})
+	Handle(a, g, "DELETE", "/splits", "burn", 204, func(*gin.Context, *None) (None, error) { return None{}, nil })
+	Handle(a, g, "GET", "/fail/:how", "fail", 200, func(_ *gin.Context, in *struct {
+		How string `uri:"how"`
+	}) (None, error) {
+		return None{}, map[string]error{
+			"field": fault.New("kg", "is heavy", "lift less"), "many": fault.List{fault.New("a", "x", ""), fault.New("b", "y", "")},
+			"gone": fmt.Errorf("look: %w", store.ErrNotFound), "first": store.ErrConflict, "said": Refuse(418, "No.", "Ask later."), "secret": errors.New("password=hunter2"),
+		}[in.How]
+	})
+	Handle(a, g, "POST", "/files", "file", 200, func(_ *gin.Context, in *struct {
+		File File
+		Body splitInput
+	}) (string, error) {
+		return fmt.Sprintf("%s %d %s", in.File.Name, len(in.File.Data), in.Body.Wood), nil
+	})
+	return e, a
+}
+
+func send(e *gin.Engine, method, path, kind string, body io.Reader) (int, string) {
+	w := httptest.NewRecorder()
+	r := httptest.NewRequest(method, path, body)
+	r.Header.Set("Content-Type", kind)
+	e.ServeHTTP(w, r)
+	return w.Code, w.Body.String()
+}
+
+func TestBindTakesPathQueryAndBodyApart(t *testing.T) {
+	e, _ := engine()
+	for _, c := range []struct {
+		path, body string
+		status     int
+		words      string
+	}{
+		{"/api/splits/7?dry=true", `{"wood":"alder","count":2}`, 201, `"id":7,"dry":true,"input":{"wood":"alder","count":2,"kg":null}`},
+		{"/api/splits/7?id=9&ID=9", `{"wood":"alder","count":2}`, 201, `"id":7,`},
+		{"/api/splits/7?Wood=apricot&Body=x", `{"wood":"alder","count":2}`, 201, `"wood":"alder"`},
+		{"/api/splits/seven", `{"wood":"alder","count":2}`, 400, "does not fit"},
+		{"/api/splits/7?dry=maybe", `{"wood":"alder","count":2}`, 400, "does not fit"},
+		{"/api/splits/7", `{"wood":"oak","count":12}`, 422, `"field":"wood"`},
+		{"/api/splits/7", `{"wood":"oak","count":12}`, 422, `"field":"count"`},
+		{"/api/splits/7", `{}`, 422, "nothing is written"},
+		{"/api/splits/7", `{"wood":"alder","count":"two"}`, 422, `"field":"count"`},
+		{"/api/splits/7", `{"wood":"alder","size":2}`, 422, `"field":"size"`},
+		{"/api/splits/7", `{"wood":"alder","count":2}{}`, 400, "after the JSON"},
+		{"/api/splits/7", `{"wood"`, 400, "not JSON"},
+		{"/api/splits/7", `"` + strings.Repeat("x", 2<<20) + `"`, 413, "too large"},
+	} {
+		if status, text := send(e, "POST", c.path, "application/json", strings.NewReader(c.body)); status != c.status || !strings.Contains(text, c.words) {
+			t.Errorf("POST %s of %.60s answered %d %.200s, want %d with %q", c.path, c.body, status, text, c.status, c.words)
+		}
+	}
+	if status, text := send(e, "DELETE", "/api/splits", "", nil); status != 204 || text != "" {
+		t.Errorf("a handler without an answer answered %d %q", status, text)
+	}
+}
+
+func TestErrorsHaveOneShape(t *testing.T) {
+	e, _ := engine()
+	for _, c := range []struct {
+		how    string
+		status int
+		title  string
+		fields int
+	}{
+		{"field", 422, "is heavy", 1}, {"many", 422, "x", 2}, {"gone", 404, "There is no such thing here.", 0},
+		{"first", 409, "Somebody was there first.", 0}, {"said", 418, "No.", 0}, {"secret", 500, "White Barn stumbled over this. Nothing was changed.", 0},
+	} {
+		status, text := send(e, "GET", "/api/fail/"+c.how, "", nil)
+		var p Problem
+		if err := json.Unmarshal([]byte(text), &p); err != nil || status != c.status || p.Status != c.status || p.Title != c.title || len(p.Errors) != c.fields {
+			t.Errorf("%s answered %d %s (%v), want %d %q with %d fields", c.how, status, text, err, c.status, c.title, c.fields)
+		}
+		if strings.Contains(text, "hunter2") {
+			t.Errorf("an internal error tells its secret: %s", text)
+		}
+	}
+}
+
+func TestUploads(t *testing.T) {
+	e, _ := engine()
+	form := func(parts map[string]string) (string, *bytes.Buffer) {
+		var b bytes.Buffer
+		w := multipart.NewWriter(&b)
+		for _, name := range []string{"body", "file"} {
+			text, ok := parts[name]
+			if !ok {
+				continue
+			}
+			var part io.Writer
+			if name == "file" {
+				part, _ = w.CreateFormFile("file", "log.csv")
+			} else {
+				part, _ = w.CreateFormField(name)
+			}
+			_, _ = io.WriteString(part, text)
+		}
+		_ = w.Close()
+		return w.FormDataContentType(), &b
+	}
+	body := `{"wood":"alder","count":1}`
+	for _, c := range []struct {
+		name   string
+		parts  map[string]string
+		status int
+		words  string
+	}{
+		{"both", map[string]string{"body": body, "file": "abc"}, 200, "log.csv 3 alder"},
+		{"no file", map[string]string{"body": body}, 200, " 0 alder"},
+		{"no body", map[string]string{"file": "abc"}, 422, "wood"},
+		{"a wrong body", map[string]string{"body": "{", "file": "abc"}, 400, "not JSON"},
+		{"too large", map[string]string{"body": body, "file": strings.Repeat("x", MostFile+2<<20)}, 413, "over 24 MB"},
+	} {
+		kind, b := form(c.parts)
+		if status, text := send(e, "POST", "/api/files", kind, b); status != c.status || !strings.Contains(text, c.words) {
+			t.Errorf("%s answered %d %.200s, want %d with %q", c.name, status, text, c.status, c.words)
+		}
+	}
+	kind, b := form(map[string]string{"body": body, "file": "abc"})
+	b.Truncate(b.Len() - 30)
+	if status, text := send(e, "POST", "/api/files", kind, b); status != 400 || !strings.Contains(text, "broke off") {
+		t.Errorf("half an upload answered %d %s", status, text)
+	}
+	if status, _ := send(e, "POST", "/api/files", "text/plain", strings.NewReader("x")); status != http.StatusBadRequest {
+		t.Errorf("plain text in place of a form answered %d", status)
+	}
+}
+
+func TestDescriptionSaysWhatGoTypesSay(t *testing.T) {
+	_, a := engine()
+	text, err := a.OpenAPI("test")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var doc struct {
+		Paths      map[string]map[string]any
+		Components struct {
+			Schemas map[string]struct {
+				Required   []string
+				Properties map[string]map[string]any
+			}
+		}
+	}
+	if err := json.Unmarshal(text, &doc); err != nil {
+		t.Fatal(err)
+	}
+	if doc.Paths["/api/splits/{id}"]["post"] == nil || doc.Paths["/api/splits"]["delete"] == nil {
+		t.Errorf("paths are %v", doc.Paths)
+	}
+	out := doc.Components.Schemas["splitOut"]
+	if got := strings.Join(out.Required, " "); got != "id dry input next span" {
+		t.Errorf("of an answer %q is always there, want all but the note", got)
+	}
+	if out.Properties["next"]["nullable"] != true || out.Properties["span"]["minItems"] != 2.0 {
+		t.Errorf("a pointer is %v and an array %v", out.Properties["next"], out.Properties["span"])
+	}
+	if got := fmt.Sprint(doc.Components.Schemas["splitInput"].Properties["wood"]["enum"]); got != "[apricot alder]" {
+		t.Errorf("a named string offers %s", got)
+	}
+}
