@@ -3,6 +3,7 @@ package store_test
 import (
 	"fmt"
 	"os"
+	"strings"
 	"testing"
 	"time"
 
@@ -48,7 +49,7 @@ func BenchmarkImport100000(b *testing.B) {
 	b.ReportAllocs()
 	for i := 0; b.Loop(); i++ {
 		log := longLog(start.AddDate(0, 0, i))
-		if _, _, err := s.ImportLog(b.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "bench", FileName: "bench.csv", Log: log}); err != nil {
+		if _, _, err := s.ImportLog(b.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "bench", FileName: "bench.csv", SHA256: []byte{1}, Log: log}); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -66,7 +67,7 @@ func BenchmarkTracesOf100000(b *testing.B) {
 	for _, c := range log.Columns {
 		targets[c.Name] = store.Target{PitRunID: &runs[0].ID}
 	}
-	if _, _, err := s.ImportLog(b.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "bench", FileName: "bench.csv", Log: log, Targets: targets}); err != nil {
+	if _, _, err := s.ImportLog(b.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "bench", FileName: "bench.csv", SHA256: []byte{1}, Log: log, Targets: targets}); err != nil {
 		b.Fatal(err)
 	}
 	for b.Loop() {
@@ -81,9 +82,9 @@ func TestFailedImportLeavesNothing(t *testing.T) {
 	s, cook := duckCook(t)
 	missing := int64(99_999)
 	log := longLog(time.Date(2026, 9, 27, 9, 0, 0, 0, time.UTC))
-	_, _, err := s.ImportLog(t.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "broken", FileName: "x.csv", Log: log, Targets: map[string]store.Target{"probe 3": {CutID: &missing}}})
-	if err == nil {
-		t.Fatal("a probe was assigned to a cut that is not there")
+	_, _, err := s.ImportLog(t.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "broken", FileName: "x.csv", SHA256: []byte{1}, Log: log, Targets: map[string]store.Target{"probe 3": {CutID: &missing}}})
+	if err == nil || !strings.Contains(err.Error(), "assign the probe probe 3") {
+		t.Fatalf("assigning a probe to a cut that is not there gave %v", err)
 	}
 	if n, err := s.Known(t.Context(), "broken", time.Time{}, time.Now().AddDate(10, 0, 0)); err != nil || n != 0 {
 		t.Errorf("the failed import left %d readings (%v)", n, err)

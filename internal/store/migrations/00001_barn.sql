@@ -240,18 +240,18 @@ create table imports (
 );
 
 -- Known by (probe, time) when imported, by (probe, sequence) when sent live.
+-- Probes and imports are never deleted, so their keys need no check per reading.
 create table readings (
-  probe_id bigint not null references probes,
+  probe_id bigint not null,
   at timestamptz not null,
   c double precision not null,
   value double precision not null, -- as read
   scale char(1) not null,
   sequence bigint,
-  import_id bigint references imports
+  import_id bigint
 );
-create unique index readings_imported on readings (probe_id, at) where sequence is null;
+create unique index readings_at on readings (probe_id, at, coalesce(sequence, -1)) include (c);
 create unique index readings_live on readings (probe_id, sequence) where sequence is not null;
-create index readings_time on readings (probe_id, at) include (c);
 
 create table probe_assignments (
   id bigint generated always as identity primary key,
