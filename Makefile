@@ -16,7 +16,7 @@ run: build
 
 # Everything, against a throwaway PostgreSQL and headless Chromium.
 test: build
-	go test -count=1 ./...
+	go test -count=1 -timeout 40m ./...
 
 lint: build
 	@out=$$(gofmt -l cmd core e2e internal web/*.go); [ -z "$$out" ] || { echo "gofmt would change: $$out"; exit 1; }

@@ -65,7 +65,8 @@ type user struct {
 	*browser.Page
 }
 
-const patience = 15 * time.Second
+// patience is long: a laden machine is slow, and nothing waits that need not.
+const patience = time.Minute
 
 func open(t *testing.T, site, path string, width, height int) user {
 	t.Helper()

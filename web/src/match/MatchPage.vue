@@ -70,14 +70,18 @@ async function keep() {
     arm_id: slip.arm_id,
   }
   const before = new Set(cuts.value.map((c) => c.id))
-  const v = await run(() =>
-    id === null
-      ? ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body }))
-      : ok(api.PUT('/api/cuts/{id}', { params: { path: { id } }, body })),
-  )
-  if (!v) return
-  set(v)
-  const at = id ?? v.cuts.find((c) => !before.has(c.id))!.id
+  const old = cut.value
+  // A cut on the table can still be weighed; only a changed tag is sent.
+  if (!old || Object.entries(body).some(([k, v]) => old[k as keyof typeof body] !== v)) {
+    const v = await run(() =>
+      id === null
+        ? ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body }))
+        : ok(api.PUT('/api/cuts/{id}', { params: { path: { id } }, body })),
+    )
+    if (!v) return
+    set(v)
+  }
+  const at = id ?? cuts.value.find((c) => !before.has(c.id))!.id
   picked.value = at
   for (const stage of ['bought', 'trimmed'] as const) {
     const c = trial.value.cuts.find((c) => c.id === at)!

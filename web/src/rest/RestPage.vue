@@ -11,7 +11,7 @@ import { useSession } from '../session/session'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { temperature } from '../ui/units'
+import { system, temperature } from '../ui/units'
 import WeightCell from '../ui/WeightCell.vue'
 import FinalTemperature from './FinalTemperature.vue'
 
@@ -186,7 +186,8 @@ async function keepReason() {
     <div :class="held.length ? 'warn' : 'trough'">
       <p>
         <b
-          >Minimum at the coldest point: <span class="num">{{ temperature(trial.minimum.c) }}</span>
+          >Minimum at the coldest point:
+          <span class="num">{{ temperature(trial.minimum.c, system === 'C' ? 1 : 0) }}</span>
           {{ trial.minimum.rest }}</b
         >
         <span v-if="held.length && trial.minimum.absolute">

@@ -19,9 +19,10 @@ export function useSession() {
     error: query.error,
     person: computed(() => query.data.value?.person ?? null),
     isPitmaster: computed(() => query.data.value?.person?.role === 'pitmaster'),
-    /** After signing in or out everything is asked for anew. */
+    /** After signing in or out: who is here, then forget what another was shown. */
     renew: async () => {
-      await client.resetQueries()
+      await client.refetchQueries({ queryKey: ['session'] })
+      client.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session', type: 'inactive' })
     },
   }
 }

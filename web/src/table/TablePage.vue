@@ -26,7 +26,7 @@ const opening = useAct()
 const name = ref('')
 const path = computed(() => ({ path: { id: trial.value.id } }))
 useIntervalFn(() => {
-  if (trial.value.ballots.some((b) => !b.locked)) void refresh()
+  if (!shut.value) void refresh()
 }, 4000)
 
 async function seat() {

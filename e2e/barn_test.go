@@ -1,0 +1,343 @@
+package e2e
+
+import (
+	"fmt"
+	"io"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/store"
+)
+
+// demoBarn serves the demo and signs somebody in.
+func demoBarn(t *testing.T, name string, width, height int) (user, string, *store.Store) {
+	t.Helper()
+	site, s := serve(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	u := open(t, site, "/", width, height)
+	u.signIn(name)
+	return u, site, s
+}
+
+func (u user) signIn(name string) {
+	u.t.Helper()
+	u.fill("#sign-in", name)
+	u.enter("#password", demo.Password)
+	u.see("h2", "Open questions")
+}
+
+// visit opens an address and waits for its words.
+func (u user) visit(site, path, selector, words string) {
+	u.t.Helper()
+	if err := u.Navigate(site + path); err != nil {
+		u.fail("cannot open %s: %v", path, err)
+	}
+	u.see(selector, words)
+}
+
+// TestEveryStepOpens looks for console errors, failed requests and anything
+// wider than the screen: on a desk by day, on a phone by night.
+func TestEveryStepOpens(t *testing.T) {
+	words := []string{"What decides", "Are the arms alike?", "Cooks of this trial", "Before and after", "Fire", "Weigh out", "Seats", "Settle"}
+	for _, screen := range []struct {
+		name          string
+		width, height int
+		theme         string
+		trials        []int
+	}{{"desk", 1280, 800, "day", []int{1, 2, 3}}, {"phone", 390, 844, "night", []int{2, 3}}} {
+		t.Run(screen.name, func(t *testing.T) {
+			u, site, _ := demoBarn(t, "odalys", screen.width, screen.height)
+			u.MustEval(`theme => localStorage.setItem('barn.theme', theme)`, screen.theme)
+			for _, id := range screen.trials {
+				u.visit(site, fmt.Sprintf("/trials/%d/settle", id), "nav", "Settle")
+				for i, w := range words {
+					u.goTo(i + 1)
+					u.see("h1, h2, nav", w)
+					u.whole()
+				}
+			}
+			u.key(input.KeyG, input.KeyC)
+			u.see("h1", "Crew")
+			u.whole()
+			u.key(input.KeyG, input.KeyB)
+			u.see("h2", "Settled")
+			u.whole()
+			u.visit(site, "/nowhere", "h1", "Nothing hangs here")
+			if got := u.MustEval(`() => document.documentElement.dataset.theme`).Str(); got != screen.theme {
+				t.Errorf("the light is %q after a reload, want %q", got, screen.theme)
+			}
+		})
+	}
+}
+
+func TestTheCrewSeesWhatItMayDo(t *testing.T) {
+	u, site, _ := demoBarn(t, "bram", 1280, 800)
+	if has, _, _ := u.HasR("button", "Ask a new question"); has {
+		t.Error("the crew is offered to ask a new question")
+	}
+	u.key(input.Digit1)
+	u.at("prep")
+	u.visit(site, "/trials/2/table", "aside", "A pitmaster opens them")
+	if has, _, _ := u.HasR("button", "Serve a flight"); has {
+		t.Error("the crew is offered to serve a flight")
+	}
+	u.visit(site, "/trials/2/ask", "aside", "A pitmaster writes the ask")
+	// Another hand signs in at the same screen.
+	u.button("Bram: sign out")
+	u.see("h1", "Come in")
+	u.Expect("POST " + site + "/api/session answered 401")
+	u.fill("#sign-in", "odalys")
+	u.enter("#password", "not the password")
+	u.see("[data-testid=problem]", "do not go together")
+	u.signIn("odalys")
+	u.find("button")
+	if has, _, _ := u.HasR("button", "Ask a new question"); !has {
+		t.Error("the pitmaster is not offered to ask")
+	}
+}
+
+func TestUnitsSwitchEveryNumberAtOnce(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/trials/3/match", ".rail", "oz")
+	u.click("[data-testid=units] button:nth-child(2)")
+	u.see(".rail", "kg")
+	u.see("[data-testid=difference]", " g")
+	u.goTo(6)
+	u.see(".trough", "62.8 C")
+	u.goTo(8)
+	u.see("[data-testid=not-covered]", " kg")
+	u.MustReload()
+	u.see("[data-testid=not-covered]", " kg")
+	u.click("[data-testid=units] button:nth-child(1)")
+	u.see("[data-testid=not-covered]", " oz")
+}
+
+func TestSettleReadsAsTheRulesSay(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/", ".settled", "PAPER is the clear winner on juiciness, cooked yield and cook time.")
+	u.button("Paper or bare?")
+	u.at("settle")
+	for outcome, words := range map[string][]string{
+		"juiciness":    {"Clear winner: PAPER", "+1.43", "0.91 to 1.94", "these pieces"},
+		"bark":         {"Clear winner: BARE", "−0.72"},
+		"tenderness":   {"Cannot tell", "12 more pairs would tell it 8 times in 10", "same for our purposes"},
+		"overall":      {"Leaning: PAPER"},
+		"smoke":        {"Described only"},
+		"cooked_yield": {"Clear winner: PAPER", "% of trimmed, matters from 2"},
+		"cook_time":    {"Clear winner: PAPER", "less is better", "−2.67"},
+	} {
+		for _, w := range words {
+			u.see("[data-testid=outcome-"+outcome+"]", w)
+		}
+	}
+	u.see("[data-testid=headline]", "Cannot tell on tenderness")
+	u.see("[data-testid=not-covered]", "other pits than Brick Pit, days other than these 2 cooks")
+	// The codes are open: the key is for all, and nothing that was judged can be changed.
+	u.goTo(7)
+	u.see("details", "PAPER")
+	u.goTo(2)
+	if has, _, _ := u.Has("[data-testid=keep-cut]"); has {
+		t.Error("a judged cut can still be changed")
+	}
+}
+
+func TestFireIsReadZoomedAndMended(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/trials/3/fire", ".door", "201")
+	chart := u.find("[data-testid=chart]")
+	box := chart.MustShape().Box()
+	u.Mouse.MustMoveTo(box.X+box.Width/2, box.Y+100)
+	u.see(".door .now", "12:")
+	if got := u.find(".door .lead").MustText(); !strings.HasPrefix(got, "1") {
+		t.Errorf("at the crosshair the door reads %q, want a core below 200 F", got)
+	}
+	// Closer by key asks for finer readings and shows less time.
+	marks := func() string { return u.find("svg.rail").MustEval(`() => this.textContent`).Str() }
+	wide := marks()
+	u.key(input.Equal, input.Equal, input.Equal)
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('svg.rail').textContent !== was`, wide)); err != nil {
+		t.Fatalf("three times closer the rail still says %q", wide)
+	}
+	near := marks()
+	u.key(input.ArrowRight)
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('svg.rail').textContent !== was`, near)); err != nil {
+		t.Errorf("the rail does not move: %q", near)
+	}
+	u.button("All")
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('svg.rail').textContent === was`, wide)); err != nil {
+		t.Errorf("all of it is %q, want %q", marks(), wide)
+	}
+	// The other cook has its own log and events.
+	u.button("Cook 2")
+	u.see("[data-testid=event-log]", "20 Sep")
+
+	// On the cook to come a click on the picture sets the time of the act, and an entry can be mended.
+	u.visit(site, "/trials/2/fire", "h2", "The log")
+	u.see("section", "Nothing is logged yet")
+	box = u.find("[data-testid=chart]").MustShape().Box()
+	u.Mouse.MustMoveTo(box.X+box.Width*0.6, box.Y+100)
+	u.Mouse.MustClick("left")
+	clock := u.find(`input[aria-label="Time of the act, clock"]`)
+	if err := clock.Timeout(patience).Wait(rod.Eval(`() => this.value !== ''`)); err != nil {
+		t.Fatal("a click on the picture sets no time")
+	}
+	set := clock.MustProperty("value").Str()
+	u.fill(`input[aria-label="Note"]`, "skin up")
+	u.click("[data-testid=pad-on]")
+	u.see("[data-testid=last-entry]", set+" On 1L, 1R, 2L, 2R, 3L, 3R")
+	u.see("[data-testid=event-log]", "skin up")
+	u.button("Mend")
+	u.fill("#mend-note", "skin down")
+	u.button("Keep")
+	u.see("[data-testid=event-log]", "skin down")
+	u.button("Mend")
+	u.button("Take the press back")
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => !document.querySelector('[data-testid=event-log]') || document.querySelectorAll('[data-testid=event-log] tr').length < 6`)); err != nil {
+		t.Error("a press taken back is still in the log")
+	}
+}
+
+func TestLogImportAsksWhatTheFileLeavesOpen(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/trials/2/fire", "h2", "The log")
+	u.key(input.KeyI)
+	// Only the repeated hour, with nothing on either side: a person must say which pass.
+	u.find("[data-testid=log-file]").MustSetFiles(file(t, "night.csv", func(w io.Writer) {
+		fmt.Fprint(w, "time;Grube;1L\n01.11.2026 01:10;121,5;60,5\n01.11.2026 01:20;122,0;61,0\n")
+	}))
+	u.see(".ask", "Guessed from the values")
+	u.see("[role=dialog]", "which pass of the hour?")
+	u.see("[role=dialog]", "decimal commas")
+	u.see("[role=dialog]", "Sun 1 Nov 01:10 to 01:20")
+	u.button("second pass")
+	u.button("C")
+	// UTC tells the passes apart where the barn's clock cannot.
+	u.fill("#log-zone", "UTC")
+	u.find("#log-zone").MustBlur()
+	u.see("[role=dialog]", "Sat 31 Oct 21:10 to 21:20")
+	u.click("[data-testid=import-log]")
+	u.see("[data-testid=imported]", "4 readings added")
+	u.button("Another file")
+	// A file that is too large never leaves the browser.
+	u.find("[data-testid=log-file]").MustSetFiles(file(t, "huge.csv", func(w io.Writer) {
+		line := []byte(strings.Repeat("2026-09-27 09:00:00,250\n", 4096))
+		for range 60 << 20 / len(line) {
+			_, _ = w.Write(line)
+		}
+	}))
+	u.see("[data-testid=problem]", "24 MB is the most")
+}
+
+func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	// The ducks are poultry: no reason helps them.
+	u.visit(site, "/trials/2/rest", ".warn", "only with its minimum shown")
+	if has, _, _ := u.HasR("button", "Give a reason"); has {
+		t.Error("a reason is offered for poultry")
+	}
+	u.visit(site, "/trials/2/table", "h2", "Flights")
+	u.click("[data-testid=prepare-flight]")
+	u.choose("[data-testid=carver]", "Bram")
+	for _, cut := range []string{"1L", "1R"} {
+		u.click("#serve-" + cut)
+	}
+	u.Expect("/flights answered 422")
+	u.click("[data-testid=serve]")
+	u.see("[data-testid=problem]", "1L: minimum 165 F not shown")
+
+	// The roast is whole red meat: the pitmaster's reason is asked for and kept.
+	var cuts []int64
+	trial, err := s.Trial(t.Context(), 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, name := range []string{"A", "B"} {
+		id, err := s.AddCut(t.Context(), 1, 1, store.Cut{Name: name, ArmID: &trial.Ask.Arms[i].ID})
+		if err != nil {
+			t.Fatal(err)
+		}
+		cuts = append(cuts, id)
+	}
+	u.visit(site, "/trials/1/rest", ".warn", "Waiting: A, B")
+	u.enter(`input[aria-label="Final temperature of A"]`, "140 F")
+	u.see("[data-testid=cut-A]", "below the minimum")
+	for _, name := range []string{"A", "B"} {
+		row := u.find("[data-testid=cut-" + name + "]")
+		u.press("the reason of "+name, row.MustElementR("button", "Give a reason"))
+		u.enter("#why", "the eaters chose it rare")
+		u.see("[data-testid=cut-"+name+"]", "the eaters chose it rare")
+	}
+	reasons, err := s.GateReasons(t.Context(), 1)
+	if err != nil || len(reasons) != 2 || reasons[0].By != "Odalys" || reasons[0].CutID != cuts[0] {
+		t.Errorf("the record keeps %+v (%v)", reasons, err)
+	}
+}
+
+func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/trials/2/table", "aside", "0 of 0")
+	if off := u.find("[data-testid=reveal]").MustProperty("disabled").Bool(); !off {
+		t.Error("the codes can be opened with nothing tasted and no reason")
+	}
+	u.fill("#reveal-why", "the supper was called off")
+	u.click("[data-testid=reveal]")
+	u.at("settle")
+	u.see(".answer", "Codes opened early: the supper was called off.")
+	u.see("[data-testid=outcome-overall]", "No verdict")
+	trial, err := s.Trial(t.Context(), 2)
+	if err != nil || trial.RevealReason != "the supper was called off" {
+		t.Errorf("the record keeps the reason %q (%v)", trial.RevealReason, err)
+	}
+}
+
+func TestTasterCanExcuseASampleAndComeBack(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	cuts, err := s.Cuts(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	tasters, err := s.Tasters(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	flight := store.NewFlight{TrialID: 2, CarverID: 2, Cuts: []int64{cuts[0].ID, cuts[1].ID}, Places: []string{"thigh", "thigh"}, Codes: []string{"418", "265"}}
+	for _, x := range tasters[:3] {
+		flight.Tasters, flight.Orders = append(flight.Tasters, x.ID), append(flight.Orders, []int{0, 1})
+	}
+	u.visit(site, "/trials/2/table", "h1", "Seats")
+	href := u.attribute(u.find("[data-testid=link-"+tasters[0].Name+"]"), "href")
+	phone := open(t, site, href[len(site):], 390, 844)
+	phone.see("h1", "Your plate is not served yet")
+	if _, err := s.Serve(t.Context(), 1, flight); err != nil {
+		t.Fatal(err)
+	}
+	phone.see("h1", "Before you taste") // it opens by itself
+	phone.click("[data-testid=begin]")
+	phone.see("[data-testid=code]", "418")
+	phone.button("Can't score")
+	phone.button("Yes, leave it out")
+	phone.see("h1", "Water and bread")
+	phone.MustReload()
+	phone.see("[data-testid=code]", "265")
+	for _, rule := range phone.MustElements("[role=slider]") {
+		rule.MustFocus()
+		rule.MustType(input.ArrowRight)
+	}
+	phone.button("Bitter")
+	phone.click("[data-testid=seal]")
+	phone.see("h1", "All sealed. Thank you.")
+	u.see("[data-testid=flight]", "2 of 2") // the table hears of it by itself
+	u.see("[data-testid=flight]", "locked")
+
+	lost := open(t, site, "/taste/1-forged", 390, 844)
+	lost.Expect("answered 404")
+	lost.see("[data-testid=problem]", "no plate")
+}
