@@ -140,3 +140,97 @@ func TestLimitsNameWhatMovesWithTheArms(t *testing.T) {
 		t.Errorf("the sentence hides the confound: %q", got.NotCovered)
 	}
 }
+
+func TestCutsWithoutPairsShareTheirCook(t *testing.T) {
+	tr := pairsTrial(6, 1.5)
+	for i := range tr.Cuts {
+		tr.Cuts[i].Pair = ""
+	}
+	got := Of(tr)
+	if r := got.Rows[1].Process; r.Word != verdict.Clear || r.Units[0] != 6 {
+		t.Errorf("twelve cuts side by side in one cook: %q on %v units, want clear on six an arm", r.Word, r.Units)
+	}
+	if text := fmt.Sprint(got.Limits); !strings.Contains(text, "12 of 12 cuts stand without a pair") {
+		t.Errorf("limits do not say that animals count as spread: %s", text)
+	}
+	for i := range tr.Cuts { // each arm had a cook of its own: nothing connects them
+		tr.Cuts[i].Cook = fmt.Sprint(tr.Cuts[i].Arm)
+	}
+	if r := Of(tr).Rows[1].Process; r.Word != verdict.CannotTell || !strings.Contains(r.Why, "no block holds both arms") {
+		t.Errorf("arms cooked on different days are %q (%s)", r.Word, r.Why)
+	}
+}
+
+func TestExactOutcomesStopAtLeaningBelowSixPairs(t *testing.T) {
+	for _, c := range []struct {
+		pairs int
+		want  verdict.Word
+	}{{4, verdict.Leaning}, {5, verdict.Leaning}, {6, verdict.Clear}, {8, verdict.Clear}} {
+		tr := pairsTrial(c.pairs, 1.5)
+		tr.Outcomes[1].Exact = true
+		r := Of(tr).Rows[1].Process
+		if r.Word != c.want || !r.Exact {
+			t.Errorf("%d pairs by sign flips are %q, want %q", c.pairs, r.Word, c.want)
+		}
+	}
+}
+
+func TestWhatWasNeverWeighedDropsOutOfItsOutcomeAlone(t *testing.T) {
+	tr := pairsTrial(4, 1.5)
+	tr.Cuts[0].Account, tr.Cuts[3].CookHours = yield.Account{}, nil
+	got := Of(tr)
+	if u := got.Rows[1].Process.Units; u[0] != 3 || u[1] != 4 {
+		t.Errorf("yield counts %v units, want three and four", u)
+	}
+	if u := got.Rows[2].Process.Units; u[0] != 4 || u[1] != 3 {
+		t.Errorf("cook time counts %v units, want four and three", u)
+	}
+	if u := got.Rows[0].Process.Units; u[0] != 4 || u[1] != 4 {
+		t.Errorf("juiciness counts %v units, want all", u)
+	}
+}
+
+func TestYieldIsTakenAtOneStageForTheWholeTrial(t *testing.T) {
+	tr := pairsTrial(3, 0)
+	for i := range tr.Cuts {
+		off := yield.Measure{Value: 0.7}
+		tr.Cuts[i].Account.CookedYield = &off
+	}
+	if m := Of(tr).Rows[1].Means; *m[0] > 62 {
+		t.Errorf("with weights after the rest the mean yield is %v, want theirs and not 70", *m[0])
+	}
+	for i := range tr.Cuts {
+		tr.Cuts[i].Account.CookedYieldRested = nil
+	}
+	if m := Of(tr).Rows[1].Means; *m[0] < 69.9 {
+		t.Errorf("with weights off the pit alone the mean yield is %v, want 70", *m[0])
+	}
+}
+
+func TestNeedSaysHowManyMore(t *testing.T) {
+	tr := pairsTrial(3, 0.2)
+	for _, r := range Of(tr).Rows {
+		if r.Process == nil {
+			continue
+		}
+		open := r.Process.Word == verdict.CannotTell
+		if open != (r.Process.Need != "") {
+			t.Errorf("%s is %q and its need is %q", r.Outcome.Name, r.Process.Word, r.Process.Need)
+		}
+	}
+	tr = Trial{Tags: tr.Tags, Unit: trial.UnitPitRun, Outcomes: tr.Outcomes, Cuts: tr.Cuts[:2], Scores: tr.Scores}
+	tr.Cuts[0].Unit, tr.Cuts[1].Unit = "pit run 1", "pit run 2"
+	if n := Of(tr).Rows[2].Process.Need; !strings.Contains(n, "pit runs an arm") || !strings.Contains(n, "usual spread") {
+		t.Errorf("one pit run an arm needs %q, want pit runs at the barn's usual spread", n)
+	}
+}
+
+func TestAnEmptyTrialSaysSo(t *testing.T) {
+	got := Of(Trial{Tags: []string{"PAPER", "BARE"}, Unit: trial.UnitCut, Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: "sparkle"}}})
+	if got.NotCovered != "Nothing is recorded yet, so it covers nothing." || len(got.Rows) != 1 || got.Rows[0].Process.Word != "" {
+		t.Errorf("an empty trial reads %q with %d rows", got.NotCovered, len(got.Rows))
+	}
+	if !strings.HasPrefix(got.Headline, "Cannot tell on overall liking") {
+		t.Errorf("its headline is %q", got.Headline)
+	}
+}

@@ -1,0 +1,165 @@
+package server
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"whitebarn/core/panel"
+	"whitebarn/internal/store"
+)
+
+// tableOf readies a trial for tasting: every minimum is shown, three tasters
+// sit, and Tove may carve.
+func tableOf(t *testing.T, pairs int) (odalys, tove hand, v TrialView, f FlightInput) {
+	t.Helper()
+	b, odalys := newBarn(t)
+	tove, carver := b.join(odalys, "Tove", store.Crew)
+	v = odalys.trialOf(lambAsk(), pairs)
+	for _, n := range []string{"Ife", "Joren", "Marisol"} {
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: n}, 201, &v)
+	}
+	f = FlightInput{CarverID: carver.ID, Place: "blade"}
+	for _, c := range v.Cuts {
+		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/final-temperature", c.ID), TemperatureInput{Source: "hand", Temperature: "203 F"}, 201, &v)
+		f.CutIDs = append(f.CutIDs, c.ID)
+	}
+	for _, x := range v.Tasters {
+		f.Tasters = append(f.Tasters, x.ID)
+	}
+	return odalys, tove, v, f
+}
+
+func (h hand) plate(path string) TasteView {
+	h.t.Helper()
+	var v TasteView
+	h.must("GET", "/api"+path, nil, 200, &v)
+	return v
+}
+
+func TestAFlightCanBeTakenBackUntilASampleIsSealed(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 2)
+	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
+	odalys.must("POST", flights, f, 201, &v)
+	first := v.Ballots[0].Codes
+	odalys.must("POST", fmt.Sprintf("/api/flights/%d/void", v.Flights[0].ID), Why{Why: "wrong plates"}, 200, &v)
+	if len(v.Flights) != 0 || len(v.Ballots) != 0 {
+		t.Errorf("after it was taken back %d flights and %d ballots stand", len(v.Flights), len(v.Ballots))
+	}
+	if p := odalys.plate(v.Tasters[0].Path); len(p.Plates) != 0 {
+		t.Errorf("a taster still sees the plate %+v", p.Plates)
+	}
+	odalys.must("POST", flights, f, 201, &v)
+	for _, code := range v.Ballots[0].Codes {
+		if slices.Contains(first, code) {
+			t.Errorf("code %s was used before in this trial", code)
+		}
+	}
+	seal := "/api" + v.Tasters[0].Path + "/samples/" + v.Ballots[0].Codes[0] + "/seal"
+	odalys.must("POST", seal, SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}}, 200, nil)
+	odalys.refused("POST", fmt.Sprintf("/api/flights/%d/void", v.Flights[0].ID), Why{Why: "too late"}, 409, "are sealed")
+	odalys.refused("POST", fmt.Sprintf("/api/tasters/%d/void", v.Tasters[0].ID), Why{Why: "left"}, 409, "has a plate")
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/void", v.Cuts[0].ID), Why{Why: "dropped"}, 409, "on the table")
+}
+
+func TestPlatesAreBalancedAndApart(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 3)
+	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
+	for _, half := range [][]int64{f.CutIDs[:4], f.CutIDs[2:]} {
+		one := f
+		one.CutIDs = half
+		odalys.must("POST", flights, one, 201, &v)
+	}
+	var all []string
+	for _, fl := range v.Flights {
+		number := map[string]int{}
+		in := panel.OrdersInput{Samples: 4}
+		for _, b := range v.Ballots {
+			if b.FlightID != fl.ID {
+				continue
+			}
+			var order []int
+			for _, code := range b.Codes {
+				if number[code] == 0 {
+					number[code] = len(number) + 1
+					all = append(all, code)
+				}
+				order = append(order, number[code])
+			}
+			in.Orders = append(in.Orders, order)
+		}
+		check, err := panel.CheckOrders(in)
+		if err != nil || !check.EverySampleOnce || check.PositionSpread > 1 {
+			t.Errorf("flight %d is served as %v: %+v %v", fl.Place, in.Orders, check, err)
+		}
+	}
+	checked, err := panel.CheckCodes(panel.CodesInput{Codes: all})
+	if err != nil || len(all) != 8 || !checked.AllAcceptable {
+		t.Errorf("the codes of two flights are %v: %+v", all, checked)
+	}
+	p := odalys.plate(v.Tasters[1].Path)
+	if len(p.Plates) != 2 || len(p.Plates[0].Samples) != 4 {
+		t.Fatalf("a taster sees %+v, want two plates of four", p.Plates)
+	}
+	// A code belongs to its own flight.
+	odalys.refused("POST", "/api"+v.Tasters[1].Path+"/samples/"+p.Plates[0].Samples[0].Code+"/seal", SealInput{Flight: 2, Excused: true}, 404, "on your plate")
+}
+
+func TestWhoCarvesDoesNotTaste(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 1)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: "tove"}, 201, &v)
+	f.Tasters = append(f.Tasters, v.Tasters[3].ID)
+	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
+	odalys.refused("POST", flights, f, 422, "carves and tastes")
+	f.Tasters = f.Tasters[:3]
+	for _, c := range []struct {
+		spoil func(*FlightInput)
+		words string
+	}{
+		{func(f *FlightInput) { f.CutIDs = f.CutIDs[:1] }, "1 samples"},
+		{func(f *FlightInput) { f.CutIDs = append(f.CutIDs[:1:1], f.CutIDs[0]) }, "is there twice"},
+		{func(f *FlightInput) { f.CutIDs = append(f.CutIDs[:1:1], 999) }, "not of this trial"},
+		{func(f *FlightInput) { f.Tasters = append(f.Tasters[:2:2], 999) }, "not at this table"},
+		{func(f *FlightInput) { f.Place = "" }, "place"},
+	} {
+		bad := f
+		c.spoil(&bad)
+		odalys.refused("POST", flights, bad, 422, c.words)
+	}
+	odalys.must("POST", flights, f, 201, &v)
+}
+
+func TestASealNeedsEveryAnswerOrAnExcuse(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 1)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
+	full := map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}
+	code := v.Ballots[0].Codes[0]
+	seal := "/api" + v.Tasters[0].Path + "/samples/" + code + "/seal"
+	for _, c := range []struct {
+		in    SealInput
+		words string
+	}{
+		{SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5}}, "Bark or skin is unanswered"},
+		{SealInput{Flight: 1, Scores: map[string]int{"juiciness": 0, "bark": 5, "tenderness": 5, "overall": 5}}, "0 is not on the rule"},
+		{SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5, "sparkle": 9}}, "not asked"},
+		{SealInput{Flight: 1, Scores: full, Excused: true}, "excused sample has scores"},
+		{SealInput{Flight: 1, Scores: full, Faults: []string{"boring"}}, "not on the list"},
+	} {
+		odalys.refused("POST", seal, c.in, 422, c.words)
+	}
+	var p TasteView
+	odalys.must("POST", seal, SealInput{Flight: 1, Excused: true}, 200, &p)
+	odalys.must("POST", strings.Replace(seal, code, v.Ballots[0].Codes[1], 1), SealInput{Flight: 1, Scores: full, Faults: []string{"bitter"}}, 200, &p)
+	if x := p.Plates[0].Samples; !x[0].Excused || x[0].Sealed || !x[1].Sealed {
+		t.Errorf("the plate is %+v, want the first excused and the second sealed", x)
+	}
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+	if !v.Ballots[0].Locked || v.Ballots[1].Locked {
+		t.Errorf("ballots are %+v, want the first locked alone", v.Ballots)
+	}
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "two tasters left"}, 200, &v)
+	if v.RevealReason != "two tasters left" || v.RevealedAt == nil {
+		t.Errorf("the trial keeps the reason %q", v.RevealReason)
+	}
+}
