@@ -59,6 +59,10 @@ func timeWidth(fields []string) int {
 	return 0
 }
 
+// spell writes Go's reference time the way a person names a layout.
+var spell = strings.NewReplacer("2006", "YYYY", "06", "YY", "01", "MM", "02", "DD", "15", "hh", "04", "mm", "05", "ss",
+	"Z07:00", "+hh:mm", "-0700", "+hhmm", "PM", "AM/PM", "1", "M", "2", "D", "3", "h")
+
 // reader of times in one layout.
 type layout struct {
 	name  string // as shown to a person
@@ -66,7 +70,7 @@ type layout struct {
 }
 
 func wallLayout(name, l string) layout {
-	return layout{name, func(s string) (stamp, error) {
+	return layout{spell.Replace(name), func(s string) (stamp, error) {
 		t, err := time.Parse(l, strings.ToUpper(s))
 		return stamp{wall: t}, err
 	}}
@@ -107,7 +111,7 @@ func layoutOf(sample []string, dateOrder string) (l layout, ask, ok bool) {
 		take(epochLayout())
 	}
 	for _, name := range instantLayouts {
-		take(layout{name, func(s string) (stamp, error) {
+		take(layout{spell.Replace(name), func(s string) (stamp, error) {
 			t, err := time.Parse(name, s)
 			return stamp{instant: t.UTC()}, err
 		}})

@@ -69,6 +69,9 @@ func TestReadRecognisesHowLoggersWrite(t *testing.T) {
 		if r := col.Readings[0]; !r.At.Equal(c.first) || r.C-c.c > 1e-9 || c.c-r.C > 1e-9 {
 			t.Errorf("%s: first reading %v C at %v, want %v at %v", c.name, r.C, r.At, c.c, c.first)
 		}
+		if strings.ContainsAny(log.TimeLayout, "12456") && !strings.Contains(log.TimeLayout, "1970") {
+			t.Errorf("%s: the layout is shown as %q, which only a programmer reads", c.name, log.TimeLayout)
+		}
 		if log.Readings() != c.readings || len(log.Trouble) != 0 {
 			t.Errorf("%s: %d readings and trouble %v, want %d and none", c.name, log.Readings(), log.Trouble, c.readings)
 		}

@@ -74,7 +74,23 @@ const tapBallot = `async () => {
 	return true
 }`
 
-const night = `() => document.documentElement.dataset.theme = 'night'`
+const night = `() => document.querySelector('[data-testid=theme] button:nth-child(2)').click()`
+
+// chooseLog opens the import with a file of another dialect.
+const chooseLog = `async () => {
+	document.querySelector('[data-testid=open-import]').click()
+	await new Promise(r => setTimeout(r, 400))
+	let text = 'Zeit;North Drum;1L;1R;2L\n'
+	for (let m = 10; m < 60; m++) text += '27.09.2026 09:' + m + ';' + (135 + m % 4) + ',5;' + m + ',1;' + m + ',4;' + m + ',0\n'
+	text += '27.09.2026 10:00;warm;61,0;61,5;60,9\n27.09.2026 10:01;136,0\n'
+	const files = new DataTransfer()
+	files.items.add(new File([text], 'drum-two.csv'))
+	const field = document.querySelector('[data-testid=log-file]')
+	field.files = files.files
+	field.dispatchEvent(new Event('change'))
+	await new Promise(r => setTimeout(r, 800))
+	return true
+}`
 
 var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
@@ -84,7 +100,7 @@ var shots = []shot{
 	{"prep", "/trials/2/prep", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
 	{"fire-pads", "/trials/2/fire", 1280, 800, ""},
-	{"fire-night", "/trials/2/fire", 1280, 800, night},
+	{"fire-import", "/trials/2/fire", 1280, 800, chooseLog},
 	{"fire-phone", "/trials/2/fire", 390, 844, ""},
 	{"rest", "/trials/2/rest", 1280, 800, ""},
 	{"yields", "/trials/3/rest", 1280, 800, `() => document.querySelector('[data-testid=switch]').click()`},
@@ -118,7 +134,8 @@ func run(binary, out, only string) error {
 	}
 	first.MustEval(cookDucks, string(log))
 	ballot := first.MustEval(serveDucks).Str()
-	for _, s := range append(shots, shot{"ballot", ballot, 390, 844, tapBallot}) {
+	// The night stays on once it is chosen, so it comes last.
+	for _, s := range append(shots, shot{"ballot", ballot, 390, 844, tapBallot}, shot{"fire-night", "/trials/2/fire", 1280, 800, night}) {
 		if !strings.Contains(s.name, only) {
 			continue
 		}

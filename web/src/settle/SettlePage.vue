@@ -191,6 +191,9 @@ function interval(r: Row, s: Side): string {
 .gap {
   margin-right: 6px;
 }
+.figure .num.small {
+  letter-spacing: -0.4px;
+}
 .own {
   grid-column: 2 / -1;
 }
