@@ -53,7 +53,7 @@ function apart(cuts: CutView[]): string {
             <ArmToken v-if="armOf(c) >= 0" :place="armOf(c)" />
             <span v-else class="none">?</span>
           </button>
-          <span class="num weight">{{ kg(c) === null ? 'not weighed' : weight(kg(c)!) }}</span>
+          <span class="weight">{{ kg(c) === null ? 'not weighed' : weight(kg(c)!).replace(' lb ', ' lb\n') }}</span>
         </div>
       </div>
       <span class="apart">{{ apart(g.cuts) }}</span>
@@ -136,8 +136,7 @@ function apart(cuts: CutView[]): string {
   font-size: 13px;
   font-weight: 700;
   line-height: 1.2;
-  max-width: 58px;
-  letter-spacing: -0.5px;
+  white-space: pre-line;
 }
 .apart {
   font-size: 13px;

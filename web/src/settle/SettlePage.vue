@@ -193,6 +193,7 @@ function interval(r: Row, s: Side): string {
 }
 .figure .num.small {
   letter-spacing: -0.4px;
+  white-space: nowrap;
 }
 .own {
   grid-column: 2 / -1;
