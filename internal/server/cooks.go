@@ -129,7 +129,7 @@ func (s *Server) plan(c *gin.Context, trialID int64, in PlanInput) (store.CookPl
 }
 
 func (s *Server) createCook(c *gin.Context, in *struct {
-	trialID
+	byID
 	Body PlanInput
 }) (TrialView, error) {
 	if err := s.stillClosed(c, in.ID); err != nil {
@@ -146,7 +146,7 @@ func (s *Server) createCook(c *gin.Context, in *struct {
 }
 
 func (s *Server) setCook(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body PlanInput
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "cook", in.ID)
@@ -164,7 +164,7 @@ func (s *Server) setCook(c *gin.Context, in *struct {
 }
 
 func (s *Server) logEvent(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body EventInput
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "cook", in.ID)
@@ -276,7 +276,7 @@ func (s *Server) checkRuns(c *gin.Context, trialID, cookID int64, ids []int64) e
 }
 
 func (s *Server) correctEvent(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body Correction
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "event", in.ID)

@@ -45,10 +45,6 @@ type Why struct {
 	Why string `json:"why" binding:"required,max=200"`
 }
 
-type cutID struct {
-	ID int64 `uri:"id" binding:"min=1"`
-}
-
 func (s *Server) registerCuts(a *rest.API, crew, master *gin.RouterGroup) {
 	rest.Handle(a, crew, "POST", "/trials/:id/cuts", "addCut", 201, s.addCut)
 	rest.Handle(a, crew, "PUT", "/cuts/:id", "setCut", 200, s.setCut)
@@ -86,7 +82,7 @@ func nameTaken(err error, name string) error {
 }
 
 func (s *Server) addCut(c *gin.Context, in *struct {
-	trialID
+	byID
 	Body CutInput
 }) (TrialView, error) {
 	if _, err := s.store.Trial(c, in.ID); err != nil {
@@ -123,7 +119,7 @@ func (s *Server) stillClosed(c *gin.Context, trialID int64) error {
 }
 
 func (s *Server) setCut(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body CutInput
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "cut", in.ID)
@@ -158,7 +154,7 @@ func (s *Server) notServed(c *gin.Context, trialID, cutID int64, what string) er
 }
 
 func (s *Server) voidCut(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body Why
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "cut", in.ID)
@@ -175,7 +171,7 @@ func (s *Server) voidCut(c *gin.Context, in *struct {
 }
 
 func (s *Server) weigh(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body WeighingInput
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "cut", in.ID)
@@ -208,7 +204,7 @@ func (s *Server) weigh(c *gin.Context, in *struct {
 }
 
 func (s *Server) voidWeighing(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body Why
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "weighing", in.ID)
@@ -222,7 +218,7 @@ func (s *Server) voidWeighing(c *gin.Context, in *struct {
 }
 
 func (s *Server) setFinalTemperature(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body TemperatureInput
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "cut", in.ID)
@@ -282,7 +278,7 @@ func (s *Server) highest(c *gin.Context, trialID, cutID int64) (best logbook.Poi
 }
 
 func (s *Server) setGateReason(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body Why
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "cut", in.ID)

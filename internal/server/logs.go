@@ -89,13 +89,13 @@ type Traces struct {
 }
 
 type logUpload struct {
-	cutID
+	byID
 	File rest.File
 	Body LogOptions
 }
 
 type traceQuery struct {
-	cutID
+	byID
 	From    int64 `form:"from"` // milliseconds since 1970; 0: all
 	To      int64 `form:"to"`
 	Columns int   `form:"columns"`

@@ -15,7 +15,7 @@ import (
 	"whitebarn/internal/store"
 )
 
-func (s *Server) settle(c *gin.Context, in *trialID) (settle.Result, error) {
+func (s *Server) settle(c *gin.Context, in *byID) (settle.Result, error) {
 	t, err := s.store.Trial(c, in.ID)
 	if err != nil {
 		return settle.Result{}, err

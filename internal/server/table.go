@@ -75,7 +75,7 @@ func (s *Server) tasters(ctx context.Context, id int64) ([]TasterView, error) {
 }
 
 func (s *Server) addTaster(c *gin.Context, in *struct {
-	trialID
+	byID
 	Body NamedInput
 }) (TrialView, error) {
 	if err := s.stillClosed(c, in.ID); err != nil {
@@ -93,7 +93,7 @@ func (s *Server) addTaster(c *gin.Context, in *struct {
 }
 
 func (s *Server) voidTaster(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body Why
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "taster", in.ID)
@@ -112,7 +112,7 @@ func (s *Server) voidTaster(c *gin.Context, in *struct {
 
 // qr draws the link of a taster for a phone's camera.
 func (s *Server) qr(c *gin.Context) {
-	var in cutID
+	var in byID
 	if err := c.ShouldBindUri(&in); err != nil {
 		noRoute(c)
 		return
@@ -140,7 +140,7 @@ func (s *Server) qr(c *gin.Context) {
 }
 
 func (s *Server) serveFlight(c *gin.Context, in *struct {
-	trialID
+	byID
 	Body FlightInput
 }) (TrialView, error) {
 	if err := s.stillClosed(c, in.ID); err != nil {
@@ -252,7 +252,7 @@ func (s *Server) checkFlight(c *gin.Context, v TrialView, f FlightInput) error {
 }
 
 func (s *Server) voidFlight(c *gin.Context, in *struct {
-	cutID
+	byID
 	Body Why
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "flight", in.ID)
@@ -271,7 +271,7 @@ func (s *Server) voidFlight(c *gin.Context, in *struct {
 
 // key is for the flight's carver alone, pitmaster or not, until the codes are
 // open.
-func (s *Server) key(c *gin.Context, in *cutID) ([]store.KeyLine, error) {
+func (s *Server) key(c *gin.Context, in *byID) ([]store.KeyLine, error) {
 	f, err := s.store.Flight(c, in.ID)
 	if err != nil {
 		return nil, err
@@ -291,7 +291,7 @@ func (s *Server) key(c *gin.Context, in *cutID) ([]store.KeyLine, error) {
 }
 
 func (s *Server) reveal(c *gin.Context, in *struct {
-	trialID
+	byID
 	Body RevealInput
 }) (TrialView, error) {
 	v, err := s.view(c, in.ID)

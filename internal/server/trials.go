@@ -76,7 +76,8 @@ type Catalogue struct {
 	Outcomes []trial.OutcomeDefault `json:"outcomes"`
 }
 
-type trialID struct {
+// byID is a path with the number of what it is about.
+type byID struct {
 	ID int64 `uri:"id" binding:"min=1"`
 }
 
@@ -85,7 +86,7 @@ func (s *Server) registerTrials(a *rest.API, crew, master *gin.RouterGroup) {
 		return Catalogue{Outcomes: trial.Catalogue}, nil
 	})
 	rest.Handle(a, crew, "GET", "/trials", "getTrials", 200, s.trials)
-	rest.Handle(a, crew, "GET", "/trials/:id", "getTrial", 200, func(c *gin.Context, in *trialID) (TrialView, error) { return s.view(c, in.ID) })
+	rest.Handle(a, crew, "GET", "/trials/:id", "getTrial", 200, func(c *gin.Context, in *byID) (TrialView, error) { return s.view(c, in.ID) })
 	rest.Handle(a, master, "POST", "/trials", "createTrial", 201, s.createTrial)
 	rest.Handle(a, master, "PUT", "/trials/:id/ask", "setAsk", 200, s.setAsk)
 	rest.Handle(a, crew, "GET", "/trials/:id/settle", "getSettle", 200, s.settle)
@@ -133,7 +134,7 @@ func (s *Server) createTrial(c *gin.Context, in *struct{ Body trial.Ask }) (Tria
 }
 
 func (s *Server) setAsk(c *gin.Context, in *struct {
-	trialID
+	byID
 	Body trial.Ask
 }) (TrialView, error) {
 	ask := in.Body.Tidy()

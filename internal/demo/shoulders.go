@@ -1,0 +1,223 @@
+package demo
+
+import (
+	"crypto/sha256"
+	"fmt"
+	"math"
+	"time"
+
+	"whitebarn/core/logbook"
+	"whitebarn/core/panel"
+	"whitebarn/core/safety"
+	"whitebarn/core/trial"
+	"whitebarn/core/units"
+	"whitebarn/core/yield"
+	"whitebarn/internal/store"
+)
+
+// shoulders is taken from question to verdict.
+func (d *seeder) shoulders(now time.Time) {
+	id, arms := d.create(trial.Ask{
+		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
+		Factor: "wrap", Unit: trial.UnitCut,
+		Arms:      []trial.Arm{{Tag: "PAPER", Level: "butcher paper at 165 F"}, {Tag: "BARE", Level: "no wrap to 203 F", Control: true}},
+		Held:      []trial.Held{{Name: "pit", Value: "250 F, Brick Pit"}, {Name: "wood", Value: "apricot 2 to alder 1"}, {Name: "salt", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest", Value: "90 min"}},
+		Allergens: []string{"mustard"},
+		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5},
+			{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Smoke}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}},
+	})
+	for _, name := range []string{"Ife", "Marisol", "Joren", "Bram", "Pell from the mill"} {
+		d.do(func() error { return d.store.AddTaster(d.ctx, d.people["Odalys"], id, name) })
+	}
+	for cook, date := range []string{"2026-09-19", "2026-09-20"} {
+		cuts := d.cookShoulders(id, arms, cook, date, now)
+		for flight := range 2 {
+			d.tasteShoulders(id, cuts[4*flight:4*flight+4])
+		}
+	}
+	d.do(func() error { return d.store.Reveal(d.ctx, d.people["Odalys"], id, "") })
+}
+
+// tasted is a cut with the arm it was in, and what makes it better or worse
+// than its arm.
+type tasted struct {
+	id   int64
+	arm  int
+	luck float64
+}
+
+// cookShoulders runs one cook of four pairs from weighing to weighing out.
+func (d *seeder) cookShoulders(id int64, arms []int64, cook int, date string, now time.Time) []tasted {
+	cuts := make([]tasted, 8)
+	if d.err != nil {
+		return cuts
+	}
+	on := d.clock(date, 7, 30)
+	serve := d.clock(date, 18, 0)
+	plan := store.CookPlan{ServeAt: serve, Runs: []store.PitRun{{PitID: d.pits["Brick Pit"], Setup: "water trough half full", SetPointC: units.FToC(250), SetPointTyped: "250 F"}}}
+	pieces := make([]*piece, 8)
+	for i := range cuts {
+		animal, side := cook*4+i/2+1, i%2
+		arm := (animal + side + animal/3) % 2
+		name := fmt.Sprintf("%d%c", animal, "LR"[side])
+		kg := 2.62 + 0.09*float64(animal%4) + 0.05*d.random.NormFloat64()
+		d.do(func() (err error) {
+			cuts[i].id, err = d.store.AddCut(d.ctx, d.people["Bram"], id, store.Cut{Name: name, Pair: fmt.Sprint(animal), Animal: fmt.Sprintf("Lamb %d", animal), Side: []string{"left", "right"}[side], ArmID: &arms[arm]})
+			return err
+		})
+		cuts[i].arm, cuts[i].luck = arm, 0.3*d.random.NormFloat64()
+		d.weigh(cuts[i].id, yield.Bought, kg*1.07, on.Add(-38*time.Hour))
+		d.weigh(cuts[i].id, yield.Trimmed, kg, on.Add(-37*time.Hour))
+		p := &piece{name: name, kg: kg, tauH: 3.1 + 0.5*(kg-2.7) + 0.05*d.random.NormFloat64(), evapC: 10.5 + 0.4*d.random.NormFloat64(), pullC: units.FToC(203), coreC: 4}
+		if arm == 0 {
+			p.wrapC = units.FToC(165)
+		}
+		pieces[i] = p
+		plan.Placements = append(plan.Placements, store.PlannedPlacement{CutID: cuts[i].id, Position: fmt.Sprintf("%c%d", "AB"[i%2], i/2+1)})
+	}
+	var cookID int64
+	d.do(func() (err error) {
+		// The day is long over by its own clock: nothing runs in the demo at start.
+		cookID, err = d.store.CreateCook(d.ctx, d.people["Odalys"], id, plan, trial.Clock{Origin: serve.Add(4 * time.Hour), Start: now, Rate: 1})
+		return err
+	})
+	run := burn(d.random, on, units.FToC(250), pieces)
+	d.importLog(cookID, id, run, cuts, "Brick Pit", "barn-logger "+date+".csv")
+	d.shoulderEvents(id, run, cuts)
+	for i, c := range cuts {
+		p := pieces[i]
+		off := p.kg * (1 - p.loss)
+		d.weigh(c.id, yield.Off, off, p.pulled.Add(10*time.Minute))
+		d.weigh(c.id, yield.Rested, off*(0.985+0.002*d.random.NormFloat64()), p.pulled.Add(100*time.Minute))
+		d.weigh(c.id, yield.Edible, off*(0.80+0.01*d.random.NormFloat64()), serve)
+		d.do(func() error {
+			return d.store.SetFinalTemperature(d.ctx, d.people["Ife"], store.FinalTemperature{CutID: c.id, C: p.pullC, Typed: "203 F", Source: "hand", At: p.pulled})
+		})
+	}
+	return cuts
+}
+
+func (d *seeder) importLog(cookID, trialID int64, run *day, cuts []tasted, pit, file string) {
+	d.do(func() error {
+		data := run.csv(d.zone, pit)
+		log, err := logbook.Read(data, logbook.Options{Zone: d.zone})
+		if err != nil {
+			return err
+		}
+		runs, err := d.store.PitRuns(d.ctx, trialID)
+		if err != nil {
+			return err
+		}
+		targets := map[string]store.Target{}
+		for _, r := range runs {
+			if r.CookID == cookID {
+				targets[log.Columns[0].Name] = store.Target{PitRunID: &r.ID}
+			}
+		}
+		for i, c := range cuts {
+			targets[log.Columns[i+1].Name] = store.Target{CutID: &c.id}
+		}
+		sum := sha256.Sum256(data)
+		_, _, err = d.store.ImportLog(d.ctx, d.people["Tove"], store.NewImport{CookID: cookID, Logger: "barn logger", FileName: file, SHA256: sum[:], Log: log, Targets: targets})
+		return err
+	})
+}
+
+func (d *seeder) shoulderEvents(trialID int64, run *day, cuts []tasted) {
+	var pitRun int64
+	d.do(func() error {
+		runs, err := d.store.PitRuns(d.ctx, trialID)
+		if err == nil {
+			pitRun = runs[len(runs)-1].ID
+		}
+		return err
+	})
+	d.log("Bram", logbook.Lit, run.on.Add(-45*time.Minute), "one chimney, two splits", store.Event{PitRunID: &pitRun})
+	for _, at := range run.wood {
+		d.log("Bram", logbook.Wood, at, "1 split", store.Event{PitRunID: &pitRun})
+	}
+	for i, c := range cuts {
+		p := run.pieces[i]
+		d.log("Odalys", logbook.On, run.on.Add(time.Duration(i)*time.Minute/2), "", store.Event{CutID: &c.id})
+		for _, at := range run.spritz {
+			if p.wraps.IsZero() || at.Before(p.wraps) {
+				d.log("Ife", logbook.Spritz, at, "", store.Event{CutID: &c.id})
+			}
+		}
+		if !p.wraps.IsZero() {
+			d.log("Odalys", logbook.Wrap, p.wraps, "paper, two turns", store.Event{CutID: &c.id})
+		}
+		d.log("Bram", logbook.Pull, p.pulled, "", store.Event{CutID: &c.id})
+	}
+}
+
+// effects are the true differences of PAPER from BARE on the panel's scale.
+var effects = map[trial.OutcomeKey]struct{ base, paper float64 }{
+	trial.Juiciness: {5.9, 1.3}, trial.Bark: {7.1, -1.2}, trial.Tenderness: {6.7, -0.25}, trial.Overall: {6.6, 0.35}, trial.Smoke: {5.2, -0.2},
+}
+
+// tasteShoulders serves one flight of two pairs and fills its ballots.
+func (d *seeder) tasteShoulders(trialID int64, cuts []tasted) {
+	d.do(func() error {
+		tasters, err := d.store.Tasters(d.ctx, trialID)
+		if err != nil {
+			return err
+		}
+		used, err := d.store.UsedCodes(d.ctx, trialID)
+		if err != nil {
+			return err
+		}
+		codes, err := panel.DrawCodes(d.random, len(cuts), used)
+		if err != nil {
+			return err
+		}
+		f := store.NewFlight{TrialID: trialID, CarverID: d.people["Tove"], Codes: codes, Orders: panel.Orders(d.random, len(cuts), len(tasters))}
+		byCode := map[string]tasted{}
+		for i, c := range cuts {
+			f.Cuts, f.Places = append(f.Cuts, c.id), append(f.Places, "middle of the blade")
+			byCode[codes[i]] = c
+		}
+		for _, t := range tasters {
+			f.Tasters = append(f.Tasters, t.ID)
+		}
+		if _, err := d.store.Serve(d.ctx, d.people["Odalys"], f); err != nil {
+			return err
+		}
+		for i, t := range tasters {
+			if err := d.fillBallot(t.ID, float64(i%3)-1, byCode); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// fillBallot seals every open sample of a taster, who is kinder or harsher by
+// the given lean.
+func (d *seeder) fillBallot(taster int64, lean float64, byCode map[string]tasted) error {
+	plates, err := d.store.Plates(d.ctx, taster)
+	if err != nil {
+		return err
+	}
+	for _, p := range plates {
+		for _, x := range p.Servings {
+			c, ours := byCode[x.Code]
+			if !ours || x.Sealed {
+				continue
+			}
+			v := store.Sealed{Scores: map[string]int{}}
+			for _, key := range []trial.OutcomeKey{trial.Juiciness, trial.Bark, trial.Tenderness, trial.Overall, trial.Smoke} {
+				e := effects[key]
+				score := e.base + 0.4*lean + c.luck + 0.8*d.random.NormFloat64()
+				if c.arm == 0 {
+					score += e.paper
+				}
+				v.Scores[string(key)] = int(math.Max(1, math.Min(9, math.Round(score))))
+			}
+			if err := d.store.Seal(d.ctx, x.BallotID, x.SampleID, v); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Dialog from 'primevue/dialog'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { CookView, Event } from '../api/schema.gen'
+import { useThisTrial } from '../trial/trial'
+import KeyCap from '../ui/KeyCap.vue'
+import MomentInput from '../ui/MomentInput.vue'
+import ProblemNote from '../ui/ProblemNote.vue'
+import { dateTime, fromLocal, toLocal } from '../ui/time'
+import { label, letters } from './acts'
+
+/** What was logged, newest first; every entry can be mended, none is lost. */
+const props = defineProps<{ cook: CookView; events: Event[] }>()
+const { trial, set, shut } = useThisTrial()
+const { run, busy, problem } = useAct()
+
+// One entry can be mended later: another time or note, or taken back.
+const mending = ref<{ event: Event; at: string; note: string } | null>(null)
+const mend = (e: Event) => (mending.value = { event: e, at: toLocal(e.at), note: e.note })
+async function keepMended() {
+  const m = mending.value!
+  const v = await run(() =>
+    ok(
+      api.PUT('/api/events/{id}', {
+        params: { path: { id: m.event.id } },
+        body: { at: fromLocal(m.at), note: m.note },
+      }),
+    ),
+  )
+  if (!v) return
+  set(v)
+  mending.value = null
+}
+async function takeBack() {
+  const v = await run(() =>
+    ok(
+      api.POST('/api/presses/{press}/void', {
+        params: { path: { press: mending.value!.event.press } },
+        body: { why: 'taken back' },
+      }),
+    ),
+  )
+  if (!v) return
+  set(v)
+  mending.value = null
+}
+const target = (e: Event) =>
+  trial.value.cuts.find((c) => c.id === e.cut_id)?.name ??
+  props.cook.runs.find((r) => r.id === e.pit_run_id)?.pit ??
+  'the cook'
+const logged = computed(() => props.events.slice().reverse())
+defineExpose({ mend })
+</script>
+
+<template>
+  <section class="page stack log">
+    <h2>The log</h2>
+    <p v-if="logged.length === 0" class="soot">Nothing is logged yet.</p>
+    <table v-else data-testid="event-log">
+      <tbody>
+        <tr v-for="e in logged" :key="e.id">
+          <td class="num">{{ dateTime(e.at) }}</td>
+          <td>
+            <KeyCap>{{ letters[e.act] }}</KeyCap> {{ label(e.act) }}
+          </td>
+          <td>
+            <b class="num">{{ target(e) }}</b>
+          </td>
+          <td>{{ e.note }}</td>
+          <td class="soot">{{ e.by }}</td>
+          <td class="no-print"><Button v-if="!shut" size="small" text label="Mend" @click="mend(e)" /></td>
+        </tr>
+      </tbody>
+    </table>
+    <details v-if="trial.imports.length">
+      <summary>Logs imported</summary>
+      <p v-for="i in trial.imports" :key="i.id" class="small">
+        {{ i.file_name }} from {{ i.logger }}: <b>{{ i.added }}</b> added, {{ i.already_there }} there already,
+        {{ i.trouble.length }} lines with trouble ({{ i.by }}, {{ dateTime(i.at) }})
+      </p>
+    </details>
+    <p class="warn">
+      Charcoal and wood fires belong outdoors or under proper draught: carbon monoxide has no smell. Hot fat and metal
+      burn: gloves on. Ash stays hot for 48 hours.
+    </p>
+  </section>
+  <Dialog :visible="!!mending" modal header="Mend an entry" @update:visible="mending = null">
+    <div v-if="mending" class="stack">
+      <p>
+        <KeyCap>{{ letters[mending.event.act] }}</KeyCap> <b>{{ label(mending.event.act) }}</b>
+        {{ target(mending.event) }}, by {{ mending.event.by }}
+      </p>
+      <ProblemNote :problem="problem" />
+      <div class="field">
+        <span class="label">At</span><MomentInput v-model="mending.at" label="Time of the entry" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="mend-note">Note</label><InputText id="mend-note" v-model="mending.note" :disabled="shut" />
+      </div>
+      <div v-if="!shut" class="row">
+        <Button label="Keep" :loading="busy" @click="keepMended" /><Button
+          label="Take the press back"
+          outlined
+          @click="takeBack"
+        />
+      </div>
+    </div>
+  </Dialog>
+</template>
+
+<style scoped>
+.log td {
+  padding-top: 2px;
+  padding-bottom: 2px;
+}
+</style>
