@@ -341,3 +341,26 @@ func TestTasterCanExcuseASampleAndComeBack(t *testing.T) {
 	lost.Expect("answered 404")
 	lost.see("[data-testid=problem]", "no plate")
 }
+
+// TestServingTimesHoldOverTheChangeOfClocks types local times about the nights
+// when the barn's clocks change, and reads them back as instants and as typed.
+func TestServingTimesHoldOverTheChangeOfClocks(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/trials/2/plan", "aside", "Sun 27 Sept 13:00")
+	for _, c := range []struct{ day, clock, shown, utc string }{
+		{"2026-10-31", "2330", "Sat 31 Oct 23:30", "2026-11-01T03:30:00Z"},
+		{"2026-11-01", "0130", "Sun 1 Nov 01:30", "2026-11-01T05:30:00Z"}, // of two, the first
+		{"2026-11-01", "0300", "Sun 1 Nov 03:00", "2026-11-01T08:00:00Z"},
+		{"2027-03-14", "0330", "Sun 14 Mar 03:30", "2027-03-14T07:30:00Z"},
+		{"2027-07-01", "18:05", "Thu 1 Jul 18:05", "2027-07-01T22:05:00Z"},
+	} {
+		u.find(`input[aria-label="On the table, day"]`).MustEval(`d => { this.value = d; this.dispatchEvent(new Event('input')); this.dispatchEvent(new Event('change')) }`, c.day)
+		u.fill(`input[aria-label="On the table, clock"]`, c.clock)
+		u.click("[data-testid=keep-cook]")
+		u.see("aside", c.shown)
+		cooks, err := s.Cooks(t.Context(), 2)
+		if err != nil || cooks[0].ServeAt.UTC().Format(time.RFC3339) != c.utc {
+			t.Errorf("%s %s is kept as %v (%v), want %s", c.day, c.clock, cooks[0].ServeAt.UTC(), err, c.utc)
+		}
+	}
+}
