@@ -80,6 +80,7 @@ func TestEveryStepOpens(t *testing.T) {
 
 func TestTheCrewSeesWhatItMayDo(t *testing.T) {
 	u, site, _ := demoBarn(t, "bram", 1280, 800)
+	u.see("article", "crisp the duck legs")
 	if has, _, _ := u.HasR("button", "Ask a new question"); has {
 		t.Error("the crew is offered to ask a new question")
 	}
@@ -98,10 +99,7 @@ func TestTheCrewSeesWhatItMayDo(t *testing.T) {
 	u.enter("#password", "not the password")
 	u.see("[data-testid=problem]", "do not go together")
 	u.signIn("odalys")
-	u.find("button")
-	if has, _, _ := u.HasR("button", "Ask a new question"); !has {
-		t.Error("the pitmaster is not offered to ask")
-	}
+	u.see("button", "Ask a new question")
 }
 
 func TestUnitsSwitchEveryNumberAtOnce(t *testing.T) {

@@ -174,6 +174,7 @@ func plan(u user) {
 func fire(u user) {
 	u.t.Helper()
 	u.goTo(5)
+	u.find("[data-testid=open-import]")
 	u.key(input.KeyI)
 	u.Expect("/logs/preview answered 422")
 	u.find("[data-testid=log-file]").MustSetFiles(file(u.t, "picture.csv", func(w io.Writer) { fmt.Fprint(w, "\x89PNG\r\n\x1a\n") }))

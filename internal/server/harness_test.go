@@ -47,16 +47,19 @@ const password = "apricot and alder"
 
 func newBarn(t *testing.T) (*barn, hand) {
 	t.Helper()
-	s := pgtest.Store(t)
-	srv, handler := New(s, Options{HashCost: auth.Cheap})
-	web := httptest.NewServer(handler)
-	t.Cleanup(func() { web.Close(); srv.Close() })
-	b := &barn{t: t, store: s, url: web.URL}
+	b := listen(t, pgtest.Store(t))
 	odalys := b.hand()
 	var p store.Person
 	odalys.must("POST", "/api/first-run", FirstRun{Barn: "White Barn", TimeZone: "America/New_York", Name: "Odalys", SignIn: "odalys", Password: password}, 201, &p)
 	b.id = p.ID
 	return b, odalys
+}
+
+func listen(t *testing.T, s *store.Store) *barn {
+	srv, handler := New(s, Options{HashCost: auth.Cheap})
+	web := httptest.NewServer(handler)
+	t.Cleanup(func() { web.Close(); srv.Close() })
+	return &barn{t: t, store: s, url: web.URL}
 }
 
 func (b *barn) hand() hand {

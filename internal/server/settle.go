@@ -23,12 +23,16 @@ func (s *Server) settle(c *gin.Context, in *byID) (settle.Result, error) {
 	if t.RevealedAt == nil {
 		return settle.Result{}, rest.Refuse(http.StatusConflict, "The codes are still closed.", "Lock every ballot and open them on the Table.")
 	}
-	evidence, err := s.evidence(c, in.ID)
+	return s.verdict(c, t)
+}
+
+// verdict reads a revealed trial, with the house's spread beside it.
+func (s *Server) verdict(ctx context.Context, t store.Trial) (settle.Result, error) {
+	evidence, err := s.evidence(ctx, t.ID)
 	if err != nil {
 		return settle.Result{}, err
 	}
-	evidence.House, err = s.house(c, t, evidence)
-	if err != nil {
+	if evidence.House, err = s.house(ctx, t, evidence); err != nil {
 		return settle.Result{}, err
 	}
 	return settle.Of(evidence), nil

@@ -110,11 +110,10 @@ func (s *Server) trials(c *gin.Context, _ *rest.None) ([]TrialLine, error) {
 		steps := trial.StepsOf(p)
 		out[i] = TrialLine{ID: id, Question: t.Ask.Question, Product: t.Ask.Product, Arms: t.Ask.Arms, Steps: steps, Here: trial.Here(steps)}
 		if t.RevealedAt != nil {
-			evidence, err := s.evidence(c, id)
+			r, err := s.verdict(c, t)
 			if err != nil {
 				return nil, err
 			}
-			r := settle.Of(evidence)
 			out[i].Settled = &r
 		}
 	}

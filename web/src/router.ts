@@ -14,6 +14,7 @@ export const router = createRouter({
       path: '/trials/:id(\\d+)',
       component: () => import('./trial/TrialFrame.vue'),
       children: [
+        { path: '', redirect: (to) => `/trials/${String(to.params.id)}/ask` },
         { path: 'ask', component: () => import('./ask/AskPage.vue') },
         { path: 'match', component: () => import('./match/MatchPage.vue') },
         { path: 'plan', component: () => import('./plan/PlanPage.vue') },

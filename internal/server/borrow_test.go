@@ -1,0 +1,51 @@
+package server
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"whitebarn/core/settle"
+	"whitebarn/core/trial"
+	"whitebarn/core/verdict"
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/testkit/pgtest"
+)
+
+// TestOnePairBorrowsTheHouseSpread weighs one pair of shoulders in a barn that
+// has settled eight: it may lean on their spread, and the list says the same.
+func TestOnePairBorrowsTheHouseSpread(t *testing.T) {
+	s := pgtest.Store(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	odalys := listen(t, s).hand()
+	odalys.must("POST", "/api/session", SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
+	ask := lambAsk()
+	ask.Outcomes = []trial.Chosen{{Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.EdibleYield, SmallestDifference: 2}}
+	var v TrialView
+	odalys.must("POST", "/api/trials", ask, 201, &v)
+	for i, weights := range [][2]string{{"3 kg", "1.8 kg"}, {"3 kg", "1.2 kg"}} {
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), CutInput{Name: fmt.Sprint("9", string("LR"[i])), Pair: "9", ArmID: &v.Ask.Arms[i].ID}, 201, &v)
+		cut := v.Cuts[i].ID
+		odalys.weigh(cut, "trimmed", weights[0])
+		odalys.weigh(cut, "rested", weights[1])
+		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/final-temperature", cut), TemperatureInput{Source: "hand", Temperature: "203 F"}, 201, &v)
+	}
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, &v)
+	var r settle.Result
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
+	p := r.Rows[0].Process
+	if !p.Borrowed || p.Word != verdict.Leaning || *p.Winner != 0 || p.Why == "" {
+		t.Errorf("20 points of yield apart on one pair: %+v, want leaning on a borrowed spread", p)
+	}
+	if e := r.Rows[1].Process; e.Word != "" || e.Estimate != nil {
+		t.Errorf("edible yield was never weighed and yet reads %+v", e)
+	}
+	var list []TrialLine
+	odalys.must("GET", "/api/trials", nil, 200, &list)
+	if got := list[0].Settled; got == nil || got.Headline != r.Headline {
+		t.Errorf("the list says %+v, the trial %q", got, r.Headline)
+	}
+}
