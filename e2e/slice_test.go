@@ -77,16 +77,16 @@ func TestOneTrialFromQuestionToVerdict(t *testing.T) {
 	tove.fill("#sign-in", "tove")
 	tove.enter("#password", "hornbeam and ash")
 	tove.button("The carver's key")
-	armOf := map[string]int{}
+	cutOf := map[string]string{}
 	for _, row := range tove.find("details table tbody").MustElements("tr") {
 		cells := row.MustElements("td")
-		armOf[cells[0].MustText()] = map[string]int{"1L": 0, "2R": 0, "3L": 0}[cells[1].MustText()] + map[string]int{"1R": 1, "2L": 1, "3R": 1}[cells[1].MustText()]
+		cutOf[cells[0].MustText()] = cells[1].MustText()
 	}
-	if len(armOf) != 6 {
-		t.Fatalf("the carver reads %d codes, want 6", len(armOf))
+	if len(cutOf) != 6 {
+		t.Fatalf("the carver reads %d codes, want 6", len(cutOf))
 	}
 	for i, path := range plates {
-		taste(open(t, site, path, 390, 844), armOf, i)
+		taste(open(t, site, path, 390, 844), cutOf, i)
 		lap(path)
 	}
 
@@ -273,9 +273,17 @@ func table(u user) []string {
 	return paths
 }
 
-// taste seals a whole plate on a phone. The first arm is juicier and its bark
-// softer; tasters differ a little.
-func taste(u user, armOf map[string]int, taster int) {
+// scores are what the panel finds in each cut, whatever its place on a plate:
+// PAPER is juicier and its bark softer.
+var scores = map[string]map[string]int{
+	"1L": {"juiciness": 8, "bark": 5, "tenderness": 6, "overall": 7}, "1R": {"juiciness": 5, "bark": 7, "tenderness": 6, "overall": 6},
+	"2R": {"juiciness": 8, "bark": 5, "tenderness": 7, "overall": 6}, "2L": {"juiciness": 6, "bark": 8, "tenderness": 6, "overall": 7},
+	"3L": {"juiciness": 7, "bark": 6, "tenderness": 6, "overall": 7}, "3R": {"juiciness": 5, "bark": 7, "tenderness": 7, "overall": 6},
+}
+
+// taste seals a whole plate on a phone. The second taster finds 1L less juicy
+// than the others do.
+func taste(u user, cutOf map[string]string, taster int) {
 	u.t.Helper()
 	u.see("h1", "Before you taste")
 	u.see(".warn", "mustard")
@@ -283,13 +291,15 @@ func taste(u user, armOf map[string]int, taster int) {
 	digits := []input.Key{input.Digit1, input.Digit2, input.Digit3, input.Digit4, input.Digit5, input.Digit6, input.Digit7, input.Digit8, input.Digit9}
 	for n := range 6 {
 		code := u.find("[data-testid=code]").MustText()
-		arm, ours := armOf[code]
+		cut, ours := cutOf[code]
 		if !ours {
 			u.fail("the plate shows %q, which the carver does not know", code)
 		}
 		u.see("[data-testid=seal]", "to go")
-		wobble := (n + taster) % 2
-		for attribute, score := range map[string]int{"juiciness": 7 - 2*arm + wobble, "bark": 5 + 2*arm + (n/2+taster)%2, "tenderness": 6 + wobble, "overall": 6 + (n+2*taster)%3} {
+		for attribute, score := range scores[cut] {
+			if taster == 1 && cut == "1L" && attribute == "juiciness" {
+				score--
+			}
 			rule := u.find("[data-testid=rule-" + attribute + "]")
 			if n == 0 {
 				// The first plate by touch, in the middle of the cell.
@@ -317,9 +327,9 @@ func taste(u user, armOf map[string]int, taster int) {
 
 func settle(u user) {
 	u.t.Helper()
-	u.see("[data-testid=outcome-juiciness]", "PAPER")
+	u.see("[data-testid=outcome-juiciness]", "Clear winner: PAPER")
 	u.see("[data-testid=outcome-juiciness]", "these pieces")
-	u.see("[data-testid=outcome-bark]", "BARE")
+	u.see("[data-testid=outcome-bark]", "Leaning: BARE")
 	u.see("[data-testid=outcome-cooked_yield]", "PAPER")
 	u.see("[data-testid=outcome-cook_time] ", "7 h 20")
 	u.see("[data-testid=not-covered]", "It does not cover other pits than North Drum, days other than this one cook and pieces outside 5 lb 15 oz")
