@@ -148,7 +148,7 @@ func TestSettleReadsAsTheRulesSay(t *testing.T) {
 }
 
 func TestFireIsReadZoomedAndMended(t *testing.T) {
-	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/3/fire", ".door", "201")
 	chart := u.find("[data-testid=chart]")
 	box := chart.MustShape().Box()
@@ -176,6 +176,14 @@ func TestFireIsReadZoomedAndMended(t *testing.T) {
 	// The other cook has its own log and events.
 	u.button("Cook 2")
 	u.see("[data-testid=event-log]", "20 Sep")
+
+	// Going somewhere by keys logs nothing on the way.
+	u.visit(site, "/trials/2/fire", "h2", "The log")
+	u.key(input.KeyG, input.KeyC)
+	u.see("h1", "Crew")
+	if events, err := s.Events(t.Context(), 2); err != nil || len(events) != 0 {
+		t.Errorf("the keys g c logged %v (%v)", events, err)
+	}
 
 	// On the cook to come a click on the picture sets the time of the act, and an entry can be mended.
 	u.visit(site, "/trials/2/fire", "h2", "The log")

@@ -12,6 +12,9 @@ export function useKeys(handlers: (key: string, e: KeyboardEvent) => boolean | v
     )
     if (typing || e.ctrlKey || e.metaKey || e.altKey) return
     if (!lettersOn.value && e.key.length === 1) return
-    if (handlers(e.key.length === 1 ? e.key.toLowerCase() : e.key, e)) e.preventDefault()
+    if (!handlers(e.key.length === 1 ? e.key.toLowerCase() : e.key, e)) return
+    e.preventDefault()
+    // Else the second key of "g c" would also carve on the fire's page.
+    e.stopImmediatePropagation()
   })
 }
