@@ -360,7 +360,7 @@ func TestServingTimesHoldOverTheChangeOfClocks(t *testing.T) {
 		{"2027-03-14", "0330", "Sun 14 Mar 03:30", "2027-03-14T07:30:00Z"},
 		{"2027-07-01", "18:05", "Thu 1 Jul 18:05", "2027-07-01T22:05:00Z"},
 	} {
-		u.find(`input[aria-label="On the table, day"]`).MustEval(`d => { this.value = d; this.dispatchEvent(new Event('input')); this.dispatchEvent(new Event('change')) }`, c.day)
+		u.day(`input[aria-label="On the table, day"]`, c.day)
 		u.fill(`input[aria-label="On the table, clock"]`, c.clock)
 		u.click("[data-testid=keep-cook]")
 		u.see("aside", c.shown)

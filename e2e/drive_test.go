@@ -268,3 +268,9 @@ func (u user) whole() {
 func rodCount(selector string, n int) *rod.EvalOptions {
 	return rod.Eval(`(s, n) => document.querySelectorAll(s).length === n`, selector, n)
 }
+
+// day sets a date field, which takes no typing that holds in every locale.
+func (u user) day(selector, date string) {
+	u.t.Helper()
+	u.find(selector).MustEval(`d => { this.value = d; this.dispatchEvent(new Event('input')); this.dispatchEvent(new Event('change')) }`, date)
+}

@@ -163,8 +163,7 @@ func plan(u user) {
 	u.button("Add pit")
 	u.choose("[data-testid=pit-0]", "North Drum")
 	u.fill("#set0", "250")
-	date := u.find(`input[aria-label="On the table, day"]`)
-	date.MustEval(`d => { this.value = d; this.dispatchEvent(new Event('input')); this.dispatchEvent(new Event('change')) }`, day().Format("2006-01-02"))
+	u.day(`input[aria-label="On the table, day"]`, day().Format("2006-01-02"))
 	u.enter(`input[aria-label="On the table, clock"]`, "1800")
 	u.click("[data-testid=keep-cook]")
 	u.see("aside", "6 cuts")
@@ -196,7 +195,7 @@ func fire(u user) {
 	// Log by hand: lit and on for all at 8, the wrap and pulls by arm, one undone.
 	at := func(clock string) {
 		u.t.Helper()
-		u.MustElement(`input[aria-label="Time of the act, day"]`).MustEval(`d => { this.value = d; this.dispatchEvent(new Event('input')); this.dispatchEvent(new Event('change')) }`, day().Format("2006-01-02"))
+		u.day(`input[aria-label="Time of the act, day"]`, day().Format("2006-01-02"))
 		u.enter(`input[aria-label="Time of the act, clock"]`, clock)
 	}
 	logged := func(n int) {

@@ -6,6 +6,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CutView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import CellProblem from '../ui/CellProblem.vue'
 import { clock } from '../ui/time'
 import { temperatureHint, typedTemperature, withTemperatureUnit } from '../ui/units'
 
@@ -63,9 +64,7 @@ async function next(e: Event) {
       >by {{ cut.final_temperature.source }}, {{ clock(cut.final_temperature.at) }},
       {{ cut.final_temperature.by }}</span
     >
-    <span v-if="problem" class="wrong" role="alert"
-      >{{ problem.errors[0]?.problem ?? problem.title }}. {{ problem.errors[0]?.remedy ?? problem.remedy }}.</span
-    >
+    <CellProblem :problem="problem" />
   </span>
 </template>
 
@@ -81,10 +80,5 @@ async function next(e: Event) {
 .cell :deep(input) {
   width: 100px;
   min-height: 48px;
-}
-.wrong {
-  color: var(--alarm);
-  font-size: 13px;
-  max-width: 220px;
 }
 </style>

@@ -6,6 +6,7 @@ import { api, ok } from '../api/client'
 import type { CutView, WeighingInput } from '../api/schema.gen'
 import { useResolution } from '../match/resolution'
 import { useThisTrial, weighingAt } from '../trial/trial'
+import CellProblem from './CellProblem.vue'
 import { typedWeight, weightHint } from './units'
 
 /** One weight, kept on Enter or on leaving; Enter goes on to the next cut. */
@@ -58,9 +59,7 @@ async function next(e: Event) {
       @blur="keep"
       @keydown.enter.prevent="next"
     />
-    <span v-if="problem" class="wrong" role="alert"
-      >{{ problem.errors[0]?.problem ?? problem.title }}. {{ problem.errors[0]?.remedy ?? problem.remedy }}.</span
-    >
+    <CellProblem :problem="problem" />
   </span>
 </template>
 
@@ -73,10 +72,5 @@ async function next(e: Event) {
 .cell :deep(input) {
   width: 172px;
   min-height: 48px;
-}
-.wrong {
-  color: var(--alarm);
-  font-size: 13px;
-  max-width: 220px;
 }
 </style>
