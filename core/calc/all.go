@@ -1,6 +1,7 @@
 package calc
 
 import (
+	"whitebarn/core/design"
 	"whitebarn/core/panel"
 	"whitebarn/core/safety"
 	"whitebarn/core/units"
@@ -10,6 +11,10 @@ import (
 
 // All lists every calculation, by name.
 var All = []Calculation{
+	define("design.confounding", "What moves together in a table of arms", "Least squares rank; Fox and Monette, 1992 (inflation); Cramér, 1946", design.ConfoundingOf),
+	define("design.factorial", "Two-level designs and their aliases", "Box, Hunter and Hunter, 2005, Statistics for Experimenters, chapter 6", design.FactorialOf),
+	define("design.match", "Best allotment and closest sets", "Standardised mean difference; all allotments looked at", design.Match),
+	define("design.positions", "Arms over positions and cooks", "Latin squares: Fisher, 1935", design.PositionsOf),
 	define("panel.check_codes", "Check blind sample codes", "Sensory practice: three random digits that carry no hint", panel.CheckCodes),
 	define("panel.check_orders", "Check serving orders", "Williams, E. J., 1949: position and carry-over balance", panel.CheckOrders),
 	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),

@@ -6,6 +6,7 @@ import (
 	"sort"
 	"strings"
 
+	"whitebarn/core/design"
 	"whitebarn/core/trial"
 )
 
@@ -24,19 +25,30 @@ func limits(t Trial) []Limit {
 	add := func(confound bool, format string, v ...any) {
 		out = append(out, Limit{Text: fmt.Sprintf(format, v...), Confound: confound})
 	}
-	if gap, heavier, ok := t.gap(func(c Cut) *float64 { return c.TrimmedKg }); ok && gap > trial.GateKg {
-		add(true, "%s's cuts were heavier by {kg:%.4f} on average. Weight and %s cannot be told apart.", heavier, gap, t.Factor)
+	var counted []design.Piece
+	for _, c := range t.Cuts {
+		if c.MayCount {
+			counted = append(counted, c.Piece)
+		}
 	}
-	if gap, hotter, ok := t.gap(func(c Cut) *float64 { return c.PitMeanC }); ok && gap > pitGateC {
-		add(true, "%s's pit ran hotter by {dC:%.2f}. Pit heat and %s cannot be told apart.", hotter, gap, t.Factor)
+	findings := design.Review(design.Case{Ask: t.Ask, Pieces: counted, Drawn: t.Drawn, Moved: t.Moved})
+	for _, weight := range []design.Weight{design.Confound, design.Weakens} {
+		for _, f := range findings {
+			if f.Weight != weight || len(counted) == 0 {
+				continue
+			}
+			text := f.Text
+			if why := t.Kept[f.Key]; why != "" {
+				text += " Known before the fire: " + strings.TrimRight(why, ".") + "."
+			}
+			add(weight == design.Confound, "%s", text)
+		}
 	}
-	if t.Unit == trial.UnitCut && t.pitFollowsArm() {
-		add(true, "Each arm had a pit of its own. The pit and %s cannot be told apart.", t.Factor)
-	}
-	units := t.unitsPerArm()
-	for i, tag := range t.Tags {
-		if units[i] == 1 {
-			add(false, "%s stands on one %s. What the next one would do is not shown.", tag, t.Unit)
+	for a := range t.Ask.Arms {
+		for b := a + 1; b < len(t.Ask.Arms); b++ {
+			if gap, hotter, ok := t.pitGap(a, b); ok && gap > pitGateC {
+				add(true, "%s's pit ran hotter by {dC:%.2f}. Pit heat and %s cannot be told apart.", t.Ask.Arms[hotter].Tag, gap, t.Ask.Varied(a, b))
+			}
 		}
 	}
 	var left []string
@@ -45,18 +57,15 @@ func limits(t Trial) []Limit {
 		if !c.MayCount {
 			left = append(left, c.Name)
 		}
-		if c.Pair == "" {
+		if c.Block == "" {
 			unpaired++
 		}
 	}
 	if len(left) > 0 {
 		add(false, "Left out, since the minimum temperature was not shown: %s.", strings.Join(left, ", "))
 	}
-	if unpaired > 0 && t.Unit == trial.UnitCut {
+	if unpaired > 0 && slices.ContainsFunc(t.Ask.Factors, func(f trial.Factor) bool { return f.SetOn == trial.UnitCut }) {
 		add(false, "%d of %d cuts stand without a pair, so animals count as spread.", unpaired, len(t.Cuts))
-	}
-	if !t.Control {
-		add(false, "No arm is today's practice.")
 	}
 	if n := len(t.tasters()); n > 0 {
 		add(false, "%d tasters of this panel, not the guests at the table.", n)
@@ -64,59 +73,32 @@ func limits(t Trial) []Limit {
 	return out
 }
 
-// gap is the difference between the two arms' means of a covariate, and the
-// tag of the arm that has more of it.
-func (t Trial) gap(of func(Cut) *float64) (gap float64, more string, ok bool) {
-	sum, n := make([]float64, len(t.Tags)), make([]float64, len(t.Tags))
-	for _, c := range t.Cuts {
-		if v := of(c); v != nil && c.MayCount {
-			sum[c.Arm] += *v
-			n[c.Arm]++
-		}
+// pitGap is how far the mean pits of two arms lie apart, where that is not what
+// was varied, and which was hotter.
+func (t Trial) pitGap(a, b int) (gap float64, hotter int, ok bool) {
+	if t.Ask.Unit(a, b) == trial.UnitPitRun {
+		return 0, 0, false
 	}
-	if len(t.Tags) != 2 || n[0] == 0 || n[1] == 0 {
-		return 0, "", false
+	var sum, n [2]float64
+	for _, c := range t.Cuts {
+		if c.PitMeanC == nil || !c.MayCount || c.Arm != a && c.Arm != b {
+			continue
+		}
+		i := 0
+		if c.Arm == b {
+			i = 1
+		}
+		sum[i] += *c.PitMeanC
+		n[i]++
+	}
+	if n[0] == 0 || n[1] == 0 {
+		return 0, 0, false
 	}
 	d := sum[0]/n[0] - sum[1]/n[1]
 	if d < 0 {
-		return -d, t.Tags[1], true
+		return -d, b, true
 	}
-	return d, t.Tags[0], true
-}
-
-// pitFollowsArm says whether knowing the pit is knowing the arm.
-func (t Trial) pitFollowsArm() bool {
-	arms := map[string]map[int]bool{}
-	for _, c := range t.Cuts {
-		if c.Pit == "" {
-			continue
-		}
-		if arms[c.Pit] == nil {
-			arms[c.Pit] = map[int]bool{}
-		}
-		arms[c.Pit][c.Arm] = true
-	}
-	for _, a := range arms {
-		if len(a) > 1 {
-			return false
-		}
-	}
-	return len(arms) > 1
-}
-
-func (t Trial) unitsPerArm() []int {
-	seen := make([]map[string]bool, len(t.Tags))
-	out := make([]int, len(t.Tags))
-	for i := range seen {
-		seen[i] = map[string]bool{}
-	}
-	for _, c := range t.Cuts {
-		if c.MayCount && !seen[c.Arm][c.Unit] {
-			seen[c.Arm][c.Unit] = true
-			out[c.Arm]++
-		}
-	}
-	return out
+	return d, a, true
 }
 
 func (t Trial) tasters() []string {
@@ -153,7 +135,7 @@ func sorted(set map[string]bool) []string {
 }
 
 // notCovered is the one sentence that every verdict carries.
-func (t Trial) notCovered() string {
+func (t Trial) notCovered(limits []Limit) string {
 	var parts []string
 	if pits := t.distinct(func(c Cut) string { return c.Pit }); len(pits) > 0 {
 		parts = append(parts, "other pits than "+list(pits))
@@ -166,8 +148,8 @@ func (t Trial) notCovered() string {
 	}
 	var kg []float64
 	for _, c := range t.Cuts {
-		if c.TrimmedKg != nil {
-			kg = append(kg, *c.TrimmedKg)
+		if c.Kg != nil {
+			kg = append(kg, *c.Kg)
 		}
 	}
 	if len(kg) > 0 {
@@ -177,7 +159,7 @@ func (t Trial) notCovered() string {
 		return "Nothing is recorded yet, so it covers nothing."
 	}
 	sentence := "It does not cover " + list(parts)
-	for _, l := range limits(t) {
+	for _, l := range limits {
 		if l.Confound {
 			return sentence + ", and something moved together with the arms."
 		}
@@ -186,7 +168,7 @@ func (t Trial) notCovered() string {
 }
 
 func (t Trial) restsOn() string {
-	pairs := len(t.distinct(func(c Cut) string { return c.Pair }))
+	pairs := len(t.distinct(func(c Cut) string { return c.Block }))
 	ballots := t.distinctScores(func(taster, cut string) string { return taster + "\x00" + cut })
 	say := func(n int, what string) string {
 		if n == 1 {
@@ -196,9 +178,17 @@ func (t Trial) restsOn() string {
 	}
 	parts := []string{say(len(t.Cuts), "cut")}
 	if pairs > 0 {
-		parts = append(parts, say(pairs, "pair"))
+		parts = append(parts, say(pairs, blockWord(len(t.Ask.Arms))))
 	}
 	parts = append(parts, say(len(t.distinct(func(c Cut) string { return c.Cook })), "cook"))
 	parts = append(parts, say(len(t.tasters()), "taster"), say(len(ballots), "sealed sample"))
 	return strings.Join(parts, ", ") + "."
+}
+
+// blockWord is what blocks are called: pairs, for two arms.
+func blockWord(arms int) string {
+	if arms == 2 {
+		return "pair"
+	}
+	return "block"
 }

@@ -4,42 +4,40 @@
 package settle
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
 	"strings"
 
+	"whitebarn/core/design"
 	"whitebarn/core/panel"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
 	"whitebarn/core/yield"
 )
 
-// Cut is what the record holds of one cut.
+// Cut is what the record holds of one cut, or of a part of a divided one.
 type Cut struct {
-	Name      string
-	Arm       int    // from 0
-	Pair      string // "" when it stands by itself
-	Cook      string
-	Pit       string
-	Unit      string // the unit its level was set on
-	MayCount  bool   // passed the safety gate
-	TrimmedKg *float64
+	design.Piece
+	MayCount  bool // passed the safety gate
 	Account   yield.Account
+	Weighings []yield.Weighing             // of a part, for adding up again
+	Whole     []yield.Weighing             // of the cut it is a part of, before it was divided
+	Measured  map[trial.OutcomeKey]float64 // typed by hand
 	CookHours *float64
 	PitMeanC  *float64
 }
 
 // Trial is one trial's evidence.
 type Trial struct {
-	Tags     []string
-	Control  bool
-	Factor   string
-	Unit     trial.UnitKind
-	Outcomes []trial.Chosen
-	Cuts     []Cut
-	Scores   map[trial.OutcomeKey][]panel.Score // of cuts by name
-	House    House
+	Ask    trial.Ask
+	Cuts   []Cut
+	Scores map[trial.OutcomeKey][]panel.Score // of cuts by name
+	House  map[trial.UnitKind]House
+	Drawn  bool     // the arms were drawn by lot
+	Moved  []string // cuts moved by hand after the draw
+	Kept   map[string]string
 }
 
 // House is the barn's own spread of each outcome.
@@ -57,17 +55,26 @@ type Side struct {
 	TooSmall bool              `json:"too_small"`
 	Exact    bool              `json:"exact"`
 	Borrowed bool              `json:"borrowed"`
-	Units    []int             `json:"units"`
-	Need     string            `json:"need"` // what would settle it, for cannot tell
+	Units    []int             `json:"units"` // of the two arms
+	Need     string            `json:"need"`  // what would settle it, for cannot tell
 }
 
-// Row is one outcome.
+// Pair is the verdict on two arms.
+type Pair struct {
+	A       int            `json:"a"`
+	B       int            `json:"b"`
+	Unit    trial.UnitKind `json:"unit"`   // what counts once
+	Varied  string         `json:"varied"` // the factors in which the two differ
+	Process Side           `json:"process"`
+	Pieces  *Side          `json:"pieces"` // the panel alone; nil for what is measured
+}
+
+// Row is one outcome. Pairs are empty for a description.
 type Row struct {
 	Outcome            trial.OutcomeDefault `json:"outcome"`
 	SmallestDifference float64              `json:"smallest_difference"`
 	Means              []*float64           `json:"means"`
-	Process            *Side                `json:"process"` // nil for a description
-	Pieces             *Side                `json:"pieces"`  // the panel alone; nil for what is measured
+	Pairs              []Pair               `json:"pairs"`
 }
 
 // Result is the whole reading of a trial.
@@ -82,8 +89,8 @@ type Result struct {
 // Of reads a trial.
 func Of(t Trial) Result {
 	out := Result{Rows: []Row{}, Limits: limits(t)}
-	for _, chosen := range t.Outcomes {
-		d, ok := trial.DefaultOf(chosen.Key)
+	for _, chosen := range t.Ask.Outcomes {
+		d, ok := chosen.Outcome()
 		if !ok {
 			continue
 		}
@@ -91,47 +98,115 @@ func Of(t Trial) Result {
 	}
 	out.Headline = t.headline(out.Rows)
 	out.RestsOn = t.restsOn()
-	out.NotCovered = t.notCovered()
+	out.NotCovered = t.notCovered(out.Limits)
 	return out
 }
 
+// row judges every pair of arms on one outcome, each by the units of what the
+// two differ in; Holm's adjustment runs over all pairs.
 func (t Trial) row(d trial.OutcomeDefault, chosen trial.Chosen) Row {
-	observations := t.observations(d)
-	var house *verdict.Spread
-	if s, ok := t.House[d.Key]; ok {
-		house = &s
+	arms := len(t.Ask.Arms)
+	row := Row{Outcome: d, SmallestDifference: chosen.SmallestDifference, Means: make([]*float64, arms), Pairs: []Pair{}}
+	fits := map[trial.UnitKind]verdict.Outcome{}
+	fit := func(kind trial.UnitKind) verdict.Outcome {
+		o, ok := fits[kind]
+		if !ok {
+			o = verdict.Compare(arms, verdict.Units(t.observations(d, kind)), chosen.Exact, t.spread(kind, d.Key))
+			fits[kind] = o
+		}
+		return o
 	}
-	units := verdict.Units(observations)
-	process := verdict.Compare(len(t.Tags), units, chosen.Exact, house)
-	row := Row{Outcome: d, SmallestDifference: chosen.SmallestDifference, Means: process.Means}
+	finest := trial.UnitPitRun
+	for a := range arms {
+		for b := a + 1; b < arms; b++ {
+			kind := t.Ask.Unit(a, b)
+			if kind == trial.UnitCut {
+				finest = kind
+			}
+			row.Pairs = append(row.Pairs, Pair{A: a, B: b, Unit: kind, Varied: t.Ask.Varied(a, b)})
+		}
+	}
+	if len(row.Pairs) == 0 {
+		finest = trial.UnitCut
+	} else if finest != trial.UnitCut {
+		finest = row.Pairs[0].Unit
+	}
+	row.Means = fit(finest).Means
 	if d.Better == trial.Description {
+		row.Pairs = []Pair{}
 		return row
 	}
-	b := t.side(process, d, chosen.SmallestDifference)
-	if b.Word == verdict.CannotTell || b.Word == "" {
-		b.Need = t.need(process, house, d, chosen.SmallestDifference)
+	process := make([]verdict.ArmPair, len(row.Pairs))
+	for i, p := range row.Pairs {
+		process[i] = pairOf(fit(p.Unit), p.A, p.B)
 	}
-	row.Process = &b
-	if d.Kind == trial.FromPanel {
-		tasters := verdict.Compare(len(t.Tags), panel.TasterMeans(t.counted(d.Key)), chosen.Exact, nil)
-		a := t.side(tasters, d, chosen.SmallestDifference)
-		row.Pieces = &a
-		if b.Word == verdict.CannotTell && b.Estimate != nil && b.CI90 == nil && a.Word == verdict.Clear {
-			b.Word, b.Winner, b.Why = verdict.Leaning, a.Winner, "these pieces only: "+b.Why
+	words := judge(process, chosen.SmallestDifference)
+	for i := range row.Pairs {
+		p := &row.Pairs[i]
+		p.Process = sideOf(process[i], words[i], fit(p.Unit).Units, d)
+		if p.Process.Word == verdict.CannotTell || p.Process.Word == "" {
+			p.Process.Need = t.need(fit(p.Unit), *p, d, chosen.SmallestDifference)
 		}
+	}
+	if d.Kind == trial.FromPanel {
+		t.pieces(row.Pairs, d, chosen)
 	}
 	return row
 }
 
+// pieces adds whether the panel told these pieces apart.
+func (t Trial) pieces(pairs []Pair, d trial.OutcomeDefault, chosen trial.Chosen) {
+	o := verdict.Compare(len(t.Ask.Arms), panel.TasterMeans(t.counted(d.Key)), chosen.Exact, nil)
+	words := judge(o.Pairs, chosen.SmallestDifference)
+	for i := range pairs {
+		a := sideOf(o.Pairs[i], words[i], o.Units, d)
+		pairs[i].Pieces = &a
+		if b := &pairs[i].Process; b.Word == verdict.CannotTell && b.Estimate != nil && b.CI90 == nil && a.Word == verdict.Clear {
+			b.Word, b.Winner, b.Why = verdict.Leaning, a.Winner, "these pieces only: "+b.Why
+		}
+	}
+}
+
+func (t Trial) spread(kind trial.UnitKind, key trial.OutcomeKey) *verdict.Spread {
+	if s, ok := t.House[kind][key]; ok {
+		return &s
+	}
+	return nil
+}
+
+func pairOf(o verdict.Outcome, a, b int) verdict.ArmPair {
+	at := slices.IndexFunc(o.Pairs, func(p verdict.ArmPair) bool { return p.A == a && p.B == b })
+	return o.Pairs[at]
+}
+
+// judge finds the words of all pairs that have evidence; nil for the others.
+func judge(pairs []verdict.ArmPair, smallest float64) []*verdict.Judged {
+	var evidence []verdict.Comparison
+	for _, p := range pairs {
+		if p.Evidence != nil {
+			evidence = append(evidence, *p.Evidence)
+		}
+	}
+	judged := verdict.Judge(evidence, smallest)
+	out := make([]*verdict.Judged, len(pairs))
+	for i, p := range pairs {
+		if p.Evidence != nil {
+			out[i] = &judged[0]
+			judged = judged[1:]
+		}
+	}
+	return out
+}
+
 // observations are the values of the cuts that count, with their units and
 // blocks: the pair for a factor set on cuts, the cook for any other.
-func (t Trial) observations(d trial.OutcomeDefault) []verdict.Observation {
+func (t Trial) observations(d trial.OutcomeDefault, kind trial.UnitKind) []verdict.Observation {
 	var panelMeans map[string]float64
 	if d.Kind == trial.FromPanel {
 		panelMeans = panel.CutMeans(t.counted(d.Key))
 	}
 	// One denominator and one stage for the whole trial: what was weighed after the rest, if anything was.
-	rested := slices.ContainsFunc(t.Cuts, func(c Cut) bool { return c.Account.CookedYieldRested != nil })
+	rested := slices.ContainsFunc(t.Cuts, func(c Cut) bool { return t.account(c).CookedYieldRested != nil })
 	var out []verdict.Observation
 	for _, c := range t.Cuts {
 		if !c.MayCount {
@@ -143,15 +218,16 @@ func (t Trial) observations(d trial.OutcomeDefault) []verdict.Observation {
 				value = 100 * m.Value
 			}
 		}
+		account := t.account(c)
 		switch d.Key {
 		case trial.CookedYield:
 			if rested {
-				percent(c.Account.CookedYieldRested)
+				percent(account.CookedYieldRested)
 			} else {
-				percent(c.Account.CookedYield)
+				percent(account.CookedYield)
 			}
 		case trial.EdibleYield:
-			percent(c.Account.EdibleYield)
+			percent(account.EdibleYield)
 		case trial.CookTime:
 			if c.CookHours != nil {
 				value = *c.CookHours
@@ -159,19 +235,45 @@ func (t Trial) observations(d trial.OutcomeDefault) []verdict.Observation {
 		default:
 			if m, ok := panelMeans[c.Name]; ok {
 				value = m
+			} else if m, ok := c.Measured[d.Key]; ok {
+				value = m
 			}
 		}
 		if math.IsNaN(value) {
 			continue
 		}
-		out = append(out, verdict.Observation{Arm: c.Arm, Unit: c.Unit, Block: t.block(c), Value: value})
+		out = append(out, verdict.Observation{Arm: c.Arm, Unit: c.Unit(kind, t.Ask.Arms[c.Arm].Tag), Block: t.block(c, kind), Value: value})
 	}
 	return out
 }
 
-func (t Trial) block(c Cut) string {
-	if t.Unit == trial.UnitCut && c.Pair != "" {
-		return "pair " + c.Pair
+// account is a cut's account; parts of one cut in one arm add up again.
+func (t Trial) account(c Cut) yield.Account {
+	if c.Root == c.Name {
+		return c.Account
+	}
+	var parts [][]yield.Weighing
+	all := true
+	for _, other := range t.Cuts {
+		switch {
+		case other.Root != c.Root:
+		case other.Arm != c.Arm || !other.MayCount:
+			all = false
+		default:
+			parts = append(parts, other.Weighings)
+		}
+	}
+	if !all {
+		return yield.SettleParts(nil, parts)
+	}
+	return yield.SettleParts(c.Whole, parts)
+}
+
+// block is what units share: for levels set on cuts the pair or the divided
+// cut, else the cook.
+func (t Trial) block(c Cut, kind trial.UnitKind) string {
+	if kind == trial.UnitCut && c.Block != "" {
+		return "block " + c.Block
 	}
 	return "cook " + c.Cook
 }
@@ -190,19 +292,16 @@ func (t Trial) counted(k trial.OutcomeKey) []panel.Score {
 	return out
 }
 
-// side finds the word for the two arms.
-func (t Trial) side(o verdict.Outcome, d trial.OutcomeDefault, smallest float64) Side {
-	s := Side{Units: o.Units, Word: verdict.CannotTell}
-	pair := o.Pairs[0]
-	s.Why = pair.Why
-	if o.Units[pair.A] == 0 || o.Units[pair.B] == 0 {
+// sideOf puts the word of a pair of arms into the outcome's terms.
+func sideOf(pair verdict.ArmPair, j *verdict.Judged, units []int, d trial.OutcomeDefault) Side {
+	s := Side{Units: []int{units[pair.A], units[pair.B]}, Word: verdict.CannotTell, Why: pair.Why}
+	if s.Units[0] == 0 || s.Units[1] == 0 {
 		s.Word = ""
 		return s
 	}
-	if pair.Evidence == nil {
+	if j == nil {
 		return s
 	}
-	j := verdict.Judge([]verdict.Comparison{*pair.Evidence}, smallest)[0]
 	s.Word, s.TooSmall, s.Exact, s.Borrowed = j.Word, j.TooSmall, j.Exact, j.Borrowed
 	s.Estimate, s.CI90, s.CI80 = &j.Estimate, j.CI90, j.CI80
 	if j.Borrowed {
@@ -218,19 +317,22 @@ func (t Trial) side(o verdict.Outcome, d trial.OutcomeDefault, smallest float64)
 	return s
 }
 
-func (t Trial) need(o verdict.Outcome, house *verdict.Spread, d trial.OutcomeDefault, smallest float64) string {
+func (t Trial) need(o verdict.Outcome, p Pair, d trial.OutcomeDefault, smallest float64) string {
 	sd, from := d.SDBetweenCuts, "the barn's usual spread"
-	if house != nil {
-		sd, from = house.SD, "earlier trials' spread"
+	if s := t.spread(p.Unit, d.Key); s != nil {
+		sd, from = s.SD, "earlier trials' spread"
 	}
 	if o.SD != nil && *o.SD > 1e-9 && o.DF >= 2 {
 		sd, from = *o.SD, "this trial's spread"
 	}
-	layout, unit := verdict.Apart, string(t.Unit)+"s an arm"
-	if t.Unit == trial.UnitCut && slices.ContainsFunc(t.Cuts, func(c Cut) bool { return c.Pair != "" }) {
-		layout, unit = verdict.InPairs, "pairs"
+	arms := len(t.Ask.Arms)
+	layout, unit := verdict.Layout{Arms: arms}, string(p.Unit)+"s an arm"
+	if p.Unit == trial.UnitCut && slices.ContainsFunc(t.Cuts, func(c Cut) bool { return c.Block != "" }) {
+		if layout.BlockSize = arms; arms == 2 {
+			unit = "pairs"
+		}
 	}
-	have := min(o.Units[0], o.Units[1])
+	have := min(o.Units[p.A], o.Units[p.B])
 	switch n := verdict.UnitsToSettle(sd, smallest, layout); {
 	case n == 0:
 		return fmt.Sprintf("More than 200 %s would be needed at %s. Look for a larger difference.", unit, from)
@@ -241,21 +343,30 @@ func (t Trial) need(o verdict.Outcome, house *verdict.Spread, d trial.OutcomeDef
 	}
 }
 
-// HouseOf pools the spread between units of one arm from earlier trials of the
-// same product and kind of unit: within pairs when the units at hand are a
-// pair, else within cooks.
-func HouseOf(earlier []Trial, inPairs bool) House {
+// HouseOf pools the spread between units of one kind, within arm, from earlier
+// trials of the same product that set a factor on it: within blocks when the
+// units at hand stand in blocks, else within cooks.
+func HouseOf(earlier []Trial, kind trial.UnitKind, inBlocks bool) House {
 	type pool struct{ ss, df float64 }
 	pools := map[trial.OutcomeKey]pool{}
 	for _, t := range earlier {
-		if !inPairs {
+		if !slices.ContainsFunc(t.Ask.Factors, func(f trial.Factor) bool { return f.SetOn == kind }) {
+			continue
+		}
+		if !inBlocks {
 			t.Cuts = slices.Clone(t.Cuts)
 			for i := range t.Cuts {
-				t.Cuts[i].Pair = ""
+				t.Cuts[i].Block = ""
 			}
 		}
-		for _, d := range trial.Catalogue {
-			o := verdict.Compare(len(t.Tags), verdict.Units(t.observations(d)), false, nil)
+		rows := slices.Clone(trial.Catalogue)
+		for _, o := range t.Ask.Outcomes {
+			if d, ok := o.Outcome(); ok && o.Own != nil {
+				rows = append(rows, d)
+			}
+		}
+		for _, d := range rows {
+			o := verdict.Compare(len(t.Ask.Arms), verdict.Units(t.observations(d, kind)), false, nil)
 			if o.SD != nil {
 				p := pools[d.Key]
 				pools[d.Key] = pool{p.ss + *o.SD**o.SD*float64(o.DF), p.df + float64(o.DF)}
@@ -271,46 +382,69 @@ func HouseOf(earlier []Trial, inPairs bool) House {
 
 // headline says in one sentence what was found, clear winners first.
 func (t Trial) headline(rows []Row) string {
-	type found struct{ clear, leaning, same, open []string }
-	byArm := make([]found, len(t.Tags))
-	var all found
+	type fight struct{ winner, loser int }
+	var order []fight
+	clear, leaning := map[fight][]string{}, map[fight][]string{}
+	var same, open []string
 	for _, r := range rows {
-		if r.Process == nil {
-			continue
-		}
 		name := strings.ToLower(r.Outcome.Name)
-		switch s := r.Process; {
-		case s.Word == verdict.Clear:
-			byArm[*s.Winner].clear = append(byArm[*s.Winner].clear, name)
-		case s.Word == verdict.Leaning:
-			byArm[*s.Winner].leaning = append(byArm[*s.Winner].leaning, name)
-		case s.Word == verdict.Same:
-			all.same = append(all.same, name)
+		told, alike := 0, 0
+		for _, p := range r.Pairs {
+			switch s := p.Process; {
+			case s.Winner != nil:
+				told++
+				f := fight{*s.Winner, p.A + p.B - *s.Winner}
+				if clear[f] == nil && leaning[f] == nil {
+					order = append(order, f)
+				}
+				if s.Word == verdict.Clear {
+					clear[f] = append(clear[f], name)
+				} else {
+					leaning[f] = append(leaning[f], name)
+				}
+			case s.Word == verdict.Same:
+				alike++
+			}
+		}
+		switch {
+		case len(r.Pairs) == 0 || told > 0:
+		case alike == len(r.Pairs):
+			same = append(same, name)
 		default:
-			all.open = append(all.open, name)
+			open = append(open, name)
 		}
 	}
+	slices.SortFunc(order, func(x, y fight) int { return cmp.Or(x.winner-y.winner, x.loser-y.loser) })
+	two := len(t.Ask.Arms) == 2
+	tag := func(i int) string { return t.Ask.Arms[i].Tag }
 	var parts []string
-	for i, f := range byArm {
-		if len(f.clear) > 0 {
-			parts = append(parts, t.Tags[i]+" is the clear winner on "+list(f.clear)+".")
+	for _, f := range order {
+		if names := clear[f]; names != nil && two {
+			parts = append(parts, tag(f.winner)+" is the clear winner on "+list(names)+".")
+		} else if names != nil {
+			parts = append(parts, tag(f.winner)+" clearly beats "+tag(f.loser)+" on "+list(names)+".")
 		}
 	}
-	for i, f := range byArm {
-		if len(f.leaning) > 0 {
-			parts = append(parts, list(f.leaning)+" "+verb(f.leaning, "leans", "lean")+" to "+t.Tags[i]+".")
+	for _, f := range order {
+		if names := leaning[f]; names != nil && two {
+			parts = append(parts, list(names)+" "+verb(names, "leans", "lean")+" to "+tag(f.winner)+".")
+		} else if names != nil {
+			parts = append(parts, list(names)+" "+verb(names, "leans", "lean")+" to "+tag(f.winner)+" over "+tag(f.loser)+".")
 		}
 	}
-	if len(all.same) > 0 {
-		parts = append(parts, "The same for our purposes on "+list(all.same)+".")
+	if len(same) > 0 {
+		parts = append(parts, "The same for our purposes on "+list(same)+".")
 	}
-	if len(all.open) > 0 {
-		parts = append(parts, "Cannot tell on "+list(all.open)+".")
+	if len(open) > 0 {
+		parts = append(parts, "Cannot tell on "+list(open)+".")
 	}
 	for i, p := range parts {
 		parts[i] = strings.ToUpper(p[:1]) + p[1:]
 	}
-	if len(parts) == 0 {
+	switch {
+	case len(t.Ask.Arms) < 2:
+		return "One arm alone: there is nothing to compare."
+	case len(parts) == 0:
 		return "Nothing to judge yet."
 	}
 	return strings.Join(parts, " ")

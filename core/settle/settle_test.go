@@ -2,9 +2,11 @@ package settle
 
 import (
 	"fmt"
+	"math"
 	"strings"
 	"testing"
 
+	"whitebarn/core/design"
 	"whitebarn/core/panel"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
@@ -14,15 +16,16 @@ import (
 // pairsTrial has n left/right pairs; the first arm is juicier by gain on every
 // taster's ballot and keeps 60 % of its weight against 52.
 func pairsTrial(n int, gain float64) Trial {
-	t := Trial{Tags: []string{"PAPER", "BARE"}, Control: true, Factor: "wrap", Unit: trial.UnitCut,
-		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}, {Key: trial.Smoke}},
-		Scores:   map[trial.OutcomeKey][]panel.Score{}}
+	t := Trial{Drawn: true, Ask: trial.Ask{Factors: []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
+		Arms: []trial.Arm{{Tag: "PAPER", Levels: []string{"paper"}}, {Tag: "BARE", Levels: []string{"none"}, Control: true}}, Held: []trial.Held{{Name: "pit"}},
+		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}, {Key: trial.Smoke}}},
+		Scores: map[trial.OutcomeKey][]panel.Score{}}
 	for i := range n {
 		for arm, side := range []string{"L", "R"} {
 			name := fmt.Sprintf("%d%s", i+1, side)
 			kg, hours := 2.5+0.1*float64(i), 8+0.1*float64(i%3)+0.02*float64(arm*i)
 			kept := []float64{0.60, 0.52}[arm] + 0.005*float64((i*7+arm)%3)
-			t.Cuts = append(t.Cuts, Cut{Name: name, Arm: arm, Pair: fmt.Sprint(i + 1), Cook: "1", Pit: "Brick Pit", Unit: name, MayCount: true, TrimmedKg: &kg, CookHours: &hours,
+			t.Cuts = append(t.Cuts, Cut{Piece: design.Piece{Name: name, Root: name, Arm: arm, Block: fmt.Sprint(i + 1), Cook: "1", Pit: "Brick Pit", Kg: &kg}, MayCount: true, CookHours: &hours,
 				Account: yield.Account{CookedYieldRested: &yield.Measure{Value: kept}}})
 			for j, taster := range []string{"Ife", "Joren", "Marisol"} {
 				score := 6 + 0.3*float64((i*5+j*3+arm)%4)
@@ -39,12 +42,12 @@ func pairsTrial(n int, gain float64) Trial {
 func TestOfReadsEveryOutcome(t *testing.T) {
 	got := Of(pairsTrial(6, 1.5))
 	for i, want := range []verdict.Word{verdict.Clear, verdict.Clear, verdict.Same} {
-		if p := got.Rows[i].Process; p.Word != want {
+		if p := got.Rows[i].Pairs[0].Process; p.Word != want {
 			t.Errorf("%s is %q (%v %v), want %q", got.Rows[i].Outcome.Name, p.Word, *p.Estimate, p.CI90, want)
 		}
 	}
-	if got.Rows[3].Process != nil || got.Rows[0].Pieces == nil || got.Rows[0].Pieces.Word != verdict.Clear || got.Rows[1].Pieces != nil {
-		t.Errorf("the panel's own level is %+v, want it beside tasted outcomes alone", got.Rows[0].Pieces)
+	if len(got.Rows[3].Pairs) != 0 || got.Rows[0].Pairs[0].Pieces == nil || got.Rows[0].Pairs[0].Pieces.Word != verdict.Clear || got.Rows[1].Pairs[0].Pieces != nil {
+		t.Errorf("the panel's own level is %+v, want it beside tasted outcomes alone", got.Rows[0].Pairs[0].Pieces)
 	}
 	if want := "PAPER is the clear winner on juiciness and cooked yield. The same for our purposes on cook time."; got.Headline != want {
 		t.Errorf("the headline is %q, want %q", got.Headline, want)
@@ -59,18 +62,19 @@ func TestOfReadsEveryOutcome(t *testing.T) {
 
 func TestOnePieceAnArmShowsThesePiecesOnly(t *testing.T) {
 	one := pairsTrial(1, 3)
-	r := Of(one).Rows[0]
+	r := Of(one).Rows[0].Pairs[0]
 	if r.Pieces.Word != verdict.Clear || r.Process.Word != verdict.Leaning || !strings.HasPrefix(r.Process.Why, "these pieces only") {
 		t.Errorf("pieces %q, process %q (%s); want clear, and leaning on these pieces only", r.Pieces.Word, r.Process.Word, r.Process.Why)
 	}
-	if y := Of(one).Rows[1].Process; y.Word != verdict.CannotTell || y.Need == "" {
+	if y := Of(one).Rows[1].Pairs[0].Process; y.Word != verdict.CannotTell || y.Need == "" {
 		t.Errorf("one weighed piece an arm is %q, need %q; want cannot tell and how many more", y.Word, y.Need)
 	}
-	one.House = HouseOf([]Trial{pairsTrial(6, 1)}, true)
-	if s := one.House[trial.CookedYield]; s.DF != 5 || s.SD <= 0 {
+	house := HouseOf([]Trial{pairsTrial(6, 1)}, trial.UnitCut, true)
+	one.House = map[trial.UnitKind]House{trial.UnitCut: house}
+	if s := house[trial.CookedYield]; s.DF != 5 || s.SD <= 0 {
 		t.Fatalf("the house spread is %+v, want 5 degrees of freedom", s)
 	}
-	if y := Of(one).Rows[1].Process; !y.Borrowed || y.Word != verdict.Leaning {
+	if y := Of(one).Rows[1].Pairs[0].Process; !y.Borrowed || y.Word != verdict.Leaning {
 		t.Errorf("with a borrowed spread yield is %q (borrowed %v), want leaning", y.Word, y.Borrowed)
 	}
 }
@@ -83,7 +87,7 @@ func TestCutsThatFailedTheGateAreLeftOut(t *testing.T) {
 		}
 	}
 	got := Of(tr)
-	if r := got.Rows[0].Process; r.Word != "" || r.Why == "" || r.Estimate != nil {
+	if r := got.Rows[0].Pairs[0].Process; r.Word != "" || r.Why == "" || r.Estimate != nil {
 		t.Errorf("an arm with no cut left has the verdict %q", r.Word)
 	}
 	if !strings.Contains(fmt.Sprint(got.Limits), "1R, 2R, 3R") {
@@ -93,11 +97,11 @@ func TestCutsThatFailedTheGateAreLeftOut(t *testing.T) {
 
 func TestLevelSetOnThePitHasOneUnitAPit(t *testing.T) {
 	tr := pairsTrial(6, 1.5)
-	tr.Unit = trial.UnitPitRun
+	tr.Ask.Factors[0].SetOn = trial.UnitPitRun
 	for i := range tr.Cuts {
-		tr.Cuts[i].Unit = fmt.Sprint("pit run ", tr.Cuts[i].Arm)
+		tr.Cuts[i].Units = map[trial.UnitKind]string{trial.UnitPitRun: fmt.Sprint("pit run ", tr.Cuts[i].Arm)}
 	}
-	r := Of(tr).Rows[1].Process
+	r := Of(tr).Rows[1].Pairs[0].Process
 	if r.Units[0] != 1 || r.Units[1] != 1 || r.Word != verdict.CannotTell {
 		t.Errorf("six cuts in one pit are %v units and the word %q, want one and cannot tell", r.Units, r.Word)
 	}
@@ -110,7 +114,7 @@ func TestQuickerIsBetter(t *testing.T) {
 			tr.Cuts[i].CookHours = &h
 		}
 	}
-	if p := Of(tr).Rows[2].Process; p.Word != verdict.Clear || *p.Winner != 0 || *p.Estimate > 0 {
+	if p := Of(tr).Rows[2].Pairs[0].Process; p.Word != verdict.Clear || *p.Winner != 0 || *p.Estimate > 0 {
 		t.Errorf("the quicker arm: %q, winner %v, estimate %v; want the first arm clear on less time", p.Word, p.Winner, p.Estimate)
 	}
 }
@@ -123,15 +127,15 @@ func TestLimitsNameWhatMovesWithTheArms(t *testing.T) {
 		if c.Arm == 1 {
 			pit, heat, kg = "North Drum", 126, 3
 		}
-		c.Pit, c.PitMeanC, c.TrimmedKg = pit, &heat, &kg
+		c.Pit, c.PitMeanC, c.Kg = pit, &heat, &kg
 	}
-	tr.Control = false
+	tr.Ask.Arms[1].Control = false
 	got := Of(tr)
 	var text []string
 	for _, l := range got.Limits {
 		text = append(text, l.Text)
 	}
-	for _, want := range []string{"BARE's cuts were heavier by {kg:0.5000}", "BARE's pit ran hotter by {dC:5.00}", "pit of its own", "today's practice", "3 tasters"} {
+	for _, want := range []string{"BARE is heavier than PAPER by {kg:0.5000}", "BARE's pit ran hotter by {dC:5.00}", "PAPER stands at Brick Pit, BARE stands at North Drum", "today's practice", "3 tasters"} {
 		if !strings.Contains(strings.Join(text, "\n"), want) {
 			t.Errorf("limits lack %q: %q", want, text)
 		}
@@ -144,10 +148,10 @@ func TestLimitsNameWhatMovesWithTheArms(t *testing.T) {
 func TestCutsWithoutPairsShareTheirCook(t *testing.T) {
 	tr := pairsTrial(6, 1.5)
 	for i := range tr.Cuts {
-		tr.Cuts[i].Pair = ""
+		tr.Cuts[i].Block = ""
 	}
 	got := Of(tr)
-	if r := got.Rows[1].Process; r.Word != verdict.Clear || r.Units[0] != 6 {
+	if r := got.Rows[1].Pairs[0].Process; r.Word != verdict.Clear || r.Units[0] != 6 {
 		t.Errorf("twelve cuts side by side in one cook: %q on %v units, want clear on six an arm", r.Word, r.Units)
 	}
 	if text := fmt.Sprint(got.Limits); !strings.Contains(text, "12 of 12 cuts stand without a pair") {
@@ -156,7 +160,7 @@ func TestCutsWithoutPairsShareTheirCook(t *testing.T) {
 	for i := range tr.Cuts { // each arm had a cook of its own: nothing connects them
 		tr.Cuts[i].Cook = fmt.Sprint(tr.Cuts[i].Arm)
 	}
-	if r := Of(tr).Rows[1].Process; r.Word != verdict.CannotTell || !strings.Contains(r.Why, "no block holds both arms") {
+	if r := Of(tr).Rows[1].Pairs[0].Process; r.Word != verdict.CannotTell || !strings.Contains(r.Why, "no block holds both arms") {
 		t.Errorf("arms cooked on different days are %q (%s)", r.Word, r.Why)
 	}
 }
@@ -167,8 +171,8 @@ func TestExactOutcomesStopAtLeaningBelowSixPairs(t *testing.T) {
 		want  verdict.Word
 	}{{4, verdict.Leaning}, {5, verdict.Leaning}, {6, verdict.Clear}, {8, verdict.Clear}} {
 		tr := pairsTrial(c.pairs, 1.5)
-		tr.Outcomes[1].Exact = true
-		r := Of(tr).Rows[1].Process
+		tr.Ask.Outcomes[1].Exact = true
+		r := Of(tr).Rows[1].Pairs[0].Process
 		if r.Word != c.want || !r.Exact {
 			t.Errorf("%d pairs by sign flips are %q, want %q", c.pairs, r.Word, c.want)
 		}
@@ -179,13 +183,13 @@ func TestWhatWasNeverWeighedDropsOutOfItsOutcomeAlone(t *testing.T) {
 	tr := pairsTrial(4, 1.5)
 	tr.Cuts[0].Account, tr.Cuts[3].CookHours = yield.Account{}, nil
 	got := Of(tr)
-	if u := got.Rows[1].Process.Units; u[0] != 3 || u[1] != 4 {
+	if u := got.Rows[1].Pairs[0].Process.Units; u[0] != 3 || u[1] != 4 {
 		t.Errorf("yield counts %v units, want three and four", u)
 	}
-	if u := got.Rows[2].Process.Units; u[0] != 4 || u[1] != 3 {
+	if u := got.Rows[2].Pairs[0].Process.Units; u[0] != 4 || u[1] != 3 {
 		t.Errorf("cook time counts %v units, want four and three", u)
 	}
-	if u := got.Rows[0].Process.Units; u[0] != 4 || u[1] != 4 {
+	if u := got.Rows[0].Pairs[0].Process.Units; u[0] != 4 || u[1] != 4 {
 		t.Errorf("juiciness counts %v units, want all", u)
 	}
 }
@@ -210,27 +214,97 @@ func TestYieldIsTakenAtOneStageForTheWholeTrial(t *testing.T) {
 func TestNeedSaysHowManyMore(t *testing.T) {
 	tr := pairsTrial(3, 0.2)
 	for _, r := range Of(tr).Rows {
-		if r.Process == nil {
-			continue
-		}
-		open := r.Process.Word == verdict.CannotTell
-		if open != (r.Process.Need != "") {
-			t.Errorf("%s is %q and its need is %q", r.Outcome.Name, r.Process.Word, r.Process.Need)
+		for _, p := range r.Pairs {
+			if open := p.Process.Word == verdict.CannotTell; open != (p.Process.Need != "") {
+				t.Errorf("%s is %q and its need is %q", r.Outcome.Name, p.Process.Word, p.Process.Need)
+			}
 		}
 	}
-	tr = Trial{Tags: tr.Tags, Unit: trial.UnitPitRun, Outcomes: tr.Outcomes, Cuts: tr.Cuts[:2], Scores: tr.Scores}
-	tr.Cuts[0].Unit, tr.Cuts[1].Unit = "pit run 1", "pit run 2"
-	if n := Of(tr).Rows[2].Process.Need; !strings.Contains(n, "pit runs an arm") || !strings.Contains(n, "usual spread") {
+	tr = pairsTrial(1, 0.2)
+	tr.Ask.Factors[0].SetOn = trial.UnitPitRun
+	if n := Of(tr).Rows[2].Pairs[0].Process.Need; !strings.Contains(n, "pit runs an arm") || !strings.Contains(n, "usual spread") {
 		t.Errorf("one pit run an arm needs %q, want pit runs at the barn's usual spread", n)
 	}
 }
 
 func TestAnEmptyTrialSaysSo(t *testing.T) {
-	got := Of(Trial{Tags: []string{"PAPER", "BARE"}, Unit: trial.UnitCut, Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: "sparkle"}}})
-	if got.NotCovered != "Nothing is recorded yet, so it covers nothing." || len(got.Rows) != 1 || got.Rows[0].Process.Word != "" {
+	got := Of(Trial{Ask: trial.Ask{Arms: []trial.Arm{{Tag: "PAPER"}, {Tag: "BARE"}}, Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: "sparkle"}}}})
+	if got.NotCovered != "Nothing is recorded yet, so it covers nothing." || len(got.Rows) != 1 || got.Rows[0].Pairs[0].Process.Word != "" {
 		t.Errorf("an empty trial reads %q with %d rows", got.NotCovered, len(got.Rows))
 	}
 	if !strings.HasPrefix(got.Headline, "Cannot tell on overall liking") {
 		t.Errorf("its headline is %q", got.Headline)
+	}
+}
+
+// threeArms has three arms in six blocks; the second arm is a little juicier,
+// the third much.
+func threeArms() Trial {
+	t := pairsTrial(6, 0)
+	t.Ask.Arms = append(t.Ask.Arms, trial.Arm{Tag: "PAN", Levels: []string{"covered pan"}})
+	for i := range 6 {
+		name := fmt.Sprintf("%dM", i+1)
+		kg, hours := 2.5+0.1*float64(i), 6+0.1*float64(i%3)
+		t.Cuts = append(t.Cuts, Cut{Piece: design.Piece{Name: name, Root: name, Arm: 2, Block: fmt.Sprint(i + 1), Cook: "1", Pit: "Brick Pit", Kg: &kg}, MayCount: true, CookHours: &hours,
+			Account: yield.Account{CookedYieldRested: &yield.Measure{Value: 0.66 + 0.005*float64(i%3)}}})
+		for j, taster := range []string{"Ife", "Joren", "Marisol"} {
+			t.Scores[trial.Juiciness] = append(t.Scores[trial.Juiciness], panel.Score{Taster: taster, Cut: name, Flight: "1", Arm: 2, Value: 8 + 0.3*float64((i*5+j*3)%4)})
+		}
+	}
+	return t
+}
+
+func TestThreeArmsAreJudgedPairByPair(t *testing.T) {
+	got := Of(threeArms())
+	yields := got.Rows[1]
+	if len(yields.Pairs) != 3 || yields.Pairs[1].A != 0 || yields.Pairs[1].B != 2 || *yields.Pairs[1].Process.Winner != 2 {
+		t.Fatalf("yield is judged as %+v, want PAN over PAPER in the second pair", yields.Pairs)
+	}
+	if *yields.Means[2] < *yields.Means[0] {
+		t.Errorf("the means are %v, want PAN highest", yields.Means)
+	}
+	for _, want := range []string{"PAPER clearly beats BARE on cooked yield.", "PAN clearly beats PAPER on juiciness, cooked yield and cook time."} {
+		if !strings.Contains(got.Headline, want) {
+			t.Errorf("the headline is %q, want %q in it", got.Headline, want)
+		}
+	}
+	if want := "18 cuts, 6 blocks"; !strings.HasPrefix(got.RestsOn, want) {
+		t.Errorf("it rests on %q, want %q", got.RestsOn, want)
+	}
+	lone := pairsTrial(2, 0)
+	lone.Ask.Arms, lone.Cuts = lone.Ask.Arms[:1], lone.Cuts[:1]
+	if h := Of(lone).Headline; !strings.HasPrefix(h, "One arm alone") {
+		t.Errorf("one arm alone reads %q", h)
+	}
+}
+
+func TestPartsOfOneCutAddUpAgain(t *testing.T) {
+	tr := pairsTrial(4, 0)
+	w := func(stage yield.Stage, kg float64) yield.Weighing { return yield.Weighing{Stage: stage, Kg: kg} }
+	// Cut 1L was divided into point and flat, both in PAPER: one unit, its weights added.
+	part := tr.Cuts[0]
+	part.Root, part.Account, part.Whole = "1L", yield.Account{}, []yield.Weighing{w(yield.Bought, 3)}
+	point, flat := part, part
+	point.Name, point.Weighings = "1L point", []yield.Weighing{w(yield.Trimmed, 1), w(yield.Rested, 0.5)}
+	flat.Name, flat.Weighings = "1L flat", []yield.Weighing{w(yield.Trimmed, 2), w(yield.Rested, 1.3)}
+	tr.Cuts = append([]Cut{point, flat}, tr.Cuts[1:]...)
+	r := Of(tr).Rows[1]
+	if u := r.Pairs[0].Process.Units; u[0] != 4 {
+		t.Errorf("%d units in PAPER, want four: parts in one arm are one", u[0])
+	}
+	if a := tr.account(point); math.Abs(a.CookedYieldRested.Value-0.6) > 1e-12 {
+		t.Errorf("the parts' yield is %v, want 1.8 of 3", a.CookedYieldRested.Value)
+	}
+}
+
+func TestKeptFlawsAreCarriedToTheVerdict(t *testing.T) {
+	tr := pairsTrial(3, 1)
+	tr.Drawn, tr.Kept = false, map[string]string{"not-drawn": "the butcher had sorted them"}
+	text := fmt.Sprint(Of(tr).Limits)
+	if !strings.Contains(text, "not drawn by lot") || !strings.Contains(text, "Known before the fire: the butcher had sorted them.") {
+		t.Errorf("the limits are %s", text)
+	}
+	if Of(pairsTrial(3, 1)).Limits[0].Confound {
+		t.Error("a sound trial has a confound")
 	}
 }

@@ -1,5 +1,7 @@
 package trial
 
+import "strings"
+
 // Better says which way an outcome improves.
 type Better string
 
@@ -21,11 +23,12 @@ const (
 	FromPanel     OutcomeKind = "panel"
 	FromWeighings OutcomeKind = "weighings"
 	FromClock     OutcomeKind = "clock"
+	FromHand      OutcomeKind = "hand" // typed for each cut at the weigh-out
 )
 
 // Values lists the kinds.
 func (OutcomeKind) Values() []string {
-	return []string{string(FromPanel), string(FromWeighings), string(FromClock)}
+	return []string{string(FromPanel), string(FromWeighings), string(FromClock), string(FromHand)}
 }
 
 // OutcomeKey names an outcome in the record.
@@ -39,18 +42,48 @@ const (
 	Bark        OutcomeKey = "bark"
 	Flavour     OutcomeKey = "flavour"
 	Smoke       OutcomeKey = "smoke"
+	Colour      OutcomeKey = "colour"
 	CookedYield OutcomeKey = "cooked_yield"
 	EdibleYield OutcomeKey = "edible_yield"
 	CookTime    OutcomeKey = "cook_time"
+	HandsOn     OutcomeKey = "hands_on"
+	NightWork   OutcomeKey = "night_work"
+	Cost        OutcomeKey = "cost"
+	Fuel        OutcomeKey = "fuel"
 )
 
-// Values lists the outcomes.
-func (OutcomeKey) Values() []string {
-	out := make([]string, len(Catalogue))
-	for i, d := range Catalogue {
-		out[i] = string(d.Key)
+// ownPrefix marks the key of a team's own measure.
+const ownPrefix = "own "
+
+// OwnKey is the key of an own measure: its name, so that trials that measure
+// the same share it.
+func OwnKey(name string) OutcomeKey {
+	return OutcomeKey(ownPrefix + strings.ToLower(strings.Join(strings.Fields(name), " ")))
+}
+
+// OwnMeasure is something a team measures for itself on each cut.
+type OwnMeasure struct {
+	Name   string  `json:"name"`
+	Unit   string  `json:"unit"`
+	Better Better  `json:"better"`
+	SD     float64 `json:"sd"` // guessed between cuts of one arm
+}
+
+// Chosen is an outcome the trial decides by.
+type Chosen struct {
+	Key                OutcomeKey  `json:"key"`
+	SmallestDifference float64     `json:"smallest_difference"`
+	Source             string      `json:"source"` // where that difference comes from
+	Exact              bool        `json:"exact"`  // skewed or ranked: judge by sign flips
+	Own                *OwnMeasure `json:"own"`    // nil for one of the catalogue
+}
+
+// Outcome is the catalogue's row of what was chosen, or the team's own.
+func (c Chosen) Outcome() (OutcomeDefault, bool) {
+	if c.Own != nil {
+		return OutcomeDefault{Key: c.Key, Name: c.Own.Name, Kind: FromHand, Unit: c.Own.Unit, Better: c.Own.Better, SmallestDifference: c.SmallestDifference, SDBetweenCuts: c.Own.SD}, true
 	}
-	return out
+	return DefaultOf(c.Key)
 }
 
 // OutcomeDefault is a row of the barn's table of outcomes: our own starting
@@ -75,9 +108,14 @@ var Catalogue = []OutcomeDefault{
 	{Bark, "Bark or skin", FromPanel, "1 to 9", Up, 0.5, 0.5, "soft, wet", "firm, crisp"},
 	{Flavour, "Flavour", FromPanel, "1 to 9", Up, 0.5, 0.5, "poor", "very good"},
 	{Smoke, "Smoke strength", FromPanel, "1 to 9", Description, 0, 0.5, "none", "very strong"},
+	{Colour, "Colour", FromPanel, "1 to 9", Description, 0, 0.5, "pale", "very dark"},
 	{CookedYield, "Cooked yield", FromWeighings, "% of trimmed", Up, 2, 2, "", ""},
 	{EdibleYield, "Edible yield", FromWeighings, "% of bought", Up, 2, 2.5, "", ""},
 	{CookTime, "Cook time", FromClock, "h", Down, 0.75, 0.7, "", ""},
+	{HandsOn, "Hands-on time", FromHand, "min", Down, 15, 10, "", ""},
+	{NightWork, "Night work, 23 to 06", FromHand, "min", Down, 15, 10, "", ""},
+	{Cost, "Cost per edible weight", FromHand, "% of control", Down, 5, 5, "", ""},
+	{Fuel, "Fuel and wood", FromHand, "% of control", Down, 10, 8, "", ""},
 }
 
 // DefaultOf returns the catalogue's row.

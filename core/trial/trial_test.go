@@ -1,6 +1,7 @@
 package trial
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -11,11 +12,13 @@ import (
 func ask() Ask {
 	return Ask{
 		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
-		Factor: "wrap", Unit: UnitCut,
-		Arms:     []Arm{{Tag: "PAPER", Level: "paper at 165 F"}, {Tag: "BARE", Level: "no wrap", Control: true}},
+		Factors:  []Factor{{"wrap", Categorical, "", UnitCut}, {"hold time", Numeric, "h", UnitHolderRun}},
+		Arms:     []Arm{{Tag: "PAPER", Levels: []string{"paper", "4"}}, {Tag: "BARE", Levels: []string{"none", "9"}, Control: true}},
 		Held:     []Held{{"pit", "250 F"}},
-		Outcomes: []Chosen{{Key: Juiciness, SmallestDifference: 0.5}, {Key: Smoke}},
-	}
+		Outcomes: []Chosen{{Key: Juiciness, SmallestDifference: 0.5}, {Key: Smoke}, {Key: OwnKey("bone pull"), SmallestDifference: 2, Own: &OwnMeasure{"bone pull", "mm", Up, 3}}},
+		Contexts: []Context{{"contest", map[OutcomeKey]float64{Juiciness: 7}}},
+		Hand:     UsualHand,
+	}.Tidy()
 }
 
 func TestAskIsRefusedByField(t *testing.T) {
@@ -24,16 +27,28 @@ func TestAskIsRefusedByField(t *testing.T) {
 	}
 	for want, spoil := range map[string]func(*Ask){
 		"question":                        func(a *Ask) { a.Question = " " },
-		"factor":                          func(a *Ask) { a.Factor = strings.Repeat("x", 61) },
+		"factors[0].name: 61 letters":     func(a *Ask) { a.Factors[0].Name = strings.Repeat("x", 61) },
+		"factors[1].name: WRAP is there":  func(a *Ask) { a.Factors[1].Name = "WRAP" },
+		"factors[0].kind":                 func(a *Ask) { a.Factors[0].Kind = "fancy" },
+		"factors[0].set_on":               func(a *Ask) { a.Factors[0].SetOn = "moon" },
+		"factors[1].unit":                 func(a *Ask) { a.Factors[1].Unit = "" },
+		"factors: 0 factors":              func(a *Ask) { a.Factors = nil },
 		"species":                         func(a *Ask) { a.Species = "tofu" },
-		"give two arms":                   func(a *Ask) { a.Arms = a.Arms[:1] },
+		"arms: 0 arms":                    func(a *Ask) { a.Arms = nil },
 		"arms[1].tag: PAPER is there":     func(a *Ask) { a.Arms[1].Tag = "PAPER" },
 		"arms[0].tag: \"paper\"":          func(a *Ask) { a.Arms[0].Tag = "paper" },
-		"the arms must differ":            func(a *Ask) { a.Arms[1].Level = "Paper at 165 F " },
+		"arms[0].levels[1]: \"four\" is":  func(a *Ask) { a.Arms[0].Levels[1] = "four" },
+		"arms[0].levels[0]: nothing":      func(a *Ask) { a.Arms[0].Levels[0] = " " },
+		"arms: 2 arms are today's":        func(a *Ask) { a.Arms[0].Control = true },
 		"held[0].name":                    func(a *Ask) { a.Held[0].Name = "" },
 		"outcomes[0].smallest_difference": func(a *Ask) { a.Outcomes[0].SmallestDifference = -1 },
 		"outcomes[1].key: Juiciness is":   func(a *Ask) { a.Outcomes[1] = a.Outcomes[0] },
 		"outcomes[0].key":                 func(a *Ask) { a.Outcomes[0].Key = "sparkle" },
+		"outcomes[2].own.better":          func(a *Ask) { a.Outcomes[2].Own.Better = Description },
+		"outcomes[2].own.sd":              func(a *Ask) { a.Outcomes[2].Own.SD = 0 },
+		"contexts[0].weights":             func(a *Ask) { a.Contexts[0].Weights = map[OutcomeKey]float64{Juiciness: 11} },
+		"hand.blocks":                     func(a *Ask) { a.Hand.Blocks = -1 },
+		"hand.cut_cents":                  func(a *Ask) { a.Hand.CutCents = -5 },
 	} {
 		a := ask()
 		spoil(&a)
@@ -43,38 +58,59 @@ func TestAskIsRefusedByField(t *testing.T) {
 	}
 }
 
-func TestAskWarnsOfWhatItCannotAnswer(t *testing.T) {
-	if got := ask().Warnings(); len(got) != 0 {
-		t.Errorf("a sound ask is warned of %v", got)
+func TestTidyGivesEveryArmALevelOfEachFactor(t *testing.T) {
+	a := Ask{Factors: []Factor{{Name: " wrap "}, {Name: "rub"}}, Arms: []Arm{{Tag: " paper ", Levels: []string{" foil "}}, {Levels: []string{"a", "b", "c"}}}}.Tidy()
+	if a.Factors[0].Name != "wrap" || a.Arms[0].Tag != "PAPER" || len(a.Arms[0].Levels) != 2 || a.Arms[0].Levels[0] != "foil" || len(a.Arms[1].Levels) != 2 {
+		t.Errorf("tidied to %+v", a)
 	}
-	a := ask()
-	a.Arms[1].Control, a.Held, a.Outcomes = false, nil, a.Outcomes[1:]
-	if got := strings.Join(a.Warnings(), " "); !strings.Contains(got, "today's practice") || !strings.Contains(got, "held equal") || !strings.Contains(got, "No outcome decides") {
-		t.Errorf("warnings are %q", got)
+	if a.Held == nil || a.Outcomes == nil || a.Contexts == nil || a.Allergens == nil {
+		t.Error("a list is left nil")
 	}
 }
 
-func TestBalance(t *testing.T) {
-	kg := func(v float64) *float64 { return &v }
-	tags := []string{"PAPER", "BARE"}
+func TestUnitIsTheCoarsestOfWhatDiffers(t *testing.T) {
+	a := ask()
+	a.Arms = append(a.Arms, Arm{Tag: "LONG", Levels: []string{"paper", "9"}}, Arm{Tag: "TWIN", Levels: []string{"paper", "4"}})
 	for _, c := range []struct {
-		name   string
-		pieces []Piece
-		alike  bool
-		warn   string
-	}{
-		{"two matched pairs", []Piece{{"1L", "1", 0, kg(3)}, {"1R", "1", 1, kg(2.9)}, {"2L", "2", 1, kg(3.1)}, {"2R", "2", 0, kg(3)}}, true, ""},
-		{"one arm empty", []Piece{{"1L", "", 0, kg(3)}}, false, "BARE has no cut"},
-		{"one piece an arm", []Piece{{"1L", "1", 0, kg(3)}, {"1R", "1", 1, kg(3)}}, true, "one cut"},
-		{"heavier than the gate", []Piece{{"1L", "1", 0, kg(3)}, {"1R", "1", 1, kg(3.3)}}, false, "BARE is heavier"},
-		{"a pair in one arm", []Piece{{"1L", "1", 0, kg(3)}, {"1R", "1", 0, kg(3)}}, false, "Pair 1 is in one arm"},
-		{"a pair of one", []Piece{{"1L", "1", 0, kg(3)}, {"2R", "2", 1, kg(3)}}, true, "Pair 1 has 1 cut"},
-		{"no arm, no weight", []Piece{{"1L", "1", -1, nil}, {"1R", "1", 1, kg(3)}}, false, "1 cut without an arm. 1 cut without a weight"},
-	} {
-		b := BalanceOf(tags, c.pieces)
-		warned := strings.Join(b.Warnings, " ")
-		if b.Alike != c.alike || !strings.Contains(warned, c.warn) || c.warn == "" && warned != "" {
-			t.Errorf("%s: alike %v, warnings %q; want %v and %q", c.name, b.Alike, warned, c.alike, c.warn)
+		x, y   int
+		unit   UnitKind
+		varied string
+	}{{0, 1, UnitHolderRun, "wrap and hold time"}, {1, 2, UnitCut, "wrap"}, {0, 2, UnitHolderRun, "hold time"}, {0, 3, UnitCut, "wrap and hold time"}} {
+		if u, v := a.Unit(c.x, c.y), a.Varied(c.x, c.y); u != c.unit || v != c.varied {
+			t.Errorf("%s and %s differ in %q, set on a %s; want %q on a %s", a.Arms[c.x].Tag, a.Arms[c.y].Tag, v, u, c.varied, c.unit)
+		}
+	}
+}
+
+func TestFollowOnTakesOverWhatWasHeld(t *testing.T) {
+	a := ask()
+	a.Arms[0].ID, a.Arms[1].ID = 7, 8
+	next := a.FollowOn(3, 0)
+	want := []Held{{"pit", "250 F"}, {"wrap", "paper"}, {"hold time", "4 h"}}
+	if !slices.Equal(next.Held, want) {
+		t.Errorf("held equal are %v, want %v", next.Held, want)
+	}
+	if next.FollowsID == nil || *next.FollowsID != 3 || next.Question != "" || len(next.Arms) != 2 || next.Arms[0].Tag != "PAPER" || !next.Arms[0].Control || next.Arms[0].ID != 0 {
+		t.Errorf("the next ask starts as %+v", next)
+	}
+	copied := a.Copy()
+	if copied.FollowsID != nil || copied.Question != a.Question || copied.Arms[0].ID != 0 || a.Arms[0].ID != 7 {
+		t.Errorf("a copy starts as %+v and the first has arm %d", copied, a.Arms[0].ID)
+	}
+}
+
+func TestTemplatesLackOnlyTheMeat(t *testing.T) {
+	for _, x := range Templates {
+		a := x.Ask
+		if err := a.Check(); err == nil {
+			t.Errorf("%s names a product nobody chose", x.Key)
+		}
+		a.Product, a.Cut = "duck leg", "leg"
+		if err := a.Check(); err != nil {
+			t.Errorf("%s with a product is refused: %v", x.Key, err)
+		}
+		if again := a.HoldUsual(); len(again.Held) != len(a.Held) {
+			t.Errorf("%s does not name the usual things: %v", x.Key, again.Held)
 		}
 	}
 }
@@ -83,12 +119,12 @@ func TestStepsSayWhatIsMissing(t *testing.T) {
 	if got := Here(StepsOf(Progress{})); got != StepAsk {
 		t.Errorf("an empty trial stands at %s", got)
 	}
-	p := Progress{Outcomes: 2, Cuts: 4, Placed: 4, Weighed: 3, ArmsWithCuts: 2}
+	p := Progress{Outcomes: 2, Cuts: 4, Placed: 4, Weighed: 3, Arms: 2, ArmsWithCuts: 2}
 	steps := StepsOf(p)
 	if got := strings.Join(steps[1].Missing, ", "); Here(steps) != StepMatch || got != "a weight for every cut" {
 		t.Errorf("it stands at %s and lacks %q, want match and a weight", Here(steps), got)
 	}
-	done := Progress{Outcomes: 1, Cuts: 2, Placed: 2, Weighed: 2, ArmsWithCuts: 2, Cooks: 1, Planned: 2, Prepped: 2, On: 2, Pulled: 2, Readings: 9, Off: 2, FinalTemperatures: 2, Tasters: 3, Ballots: 3, Locked: 3, Revealed: true}
+	done := Progress{Outcomes: 1, Cuts: 2, Placed: 2, Weighed: 2, Arms: 2, ArmsWithCuts: 2, Cooks: 1, Planned: 2, Prepped: 2, On: 2, Pulled: 2, Readings: 9, Off: 2, FinalTemperatures: 2, Tasters: 3, Ballots: 3, Locked: 3, Revealed: true}
 	for _, s := range StepsOf(done) {
 		if !s.Done || len(s.Missing) > 0 {
 			t.Errorf("%s of a finished trial lacks %v", s.Step, s.Missing)

@@ -22,8 +22,8 @@ type Spread struct {
 	DF int     `json:"df"`
 }
 
-// leastBorrowed is the least degrees of freedom a borrowed spread must have.
-const leastBorrowed = 4
+// LeastBorrowed is the least degrees of freedom a borrowed spread must have.
+const LeastBorrowed = 4
 
 // Units averages everything inside a unit: cuts in one unit are not
 // replicates. Units that span blocks keep the block of their first value.
@@ -128,7 +128,7 @@ func comparePair(a, b int, o Outcome, fit Fit, cells []Cell, exact bool, house *
 		p.Why = "every value is alike, so there is no spread to judge by"
 	case fit.DF > 0:
 		c.byT()
-	case house != nil && house.DF >= leastBorrowed && house.SD > 0:
+	case house != nil && house.DF >= LeastBorrowed && house.SD > 0:
 		c.Borrowed, c.DF = true, house.DF
 		c.SE = house.SD * math.Sqrt(1/float64(o.Units[a])+1/float64(o.Units[b]))
 		c.byT()

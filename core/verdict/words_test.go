@@ -187,11 +187,13 @@ func TestMoreSpreadNeverNeedsFewerUnits(t *testing.T) {
 func TestPlannedChancesHoldInSimulation(t *testing.T) {
 	const sd, d, n, runs = 0.5, 0.5, 14, 3000
 	r := rand.New(rand.NewPCG(7, 7))
+	p := Planner{SD: sd, D: d, Layout: InPairs}
+	found := *p.Detects(n)
 	for _, c := range []struct {
 		word  Word
 		truth float64
 		want  float64
-	}{{Clear, 2 * d, InPairs.chanceClear(n, sd, d)}, {Same, 0, InPairs.chanceSame(n, sd, d)}} {
+	}{{Clear, 2 * d, p.Clear(n, 2*d)}, {Same, 0, p.Same(n)}, {Clear, found, 0.8}} {
 		hits := 0
 		for range runs {
 			var units []Observation
@@ -206,6 +208,21 @@ func TestPlannedChancesHoldInSimulation(t *testing.T) {
 		if got := float64(hits) / runs; math.Abs(got-c.want) > 0.035 {
 			t.Errorf("%q came in %.3f of simulated trials, planned %.3f", c.word, got, c.want)
 		}
+	}
+}
+
+func TestIncompleteBlocksNeedMoreUnits(t *testing.T) {
+	whole := Planner{SD: 0.5, D: 0.5, Layout: Layout{Arms: 3, BlockSize: 3}}
+	part := Planner{SD: 0.5, D: 0.5, Layout: Layout{Arms: 3, BlockSize: 2}}
+	if a, b := whole.NeedOf().Both(), part.NeedOf().Both(); b <= a {
+		t.Errorf("blocks of two need %d units an arm, blocks of three %d; want more", b, a)
+	}
+	// Three arms in pairs: efficiency 3/4, so a difference varies by 8/3 over n.
+	if se := part.Layout.se(4); math.Abs(se*se-8.0/12) > 1e-12 {
+		t.Errorf("the variance with four units is %v, want 2/3", se*se)
+	}
+	if one := (Planner{SD: 1, D: 1, Layout: InPairs}).Detects(1); one != nil {
+		t.Errorf("one pair finds a difference of %v, want none", *one)
 	}
 }
 

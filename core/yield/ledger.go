@@ -2,6 +2,7 @@ package yield
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"whitebarn/core/fault"
@@ -18,18 +19,22 @@ const (
 	Off     Stage = "off"     // off the pit
 	Rested  Stage = "rested"  // after rest or hold
 	Edible  Stage = "edible"  // bones and discards out
+
+	// What came off between bought and trimmed.
+	TrimKept   Stage = "trim kept"
+	TrimThrown Stage = "trim thrown"
 )
 
 // Stages lists the stages in order.
 var Stages = []Stage{Bought, Trimmed, Prepped, Off, Rested, Edible}
 
-// Values lists the stages.
+// Values lists the stages, and the trims.
 func (Stage) Values() []string {
-	names := make([]string, len(Stages))
+	names := make([]string, len(Stages), len(Stages)+2)
 	for i, s := range Stages {
 		names[i] = string(s)
 	}
-	return names
+	return append(names, string(TrimKept), string(TrimThrown))
 }
 
 // Weighing is a weight on a tared scale at a stage.
@@ -51,21 +56,43 @@ type Account struct {
 	CookedYield       *Measure `json:"cooked_yield"`        // off / trimmed
 	CookedYieldRested *Measure `json:"cooked_yield_rested"` // rested / trimmed
 	EdibleYield       *Measure `json:"edible_yield"`        // edible / bought
+	TrimMissingKg     *float64 `json:"trim_missing_kg"`     // bought - trimmed - trims weighed; nil until a trim is
 }
 
 // Settle computes the account of one cut from its weighings, at most one a stage.
-func Settle(weighings []Weighing) Account {
-	at := map[Stage]Weighing{}
-	for _, w := range weighings {
-		at[w.Stage] = w
-	}
+func Settle(weighings []Weighing) Account { return SettleParts(nil, [][]Weighing{weighings}) }
+
+// SettleParts adds the parts of a divided cut up again: a share is total out
+// over total in, over the parts that were weighed at both stages. Where no part
+// was weighed going in, the whole was, before it was divided; then every part
+// has to be weighed coming out.
+func SettleParts(whole []Weighing, parts [][]Weighing) Account {
 	ratio := func(out, in Stage) *Measure {
-		o, okOut := at[out]
-		i, okIn := at[in]
-		if !okOut || !okIn || i.Kg <= 0 {
+		var o, i, uo, ui float64
+		both, outs := 0, 0
+		for _, p := range parts {
+			wo, okOut := stageOf(p, out)
+			wi, okIn := stageOf(p, in)
+			if okOut {
+				outs++
+			}
+			if okOut && (okIn || whole != nil) {
+				o, uo = o+wo.Kg, math.Hypot(uo, Uncertainty(wo.ResolutionKg))
+			}
+			if okOut && okIn {
+				both++
+				i, ui = i+wi.Kg, math.Hypot(ui, Uncertainty(wi.ResolutionKg))
+			}
+		}
+		if w, ok := stageOf(whole, in); ok && both == 0 && outs == len(parts) {
+			i, ui, both = w.Kg, Uncertainty(w.ResolutionKg), 1
+		} else if whole != nil && both < outs {
+			return nil // some parts lack what went in, and the whole cannot stand for them
+		}
+		if both == 0 || i <= 0 {
 			return nil
 		}
-		m := Ratio(o.Kg, i.Kg, Uncertainty(o.ResolutionKg), Uncertainty(i.ResolutionKg))
+		m := Ratio(o, i, uo, ui)
 		return &m
 	}
 	loss := func(m *Measure) *Measure {
@@ -80,7 +107,7 @@ func Settle(weighings []Weighing) Account {
 		}
 		return &Measure{Value: m.Value - 1, U: m.U}
 	}
-	return Account{
+	a := Account{
 		TrimShare:         loss(ratio(Trimmed, Bought)),
 		PickUp:            gain(ratio(Prepped, Trimmed)),
 		CookLoss:          loss(ratio(Off, Trimmed)),
@@ -91,12 +118,44 @@ func Settle(weighings []Weighing) Account {
 		CookedYieldRested: ratio(Rested, Trimmed),
 		EdibleYield:       ratio(Edible, Bought),
 	}
+	if len(parts) == 1 {
+		a.TrimMissingKg = trimMissing(parts[0])
+	}
+	return a
+}
+
+func stageOf(weighings []Weighing, s Stage) (Weighing, bool) {
+	for _, w := range weighings {
+		if w.Stage == s {
+			return w, true
+		}
+	}
+	return Weighing{}, false
+}
+
+// trimMissing is what of the trim is on no scale.
+func trimMissing(w []Weighing) *float64 {
+	bought, okB := stageOf(w, Bought)
+	trimmed, okT := stageOf(w, Trimmed)
+	kept, okK := stageOf(w, TrimKept)
+	thrown, okTh := stageOf(w, TrimThrown)
+	if !okB || !okT || !okK && !okTh {
+		return nil
+	}
+	missing := bought.Kg - trimmed.Kg - kept.Kg - thrown.Kg
+	return &missing
 }
 
 // Check refuses a weighing that contradicts the cut's others: each stage but
 // prepped can only weigh less than the stages before it. A slack of one scale
 // step on either side is allowed.
 func Check(w Weighing, others []Weighing) error {
+	if w.Stage == TrimKept || w.Stage == TrimThrown {
+		if b, ok := stageOf(others, Bought); ok && w.Kg > b.Kg {
+			return fault.New("weight", fmt.Sprintf("%.3f kg of trim is more than the %.3f kg bought", w.Kg, b.Kg), "check the tag and the scale")
+		}
+		return nil
+	}
 	order := map[Stage]int{}
 	for i, s := range Stages {
 		order[s] = i
@@ -106,6 +165,9 @@ func Check(w Weighing, others []Weighing) error {
 	}
 	prepped := slices.ContainsFunc(others, func(o Weighing) bool { return o.Stage == Prepped })
 	for _, o := range others {
+		if o.Stage == TrimKept || o.Stage == TrimThrown {
+			continue
+		}
 		first, then := o, w
 		if order[o.Stage] > order[w.Stage] {
 			first, then = w, o

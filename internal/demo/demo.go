@@ -75,6 +75,8 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	d.chuckEye()
 	d.duckLegs(now)
 	d.shoulders(now)
+	d.threeArms(now)
+	d.hold()
 	return d.err
 }
 
@@ -145,8 +147,9 @@ func (b randomBytes) Read(p []byte) (int, error) {
 func (d *seeder) chuckEye() {
 	d.create(trial.Ask{
 		Question: "Alder or hornbeam under a chuck-eye roast?", Product: "chuck-eye roast", Cut: "roast", Species: safety.RedMeat, Handling: safety.Intact,
-		Factor: "wood", Unit: trial.UnitPitRun,
-		Arms:     []trial.Arm{{Tag: "ALDER", Level: "alder splits", Control: true}, {Tag: "HORN", Level: "hornbeam splits"}},
+		Factors: []trial.Factor{{Name: "wood", Kind: trial.Categorical, SetOn: trial.UnitPitRun}},
+		Arms:    []trial.Arm{{Tag: "ALDER", Levels: []string{"alder"}, Control: true}, {Tag: "HORN", Levels: []string{"hornbeam"}}},
+		Hand:    trial.Hand{Blocks: 6, BlockSize: 2, Pits: 2, Positions: 6, CookDays: 2, Tasters: 6, CutCents: 2150}, Contexts: trial.UsualContexts,
 		Held:     []trial.Held{{Name: "pit", Value: "250 F"}, {Name: "wrap", Value: "none"}},
 		Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Smoke}},
 	})
@@ -156,8 +159,9 @@ func (d *seeder) chuckEye() {
 func (d *seeder) duckLegs(now time.Time) {
 	id, arms := d.create(trial.Ask{
 		Question: "Does a night uncovered crisp the duck legs?", Product: "duck leg", Cut: "leg", Species: safety.Poultry, Handling: safety.Intact,
-		Factor: "skin treatment", Unit: trial.UnitCut,
-		Arms:     []trial.Arm{{Tag: "DRY", Level: "a night uncovered in the cold"}, {Tag: "FRESH", Level: "straight from the pack", Control: true}},
+		Factors: []trial.Factor{{Name: "skin treatment", Kind: trial.Categorical, SetOn: trial.UnitCut}},
+		Arms:    []trial.Arm{{Tag: "DRY", Levels: []string{"a night uncovered"}}, {Tag: "FRESH", Levels: []string{"none"}, Control: true}},
+		Hand:    trial.Hand{Blocks: 3, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 1, Tasters: 4, CutCents: 620}, Contexts: trial.UsualContexts,
 		Held:     []trial.Held{{Name: "pit", Value: "275 F, North Drum"}, {Name: "wood", Value: "apricot, two chunks"}, {Name: "salt", Value: "1 %"}},
 		Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.5}},
 	})

@@ -2,10 +2,12 @@ package demo
 
 import (
 	"crypto/sha256"
+	"errors"
 	"fmt"
 	"math"
 	"time"
 
+	"whitebarn/core/design"
 	"whitebarn/core/logbook"
 	"whitebarn/core/panel"
 	"whitebarn/core/safety"
@@ -19,8 +21,9 @@ import (
 func (d *seeder) shoulders(now time.Time) {
 	id, arms := d.create(trial.Ask{
 		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
-		Factor: "wrap", Unit: trial.UnitCut,
-		Arms:      []trial.Arm{{Tag: "PAPER", Level: "butcher paper at 165 F"}, {Tag: "BARE", Level: "no wrap to 203 F", Control: true}},
+		Factors: []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
+		Arms:    []trial.Arm{{Tag: "PAPER", Levels: []string{"paper"}}, {Tag: "BARE", Levels: []string{"none"}, Control: true}},
+		Hand:    trial.Hand{Blocks: 8, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5, CutCents: 4150}, Contexts: trial.UsualContexts,
 		Held:      []trial.Held{{Name: "pit", Value: "250 F, Brick Pit"}, {Name: "wood", Value: "apricot 2 to alder 1"}, {Name: "salt", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest", Value: "90 min"}},
 		Allergens: []string{"mustard"},
 		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5},
@@ -29,13 +32,96 @@ func (d *seeder) shoulders(now time.Time) {
 	for _, name := range []string{"Ife", "Marisol", "Joren", "Bram", "Pell from the mill"} {
 		d.do(func() error { return d.store.AddTaster(d.ctx, d.people["Odalys"], id, name) })
 	}
+	lambs := d.hangShoulders(id, 8, d.clock("2026-09-17", 17, 0))
+	d.draw(id, arms, lambs, 919)
+	days := d.places(arms, lambs, 4, 3, 2, 920)
 	for cook, date := range []string{"2026-09-19", "2026-09-20"} {
-		cuts := d.cookShoulders(id, arms, cook, date, now)
+		cuts := d.cookShoulders(id, days[cook], date, now)
 		for flight := range 2 {
 			d.tasteShoulders(id, cuts[4*flight:4*flight+4])
 		}
 	}
 	d.do(func() error { return d.store.Reveal(d.ctx, d.people["Odalys"], id, "") })
+}
+
+// hung is a shoulder on the rail.
+type hung struct {
+	design.Piece
+	boughtKg float64
+}
+
+// hangShoulders hangs left and right of so many lambs, weighed and measured.
+func (d *seeder) hangShoulders(trialID int64, lambs int, at time.Time) []hung {
+	var out []hung
+	for animal := 1; animal <= lambs; animal++ {
+		like := 2.62 + 0.09*float64(animal%4)
+		for side := range 2 {
+			name := fmt.Sprintf("%d%c", animal, "LR"[side])
+			kg := roundToQuarterOunce(like + 0.05*d.random.NormFloat64())
+			thick := 0.074 + 0.004*(kg-2.7) + 0.0015*d.random.NormFloat64()
+			cap := math.Max(3, math.Round(5+2*(kg-2.7)+1.2*d.random.NormFloat64())) / 16
+			price := 4150
+			c := store.Cut{Name: name, Pair: fmt.Sprint(animal), Animal: fmt.Sprintf("Lamb %d", animal), Side: []string{"left", "right"}[side], Lot: []string{"hill", "water meadow"}[animal%2], Bone: "in", PriceCents: &price}
+			h := hung{boughtKg: kg * 1.07, Piece: design.Piece{Name: name, Root: name, Block: c.Pair, Kg: &kg, ThicknessM: &thick, Traits: map[design.Trait]string{design.Lot: c.Lot, design.Side: c.Side}}}
+			d.do(func() (err error) {
+				h.ID, err = d.store.AddCut(d.ctx, d.people["Bram"], trialID, c)
+				return err
+			})
+			d.weigh(h.ID, yield.Bought, h.boughtKg, at)
+			d.weigh(h.ID, yield.Trimmed, kg, at.Add(time.Hour))
+			d.weigh(h.ID, yield.TrimKept, kg*0.03, at.Add(time.Hour))
+			d.weigh(h.ID, yield.TrimThrown, kg*0.04, at.Add(time.Hour))
+			d.measure(h.ID, "thickness", thick, fmt.Sprintf("%.1f in", thick/units.MetresPerInch))
+			d.measure(h.ID, "fat_cap", cap*units.MetresPerInch, fmt.Sprintf("%.0f/16 in", cap*16))
+			out = append(out, h)
+		}
+	}
+	return out
+}
+
+func (d *seeder) measure(cut int64, kind string, value float64, typed string) {
+	d.do(func() error {
+		return d.store.SetDimension(d.ctx, d.people["Bram"], store.Dimension{CutID: cut, Kind: kind, Value: value, Typed: typed})
+	})
+}
+
+// draw draws the arms as Match does, with a seed that is always the same.
+func (d *seeder) draw(trialID int64, arms []int64, cuts []hung, seed int64) {
+	pieces := make([]design.Piece, len(cuts))
+	for i, c := range cuts {
+		pieces[i] = c.Piece
+	}
+	drawn := design.DrawArms(pieces, len(arms), seed)
+	a := store.Allotment{Seed: seed, Arms: map[int64]int64{}, MaxSMD: drawn.MaxSMD, BestSMD: drawn.BestSMD, Looked: drawn.Looked, Qualified: drawn.Qualified, AllSeen: drawn.All}
+	for i := range cuts {
+		cuts[i].Arm = drawn.Arms[i]
+		a.Arms[cuts[i].ID] = arms[drawn.Arms[i]]
+	}
+	d.do(func() error { return d.store.Allot(d.ctx, d.people["Odalys"], trialID, a) })
+}
+
+// places deals the cuts to cook days and places of one pit, by lot.
+func (d *seeder) places(arms []int64, cuts []hung, columns, rows, days int, seed int64) [][]hung {
+	out := make([][]hung, days)
+	var runs []design.Run
+	for day := range days {
+		runs = append(runs, design.Run{CookID: int64(day + 1), Cook: fmt.Sprintf("day %d", day+1), PitRunID: int64(day + 1), Pit: "Brick Pit", Columns: columns, Rows: rows})
+	}
+	pieces := make([]design.Piece, len(cuts))
+	for i, c := range cuts {
+		pieces[i] = c.Piece
+	}
+	places, ok := design.DrawPlaces(len(arms), pieces, runs, nil, design.Shuffle(seed))
+	if !ok && d.err == nil {
+		d.err = errors.New("the shoulders do not fit the pit")
+		return out
+	}
+	for i, p := range places {
+		c := cuts[i]
+		c.Position = p.Position
+		out[p.PitRunID-1] = append(out[p.PitRunID-1], c)
+	}
+	return out
 }
 
 // tasted is a cut with the arm it was in, and what makes it better or worse
@@ -46,34 +132,21 @@ type tasted struct {
 	luck float64
 }
 
-// cookShoulders runs one cook of four pairs from weighing to weighing out.
-func (d *seeder) cookShoulders(id int64, arms []int64, cook int, date string, now time.Time) []tasted {
-	cuts := make([]tasted, 8)
-	if d.err != nil {
-		return cuts
-	}
+// cookShoulders runs one cook of four pairs from the fire to weighing out.
+func (d *seeder) cookShoulders(id int64, lambs []hung, date string, now time.Time) []tasted {
+	cuts := make([]tasted, len(lambs))
 	on := d.clock(date, 7, 30)
 	serve := d.clock(date, 18, 0)
 	plan := store.CookPlan{ServeAt: serve, Runs: []store.PitRun{{PitID: d.pits["Brick Pit"], Setup: "water trough half full", SetPointC: units.FToC(250), SetPointTyped: "250 F"}}}
-	pieces := make([]*piece, 8)
-	for i := range cuts {
-		animal, side := cook*4+i/2+1, i%2
-		arm := (animal + side + animal/3) % 2
-		name := fmt.Sprintf("%d%c", animal, "LR"[side])
-		kg := 2.62 + 0.09*float64(animal%4) + 0.05*d.random.NormFloat64()
-		d.do(func() (err error) {
-			cuts[i].id, err = d.store.AddCut(d.ctx, d.people["Bram"], id, store.Cut{Name: name, Pair: fmt.Sprint(animal), Animal: fmt.Sprintf("Lamb %d", animal), Side: []string{"left", "right"}[side], ArmID: &arms[arm]})
-			return err
-		})
-		cuts[i].arm, cuts[i].luck = arm, 0.3*d.random.NormFloat64()
-		d.weigh(cuts[i].id, yield.Bought, kg*1.07, on.Add(-38*time.Hour))
-		d.weigh(cuts[i].id, yield.Trimmed, kg, on.Add(-37*time.Hour))
-		p := &piece{name: name, kg: kg, tauH: 3.1 + 0.5*(kg-2.7) + 0.05*d.random.NormFloat64(), evapC: 10.5 + 0.4*d.random.NormFloat64(), pullC: units.FToC(203), coreC: 4}
-		if arm == 0 {
+	pieces := make([]*piece, len(lambs))
+	for i, h := range lambs {
+		cuts[i] = tasted{id: h.ID, arm: h.Arm, luck: 0.3 * d.random.NormFloat64()}
+		p := &piece{name: h.Name, kg: *h.Kg, tauH: 3.1 + 0.5*(*h.Kg-2.7) + 0.05*d.random.NormFloat64(), evapC: 10.5 + 0.4*d.random.NormFloat64(), pullC: units.FToC(203), coreC: 4}
+		if h.Arm == 0 {
 			p.wrapC = units.FToC(165)
 		}
 		pieces[i] = p
-		plan.Placements = append(plan.Placements, store.PlannedPlacement{CutID: cuts[i].id, Position: fmt.Sprintf("%c%d", "AB"[i%2], i/2+1)})
+		plan.Placements = append(plan.Placements, store.PlannedPlacement{CutID: h.ID, Position: h.Position})
 	}
 	var cookID int64
 	d.do(func() (err error) {

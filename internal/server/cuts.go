@@ -24,6 +24,12 @@ type CutInput struct {
 	Side   string `json:"side" binding:"max=20"`
 	Batch  string `json:"batch" binding:"max=40"`
 	ArmID  *int64 `json:"arm_id"`
+
+	Lot        string `json:"lot" binding:"max=40"`
+	Grade      string `json:"grade" binding:"max=40"`
+	Section    string `json:"section" binding:"max=40"`
+	Bone       string `json:"bone" binding:"omitempty,oneof=in out"`
+	PriceCents *int   `json:"price_cents" binding:"omitempty,min=0,max=1000000"`
 }
 
 // WeighingInput is a weight as typed, and the step of the scale.
@@ -56,7 +62,11 @@ func (s *Server) registerCuts(a *rest.API, crew, master *gin.RouterGroup) {
 }
 
 func (in CutInput) cut() store.Cut {
-	return store.Cut{Name: strings.TrimSpace(in.Name), Pair: strings.TrimSpace(in.Pair), Animal: strings.TrimSpace(in.Animal), Side: strings.TrimSpace(in.Side), Batch: strings.TrimSpace(in.Batch), ArmID: in.ArmID}
+	c := store.Cut{Name: in.Name, Pair: in.Pair, Animal: in.Animal, Side: in.Side, Batch: in.Batch, ArmID: in.ArmID, Lot: in.Lot, Grade: in.Grade, Section: in.Section, Bone: in.Bone, PriceCents: in.PriceCents}
+	for _, p := range []*string{&c.Name, &c.Pair, &c.Animal, &c.Side, &c.Batch, &c.Lot, &c.Grade, &c.Section} {
+		*p = strings.TrimSpace(*p)
+	}
+	return c
 }
 
 // checkArm refuses an arm of another trial.

@@ -157,8 +157,8 @@ func (h hand) upload(path string, data []byte, o LogOptions, out any) (int, rest
 
 func lambAsk() trial.Ask {
 	return trial.Ask{
-		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: "red meat", Handling: "intact", Factor: "wrap", Unit: trial.UnitCut,
-		Arms:      []trial.Arm{{Tag: "PAPER", Level: "paper at 165 F"}, {Tag: "BARE", Level: "no wrap", Control: true}},
+		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: "red meat", Handling: "intact", Factors: []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
+		Arms:      []trial.Arm{{Tag: "PAPER", Levels: []string{"paper at 165 F"}}, {Tag: "BARE", Levels: []string{"no wrap"}, Control: true}},
 		Held:      []trial.Held{{Name: "pit", Value: "250 F"}},
 		Allergens: []string{"mustard"},
 		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5},

@@ -2,8 +2,8 @@ package server
 
 import (
 	"context"
-	"fmt"
 	"net/http"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -28,89 +28,90 @@ func (s *Server) settle(c *gin.Context, in *byID) (settle.Result, error) {
 
 // verdict reads a revealed trial, with the house's spread beside it.
 func (s *Server) verdict(ctx context.Context, t store.Trial) (settle.Result, error) {
-	evidence, err := s.evidence(ctx, t.ID)
+	evidence, err := s.evidence(ctx, t.ID, true)
 	if err != nil {
 		return settle.Result{}, err
 	}
-	if evidence.House, err = s.house(ctx, t, evidence); err != nil {
+	inBlocks := true
+	for _, c := range evidence.Cuts {
+		inBlocks = inBlocks && c.Block != ""
+	}
+	if evidence.House, err = s.house(ctx, t.ID, t.Ask, inBlocks); err != nil {
 		return settle.Result{}, err
 	}
 	return settle.Of(evidence), nil
 }
 
-// evidence gathers what a revealed trial rests on.
-func (s *Server) evidence(ctx context.Context, id int64) (settle.Trial, error) {
+// evidence gathers what a revealed trial rests on; the pits' traces, which are
+// long, only where they are asked for.
+func (s *Server) evidence(ctx context.Context, id int64, traces bool) (settle.Trial, error) {
 	t, err := s.store.Trial(ctx, id)
 	if err != nil {
 		return settle.Trial{}, err
 	}
-	out := settle.Trial{Tags: tags(t.Ask), Factor: t.Ask.Factor, Unit: t.Ask.Unit, Outcomes: t.Ask.Outcomes}
-	for _, arm := range t.Ask.Arms {
-		out.Control = out.Control || arm.Control
-	}
+	out := settle.Trial{Ask: t.Ask, Kept: map[string]string{}}
 	minimum, err := safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling})
 	if err != nil {
 		return out, err
 	}
-	cuts, err := s.cuts(ctx, id, minimum)
+	cuts, divided, err := s.cuts(ctx, id, minimum)
 	if err != nil {
 		return out, err
 	}
-	cooked, err := s.cookedCuts(ctx, id)
+	cooks, err := s.cooks(ctx, id)
 	if err != nil {
 		return out, err
 	}
-	places := armPlaces(t.Ask)
-	for _, v := range cuts {
+	pieces, err := s.pieces(ctx, id, t.Ask, cuts, divided, cooks)
+	if err != nil {
+		return out, err
+	}
+	cooked, err := s.cookedCuts(ctx, id, traces)
+	if err != nil {
+		return out, err
+	}
+	for i, v := range cuts {
 		if v.ArmID == nil {
 			continue
 		}
 		k := cooked[v.ID]
-		out.Cuts = append(out.Cuts, settle.Cut{
-			Name: v.Name, Arm: places[*v.ArmID], Pair: v.Pair, Cook: k.cook, Pit: k.pit, Unit: unitOf(t.Ask.Unit, v, k),
-			MayCount: v.MayServe, TrimmedKg: v.trimmedKg(), Account: v.Account, CookHours: k.hours, PitMeanC: k.pitMeanC,
-		})
+		c := settle.Cut{Piece: pieces[i], MayCount: v.MayServe, Account: v.Account, Weighings: weighingsOf(v.Weighings), Measured: map[trial.OutcomeKey]float64{}, CookHours: k.hours, PitMeanC: k.pitMeanC}
+		for _, w := range divided {
+			if v.ParentID != nil && w.ID == *v.ParentID {
+				c.Whole = weighingsOf(w.Weighings)
+			}
+		}
+		for _, m := range v.Measures {
+			c.Measured[trial.OutcomeKey(m.Key)] = m.Value
+		}
+		out.Cuts = append(out.Cuts, c)
+	}
+	draws, err := s.store.Allotments(ctx, id)
+	if err != nil {
+		return out, err
+	}
+	out.Drawn, out.Moved = len(draws) > 0, movedSince(draws, cuts)
+	kept, err := s.store.KeptFindings(ctx, id)
+	if err != nil {
+		return out, err
+	}
+	for _, k := range kept {
+		out.Kept[k.Key] = k.Why
 	}
 	out.Scores, err = s.store.Scores(ctx, id)
 	return out, err
 }
 
-// unitOf names the unit that a cut's level was set on. Where no run or batch
-// is recorded, the whole arm counts as one.
-func unitOf(kind trial.UnitKind, v CutView, k cookedCut) string {
-	switch {
-	case kind == trial.UnitCut:
-		return v.Name
-	case kind == trial.UnitPitRun && k.run != 0:
-		return fmt.Sprintf("pit run %d", k.run)
-	case kind == trial.UnitHolderRun && k.holder != 0:
-		return fmt.Sprintf("holder run %d", k.holder)
-	case kind == trial.UnitBatch && v.Batch != "":
-		return "batch " + v.Batch
-	}
-	return fmt.Sprintf("arm %d", *v.ArmID)
-}
-
-// cookedCut is where and how long a cut was cooked.
+// cookedCut is how long and how hot a cut was cooked.
 type cookedCut struct {
-	cook, pit   string
-	run, holder int64
-	hours       *float64
-	pitMeanC    *float64
+	hours    *float64
+	pitMeanC *float64
 }
 
-func (s *Server) cookedCuts(ctx context.Context, id int64) (map[int64]cookedCut, error) {
+func (s *Server) cookedCuts(ctx context.Context, id int64, traces bool) (map[int64]cookedCut, error) {
 	placements, err := s.store.Placements(ctx, id)
 	if err != nil {
 		return nil, err
-	}
-	runs, err := s.store.PitRuns(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	pits := map[int64]string{}
-	for _, r := range runs {
-		pits[r.ID] = r.Pit
 	}
 	events, err := s.store.Events(ctx, id)
 	if err != nil {
@@ -122,26 +123,22 @@ func (s *Server) cookedCuts(ctx context.Context, id int64) (map[int64]cookedCut,
 			acts[*e.CutID] = append(acts[*e.CutID], logbook.Event{Act: e.Act, At: e.At})
 		}
 	}
-	traces, err := s.pitTraces(ctx, id)
-	if err != nil {
-		return nil, err
+	pits := map[int64][]logbook.Point{}
+	if traces {
+		if pits, err = s.pitTraces(ctx, id); err != nil {
+			return nil, err
+		}
 	}
 	out := map[int64]cookedCut{}
 	for _, l := range placements {
-		k := out[l.CutID]
-		k.cook = fmt.Sprint(l.CookID)
-		switch {
-		case l.HolderRunID != nil:
-			k.holder = *l.HolderRunID
-		default:
-			k.run, k.pit = *l.PitRunID, pits[*l.PitRunID]
-			if on, pull, ok := logbook.CookOf(acts[l.CutID]); ok {
-				hours := pull.Sub(on).Hours()
-				k.hours = &hours
-				if p, ok := logbook.PitOver(traces[k.run], on, pull); ok {
-					k.pitMeanC = &p.MeanC
-				}
-			}
+		on, pull, ok := logbook.CookOf(acts[l.CutID])
+		if l.PitRunID == nil || !ok {
+			continue
+		}
+		hours := pull.Sub(on).Hours()
+		k := cookedCut{hours: &hours}
+		if p, ok := logbook.PitOver(pits[*l.PitRunID], on, pull); ok {
+			k.pitMeanC = &p.MeanC
 		}
 		out[l.CutID] = k
 	}
@@ -175,8 +172,8 @@ func (s *Server) pitTraces(ctx context.Context, id int64) (map[int64][]logbook.P
 }
 
 // house pools the spread of the barn's other settled trials of the same
-// product and kind of unit.
-func (s *Server) house(ctx context.Context, t store.Trial, now settle.Trial) (settle.House, error) {
+// product, by the kind of unit.
+func (s *Server) house(ctx context.Context, not int64, ask trial.Ask, inBlocks bool) (map[trial.UnitKind]settle.House, error) {
 	ids, err := s.store.TrialIDs(ctx)
 	if err != nil {
 		return nil, err
@@ -187,18 +184,20 @@ func (s *Server) house(ctx context.Context, t store.Trial, now settle.Trial) (se
 		if err != nil {
 			return nil, err
 		}
-		if id == t.ID || other.RevealedAt == nil || other.Ask.Product != t.Ask.Product || other.Ask.Unit != t.Ask.Unit {
+		if id == not || other.RevealedAt == nil || !strings.EqualFold(other.Ask.Product, ask.Product) {
 			continue
 		}
-		evidence, err := s.evidence(ctx, id)
+		evidence, err := s.evidence(ctx, id, false)
 		if err != nil {
 			return nil, err
 		}
 		earlier = append(earlier, evidence)
 	}
-	paired := t.Ask.Unit == trial.UnitCut
-	for _, c := range now.Cuts {
-		paired = paired && c.Pair != ""
+	out := map[trial.UnitKind]settle.House{}
+	for _, f := range ask.Factors {
+		if out[f.SetOn] == nil {
+			out[f.SetOn] = settle.HouseOf(earlier, f.SetOn, inBlocks && f.SetOn == trial.UnitCut)
+		}
 	}
-	return settle.HouseOf(earlier, paired), nil
+	return out, nil
 }

@@ -11,7 +11,6 @@ import (
 	"strings"
 
 	"github.com/gin-gonic/gin"
-	"github.com/skip2/go-qrcode"
 
 	"whitebarn/core/fault"
 	"whitebarn/core/panel"
@@ -127,16 +126,7 @@ func (s *Server) qr(c *gin.Context) {
 		rest.Fail(c, err)
 		return
 	}
-	scheme := "http"
-	if c.Request.TLS != nil {
-		scheme = "https"
-	}
-	png, err := qrcode.Encode(scheme+"://"+c.Request.Host+"/taste/"+auth.TasterToken(barn.Secret, t.ID), qrcode.Medium, 240)
-	if err != nil {
-		rest.Fail(c, err)
-		return
-	}
-	c.Data(http.StatusOK, "image/png", png)
+	drawQR(c, "/taste/"+auth.TasterToken(barn.Secret, t.ID))
 }
 
 func (s *Server) serveFlight(c *gin.Context, in *struct {

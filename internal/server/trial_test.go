@@ -65,14 +65,14 @@ func TestAccountsAndRights(t *testing.T) {
 func TestAnswersCarrySecurityHeadersAndNoLists(t *testing.T) {
 	_, odalys := newBarn(t)
 	var v TrialView
-	odalys.must("POST", "/api/trials", trial.Ask{Question: "q", Product: "p", Cut: "c", Species: "fish", Handling: "intact", Factor: "f", Unit: "cut", Arms: []trial.Arm{{Tag: "AA", Level: "a"}, {Tag: "BB", Level: "b"}}}, 201, &v)
+	odalys.must("POST", "/api/trials", trial.Ask{Question: "q", Product: "p", Cut: "c", Species: "fish", Handling: "intact", Factors: []trial.Factor{{Name: "f", Kind: trial.Categorical, SetOn: trial.UnitCut}}, Arms: []trial.Arm{{Tag: "AA", Levels: []string{"a"}}, {Tag: "BB", Levels: []string{"b"}}}}, 201, &v)
 	res, err := odalys.client.Get(fmt.Sprintf("%s/api/trials/%d", odalys.url, v.ID))
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer res.Body.Close()
 	text, _ := io.ReadAll(res.Body)
-	for _, list := range []string{"cuts", "cooks", "events", "imports", "tasters", "flights", "ballots", "warnings", "held", "outcomes", "allergens"} {
+	for _, list := range []string{"cuts", "cooks", "events", "imports", "tasters", "flights", "ballots", "findings", "kept", "draws", "moved", "divided", "held", "factors", "contexts", "outcomes", "allergens"} {
 		if bytes.Contains(text, []byte(`"`+list+`":null`)) {
 			t.Errorf("%s is null where the types say a list", list)
 		}
@@ -312,10 +312,10 @@ func TestBlindTasting(t *testing.T) {
 	var r settle.Result
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
 	// Three pairs alike in every difference: the sign flip cannot reach clear, but the panel told these pieces apart.
-	if row := r.Rows[0]; *row.Process.Estimate != 3 || row.Means[0] == nil || math.Abs(*row.Means[0]-8-1.0/3) > 1e-9 {
-		t.Errorf("juiciness: %+v, means %v; want 3 apart and 8.33 for PAPER", row.Process, row.Means)
+	if row := r.Rows[0]; *row.Pairs[0].Process.Estimate != 3 || row.Means[0] == nil || math.Abs(*row.Means[0]-8-1.0/3) > 1e-9 {
+		t.Errorf("juiciness: %+v, means %v; want 3 apart and 8.33 for PAPER", row.Pairs[0].Process, row.Means)
 	}
-	if y := r.Rows[4].Process; y.Word != verdict.CannotTell && y.Word != verdict.Leaning {
+	if y := r.Rows[4].Pairs[0].Process; y.Word != verdict.CannotTell && y.Word != verdict.Leaning {
 		t.Errorf("three pairs with one yield each are %q", y.Word)
 	}
 	odalys.must("GET", key, nil, 200, &lines)

@@ -8,6 +8,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"whitebarn/core/design"
 	"whitebarn/core/safety"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
@@ -26,6 +27,8 @@ type CutView struct {
 	Finding          safety.Finding          `json:"finding"`
 	MayServe         bool                    `json:"may_serve"`
 	Placement        *store.Placement        `json:"placement"`
+	Dimensions       []store.Dimension       `json:"dimensions"`
+	Measures         []store.MeasureValue    `json:"measures"`
 }
 
 // CookView is a cook with its clock and pits.
@@ -42,7 +45,8 @@ type CookView struct {
 type TrialView struct {
 	ID           int64               `json:"id"`
 	Ask          trial.Ask           `json:"ask"`
-	Warnings     []string            `json:"warnings"`
+	Findings     []design.Finding    `json:"findings"` // what stands between it and its answer
+	Kept         []store.KeptFinding `json:"kept"`     // of them, what it is knowingly run with
 	CreatedBy    string              `json:"created_by"`
 	CreatedAt    time.Time           `json:"created_at"`
 	RevealedAt   *time.Time          `json:"revealed_at"`
@@ -51,7 +55,10 @@ type TrialView struct {
 	Here         trial.Step          `json:"here"`
 	Minimum      safety.Minimum      `json:"minimum"`
 	Cuts         []CutView           `json:"cuts"`
-	Balance      trial.Balance       `json:"balance"`
+	Divided      []CutView           `json:"divided"` // cuts whose parts are among the cuts
+	Balance      design.Balance      `json:"balance"`
+	Draws        []store.Allotment   `json:"draws"` // of arms, the last first
+	Moved        []string            `json:"moved"` // cuts moved by hand after the last draw
 	Cooks        []CookView          `json:"cooks"`
 	Events       []store.Event       `json:"events"`
 	Imports      []store.Import      `json:"imports"`
@@ -71,20 +78,12 @@ type TrialLine struct {
 	Settled  *settle.Result    `json:"settled"` // nil until the codes are open
 }
 
-// Catalogue is what an Ask is made from.
-type Catalogue struct {
-	Outcomes []trial.OutcomeDefault `json:"outcomes"`
-}
-
 // byID is a path with the number of what it is about.
 type byID struct {
 	ID int64 `uri:"id" binding:"min=1"`
 }
 
 func (s *Server) registerTrials(a *rest.API, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "GET", "/catalogue", "getCatalogue", 200, func(*gin.Context, *rest.None) (Catalogue, error) {
-		return Catalogue{Outcomes: trial.Catalogue}, nil
-	})
 	rest.Handle(a, crew, "GET", "/trials", "getTrials", 200, s.trials)
 	rest.Handle(a, crew, "GET", "/trials/:id", "getTrial", 200, func(c *gin.Context, in *byID) (TrialView, error) { return s.view(c, in.ID) })
 	rest.Handle(a, master, "POST", "/trials", "createTrial", 201, s.createTrial)
@@ -140,9 +139,12 @@ func (s *Server) setAsk(c *gin.Context, in *struct {
 	if err := ask.Check(); err != nil {
 		return TrialView{}, err
 	}
+	if err := s.armsMayGo(c, in.ID, ask); err != nil {
+		return TrialView{}, err
+	}
 	err := s.store.SetAsk(c, who(c).ID, in.ID, ask)
 	if errors.Is(err, store.ErrConflict) {
-		return TrialView{}, rest.Refuse(http.StatusConflict, "The codes are open, so the ask is shut.", "Ask the new question in a new trial.")
+		return TrialView{}, rest.Refuse(http.StatusConflict, "The codes are open, so the ask is shut.", "Follow on from it with a new question.")
 	}
 	if err != nil {
 		return TrialView{}, err
@@ -156,10 +158,7 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 	if err != nil {
 		return TrialView{}, err
 	}
-	v := TrialView{ID: id, Ask: t.Ask, Warnings: t.Ask.Warnings(), CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason}
-	if v.Warnings == nil {
-		v.Warnings = []string{}
-	}
+	v := TrialView{ID: id, Ask: t.Ask, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason}
 	if v.Minimum, err = safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling}); err != nil {
 		return v, err
 	}
@@ -169,11 +168,13 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 	}
 	v.Steps = trial.StepsOf(p)
 	v.Here = trial.Here(v.Steps)
-	if v.Cuts, err = s.cuts(ctx, id, v.Minimum); err != nil {
+	if v.Cuts, v.Divided, err = s.cuts(ctx, id, v.Minimum); err != nil {
 		return v, err
 	}
-	v.Balance = balance(t.Ask, v.Cuts)
 	if v.Cooks, err = s.cooks(ctx, id); err != nil {
+		return v, err
+	}
+	if err := s.matchView(ctx, &v); err != nil {
 		return v, err
 	}
 	if v.Events, err = s.store.Events(ctx, id); err != nil {
@@ -192,21 +193,44 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 	return v, err
 }
 
-// cuts gathers what is known of each cut of a trial.
-func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) ([]CutView, error) {
+// cuts gathers what is known of each piece of a trial, and of the cuts that
+// were divided.
+func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) (pieces, divided []CutView, err error) {
 	cuts, err := s.store.Cuts(ctx, id)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	out := make([]CutView, len(cuts))
+	wholes, err := s.store.Divided(ctx, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	out := make([]CutView, 0, len(cuts)+len(wholes))
 	at := map[int64]*CutView{}
-	for i, c := range cuts {
-		out[i] = CutView{Cut: c, Weighings: []store.Weighing{}, Finding: safety.NotShown}
-		at[c.ID] = &out[i]
+	for _, c := range append(cuts, wholes...) {
+		out = append(out, CutView{Cut: c, Weighings: []store.Weighing{}, Finding: safety.NotShown, Dimensions: []store.Dimension{}, Measures: []store.MeasureValue{}})
+		at[c.ID] = &out[len(out)-1]
+	}
+	dimensions, err := s.store.Dimensions(ctx, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, d := range dimensions {
+		if v := at[d.CutID]; v != nil {
+			v.Dimensions = append(v.Dimensions, d)
+		}
+	}
+	measures, err := s.store.Measures(ctx, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, m := range measures {
+		if v := at[m.CutID]; v != nil {
+			v.Measures = append(v.Measures, m)
+		}
 	}
 	weighings, err := s.store.Weighings(ctx, id)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	for _, w := range weighings {
 		if v := at[w.CutID]; v != nil {
@@ -215,7 +239,7 @@ func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) ([]
 	}
 	temperatures, err := s.store.FinalTemperatures(ctx, id)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	for _, f := range temperatures {
 		if v := at[f.CutID]; v != nil {
@@ -224,7 +248,7 @@ func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) ([]
 	}
 	reasons, err := s.store.GateReasons(ctx, id)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	for _, r := range reasons {
 		if v := at[r.CutID]; v != nil {
@@ -233,7 +257,7 @@ func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) ([]
 	}
 	placements, err := s.store.Placements(ctx, id)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	for _, l := range placements {
 		if v := at[l.CutID]; v != nil && l.PitRunID != nil {
@@ -249,7 +273,16 @@ func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) ([]
 		v.MayServe = minimum.MayServe(v.Finding, reason)
 		v.Account = yield.Settle(weighingsOf(v.Weighings))
 	}
-	return out, nil
+	for i := len(cuts); i < len(out); i++ {
+		var parts [][]yield.Weighing
+		for _, part := range out[:len(cuts)] {
+			if part.ParentID != nil && *part.ParentID == out[i].ID {
+				parts = append(parts, weighingsOf(part.Weighings))
+			}
+		}
+		out[i].Account = yield.SettleParts(weighingsOf(out[i].Weighings), parts)
+	}
+	return out[:len(cuts):len(cuts)], out[len(cuts):], nil
 }
 
 func weighingsOf(rows []store.Weighing) []yield.Weighing {
@@ -277,26 +310,6 @@ func armPlaces(a trial.Ask) map[int64]int {
 		places[arm.ID] = i
 	}
 	return places
-}
-
-func tags(a trial.Ask) []string {
-	out := make([]string, len(a.Arms))
-	for i, arm := range a.Arms {
-		out[i] = arm.Tag
-	}
-	return out
-}
-
-func balance(a trial.Ask, cuts []CutView) trial.Balance {
-	places := armPlaces(a)
-	pieces := make([]trial.Piece, len(cuts))
-	for i, c := range cuts {
-		pieces[i] = trial.Piece{Name: c.Name, Pair: c.Pair, Arm: -1, Kg: c.trimmedKg()}
-		if c.ArmID != nil {
-			pieces[i].Arm = places[*c.ArmID]
-		}
-	}
-	return trial.BalanceOf(tags(a), pieces)
 }
 
 func (s *Server) cooks(ctx context.Context, id int64) ([]CookView, error) {

@@ -11,8 +11,10 @@ import (
 
 // Pit is a smoker of the barn.
 type Pit struct {
-	ID   int64  `json:"id"`
-	Name string `json:"name"`
+	ID           int64  `json:"id"`
+	Name         string `json:"name"`
+	GrateColumns int    `json:"grate_columns"` // places across, lettered from A
+	GrateRows    int    `json:"grate_rows"`    // places along, numbered from 1
 }
 
 // Cook is one outing of a trial for one serving.
@@ -32,6 +34,8 @@ type PitRun struct {
 	Setup         string  `json:"setup"`
 	SetPointC     float64 `json:"set_point_c"`
 	SetPointTyped string  `json:"set_point_typed"`
+	GrateColumns  int     `json:"grate_columns"`
+	GrateRows     int     `json:"grate_rows"`
 }
 
 // Placement is where a cut stands.
@@ -61,17 +65,31 @@ type PlannedPlacement struct {
 
 // Pits lists the barn's pits.
 func (s *Store) Pits(ctx context.Context) ([]Pit, error) {
-	return collect[Pit](ctx, s.pool, "select id, name from pits order by name")
+	return collect[Pit](ctx, s.pool, "select id, name, grate_columns, grate_rows from pits order by name")
 }
 
 // AddPit adds a pit; ErrConflict if the name is taken.
 func (s *Store) AddPit(ctx context.Context, name string) (p Pit, err error) {
 	p.Name = name
-	err = s.pool.QueryRow(ctx, "insert into pits (name) values ($1) returning id", name).Scan(&p.ID)
+	err = s.pool.QueryRow(ctx, "insert into pits (name) values ($1) returning id, grate_columns, grate_rows", name).Scan(&p.ID, &p.GrateColumns, &p.GrateRows)
 	if IsUnique(err, "") {
 		return p, ErrConflict
 	}
 	return p, err
+}
+
+// SetGrate gives a pit's grate its places.
+func (s *Store) SetGrate(ctx context.Context, who int64, p Pit) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		before, err := one[Pit](ctx, tx, "select id, name, grate_columns, grate_rows from pits where id = $1 for update", p.ID)
+		if err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, "update pits set grate_columns = $2, grate_rows = $3 where id = $1", p.ID, p.GrateColumns, p.GrateRows); err != nil {
+			return err
+		}
+		return change(ctx, tx, who, "pit", p.ID, before, p, "")
+	})
 }
 
 // Cooks lists a trial's cooks in order of serving.
@@ -104,7 +122,7 @@ func (s *Store) cooks(ctx context.Context, where string, arg any) ([]Cook, error
 
 // PitRuns lists the pit runs of a trial's cooks.
 func (s *Store) PitRuns(ctx context.Context, trialID int64) ([]PitRun, error) {
-	return collect[PitRun](ctx, s.pool, `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed
+	return collect[PitRun](ctx, s.pool, `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns, p.grate_rows
 		from pit_runs r join pits p on p.id = r.pit_id join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id
 		where k.trial_id = $1 order by r.id`, trialID)
 }
@@ -170,27 +188,44 @@ func writePlan(ctx context.Context, q querier, who, cookID int64, p CookPlan) er
 	}
 	kept := []int64{}
 	for _, l := range p.Placements {
-		old, err := one[Placement](ctx, q, "select id, cut_id, cook_id, pit_run_id, holder_run_id, position from placements where cut_id = $1 and pit_run_id is not null and voided_at is null", l.CutID)
-		if err != nil && err != ErrNotFound {
-			return err
-		}
 		kept = append(kept, l.CutID)
-		if err == nil && old.CookID == cookID && *old.PitRunID == ids[l.Run] && old.Position == l.Position {
-			continue
-		}
-		var supersedes *int64
-		if err == nil {
-			supersedes = &old.ID
-			if err := void(ctx, q, "placements", old.ID, who, "superseded"); err != nil {
-				return err
-			}
-		}
-		_, err = q.Exec(ctx, "insert into placements (cut_id, cook_id, pit_run_id, position, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6)", l.CutID, cookID, ids[l.Run], l.Position, who, supersedes)
-		if err != nil {
+		if err := putCut(ctx, q, who, l.CutID, cookID, ids[l.Run], l.Position); err != nil {
 			return err
 		}
 	}
 	_, err := q.Exec(ctx, `update placements set voided_at = now(), voided_by = $2, void_reason = 'taken out of the cook'
 		where cook_id = $1 and pit_run_id is not null and voided_at is null and cut_id <> all($3)`, cookID, who, kept)
 	return err
+}
+
+// putCut puts a cut into a place, unless it stands there already.
+func putCut(ctx context.Context, q querier, who, cutID, cookID, runID int64, position string) error {
+	old, err := one[Placement](ctx, q, "select id, cut_id, cook_id, pit_run_id, holder_run_id, position from placements where cut_id = $1 and pit_run_id is not null and voided_at is null", cutID)
+	if err != nil && err != ErrNotFound {
+		return err
+	}
+	if err == nil && old.CookID == cookID && *old.PitRunID == runID && old.Position == position {
+		return nil
+	}
+	var supersedes *int64
+	if err == nil {
+		supersedes = &old.ID
+		if err := void(ctx, q, "placements", old.ID, who, "superseded"); err != nil {
+			return err
+		}
+	}
+	_, err = q.Exec(ctx, "insert into placements (cut_id, cook_id, pit_run_id, position, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6)", cutID, cookID, runID, position, who, supersedes)
+	return err
+}
+
+// PutCuts puts cuts into places of pit runs, all or none.
+func (s *Store) PutCuts(ctx context.Context, who int64, places []Placement) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		for _, l := range places {
+			if err := putCut(ctx, tx, who, l.CutID, l.CookID, *l.PitRunID, l.Position); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }

@@ -10,15 +10,38 @@ import (
 	"whitebarn/core/yield"
 )
 
-// Cut is one piece of meat.
+// Cut is one piece of meat, whole or a part of a divided one.
 type Cut struct {
-	ID     int64  `json:"id"`
-	Name   string `json:"name"`
-	Pair   string `json:"pair"`
-	Animal string `json:"animal"`
-	Side   string `json:"side"`
-	Batch  string `json:"batch"`
-	ArmID  *int64 `json:"arm_id"`
+	ID         int64  `json:"id"`
+	Name       string `json:"name"`
+	Pair       string `json:"pair"` // its block: what it is alike with
+	Animal     string `json:"animal"`
+	Side       string `json:"side"`
+	Batch      string `json:"batch"`
+	ArmID      *int64 `json:"arm_id"`
+	Lot        string `json:"lot"`
+	Grade      string `json:"grade"`
+	Section    string `json:"section"` // end, middle, point, flat
+	Bone       string `json:"bone"`    // in, out or not said
+	PriceCents *int   `json:"price_cents"`
+	ParentID   *int64 `json:"parent_id"` // of a part: the cut it was divided from
+	Together   bool   `json:"together"`  // of a part: goes into one arm with the others
+}
+
+// Dimension is a length or the fridge temperature of a cut as typed, in metres
+// or degrees Celsius.
+type Dimension struct {
+	CutID int64   `json:"cut_id"`
+	Kind  string  `json:"kind"`
+	Value float64 `json:"value"`
+	Typed string  `json:"typed"`
+}
+
+// MeasureValue is the typed value of an outcome on a cut.
+type MeasureValue struct {
+	CutID int64   `json:"cut_id"`
+	Key   string  `json:"key"`
+	Value float64 `json:"value"`
 }
 
 // Weighing is a weight as typed, with its canonical value.
@@ -53,32 +76,64 @@ type GateReason struct {
 	At     time.Time `json:"at"`
 }
 
-const cutColumns = "select id, name, pair, animal, side, batch, arm_id from cuts"
+const cutColumns = "select id, name, pair, animal, side, batch, arm_id, lot, grade, section, bone, price_cents, parent_id, together from "
 
-// Cuts lists a trial's cuts, pairs together.
+// Cuts lists a trial's pieces, blocks together: cuts that were not divided and
+// the parts of those that were.
 func (s *Store) Cuts(ctx context.Context, trialID int64) ([]Cut, error) {
-	return collect[Cut](ctx, s.pool, cutColumns+` where trial_id = $1 and voided_at is null
+	return collect[Cut](ctx, s.pool, cutColumns+`pieces where trial_id = $1
 		order by pair = '', length(pair), pair, length(name), name, id`, trialID)
+}
+
+// Divided lists the cuts of a trial that were divided.
+func (s *Store) Divided(ctx context.Context, trialID int64) ([]Cut, error) {
+	return collect[Cut](ctx, s.pool, cutColumns+`cuts c where trial_id = $1 and voided_at is null
+		and exists (select from cuts part where part.parent_id = c.id and part.voided_at is null) order by length(name), name, id`, trialID)
+}
+
+// Cut reads one cut.
+func (s *Store) Cut(ctx context.Context, id int64) (Cut, error) {
+	return one[Cut](ctx, s.pool, cutColumns+"cuts where id = $1 and voided_at is null", id)
 }
 
 // AddCut hangs a cut; ErrConflict if the name is taken.
 func (s *Store) AddCut(ctx context.Context, who, trialID int64, c Cut) (id int64, err error) {
-	err = s.pool.QueryRow(ctx, "insert into cuts (trial_id, name, pair, animal, side, batch, arm_id, recorded_by) values ($1, $2, $3, $4, $5, $6, $7, $8) returning id",
-		trialID, c.Name, c.Pair, c.Animal, c.Side, c.Batch, c.ArmID, who).Scan(&id)
+	return addCut(ctx, s.pool, who, trialID, c)
+}
+
+func addCut(ctx context.Context, q querier, who, trialID int64, c Cut) (id int64, err error) {
+	err = q.QueryRow(ctx, `insert into cuts (trial_id, name, pair, animal, side, batch, arm_id, lot, grade, section, bone, price_cents, parent_id, together, recorded_by)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15) returning id`,
+		trialID, c.Name, c.Pair, c.Animal, c.Side, c.Batch, c.ArmID, c.Lot, c.Grade, c.Section, c.Bone, c.PriceCents, c.ParentID, c.Together, who).Scan(&id)
 	if IsUnique(err, "cuts_name") {
 		return 0, ErrConflict
 	}
 	return id, err
 }
 
+// Divide makes parts of a cut, which inherit what it is.
+func (s *Store) Divide(ctx context.Context, who, trialID int64, parts []Cut) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		for _, p := range parts {
+			if _, err := addCut(ctx, tx, who, trialID, p); err != nil {
+				return err
+			}
+		}
+		// A whole that is no longer cooked stands in no pit.
+		return voidPlacements(ctx, tx, who, *parts[0].ParentID, "divided")
+	})
+}
+
 // SetCut changes a cut; what it was stays in the changes.
 func (s *Store) SetCut(ctx context.Context, who int64, c Cut) error {
 	return s.inTx(ctx, func(tx pgx.Tx) error {
-		before, err := one[Cut](ctx, tx, cutColumns+" where id = $1 and voided_at is null for update", c.ID)
+		before, err := one[Cut](ctx, tx, cutColumns+"cuts where id = $1 and voided_at is null for update", c.ID)
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, "update cuts set name = $2, pair = $3, animal = $4, side = $5, batch = $6, arm_id = $7 where id = $1", c.ID, c.Name, c.Pair, c.Animal, c.Side, c.Batch, c.ArmID)
+		c.ParentID, c.Together = before.ParentID, before.Together
+		_, err = tx.Exec(ctx, `update cuts set name = $2, pair = $3, animal = $4, side = $5, batch = $6, arm_id = $7, lot = $8, grade = $9, section = $10, bone = $11, price_cents = $12
+			where id = $1`, c.ID, c.Name, c.Pair, c.Animal, c.Side, c.Batch, c.ArmID, c.Lot, c.Grade, c.Section, c.Bone, c.PriceCents)
 		if IsUnique(err, "cuts_name") {
 			return ErrConflict
 		}
@@ -89,14 +144,65 @@ func (s *Store) SetCut(ctx context.Context, who int64, c Cut) error {
 	})
 }
 
+// SetArms puts cuts into arms, all or none.
+func (s *Store) SetArms(ctx context.Context, who int64, arms map[int64]int64, why string) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error { return setArms(ctx, tx, who, arms, why) })
+}
+
+func setArms(ctx context.Context, q querier, who int64, arms map[int64]int64, why string) error {
+	for id, arm := range arms {
+		before, err := one[Cut](ctx, q, cutColumns+"cuts where id = $1 and voided_at is null for update", id)
+		if err != nil {
+			return err
+		}
+		if before.ArmID != nil && *before.ArmID == arm {
+			continue
+		}
+		if _, err := q.Exec(ctx, "update cuts set arm_id = $2 where id = $1", id, arm); err != nil {
+			return err
+		}
+		after := before
+		after.ArmID = &arm
+		if err := change(ctx, q, who, "cut", id, before, after, why); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// SetBlocks writes the blocks of cuts.
+func (s *Store) SetBlocks(ctx context.Context, who int64, blocks map[int64]string, why string) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		for id, block := range blocks {
+			before, err := one[Cut](ctx, tx, cutColumns+"cuts where id = $1 and voided_at is null for update", id)
+			if err != nil {
+				return err
+			}
+			if _, err := tx.Exec(ctx, "update cuts set pair = $2 where id = $1", id, block); err != nil {
+				return err
+			}
+			after := before
+			after.Pair = block
+			if err := change(ctx, tx, who, "cut", id, before, after, why); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func voidPlacements(ctx context.Context, q querier, who, cutID int64, why string) error {
+	_, err := q.Exec(ctx, "update placements set voided_at = now(), voided_by = $2, void_reason = $3 where cut_id = $1 and voided_at is null", cutID, who, why)
+	return err
+}
+
 // VoidCut takes a cut out of the trial, with its placements.
 func (s *Store) VoidCut(ctx context.Context, who, id int64, why string) error {
 	return s.inTx(ctx, func(tx pgx.Tx) error {
 		if err := void(ctx, tx, "cuts", id, who, why); err != nil {
 			return err
 		}
-		_, err := tx.Exec(ctx, "update placements set voided_at = now(), voided_by = $2, void_reason = $3 where cut_id = $1 and voided_at is null", id, who, why)
-		return err
+		return voidPlacements(ctx, tx, who, id, why)
 	})
 }
 
@@ -184,6 +290,48 @@ func (s *Store) SetGateReason(ctx context.Context, who, cutID int64, reason stri
 			return err
 		}
 		_, err := tx.Exec(ctx, "insert into gate_reasons (cut_id, reason, recorded_by) values ($1, $2, $3)", cutID, reason, who)
+		return err
+	})
+}
+
+// Dimensions lists the current ones of a trial.
+func (s *Store) Dimensions(ctx context.Context, trialID int64) ([]Dimension, error) {
+	return collect[Dimension](ctx, s.pool, `select d.cut_id, d.kind, d.value, d.typed from dimensions d join cuts c on c.id = d.cut_id
+		where d.voided_at is null and c.trial_id = $1 order by d.id`, trialID)
+}
+
+// SetDimension records one in place of an earlier one; an empty text takes it back.
+func (s *Store) SetDimension(ctx context.Context, who int64, d Dimension) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", d.CutID); err != nil {
+			return err
+		}
+		old, err := supersede(ctx, tx, "dimensions", "cut_id = $1 and kind = $2", who, d.CutID, d.Kind)
+		if err != nil || d.Typed == "" {
+			return err
+		}
+		_, err = tx.Exec(ctx, "insert into dimensions (cut_id, kind, value, typed, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6)", d.CutID, d.Kind, d.Value, d.Typed, who, old)
+		return err
+	})
+}
+
+// Measures lists the current typed values of outcomes of a trial.
+func (s *Store) Measures(ctx context.Context, trialID int64) ([]MeasureValue, error) {
+	return collect[MeasureValue](ctx, s.pool, `select m.cut_id, m.key, m.value from measures m join cuts c on c.id = m.cut_id
+		where m.voided_at is null and c.trial_id = $1 order by m.id`, trialID)
+}
+
+// SetMeasure records one in place of an earlier one; nil takes it back.
+func (s *Store) SetMeasure(ctx context.Context, who, cutID int64, key string, value *float64) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", cutID); err != nil {
+			return err
+		}
+		old, err := supersede(ctx, tx, "measures", "cut_id = $1 and key = $2", who, cutID, key)
+		if err != nil || value == nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, "insert into measures (cut_id, key, value, recorded_by, supersedes) values ($1, $2, $3, $4, $5)", cutID, key, *value, who, old)
 		return err
 	})
 }

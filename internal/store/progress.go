@@ -9,13 +9,14 @@ import (
 // Progress counts what the record of a trial holds, for its eight steps.
 func (s *Store) Progress(ctx context.Context, trialID int64) (trial.Progress, error) {
 	return one[trial.Progress](ctx, s.pool, `with
-		c as (select id, arm_id from cuts where trial_id = $1 and voided_at is null),
+		c as (select id, arm_id from pieces where trial_id = $1),
 		w as (select distinct stage, cut_id from weighings where voided_at is null and cut_id in (select id from c)),
 		e as (select distinct act, cut_id from events where voided_at is null and cut_id in (select id from c)),
 		b as (select b.locked_at from ballots b join flights f on f.id = b.flight_id where f.trial_id = $1 and f.voided_at is null)
 		select (select count(*) from outcomes where trial_id = $1 and voided_at is null)::int as outcomes,
 			(select count(*) from c)::int as cuts,
 			(select count(*) from c where arm_id is not null)::int as placed,
+			(select count(*) from arms where trial_id = $1 and voided_at is null)::int as arms,
 			(select count(distinct arm_id) from c)::int as arms_with_cuts,
 			(select count(*) from w where stage = 'trimmed')::int as weighed,
 			(select count(*) from cooks where trial_id = $1)::int as cooks,

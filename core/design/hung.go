@@ -1,0 +1,225 @@
+package design
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"sort"
+	"strings"
+
+	"whitebarn/core/trial"
+)
+
+// drawArms is the mend that most findings on cuts have.
+func drawArms() []Mend { return []Mend{{Do: "Draw the arms again", Redraw: RedrawArms}} }
+
+// hung looks at the cuts that hang: how many, how alike, and where.
+func (r *reviewer) hung() {
+	a := r.Ask
+	placed := slices.DeleteFunc(slices.Clone(r.Pieces), func(p Piece) bool { return p.Arm < 0 })
+	if n := len(r.Pieces) - len(placed); n > 0 {
+		r.say("no-arm", Lacks, []Mend{{Do: "Draw the arms", Redraw: RedrawArms}}, "%s without an arm.", capital(plural(n, "cut")))
+	}
+	if n := countIf(r.Pieces, func(p Piece) bool { return p.Kg == nil }); n > 0 {
+		r.say("no-weight", Lacks, nil, "%s without a weight.", capital(plural(n, "cut")))
+	}
+	for i, arm := range a.Arms {
+		if len(placed) > 0 && !slices.ContainsFunc(placed, func(p Piece) bool { return p.Arm == i }) {
+			var mends []Mend
+			if len(placed) >= len(a.Arms) {
+				mends = drawArms()
+			}
+			r.say("empty:"+arm.Tag, Confound, mends, "%s has no cut. Without one it cannot be compared.", arm.Tag)
+		}
+	}
+	if len(placed) == len(r.Pieces) && len(a.Arms) > 1 {
+		switch {
+		case !r.Drawn:
+			r.say("not-drawn", Weakens, []Mend{{Do: "Draw the arms", Redraw: RedrawArms}}, "The arms were not drawn by lot. A hand that chooses favours one, without meaning to.")
+		case len(r.Moved) > 0:
+			r.say("moved", Weakens, drawArms(), "%s %s moved by hand after the draw.", and(r.Moved), map[bool]string{true: "was", false: "were"}[len(r.Moved) == 1])
+		}
+	}
+	r.units(placed)
+	r.blocks()
+	if len(a.Arms) > 1 {
+		r.unlikeCuts(placed)
+	}
+}
+
+func countIf[T any](all []T, f func(T) bool) int {
+	n := 0
+	for _, v := range all {
+		if f(v) {
+			n++
+		}
+	}
+	return n
+}
+
+// units says which levels stand on one unit.
+func (r *reviewer) units(placed []Piece) {
+	a := r.Ask
+	for f, factor := range a.Factors {
+		all := levels(a, f)
+		if len(all) < 2 && len(a.Arms) > 1 {
+			continue
+		}
+		for _, level := range all {
+			in := func(arm int) bool { return levelKey(factor, a.Arms[arm].Levels[f]) == levelKey(factor, level) }
+			if unitsOf(a, placed, factor.SetOn, in) != 1 {
+				continue
+			}
+			var tags []string
+			for i, arm := range a.Arms {
+				if in(i) {
+					tags = append(tags, arm.Tag)
+				}
+			}
+			verb := "stands"
+			if len(tags) > 1 {
+				verb = "stand"
+			}
+			r.say("one-unit:"+factor.Name+":"+strings.Join(tags, "+"), Weakens, nil,
+				"%s %s on one %s. What the next one would do is not shown.", and(tags), verb, factor.SetOn)
+		}
+	}
+}
+
+// blocks says which blocks tell nothing, or less than they could.
+func (r *reviewer) blocks() {
+	members := map[string][]Piece{}
+	var names []string
+	for _, p := range r.Pieces {
+		if p.Block == "" {
+			continue
+		}
+		if members[p.Block] == nil {
+			names = append(names, p.Block)
+		}
+		members[p.Block] = append(members[p.Block], p)
+	}
+	sort.Strings(names)
+	for _, name := range names {
+		in := map[int]int{}
+		for _, p := range members[name] {
+			if p.Arm >= 0 {
+				in[p.Arm]++
+			}
+		}
+		switch n := len(members[name]); {
+		case n == 1:
+			r.say("alone:"+name, Weakens, nil, "Block %s has 1 cut. A cut without its like is compared across animals.", name)
+		case len(in) == 1 && in[firstKey(in)] == n:
+			r.say("one-arm:"+name, Weakens, drawArms(), "Block %s is all in %s. It tells nothing of the difference.", name, r.Ask.Arms[firstKey(in)].Tag)
+		}
+	}
+}
+
+func firstKey(m map[int]int) int {
+	for k := range m {
+		return k
+	}
+	return -1
+}
+
+// unlikeCuts says what differs between the arms beside the factors.
+func (r *reviewer) unlikeCuts(placed []Piece) {
+	a := r.Ask
+	b := BalanceOf(len(a.Arms), placed)
+	for _, c := range b.Covariates {
+		gap, worst := 0.0, PairGap{}
+		for _, p := range c.Pairs {
+			if d := math.Abs(p.Difference); d > c.Gate+1e-12 && d > gap {
+				gap, worst = d, p
+			}
+		}
+		if gap == 0 {
+			continue
+		}
+		more, less := worst.A, worst.B
+		if worst.Difference < 0 {
+			more, less = less, more
+		}
+		at := slices.IndexFunc(covariates, func(x covariate) bool { return x.key == c.Key })
+		amount, mends := fmt.Sprintf("{%s:%.4f}", map[string]string{"kg": "kg", "thickness_m": "m", "fat_cap_m": "m"}[c.Key], gap), drawArms()
+		if c.Key == "column" || c.Key == "row" {
+			amount, mends = fmt.Sprintf("%.1f places", gap), r.placeMends()
+		}
+		r.say("covariate:"+c.Key, Confound, mends, "%s is %s than %s by %s on average. %s and %s cannot be told apart.",
+			a.Arms[more].Tag, covariates[at].more, a.Arms[less].Tag, amount, covariates[at].what, a.Varied(more, less))
+	}
+	for _, t := range b.Traits {
+		if t.leans() {
+			r.trait(t)
+		}
+	}
+}
+
+// trait reports a trait that follows the arms.
+func (r *reviewer) trait(t TraitTable) {
+	a := r.Ask
+	mends := drawArms()
+	ofPlace := t.Trait == CookDay || t.Trait == Pit || t.Trait == Column
+	if ofPlace {
+		mends = r.placeMends()
+		// What is set on a whole pit run has to differ by pit within a day; only a crossover of days undoes it.
+		if setOn(a, trial.UnitPitRun) && t.Trait == Column {
+			return
+		}
+	}
+	if t.splits() {
+		var parts []string
+		for i, row := range t.Counts {
+			var has []string
+			for v, n := range row {
+				if n > 0 {
+					has = append(has, t.Values[v])
+				}
+			}
+			if len(has) > 0 {
+				parts = append(parts, fmt.Sprintf("%s %s %s", a.Arms[i].Tag, map[bool]string{true: "stands at", false: "has"}[ofPlace && t.Trait != CookDay], and(has)))
+			}
+		}
+		what := string(t.Trait)
+		if t.Trait == CookDay {
+			r.say("trait:"+what, Confound, mends, "Each arm has cook days of its own. The day and %s cannot be told apart.", a.FactorNames())
+			return
+		}
+		r.say("trait:"+what, Confound, mends, "%s. The %s and %s cannot be told apart.", capital(strings.Join(parts, ", ")), what, a.FactorNames())
+		return
+	}
+	arm, value := t.most()
+	r.say("trait:"+string(t.Trait), Weakens, mends, "%s has %d of the %d cuts of %s %s. What you find leans on it (%.0f of 10).",
+		a.Arms[arm].Tag, t.Counts[arm][value], t.sum(value), t.Trait, t.Values[value], 10*t.CramersV)
+}
+
+func (t TraitTable) sum(value int) int {
+	n := 0
+	for _, row := range t.Counts {
+		n += row[value]
+	}
+	return n
+}
+
+// most is the arm that has the largest share of a value.
+func (t TraitTable) most() (arm, value int) {
+	best := -1.0
+	for v := range t.Values {
+		for a, row := range t.Counts {
+			if share := float64(row[v]) / float64(max(1, t.sum(v))) * math.Sqrt(float64(row[v])); share > best {
+				best, arm, value = share, a, v
+			}
+		}
+	}
+	return arm, value
+}
+
+// placeMends offers the least moves that clear the places, else a new draw.
+func (r *reviewer) placeMends() []Mend {
+	var mends []Mend
+	if moves := LeastMoves(len(r.Ask.Arms), r.Pieces); len(moves) > 0 {
+		mends = append(mends, Mend{Do: "Move " + plural(len(moves), "cut"), Places: moves})
+	}
+	return append(mends, Mend{Do: "Draw the places again", Redraw: RedrawPlaces})
+}

@@ -1,0 +1,327 @@
+package design
+
+import (
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strconv"
+	"strings"
+
+	"whitebarn/core/trial"
+)
+
+// Run is a pit of a cook with the places of its grate.
+type Run struct {
+	CookID   int64
+	Cook     string
+	PitRunID int64
+	Pit      string
+	Columns  int
+	Rows     int
+	SetPoint float64 // in degrees Celsius
+}
+
+// RunFor says which of a day's runs an arm belongs in, where a factor is set on
+// pits: the one at the arm's own set point where the runs differ by it, else
+// pits change arms from day to day. Nil where no factor is.
+func RunFor(a trial.Ask) func(arm, day int, runs []Run) int {
+	if !setOn(a, trial.UnitPitRun) {
+		return nil
+	}
+	var keys []string
+	for _, arm := range a.Arms {
+		if k := pitKey(a, arm); !slices.Contains(keys, k) {
+			keys = append(keys, k)
+		}
+	}
+	return func(arm, day int, runs []Run) int {
+		for f, factor := range a.Factors {
+			level, err := strconv.ParseFloat(a.Arms[arm].Levels[f], 64)
+			if factor.SetOn != trial.UnitPitRun || factor.Kind != trial.Numeric || err != nil {
+				continue
+			}
+			if strings.EqualFold(factor.Unit, "F") {
+				level = (level - 32) / 1.8
+			}
+			if at := slices.IndexFunc(runs, func(r Run) bool { return math.Abs(r.SetPoint-level) < 1 }); at >= 0 {
+				return at
+			}
+		}
+		return (slices.Index(keys, pitKey(a, a.Arms[arm])) + day) % len(runs)
+	}
+}
+
+// standing is pieces and places in numbers, for scoring many exchanges.
+type standing struct {
+	arms  int
+	arm   []int
+	place []int // of each piece, in spots
+	spots []spot
+	kinds [3]int // days, pits, columns
+}
+
+type spot struct {
+	kind        [3]int // day, pit and column of a pit, -1 for none
+	column, row float64
+	onGrid      bool
+}
+
+func standingOf(arms int, pieces []Piece) *standing {
+	s := &standing{arms: arms}
+	seen := [3]map[string]int{{}, {}, {}}
+	for i, p := range pieces {
+		x := spot{kind: [3]int{-1, -1, -1}}
+		for k, t := range []Trait{CookDay, Pit, Column} {
+			if v := p.value(t); v != "" {
+				if _, ok := seen[k][v]; !ok {
+					seen[k][v] = len(seen[k])
+				}
+				x.kind[k] = seen[k][v]
+			}
+		}
+		if c, r := p.place(); c != nil {
+			x.column, x.row, x.onGrid = *c, *r, true
+		}
+		s.arm, s.place, s.spots = append(s.arm, p.Arm), append(s.place, i), append(s.spots, x)
+	}
+	for k := range seen {
+		s.kinds[k] = len(seen[k])
+	}
+	return s
+}
+
+// broken is what a gate that is not kept adds to the score: more than all else.
+const broken = 1e6
+
+// score is how far arms and places are tied: over days, pits and columns the
+// squares by which each arm's counts miss an even share, the squares of the
+// gaps of mean column and row, and broken for each rule of Review not kept.
+func (s *standing) score() float64 {
+	sum := 0.0
+	for k, values := range s.kinds {
+		if values > 1 {
+			sum += s.ties(k, values)
+		}
+	}
+	var total [2][]float64
+	count := make([]float64, s.arms)
+	for axis := range total {
+		total[axis] = make([]float64, s.arms)
+	}
+	for i, a := range s.arm {
+		if x := s.spots[s.place[i]]; a >= 0 && x.onGrid {
+			count[a]++
+			total[0][a] += x.column
+			total[1][a] += x.row
+		}
+	}
+	for _, t := range total {
+		for a := range s.arms {
+			for b := range a {
+				if count[a] == 0 || count[b] == 0 {
+					continue
+				}
+				d := t[a]/count[a] - t[b]/count[b]
+				sum += d * d
+				if math.Abs(d) > 0.5+1e-12 {
+					sum += broken
+				}
+			}
+		}
+	}
+	return sum
+}
+
+// ties scores one kind of place.
+func (s *standing) ties(k, values int) float64 {
+	counts := make([]float64, s.arms*values)
+	perArm, perValue, all := make([]float64, s.arms), make([]float64, values), 0.0
+	for i, a := range s.arm {
+		if v := s.spots[s.place[i]].kind[k]; a >= 0 && v >= 0 {
+			counts[a*values+v]++
+			perArm[a]++
+			perValue[v]++
+			all++
+		}
+	}
+	sum, chi2 := 0.0, 0.0
+	present := 0
+	for a := range s.arms {
+		if perArm[a] > 0 {
+			present++
+		}
+		for v := range values {
+			if expected := perArm[a] * perValue[v] / all; expected > 0 {
+				miss := counts[a*values+v] - expected
+				sum += miss * miss
+				chi2 += miss * miss / expected
+			}
+		}
+	}
+	if smaller := min(present, values) - 1; smaller > 0 && follow(math.Sqrt(chi2/(all*float64(smaller))), int(all), values) {
+		sum += broken
+	}
+	return sum
+}
+
+// exchange lets two pieces change places.
+func (s *standing) exchange(i, j int) { s.place[i], s.place[j] = s.place[j], s.place[i] }
+
+// LeastMoves are the fewest changes of place, found one exchange at a time,
+// after which no place follows an arm: two cuts of a cook change places. Nil
+// where that cannot clear it.
+func LeastMoves(arms int, pieces []Piece) []Place {
+	now := standingOf(arms, pieces)
+	var swaps [][2]int
+	for i, p := range pieces {
+		for j, q := range pieces[:i] {
+			if p.Arm != q.Arm && p.Cook == q.Cook && p.Position != "" && q.Position != "" {
+				swaps = append(swaps, [2]int{i, j})
+			}
+		}
+	}
+	score := now.score()
+	for range len(pieces) {
+		if score < broken {
+			break // every gate is kept
+		}
+		best, do := now.bestSwap(swaps, score)
+		if do == nil { // one exchange does not help: two together may
+			for _, first := range swaps {
+				now.exchange(first[0], first[1])
+				if s, second := now.bestSwap(swaps, best); second != nil {
+					best, do = s, [][2]int{first, second[0]}
+				}
+				now.exchange(first[0], first[1])
+			}
+		}
+		if do == nil {
+			break
+		}
+		for _, x := range do {
+			now.exchange(x[0], x[1])
+		}
+		score = best
+	}
+	if score >= broken {
+		return nil
+	}
+	var out []Place
+	for i, at := range now.place {
+		if at != i {
+			out = append(out, Place{CutID: pieces[i].ID, PitRunID: pieces[at].PitRunID, Position: pieces[at].Position})
+		}
+	}
+	return out
+}
+
+// bestSwap is the exchange that brings the score furthest below where it is;
+// none when it is nil.
+func (s *standing) bestSwap(swaps [][2]int, below float64) (score float64, swap [][2]int) {
+	score = below
+	for _, x := range swaps {
+		s.exchange(x[0], x[1])
+		if then := s.score(); then < score-1e-9 {
+			score, swap = then, [][2]int{x}
+		}
+		s.exchange(x[0], x[1])
+	}
+	return score, swap
+}
+
+// DrawPlaces deals pieces to the cooks' pits and places: blocks whole and even
+// over the cooks, then the places by lot, improved by exchanges inside a pit
+// until arms and places are as little tied as they can be. With arms that need
+// a pit of their own, runFor gives the run of an arm by cook day. ok is false where the pieces find no room.
+func DrawPlaces(arms int, pieces []Piece, runs []Run, runFor func(arm, day int, runs []Run) int, r *rand.Rand) (places []Place, ok bool) {
+	var days []int64
+	byDay := map[int64][]Run{}
+	for _, run := range runs {
+		if byDay[run.CookID] == nil {
+			days = append(days, run.CookID)
+		}
+		byDay[run.CookID] = append(byDay[run.CookID], run)
+	}
+	if len(days) == 0 {
+		return nil, false
+	}
+	room := map[int64][]string{} // free places by pit run
+	for _, run := range runs {
+		for c := range run.Columns {
+			for row := range run.Rows {
+				room[run.PitRunID] = append(room[run.PitRunID], PositionName(c, row))
+			}
+		}
+		free := room[run.PitRunID]
+		r.Shuffle(len(free), func(i, j int) { free[i], free[j] = free[j], free[i] })
+	}
+	now := slices.Clone(pieces)
+	for n, block := range shuffledBlocks(now, r) {
+		day := n % len(days)
+		turn := r.IntN(len(byDay[days[day]]))
+		for _, i := range block {
+			all := byDay[days[day]]
+			want := turn
+			if runFor != nil {
+				want = runFor(now[i].Arm, day, all)
+			}
+			put := false
+			for k := range all { // the next pit where the wanted one is full
+				run := all[(want+k)%len(all)]
+				if free := room[run.PitRunID]; len(free) > 0 {
+					now[i].Cook, now[i].Pit, now[i].PitRunID, now[i].Position = run.Cook, run.Pit, run.PitRunID, free[0]
+					room[run.PitRunID] = free[1:]
+					put = true
+					break
+				}
+			}
+			if !put {
+				return nil, false
+			}
+		}
+	}
+	even := standingOf(arms, now)
+	even.settle(now, r)
+	for i, at := range even.place {
+		places = append(places, Place{CutID: now[i].ID, PitRunID: now[at].PitRunID, Position: now[at].Position})
+	}
+	return places, true
+}
+
+// shuffledBlocks are the pieces' numbers by block, in random order.
+func shuffledBlocks(pieces []Piece, r *rand.Rand) [][]int {
+	var out [][]int
+	at := map[string]int{}
+	for i, p := range pieces {
+		if n, ok := at[p.Block]; ok && p.Block != "" {
+			out[n] = append(out[n], i)
+			continue
+		}
+		at[p.Block] = len(out)
+		out = append(out, []int{i})
+	}
+	r.Shuffle(len(out), func(i, j int) { out[i], out[j] = out[j], out[i] })
+	return out
+}
+
+// settle exchanges places inside a pit run while that lessens the ties.
+func (s *standing) settle(pieces []Piece, r *rand.Rand) {
+	score := s.score()
+	order := r.Perm(len(pieces))
+	for better := true; better; {
+		better = false
+		for _, i := range order {
+			for _, j := range order {
+				if i == j || pieces[i].PitRunID != pieces[j].PitRunID || s.arm[i] == s.arm[j] {
+					continue
+				}
+				s.exchange(i, j)
+				if then := s.score(); then < score-1e-9 {
+					score, better = then, true
+				} else {
+					s.exchange(i, j)
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,210 @@
+package server
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/design"
+	"whitebarn/core/fault"
+	"whitebarn/core/trial"
+	"whitebarn/core/verdict"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// Catalogue is what an Ask is made from.
+type Catalogue struct {
+	Factors   []store.CatalogueFactor `json:"factors"`
+	Outcomes  []trial.OutcomeDefault  `json:"outcomes"`
+	Own       []trial.Chosen          `json:"own"` // measures of their own in earlier trials
+	Templates []trial.Template        `json:"templates"`
+	Start     trial.Ask               `json:"start"`
+}
+
+// ReviewInput is an ask as it stands, kept or not. TrialID is 0 for a new one.
+type ReviewInput struct {
+	Ask     trial.Ask `json:"ask"`
+	TrialID int64     `json:"trial_id"`
+}
+
+// Reading says what an ask can tell, what not, and what would mend it.
+type Reading struct {
+	Findings []design.Finding `json:"findings"`
+	Offers   []design.Offer   `json:"offers"`
+	Numbers  []design.Number  `json:"numbers"`
+}
+
+// DraftInput asks for the start of another trial from this one.
+type DraftInput struct {
+	byID
+	As    string `form:"as" binding:"oneof=copy follow"`
+	ArmID int64  `form:"arm"` // to go on with; 0 leaves the choice
+}
+
+// LevelInput is a level of a factor.
+type LevelInput struct {
+	Value string `json:"value" binding:"required,max=80"`
+}
+
+// MergeInput names the factor that another is counted as.
+type MergeInput struct {
+	Into int64 `json:"into" binding:"required"`
+}
+
+// RetireInput says whether something is no longer offered.
+type RetireInput struct {
+	Retired bool `json:"retired"`
+}
+
+func (s *Server) registerDesign(a *rest.API, crew, master *gin.RouterGroup) {
+	rest.Handle(a, crew, "GET", "/catalogue", "getCatalogue", 200, func(c *gin.Context, _ *rest.None) (Catalogue, error) { return s.catalogue(c) })
+	rest.Handle(a, crew, "POST", "/design/review", "reviewAsk", 200, s.reviewAsk)
+	rest.Handle(a, crew, "GET", "/trials/:id/draft", "getDraft", 200, s.draft)
+	rest.Handle(a, master, "POST", "/catalogue/factors", "addFactor", 201, s.addFactor)
+	rest.Handle(a, master, "POST", "/catalogue/factors/:id/levels", "addLevel", 201, s.addLevel)
+	rest.Handle(a, master, "POST", "/catalogue/factors/:id/merge", "mergeFactor", 200, s.mergeFactor)
+	rest.Handle(a, master, "POST", "/catalogue/factors/:id/retire", "retireFactor", 200, s.retireFactor)
+	rest.Handle(a, master, "POST", "/catalogue/levels/:id/retire", "retireLevel", 200, s.retireLevel)
+}
+
+func (s *Server) catalogue(c *gin.Context) (Catalogue, error) {
+	out := Catalogue{Outcomes: trial.Catalogue, Templates: trial.Templates, Start: trial.Start()}
+	var err error
+	if out.Factors, err = s.store.Catalogue(c); err != nil {
+		return out, err
+	}
+	out.Own, err = s.store.OwnMeasures(c)
+	return out, err
+}
+
+// knownLevels are the levels on offer, by factor in small letters.
+func knownLevels(factors []store.CatalogueFactor) design.Levels {
+	out := design.Levels{}
+	for _, f := range factors {
+		for _, l := range f.Levels {
+			if !f.Retired && !l.Retired {
+				key := strings.ToLower(f.Name)
+				out[key] = append(out[key], l.Value)
+			}
+		}
+	}
+	return out
+}
+
+func (s *Server) reviewAsk(c *gin.Context, in *struct{ Body ReviewInput }) (Reading, error) {
+	var out Reading
+	ask := in.Body.Ask.Tidy()
+	ask.Hand = ask.Hand.Within()
+	if len(ask.Arms) > trial.MostArms || len(ask.Factors) > trial.MostFactors {
+		return out, ask.Check()
+	}
+	factors, err := s.store.Catalogue(c)
+	if err != nil {
+		return out, err
+	}
+	review := design.Case{Ask: ask, Known: knownLevels(factors)}
+	var have func(trial.UnitKind) int
+	if in.Body.TrialID != 0 {
+		v, err := s.view(c, in.Body.TrialID)
+		if err != nil {
+			return out, err
+		}
+		review.Drawn, review.Moved = len(v.Draws) > 0, v.Moved
+		// Arms that the ask no longer has leave their cuts without one.
+		if review.Pieces, err = s.pieces(c, v.ID, ask, v.Cuts, v.Divided, v.Cooks); err != nil {
+			return out, err
+		}
+		if len(review.Pieces) > 0 {
+			have = func(kind trial.UnitKind) int { return design.UnitsAnArm(ask, review.Pieces, kind) }
+		}
+	}
+	house, err := s.house(c, in.Body.TrialID, ask, ask.Hand.BlockSize > 1)
+	if err != nil {
+		return out, err
+	}
+	out.Findings, out.Offers = design.Review(review), design.Offers(ask)
+	out.Numbers = design.Numbers(ask, func(kind trial.UnitKind) map[trial.OutcomeKey]verdict.Spread { return house[kind] }, have)
+	return out, nil
+}
+
+func (s *Server) draft(c *gin.Context, in *DraftInput) (trial.Ask, error) {
+	t, err := s.store.Trial(c, in.ID)
+	if err != nil {
+		return trial.Ask{}, err
+	}
+	if in.As == "copy" {
+		return t.Ask.Copy(), nil
+	}
+	arm, ok := armPlaces(t.Ask)[in.ArmID]
+	if !ok {
+		arm = t.Ask.GoOnWith()
+	}
+	return t.Ask.FollowOn(t.ID, arm), nil
+}
+
+func (s *Server) addFactor(c *gin.Context, in *struct{ Body trial.Factor }) (Catalogue, error) {
+	f := in.Body
+	f.Name, f.Unit = strings.TrimSpace(f.Name), strings.TrimSpace(f.Unit)
+	if err := trial.CheckFactors([]trial.Factor{f}); err != nil {
+		return Catalogue{}, err
+	}
+	if err := s.store.AddFactor(c, f); errors.Is(err, store.ErrConflict) {
+		return Catalogue{}, fault.New("name", fmt.Sprintf("%s is in the catalogue already", f.Name), "use that one")
+	} else if err != nil {
+		return Catalogue{}, err
+	}
+	return s.catalogue(c)
+}
+
+func (s *Server) addLevel(c *gin.Context, in *struct {
+	byID
+	Body LevelInput
+}) (Catalogue, error) {
+	value := strings.TrimSpace(in.Body.Value)
+	if value == "" {
+		return Catalogue{}, fault.New("value", "nothing is written", "say what the level is")
+	}
+	if err := s.store.AddLevel(c, in.ID, value); err != nil {
+		return Catalogue{}, err
+	}
+	return s.catalogue(c)
+}
+
+func (s *Server) mergeFactor(c *gin.Context, in *struct {
+	byID
+	Body MergeInput
+}) (Catalogue, error) {
+	switch err := s.store.MergeFactor(c, who(c).ID, in.ID, in.Body.Into); {
+	case errors.Is(err, store.ErrSeeded):
+		return Catalogue{}, rest.Refuse(http.StatusConflict, "That one came with the barn and is not merged away.", "Merge your own into it, or retire it.")
+	case errors.Is(err, store.ErrConflict):
+		return Catalogue{}, rest.Refuse(http.StatusConflict, "That one is merged already, or is the same.", "Choose another.")
+	case err != nil:
+		return Catalogue{}, err
+	}
+	return s.catalogue(c)
+}
+
+func (s *Server) retireFactor(c *gin.Context, in *struct {
+	byID
+	Body RetireInput
+}) (Catalogue, error) {
+	if err := s.store.RetireFactor(c, who(c).ID, in.ID, in.Body.Retired); err != nil {
+		return Catalogue{}, err
+	}
+	return s.catalogue(c)
+}
+
+func (s *Server) retireLevel(c *gin.Context, in *struct {
+	byID
+	Body RetireInput
+}) (Catalogue, error) {
+	if err := s.store.RetireLevel(c, who(c).ID, in.ID, in.Body.Retired); err != nil {
+		return Catalogue{}, err
+	}
+	return s.catalogue(c)
+}

@@ -1,0 +1,626 @@
+package server
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+	"github.com/skip2/go-qrcode"
+
+	"whitebarn/core/design"
+	"whitebarn/core/fault"
+	"whitebarn/core/trial"
+	"whitebarn/core/units"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// ArmsInput moves cuts into arms by hand.
+type ArmsInput struct {
+	Moves []design.Move `json:"moves" binding:"required,max=500"`
+}
+
+// PlacesInput puts cuts into places of pit runs.
+type PlacesInput struct {
+	Places []design.Place `json:"places" binding:"required,max=500"`
+}
+
+// DivideInput names the parts of a cut. Together, they stay in one arm and
+// count as one; else they are alike and go to different arms.
+type DivideInput struct {
+	Parts    []PartInput `json:"parts" binding:"min=2,max=6,dive"`
+	Together bool        `json:"together"`
+}
+
+// PartInput is a part of a cut.
+type PartInput struct {
+	Name    string `json:"name" binding:"required,max=20"`
+	Section string `json:"section" binding:"max=40"`
+}
+
+// DimensionInput is a length or the fridge temperature as typed; empty takes it back.
+type DimensionInput struct {
+	Kind  string `json:"kind" binding:"oneof=thickness fat_cap length cold"`
+	Typed string `json:"typed" binding:"max=40"`
+}
+
+// MeasureInput is the value of an outcome typed for a cut; null takes it back.
+type MeasureInput struct {
+	Key   string   `json:"key" binding:"required"`
+	Value *float64 `json:"value"`
+}
+
+// KeepInput is the word with which a finding is kept.
+type KeepInput struct {
+	Key string `json:"key" binding:"required"`
+	Why string `json:"why" binding:"max=200"`
+}
+
+// GrateInput is the grate of a pit.
+type GrateInput struct {
+	Columns int `json:"columns" binding:"min=1,max=12"`
+	Rows    int `json:"rows" binding:"min=1,max=12"`
+}
+
+func (s *Server) registerMatch(a *rest.API, crew *gin.RouterGroup) {
+	rest.Handle(a, crew, "POST", "/trials/:id/allotment", "drawArms", 201, s.drawArms)
+	rest.Handle(a, crew, "PUT", "/trials/:id/arms", "setArms", 200, s.setArms)
+	rest.Handle(a, crew, "POST", "/trials/:id/blocks", "pairUp", 201, s.pairUp)
+	rest.Handle(a, crew, "PUT", "/trials/:id/places", "setPlaces", 200, s.setPlaces)
+	rest.Handle(a, crew, "POST", "/trials/:id/places/draw", "drawPlaces", 201, s.drawPlaces)
+	rest.Handle(a, crew, "POST", "/cuts/:id/divide", "divideCut", 201, s.divideCut)
+	rest.Handle(a, crew, "PUT", "/cuts/:id/dimensions", "setDimension", 200, s.setDimension)
+	rest.Handle(a, crew, "PUT", "/cuts/:id/measures", "setMeasure", 200, s.setMeasure)
+	rest.Handle(a, crew, "POST", "/trials/:id/kept", "keepFinding", 201, s.keepFinding)
+	rest.Handle(a, crew, "POST", "/kept/:id/void", "voidKept", 200, s.voidKept)
+	rest.Handle(a, crew, "PUT", "/pits/:id", "setGrate", 200, s.setGrate)
+	crew.GET("/cuts/:id/qr.png", s.cutQR)
+}
+
+// matchView adds to a trial what Match shows.
+func (s *Server) matchView(ctx context.Context, v *TrialView) error {
+	pieces, err := s.pieces(ctx, v.ID, v.Ask, v.Cuts, v.Divided, v.Cooks)
+	if err != nil {
+		return err
+	}
+	if v.Draws, err = s.store.Allotments(ctx, v.ID); err != nil {
+		return err
+	}
+	v.Moved = movedSince(v.Draws, v.Cuts)
+	if v.Kept, err = s.store.KeptFindings(ctx, v.ID); err != nil {
+		return err
+	}
+	factors, err := s.store.Catalogue(ctx)
+	if err != nil {
+		return err
+	}
+	v.Balance = design.BalanceOf(len(v.Ask.Arms), pieces)
+	v.Findings = design.Review(design.Case{Ask: v.Ask, Pieces: pieces, Known: knownLevels(factors), Drawn: len(v.Draws) > 0, Moved: v.Moved})
+	return nil
+}
+
+// movedSince names the cuts whose arm is not the one of the last draw.
+func movedSince(draws []store.Allotment, cuts []CutView) []string {
+	moved := []string{}
+	if len(draws) == 0 {
+		return moved
+	}
+	for _, c := range cuts {
+		if arm, drawn := draws[0].Arms[c.ID]; c.ArmID != nil && (!drawn || arm != *c.ArmID) {
+			moved = append(moved, c.Name)
+		}
+	}
+	return moved
+}
+
+// pieces are the cuts of a trial as design sees them.
+func (s *Server) pieces(ctx context.Context, id int64, ask trial.Ask, cuts, divided []CutView, cooks []CookView) ([]design.Piece, error) {
+	placements, err := s.store.Placements(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	days, runs := map[int64]string{}, map[int64]store.PitRun{}
+	for i, k := range cooks {
+		days[k.ID] = fmt.Sprintf("day %d", i+1)
+		for _, r := range k.Runs {
+			runs[r.ID] = r
+		}
+	}
+	roots := map[int64]string{}
+	for _, d := range divided {
+		roots[d.ID] = d.Name
+	}
+	places := armPlaces(ask)
+	out := make([]design.Piece, len(cuts))
+	at := map[int64]*design.Piece{}
+	for i, c := range cuts {
+		p := design.Piece{ID: c.ID, Name: c.Name, Root: c.Name, Together: c.Together, Block: c.Pair, Arm: -1, Kg: c.trimmedKg(), ThicknessM: c.dimension("thickness"), FatCapM: c.dimension("fat_cap"),
+			Traits: map[design.Trait]string{design.Lot: c.Lot, design.Grade: c.Grade, design.Section: c.Section, design.Side: c.Side, design.Bone: c.Bone},
+			Units:  map[trial.UnitKind]string{}}
+		if c.ParentID != nil && roots[*c.ParentID] != "" {
+			p.Root = roots[*c.ParentID]
+		}
+		if c.ArmID != nil {
+			if arm, ok := places[*c.ArmID]; ok {
+				p.Arm = arm
+			}
+		}
+		if c.Batch != "" {
+			p.Units[trial.UnitBatch] = "batch " + c.Batch
+		}
+		out[i] = p
+		at[c.ID] = &out[i]
+	}
+	for _, l := range placements {
+		p := at[l.CutID]
+		switch {
+		case p == nil:
+		case l.HolderRunID != nil:
+			p.Units[trial.UnitHolderRun] = fmt.Sprintf("holder run %d", *l.HolderRunID)
+		default:
+			p.Cook, p.Pit, p.PitRunID, p.Position = days[l.CookID], runs[*l.PitRunID].Pit, *l.PitRunID, l.Position
+			p.Units[trial.UnitPitRun] = fmt.Sprintf("pit run %d", *l.PitRunID)
+		}
+	}
+	return out, nil
+}
+
+// dimension is a current dimension of a cut, nil when never measured.
+func (v CutView) dimension(kind string) *float64 {
+	for _, d := range v.Dimensions {
+		if d.Kind == kind {
+			return &d.Value
+		}
+	}
+	return nil
+}
+
+// mayMove reads an open trial none of whose given cuts is on the table.
+func (s *Server) mayMove(c *gin.Context, id int64, cuts []int64) (TrialView, error) {
+	if err := s.stillClosed(c, id); err != nil {
+		return TrialView{}, err
+	}
+	v, err := s.view(c, id)
+	if err != nil {
+		return v, err
+	}
+	served, err := s.store.ServedCuts(c, id)
+	if err != nil {
+		return v, err
+	}
+	for _, cut := range cuts {
+		at := slices.IndexFunc(v.Cuts, func(x CutView) bool { return x.ID == cut })
+		if at < 0 {
+			return v, fault.New("cut_id", fmt.Sprintf("cut %d is not of this trial", cut), "choose one of its cuts")
+		}
+		if slices.Contains(served, cut) {
+			return v, rest.Refuse(http.StatusConflict, v.Cuts[at].Name+" is on the table and cannot be moved.", "Take its flight back first, while nothing of it is sealed.")
+		}
+	}
+	return v, nil
+}
+
+// armsMayGo refuses to take an arm out whose cuts are on the table.
+func (s *Server) armsMayGo(c *gin.Context, id int64, ask trial.Ask) error {
+	served, err := s.store.ServedCuts(c, id)
+	if err != nil {
+		return err
+	}
+	cuts, err := s.store.Cuts(c, id)
+	if err != nil {
+		return err
+	}
+	kept := armPlaces(ask)
+	for _, cut := range cuts {
+		if cut.ArmID == nil || !slices.Contains(served, cut.ID) {
+			continue
+		}
+		if _, ok := kept[*cut.ArmID]; !ok {
+			return rest.Refuse(http.StatusConflict, cut.Name+" of that arm is on the table, so the arm stays.", "Take its flight back first, while nothing of it is sealed.")
+		}
+	}
+	return nil
+}
+
+// newSeed is a number that a browser can show whole.
+func newSeed() (int64, error) {
+	var b [8]byte
+	if _, err := rand.Read(b[:]); err != nil {
+		return 0, err
+	}
+	return int64(binary.LittleEndian.Uint64(b[:]) >> 12), nil
+}
+
+func (s *Server) drawArms(c *gin.Context, in *byID) (TrialView, error) {
+	cuts, err := s.store.Cuts(c, in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	ids := make([]int64, len(cuts))
+	for i, cut := range cuts {
+		ids[i] = cut.ID
+	}
+	v, err := s.mayMove(c, in.ID, ids)
+	if err != nil {
+		return v, err
+	}
+	arms := len(v.Ask.Arms)
+	switch {
+	case arms < 2:
+		return v, fault.New("arms", "one arm leaves nothing to draw", "add a second arm in Ask")
+	case len(cuts) < arms:
+		return v, fault.New("cuts", fmt.Sprintf("%d cuts for %d arms", len(cuts), arms), "hang at least one for each arm")
+	}
+	pieces, err := s.pieces(c, v.ID, v.Ask, v.Cuts, v.Divided, v.Cooks)
+	if err != nil {
+		return v, err
+	}
+	seed, err := newSeed()
+	if err != nil {
+		return v, err
+	}
+	d := design.DrawArms(pieces, arms, seed)
+	draw := store.Allotment{Seed: seed, Arms: map[int64]int64{}, MaxSMD: d.MaxSMD, BestSMD: d.BestSMD, Looked: d.Looked, Qualified: d.Qualified, AllSeen: d.All}
+	for i, p := range pieces {
+		draw.Arms[p.ID] = v.Ask.Arms[d.Arms[i]].ID
+	}
+	if err := s.store.Allot(c, who(c).ID, in.ID, draw); err != nil {
+		return v, err
+	}
+	return s.view(c, in.ID)
+}
+
+func (s *Server) setArms(c *gin.Context, in *struct {
+	byID
+	Body ArmsInput
+}) (TrialView, error) {
+	ids, arms := make([]int64, len(in.Body.Moves)), map[int64]int64{}
+	for i, m := range in.Body.Moves {
+		ids[i], arms[m.CutID] = m.CutID, m.ArmID
+		if err := s.checkArm(c, in.ID, &m.ArmID); err != nil {
+			return TrialView{}, err
+		}
+	}
+	v, err := s.mayMove(c, in.ID, ids)
+	if err != nil {
+		return v, err
+	}
+	if err := s.store.SetArms(c, who(c).ID, arms, "moved by hand"); err != nil {
+		return v, err
+	}
+	return s.view(c, in.ID)
+}
+
+// pairUp puts cuts that have no block into blocks of alike ones, as many in
+// each as there are arms.
+func (s *Server) pairUp(c *gin.Context, in *byID) (TrialView, error) {
+	v, err := s.mayMove(c, in.ID, nil)
+	if err != nil {
+		return v, err
+	}
+	taken := map[string]bool{}
+	var alone []CutView
+	for _, cut := range v.Cuts {
+		if cut.Pair == "" {
+			alone = append(alone, cut)
+		}
+		taken[strings.ToLower(cut.Pair)] = true
+	}
+	size := len(v.Ask.Arms)
+	if len(alone) < size || size < 2 {
+		return v, fault.New("cuts", fmt.Sprintf("%d cuts without a block for %d arms", len(alone), size), "hang more, or clear the blocks of some")
+	}
+	kg, thick := make([]*float64, len(alone)), make([]*float64, len(alone))
+	for i, cut := range alone {
+		kg[i], thick[i] = cut.trimmedKg(), cut.dimension("thickness")
+	}
+	variables := [][]*float64{kg}
+	if slices.ContainsFunc(thick, func(v *float64) bool { return v != nil }) {
+		variables = append(variables, thick)
+	}
+	names, next := map[int]string{}, 0
+	blocks := map[int64]string{}
+	for i, set := range design.PairUp(variables, len(alone), size) {
+		if set < 0 {
+			continue
+		}
+		for names[set] == "" {
+			if next++; !taken[fmt.Sprint(next)] {
+				names[set] = fmt.Sprint(next)
+			}
+		}
+		blocks[alone[i].ID] = names[set]
+	}
+	if err := s.store.SetBlocks(c, who(c).ID, blocks, "matched by weight and thickness"); err != nil {
+		return v, err
+	}
+	return s.view(c, in.ID)
+}
+
+func (s *Server) setPlaces(c *gin.Context, in *struct {
+	byID
+	Body PlacesInput
+}) (TrialView, error) {
+	ids := make([]int64, len(in.Body.Places))
+	for i, p := range in.Body.Places {
+		ids[i] = p.CutID
+	}
+	v, err := s.mayMove(c, in.ID, ids)
+	if err != nil {
+		return v, err
+	}
+	placed, err := placementsOf(v, in.Body.Places)
+	if err != nil {
+		return v, err
+	}
+	if err := s.store.PutCuts(c, who(c).ID, placed); err != nil {
+		return v, err
+	}
+	return s.view(c, in.ID)
+}
+
+// placementsOf checks places against the runs of a trial: no two cuts in one.
+func placementsOf(v TrialView, places []design.Place) ([]store.Placement, error) {
+	cookOf := map[int64]int64{}
+	for _, k := range v.Cooks {
+		for _, r := range k.Runs {
+			cookOf[r.ID] = k.ID
+		}
+	}
+	stands, names := map[int64]string{}, map[int64]string{}
+	key := func(run int64, position string) string { return fmt.Sprint(run, " ", strings.ToUpper(position)) }
+	for _, cut := range v.Cuts {
+		names[cut.ID] = cut.Name
+		if p := cut.Placement; p != nil && p.Position != "" {
+			stands[cut.ID] = key(*p.PitRunID, p.Position)
+		}
+	}
+	var out []store.Placement
+	for i, p := range places {
+		position := strings.ToUpper(strings.TrimSpace(p.Position))
+		cook, ok := cookOf[p.PitRunID]
+		if !ok {
+			return nil, fault.New(fmt.Sprintf("places[%d].pit_run_id", i), "there is no such pit in this trial's cooks", "choose one of its pits")
+		}
+		if len(position) > 20 {
+			return nil, fault.New(fmt.Sprintf("places[%d].position", i), "the place has a long name", "keep it to 20 letters, for instance A1")
+		}
+		delete(stands, p.CutID)
+		if position != "" {
+			stands[p.CutID] = key(p.PitRunID, position)
+		}
+		out = append(out, store.Placement{CutID: p.CutID, CookID: cook, PitRunID: &p.PitRunID, Position: position})
+	}
+	in := map[string]int64{}
+	for cut, place := range stands {
+		if other, taken := in[place]; taken {
+			return nil, fault.New("position", fmt.Sprintf("%s and %s are both at %s", names[min(cut, other)], names[max(cut, other)], place[strings.LastIndex(place, " ")+1:]), "give each cut a place of its own")
+		}
+		in[place] = cut
+	}
+	return out, nil
+}
+
+func (s *Server) drawPlaces(c *gin.Context, in *byID) (TrialView, error) {
+	v, err := s.mayMove(c, in.ID, nil)
+	if err != nil {
+		return v, err
+	}
+	var runs []design.Run
+	for i, k := range v.Cooks {
+		for _, r := range k.Runs {
+			runs = append(runs, design.Run{CookID: k.ID, Cook: fmt.Sprintf("day %d", i+1), PitRunID: r.ID, Pit: r.Pit, Columns: r.GrateColumns, Rows: r.GrateRows, SetPoint: r.SetPointC})
+		}
+	}
+	if len(runs) == 0 {
+		return v, fault.New("cooks", "there is no cook day with a pit yet", "add one below or in Plan")
+	}
+	pieces, err := s.pieces(c, v.ID, v.Ask, v.Cuts, v.Divided, v.Cooks)
+	if err != nil {
+		return v, err
+	}
+	if slices.ContainsFunc(pieces, func(p design.Piece) bool { return p.Arm < 0 }) {
+		return v, fault.New("cuts", "some cuts have no arm yet", "draw the arms first")
+	}
+	seed, err := newSeed()
+	if err != nil {
+		return v, err
+	}
+	places, ok := design.DrawPlaces(len(v.Ask.Arms), pieces, runs, design.RunFor(v.Ask), design.Shuffle(seed))
+	if !ok {
+		return v, fault.New("places", fmt.Sprintf("%d cuts do not fit the grates of the cook days", len(pieces)), "add a cook day, or more places to a pit's grate")
+	}
+	placed, err := placementsOf(v, places)
+	if err != nil {
+		return v, err
+	}
+	if err := s.store.PutCuts(c, who(c).ID, placed); err != nil {
+		return v, err
+	}
+	return s.view(c, in.ID)
+}
+
+func (s *Server) divideCut(c *gin.Context, in *struct {
+	byID
+	Body DivideInput
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cut", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	v, err := s.mayMove(c, trialID, []int64{in.ID})
+	if err != nil {
+		return v, err
+	}
+	for _, e := range v.Events {
+		if e.CutID != nil && *e.CutID == in.ID {
+			return v, rest.Refuse(http.StatusConflict, "This cut is in the log of the fire already.", "Weigh what comes off it as one, or take its entries back first.")
+		}
+	}
+	whole, err := s.store.Cut(c, in.ID)
+	if err != nil {
+		return v, err
+	}
+	if whole.ParentID != nil {
+		return v, fault.New("parts", whole.Name+" is a part already", "take the parts out and divide the whole into more")
+	}
+	parts := make([]store.Cut, len(in.Body.Parts))
+	for i, p := range in.Body.Parts {
+		parts[i] = whole
+		part := &parts[i]
+		part.Name, part.Section, part.ParentID, part.Together, part.PriceCents = strings.TrimSpace(p.Name), strings.TrimSpace(p.Section), &whole.ID, in.Body.Together, nil
+		if !in.Body.Together {
+			part.Pair, part.ArmID = whole.Name, nil // alike with each other, above all
+		}
+	}
+	err = s.store.Divide(c, who(c).ID, trialID, parts)
+	if errors.Is(err, store.ErrConflict) {
+		return v, fault.New("name", "a part has the name of another cut", "give each its own, for instance "+whole.Name+"a and "+whole.Name+"b")
+	}
+	if err != nil {
+		return v, err
+	}
+	return s.view(c, trialID)
+}
+
+func (s *Server) setDimension(c *gin.Context, in *struct {
+	byID
+	Body DimensionInput
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cut", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	d := store.Dimension{CutID: in.ID, Kind: in.Body.Kind, Typed: strings.TrimSpace(in.Body.Typed)}
+	switch {
+	case d.Typed == "":
+	case d.Kind == "cold":
+		t, err := units.ParseTemperature(d.Typed)
+		if err != nil {
+			return TrialView{}, fault.In("cold", err)
+		}
+		d.Value, d.Typed = t.C, t.Typed
+	default:
+		l, err := units.ParseLength(d.Typed)
+		if err != nil {
+			return TrialView{}, fault.In(d.Kind, err)
+		}
+		d.Value = l.M
+	}
+	if err := s.store.SetDimension(c, who(c).ID, d); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+func (s *Server) setMeasure(c *gin.Context, in *struct {
+	byID
+	Body MeasureInput
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cut", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	t, err := s.store.Trial(c, trialID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	typed := slices.ContainsFunc(t.Ask.Outcomes, func(o trial.Chosen) bool {
+		d, ok := o.Outcome()
+		return ok && string(o.Key) == in.Body.Key && d.Kind == trial.FromHand
+	})
+	if !typed {
+		return TrialView{}, fault.New("key", fmt.Sprintf("%q is not typed for each cut in this trial", in.Body.Key), "choose it in Ask first")
+	}
+	if v := in.Body.Value; v != nil && !(*v > -1e9 && *v < 1e9) {
+		return TrialView{}, fault.New("value", fmt.Sprintf("%v is past any measure", *v), "check the number")
+	}
+	if err := s.store.SetMeasure(c, who(c).ID, in.ID, in.Body.Key, in.Body.Value); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+func (s *Server) keepFinding(c *gin.Context, in *struct {
+	byID
+	Body KeepInput
+}) (TrialView, error) {
+	if err := s.stillClosed(c, in.ID); err != nil {
+		return TrialView{}, err
+	}
+	v, err := s.view(c, in.ID)
+	if err != nil {
+		return v, err
+	}
+	at := slices.IndexFunc(v.Findings, func(f design.Finding) bool { return f.Key == in.Body.Key })
+	why := strings.TrimSpace(in.Body.Why)
+	switch {
+	case at < 0:
+		return v, fault.New("key", "that does not stand in the way any more", "load the page again")
+	case why == "":
+		return v, fault.New("why", "nothing is written", "say why it is run like this, for instance only one pit is free")
+	}
+	if err := s.store.KeepFinding(c, who(c).ID, in.ID, store.KeptFinding{Key: in.Body.Key, Text: v.Findings[at].Text, Why: why}); err != nil {
+		return v, err
+	}
+	return s.view(c, in.ID)
+}
+
+func (s *Server) voidKept(c *gin.Context, in *struct {
+	byID
+	Body Why
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "kept word", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := s.store.VoidKept(c, who(c).ID, in.ID, in.Body.Why); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+func (s *Server) setGrate(c *gin.Context, in *struct {
+	byID
+	Body GrateInput
+}) ([]store.Pit, error) {
+	if err := s.store.SetGrate(c, who(c).ID, store.Pit{ID: in.ID, GrateColumns: in.Body.Columns, GrateRows: in.Body.Rows}); err != nil {
+		return nil, err
+	}
+	return s.store.Pits(c)
+}
+
+// cutQR draws the address of a cut's slip, for its label.
+func (s *Server) cutQR(c *gin.Context) {
+	var in byID
+	if err := c.ShouldBindUri(&in); err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	trialID, err := s.store.TrialOf(c, "cut", in.ID)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	drawQR(c, fmt.Sprintf("/trials/%d/match?cut=%d", trialID, in.ID))
+}
+
+// drawQR answers with the code of an address of this barn.
+func drawQR(c *gin.Context, path string) {
+	scheme := "http"
+	if c.Request.TLS != nil {
+		scheme = "https"
+	}
+	png, err := qrcode.Encode(scheme+"://"+c.Request.Host+path, qrcode.Medium, 240)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	c.Data(http.StatusOK, "image/png", png)
+}

@@ -1,0 +1,72 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// Allotment is a recorded draw of arms.
+type Allotment struct {
+	ID        int64           `json:"id"`
+	Seed      int64           `json:"seed"`
+	Arms      map[int64]int64 `json:"arms"` // arm by cut
+	MaxSMD    float64         `json:"max_smd"`
+	BestSMD   float64         `json:"best_smd"`
+	Looked    int             `json:"looked"`
+	Qualified int             `json:"qualified"`
+	AllSeen   bool            `json:"all_seen"`
+	By        string          `json:"by"`
+	At        time.Time       `json:"at"`
+}
+
+// Allotments lists a trial's draws, the last first.
+func (s *Store) Allotments(ctx context.Context, trialID int64) ([]Allotment, error) {
+	return collect[Allotment](ctx, s.pool, `select a.id, a.seed, a.arms, a.max_smd, a.best_smd, a.looked, a.qualified, a.all_seen, p.name as by, a.drawn_at as at
+		from allotments a join people p on p.id = a.drawn_by where a.trial_id = $1 order by a.id desc`, trialID)
+}
+
+// Allot records a draw and puts the cuts into its arms.
+func (s *Store) Allot(ctx context.Context, who, trialID int64, a Allotment) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		_, err := tx.Exec(ctx, `insert into allotments (trial_id, seed, arms, max_smd, best_smd, looked, qualified, all_seen, drawn_by) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+			trialID, a.Seed, a.Arms, a.MaxSMD, a.BestSMD, a.Looked, a.Qualified, a.AllSeen, who)
+		if err != nil {
+			return err
+		}
+		return setArms(ctx, tx, who, a.Arms, "drawn by lot")
+	})
+}
+
+// KeptFinding is a finding a trial is run with all the same, and the word given.
+type KeptFinding struct {
+	ID   int64     `json:"id"`
+	Key  string    `json:"key"`
+	Text string    `json:"text"`
+	Why  string    `json:"why"`
+	By   string    `json:"by"`
+	At   time.Time `json:"at"`
+}
+
+// KeptFindings lists what a trial is knowingly run with.
+func (s *Store) KeptFindings(ctx context.Context, trialID int64) ([]KeptFinding, error) {
+	return collect[KeptFinding](ctx, s.pool, `select k.id, k.key, k.text, k.why, p.name as by, k.recorded_at as at
+		from kept_findings k join people p on p.id = k.recorded_by where k.trial_id = $1 and k.voided_at is null order by k.id`, trialID)
+}
+
+// KeepFinding records the word for a finding, in place of an earlier one.
+func (s *Store) KeepFinding(ctx context.Context, who, trialID int64, k KeptFinding) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		if _, err := supersede(ctx, tx, "kept_findings", "trial_id = $1 and key = $2", who, trialID, k.Key); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, "insert into kept_findings (trial_id, key, text, why, recorded_by) values ($1, $2, $3, $4, $5)", trialID, k.Key, k.Text, k.Why, who)
+		return err
+	})
+}
+
+// VoidKept takes the word back.
+func (s *Store) VoidKept(ctx context.Context, who, id int64, why string) error {
+	return void(ctx, s.pool, "kept_findings", id, who, why)
+}
