@@ -56,7 +56,6 @@ type Account struct {
 	CookedYield       *Measure `json:"cooked_yield"`        // off / trimmed
 	CookedYieldRested *Measure `json:"cooked_yield_rested"` // rested / trimmed
 	EdibleYield       *Measure `json:"edible_yield"`        // edible / bought
-	TrimMissingKg     *float64 `json:"trim_missing_kg"`     // bought - trimmed - trims weighed; nil until a trim is
 }
 
 // Settle computes the account of one cut from its weighings, at most one a stage.
@@ -107,7 +106,7 @@ func SettleParts(whole []Weighing, parts [][]Weighing) Account {
 		}
 		return &Measure{Value: m.Value - 1, U: m.U}
 	}
-	a := Account{
+	return Account{
 		TrimShare:         loss(ratio(Trimmed, Bought)),
 		PickUp:            gain(ratio(Prepped, Trimmed)),
 		CookLoss:          loss(ratio(Off, Trimmed)),
@@ -118,10 +117,6 @@ func SettleParts(whole []Weighing, parts [][]Weighing) Account {
 		CookedYieldRested: ratio(Rested, Trimmed),
 		EdibleYield:       ratio(Edible, Bought),
 	}
-	if len(parts) == 1 {
-		a.TrimMissingKg = trimMissing(parts[0])
-	}
-	return a
 }
 
 func stageOf(weighings []Weighing, s Stage) (Weighing, bool) {
@@ -133,8 +128,9 @@ func stageOf(weighings []Weighing, s Stage) (Weighing, bool) {
 	return Weighing{}, false
 }
 
-// trimMissing is what of the trim is on no scale.
-func trimMissing(w []Weighing) *float64 {
+// TrimMissing is what of the trim went over no scale: bought less trimmed less
+// the trims kept and thrown; nil until a trim is weighed beside both.
+func TrimMissing(w []Weighing) *float64 {
 	bought, okB := stageOf(w, Bought)
 	trimmed, okT := stageOf(w, Trimmed)
 	kept, okK := stageOf(w, TrimKept)

@@ -22,8 +22,8 @@ func TestSeedFillsTheBarnOnce(t *testing.T) {
 		}
 	}
 	ids, err := s.TrialIDs(t.Context())
-	if err != nil || len(ids) != 3 {
-		t.Fatalf("the barn holds trials %v (%v), want three", ids, err)
+	if err != nil || len(ids) != 5 {
+		t.Fatalf("the barn holds trials %v (%v), want five", ids, err)
 	}
 	p, err := s.Progress(t.Context(), 3)
 	if err != nil {

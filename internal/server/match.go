@@ -208,6 +208,10 @@ func (s *Server) mayMove(c *gin.Context, id int64, cuts []int64) (TrialView, err
 
 // armsMayGo refuses to take an arm out whose cuts are on the table.
 func (s *Server) armsMayGo(c *gin.Context, id int64, ask trial.Ask) error {
+	t, err := s.store.Trial(c, id)
+	if err != nil || t.RevealedAt != nil { // then the whole ask is shut
+		return err
+	}
 	served, err := s.store.ServedCuts(c, id)
 	if err != nil {
 		return err

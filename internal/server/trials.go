@@ -29,6 +29,7 @@ type CutView struct {
 	Placement        *store.Placement        `json:"placement"`
 	Dimensions       []store.Dimension       `json:"dimensions"`
 	Measures         []store.MeasureValue    `json:"measures"`
+	TrimMissingKg    *float64                `json:"trim_missing_kg"` // of the trim, what went over no scale
 }
 
 // CookView is a cook with its clock and pits.
@@ -272,6 +273,7 @@ func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) (pi
 		}
 		v.MayServe = minimum.MayServe(v.Finding, reason)
 		v.Account = yield.Settle(weighingsOf(v.Weighings))
+		v.TrimMissingKg = yield.TrimMissing(weighingsOf(v.Weighings))
 	}
 	for i := len(cuts); i < len(out); i++ {
 		var parts [][]yield.Weighing

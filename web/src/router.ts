@@ -9,6 +9,7 @@ export const router = createRouter({
     { path: '/', component: () => import('./barn/BarnPage.vue') },
     { path: '/crew', component: () => import('./crew/CrewPage.vue') },
     { path: '/taste/:token', component: () => import('./taste/TastePage.vue'), meta: { taster: true } },
+    { path: '/catalogue', component: () => import('./ask/CataloguePage.vue') },
     { path: '/trials/new', component: () => import('./ask/AskPage.vue') },
     {
       path: '/trials/:id(\\d+)',
@@ -17,6 +18,7 @@ export const router = createRouter({
         { path: '', redirect: (to) => `/trials/${String(to.params.id)}/ask` },
         { path: 'ask', component: () => import('./ask/AskPage.vue') },
         { path: 'match', component: () => import('./match/MatchPage.vue') },
+        { path: 'labels', component: () => import('./match/LabelsPage.vue') },
         { path: 'plan', component: () => import('./plan/PlanPage.vue') },
         { path: 'prep', component: () => import('./prep/PrepPage.vue') },
         { path: 'fire', component: () => import('./fire/FirePage.vue') },

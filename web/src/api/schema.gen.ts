@@ -52,6 +52,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/factors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/factors/{id}/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addLevel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/factors/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mergeFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/factors/{id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retireFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/levels/{id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retireLevel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}": {
         parameters: {
             query?: never;
@@ -148,6 +228,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cuts/{id}/dimensions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setDimension"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cuts/{id}/divide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["divideCut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cuts/{id}/final-temperature": {
         parameters: {
             query?: never;
@@ -180,6 +292,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cuts/{id}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setMeasure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cuts/{id}/void": {
         parameters: {
             query?: never;
@@ -206,6 +334,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["weigh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reviewAsk"];
         delete?: never;
         options?: never;
         head?: never;
@@ -276,6 +420,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kept/{id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["voidKept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -302,6 +462,22 @@ export interface paths {
         get: operations["getPits"];
         put?: never;
         post: operations["addPit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pits/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setGrate"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -420,6 +596,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/allotment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["drawArms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/arms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setArms"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/ask": {
         parameters: {
             query?: never;
@@ -430,6 +638,22 @@ export interface paths {
         get?: never;
         put: operations["setAsk"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/blocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pairUp"];
         delete?: never;
         options?: never;
         head?: never;
@@ -468,6 +692,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDraft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/flights": {
         parameters: {
             query?: never;
@@ -478,6 +718,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["serveFlight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["keepFinding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setPlaces"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/places/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["drawPlaces"];
         delete?: never;
         options?: never;
         head?: never;
@@ -563,51 +851,69 @@ export interface components {
             total_loss: components["schemas"]["Measure"] | null;
             trim_share: components["schemas"]["Measure"] | null;
         };
+        Allotment: {
+            all_seen: boolean;
+            arms: {
+                [key: string]: number;
+            };
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            best_smd: number;
+            by: string;
+            /** Format: int64 */
+            id: number;
+            looked: number;
+            /** Format: double */
+            max_smd: number;
+            qualified: number;
+            /** Format: int64 */
+            seed: number;
+        };
         Arm: {
             control: boolean;
             /** Format: int64 */
             id: number;
-            level: string;
+            levels: string[];
             tag: string;
         };
-        ArmWeights: {
+        ArmsInput: {
+            moves: components["schemas"]["Move"][];
+        };
+        ArmValues: {
             cuts: number;
-            kg: number[];
             /** Format: double */
-            mean_kg: number | null;
-            weighed: number;
+            mean: number | null;
+            values: number[];
         };
         Ask: {
             allergens: string[];
             arms: components["schemas"]["Arm"][];
+            contexts: components["schemas"]["Context"][];
             cut: string;
-            factor: string;
+            factors: components["schemas"]["Factor"][];
+            /** Format: int64 */
+            follows_id: number | null;
+            hand: components["schemas"]["Hand"];
             /** @enum {string} */
             handling: "intact" | "pierced" | "minced";
             held: components["schemas"]["Held"][];
+            layout: string;
             outcomes: components["schemas"]["Chosen"][];
             product: string;
             question: string;
             /** @enum {string} */
             species: "red meat" | "poultry" | "fish";
-            /** @enum {string} */
-            unit: "cut" | "pit run" | "holder run" | "batch";
         };
         Attribute: {
             high: string;
-            /** @enum {string} */
-            key: "overall" | "tenderness" | "juiciness" | "bark" | "flavour" | "smoke" | "cooked_yield" | "edible_yield" | "cook_time";
+            key: string;
             low: string;
             name: string;
         };
         Balance: {
-            alike: boolean;
-            arms: components["schemas"]["ArmWeights"][];
-            /** Format: double */
-            difference_kg: number | null;
-            /** Format: double */
-            gate_kg: number;
-            warnings: string[];
+            covariates: components["schemas"]["Covariate"][];
+            traits: components["schemas"]["TraitTable"][];
         };
         BallotState: {
             closed: number;
@@ -630,14 +936,51 @@ export interface components {
             title: string;
         };
         Catalogue: {
+            factors: components["schemas"]["CatalogueFactor"][];
             outcomes: components["schemas"]["OutcomeDefault"][];
+            own: components["schemas"]["Chosen"][];
+            start: components["schemas"]["Ask"];
+            templates: components["schemas"]["Template"][];
+        };
+        CatalogueFactor: {
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "categorical" | "ordered" | "numeric";
+            levels: components["schemas"]["CatalogueLevel"][];
+            /** Format: int64 */
+            merged_into: number | null;
+            name: string;
+            own: boolean;
+            retired: boolean;
+            /** @enum {string} */
+            set_on: "cut" | "pit run" | "holder run" | "batch";
+            unit: string;
+            used: number;
+        };
+        CatalogueLevel: {
+            /** Format: int64 */
+            factor_id: number;
+            /** Format: int64 */
+            id: number;
+            own: boolean;
+            retired: boolean;
+            used: number;
+            value: string;
         };
         Chosen: {
             exact: boolean;
-            /** @enum {string} */
-            key: "overall" | "tenderness" | "juiciness" | "bark" | "flavour" | "smoke" | "cooked_yield" | "edible_yield" | "cook_time";
+            key: string;
+            own: components["schemas"]["OwnMeasure"] | null;
             /** Format: double */
             smallest_difference: number;
+            source: string;
+        };
+        Context: {
+            name: string;
+            weights: {
+                [key: string]: number;
+            };
         };
         CookView: {
             /** Format: int64 */
@@ -655,13 +998,36 @@ export interface components {
             at: string;
             note: string;
         };
+        Covariate: {
+            alike: boolean;
+            arms: components["schemas"]["ArmValues"][];
+            /** Format: double */
+            gate: number;
+            key: string;
+            name: string;
+            pairs: components["schemas"]["PairGap"][];
+        };
+        CurvePoint: {
+            /** Format: double */
+            clear: number;
+            /** Format: double */
+            detects: number | null;
+            /** Format: double */
+            same: number;
+            units: number;
+        };
         CutInput: {
             animal: string;
             /** Format: int64 */
             arm_id: number | null;
             batch: string;
+            bone: string;
+            grade: string;
+            lot: string;
             name: string;
             pair: string;
+            price_cents: number | null;
+            section: string;
             side: string;
         };
         CutView: {
@@ -670,18 +1036,46 @@ export interface components {
             /** Format: int64 */
             arm_id: number | null;
             batch: string;
+            bone: string;
+            dimensions: components["schemas"]["Dimension"][];
             final_temperature: components["schemas"]["FinalTemperature"] | null;
             /** @enum {string} */
             finding: "met" | "below" | "not shown";
             gate_reason: components["schemas"]["GateReason"] | null;
+            grade: string;
             /** Format: int64 */
             id: number;
+            lot: string;
             may_serve: boolean;
+            measures: components["schemas"]["MeasureValue"][];
             name: string;
             pair: string;
+            /** Format: int64 */
+            parent_id: number | null;
             placement: components["schemas"]["Placement"] | null;
+            price_cents: number | null;
+            section: string;
             side: string;
+            together: boolean;
+            /** Format: double */
+            trim_missing_kg: number | null;
             weighings: components["schemas"]["Weighing"][];
+        };
+        Dimension: {
+            /** Format: int64 */
+            cut_id: number;
+            kind: string;
+            typed: string;
+            /** Format: double */
+            value: number;
+        };
+        DimensionInput: {
+            kind: string;
+            typed: string;
+        };
+        DivideInput: {
+            parts: components["schemas"]["PartInput"][];
+            together: boolean;
         };
         Event: {
             /** @enum {string} */
@@ -712,6 +1106,14 @@ export interface components {
             pit_run_ids: number[];
             press: string;
         };
+        Factor: {
+            /** @enum {string} */
+            kind: "categorical" | "ordered" | "numeric";
+            name: string;
+            /** @enum {string} */
+            set_on: "cut" | "pit run" | "holder run" | "batch";
+            unit: string;
+        };
         FieldError: {
             field: string;
             problem: string;
@@ -729,6 +1131,13 @@ export interface components {
             id: number;
             source: string;
             typed: string;
+        };
+        Finding: {
+            key: string;
+            mends: components["schemas"]["Mend"][];
+            text: string;
+            /** @enum {string} */
+            weight: "confound" | "weakens" | "lacks";
         };
         FirstRun: {
             barn: string;
@@ -763,6 +1172,19 @@ export interface components {
             cut_id: number;
             reason: string;
         };
+        GrateInput: {
+            columns: number;
+            rows: number;
+        };
+        Hand: {
+            block_size: number;
+            blocks: number;
+            cook_days: number;
+            cut_cents: number;
+            pits: number;
+            positions: number;
+            tasters: number;
+        };
         Held: {
             name: string;
             value: string;
@@ -782,12 +1204,29 @@ export interface components {
             logger: string;
             trouble: components["schemas"]["Trouble"][];
         };
+        KeepInput: {
+            key: string;
+            why: string;
+        };
+        KeptFinding: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            id: number;
+            key: string;
+            text: string;
+            why: string;
+        };
         KeyLine: {
             code: string;
             cut: string;
             /** Format: int64 */
             cut_id: number;
             place: string;
+        };
+        LevelInput: {
+            value: string;
         };
         Limit: {
             confound: boolean;
@@ -848,6 +1287,30 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        MeasureInput: {
+            key: string;
+            /** Format: double */
+            value: number | null;
+        };
+        MeasureValue: {
+            /** Format: int64 */
+            cut_id: number;
+            key: string;
+            /** Format: double */
+            value: number;
+        };
+        Mend: {
+            ask: components["schemas"]["Ask"] | null;
+            do: string;
+            moves: components["schemas"]["Move"][];
+            places: components["schemas"]["Place"][];
+            /** @enum {string} */
+            redraw: "" | "arms" | "places";
+        };
+        MergeInput: {
+            /** Format: int64 */
+            into: number;
+        };
         Minimum: {
             absolute: boolean;
             /** Format: double */
@@ -856,6 +1319,12 @@ export interface components {
             f: number;
             rest: string;
             source: string;
+        };
+        Move: {
+            /** Format: int64 */
+            arm_id: number;
+            /** Format: int64 */
+            cut_id: number;
         };
         NamedInput: {
             name: string;
@@ -867,14 +1336,46 @@ export interface components {
             role: "pitmaster" | "crew";
             sign_in: string;
         };
+        Number: {
+            curve: components["schemas"]["CurvePoint"][];
+            /** Format: double */
+            detects: number | null;
+            factors: string[];
+            outcome: components["schemas"]["OutcomeDefault"];
+            /** Format: double */
+            sd: number;
+            /** Format: double */
+            smallest_difference: number;
+            spread_df: number;
+            to_clear: number;
+            to_same: number;
+            /** @enum {string} */
+            unit: "cut" | "pit run" | "holder run" | "batch";
+            units: number;
+        };
+        Offer: {
+            arms: number;
+            ask: components["schemas"]["Ask"];
+            blocks: number;
+            cannot: string[];
+            cooks: number;
+            cost_cents: number;
+            cuts: number;
+            fits: boolean;
+            key: string;
+            lacks: string;
+            name: string;
+            scheme: string[];
+            tells: string[];
+            units: number;
+        };
         OutcomeDefault: {
             /** @enum {string} */
             better: "up" | "down" | "description";
             high: string;
+            key: string;
             /** @enum {string} */
-            key: "overall" | "tenderness" | "juiciness" | "bark" | "flavour" | "smoke" | "cooked_yield" | "edible_yield" | "cook_time";
-            /** @enum {string} */
-            kind: "panel" | "weighings" | "clock";
+            kind: "panel" | "weighings" | "clock" | "hand";
             low: string;
             name: string;
             /** Format: double */
@@ -882,6 +1383,35 @@ export interface components {
             /** Format: double */
             smallest_difference: number;
             unit: string;
+        };
+        OwnMeasure: {
+            /** @enum {string} */
+            better: "up" | "down" | "description";
+            name: string;
+            /** Format: double */
+            sd: number;
+            unit: string;
+        };
+        Pair: {
+            a: number;
+            b: number;
+            pieces: components["schemas"]["Side"] | null;
+            process: components["schemas"]["Side"];
+            /** @enum {string} */
+            unit: "cut" | "pit run" | "holder run" | "batch";
+            varied: string;
+        };
+        PairGap: {
+            a: number;
+            b: number;
+            /** Format: double */
+            difference: number;
+            /** Format: double */
+            smd: number;
+        };
+        PartInput: {
+            name: string;
+            section: string;
         };
         Person: {
             /** Format: int64 */
@@ -892,6 +1422,8 @@ export interface components {
             sign_in: string;
         };
         Pit: {
+            grate_columns: number;
+            grate_rows: number;
             /** Format: int64 */
             id: number;
             name: string;
@@ -899,6 +1431,8 @@ export interface components {
         PitRun: {
             /** Format: int64 */
             cook_id: number;
+            grate_columns: number;
+            grate_rows: number;
             /** Format: int64 */
             id: number;
             pit: string;
@@ -908,6 +1442,13 @@ export interface components {
             set_point_c: number;
             set_point_typed: string;
             setup: string;
+        };
+        Place: {
+            /** Format: int64 */
+            cut_id: number;
+            /** Format: int64 */
+            pit_run_id: number;
+            position: string;
         };
         Placement: {
             /** Format: int64 */
@@ -927,6 +1468,9 @@ export interface components {
             cut_id: number;
             position: string;
             run: number;
+        };
+        PlacesInput: {
+            places: components["schemas"]["Place"][];
         };
         PlanInput: {
             placements: components["schemas"]["PlacementInput"][];
@@ -949,6 +1493,11 @@ export interface components {
             status: number;
             title: string;
         };
+        Reading: {
+            findings: components["schemas"]["Finding"][];
+            numbers: components["schemas"]["Number"][];
+            offers: components["schemas"]["Offer"][];
+        };
         Result: {
             headline: string;
             limits: components["schemas"]["Limit"][];
@@ -956,14 +1505,21 @@ export interface components {
             rests_on: string;
             rows: components["schemas"]["Row"][];
         };
+        RetireInput: {
+            retired: boolean;
+        };
         RevealInput: {
             reason: string;
+        };
+        ReviewInput: {
+            ask: components["schemas"]["Ask"];
+            /** Format: int64 */
+            trial_id: number;
         };
         Row: {
             means: (number | null)[];
             outcome: components["schemas"]["OutcomeDefault"];
-            pieces: components["schemas"]["Side"] | null;
-            process: components["schemas"]["Side"] | null;
+            pairs: components["schemas"]["Pair"][];
             /** Format: double */
             smallest_difference: number;
         };
@@ -1041,6 +1597,10 @@ export interface components {
             source: string;
             temperature: string;
         };
+        Template: {
+            ask: components["schemas"]["Ask"];
+            key: string;
+        };
         Trace: {
             /** Format: int64 */
             cut_id: number | null;
@@ -1062,6 +1622,13 @@ export interface components {
             to: string;
             traces: components["schemas"]["Trace"][];
         };
+        TraitTable: {
+            counts: number[][];
+            /** Format: double */
+            cramers_v: number;
+            trait: string;
+            values: string[];
+        };
         TrialLine: {
             arms: components["schemas"]["Arm"][];
             /** @enum {string} */
@@ -1082,20 +1649,24 @@ export interface components {
             created_at: string;
             created_by: string;
             cuts: components["schemas"]["CutView"][];
+            divided: components["schemas"]["CutView"][];
+            draws: components["schemas"]["Allotment"][];
             events: components["schemas"]["Event"][];
+            findings: components["schemas"]["Finding"][];
             flights: components["schemas"]["Flight"][];
             /** @enum {string} */
             here: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
             /** Format: int64 */
             id: number;
             imports: components["schemas"]["Import"][];
+            kept: components["schemas"]["KeptFinding"][];
             minimum: components["schemas"]["Minimum"];
+            moved: string[];
             reveal_reason: string;
             /** Format: date-time */
             revealed_at: string | null;
             steps: components["schemas"]["StepState"][];
             tasters: components["schemas"]["TasterView"][];
-            warnings: string[];
         };
         Trouble: {
             line: number;
@@ -1116,13 +1687,13 @@ export interface components {
             resolution_kg: number;
             resolution_typed: string;
             /** @enum {string} */
-            stage: "bought" | "trimmed" | "prepped" | "off" | "rested" | "edible";
+            stage: "bought" | "trimmed" | "prepped" | "off" | "rested" | "edible" | "trim kept" | "trim thrown";
             typed: string;
         };
         WeighingInput: {
             resolution: string;
             /** @enum {string} */
-            stage: "bought" | "trimmed" | "prepped" | "off" | "rested" | "edible";
+            stage: "bought" | "trimmed" | "prepped" | "off" | "rested" | "edible" | "trim kept" | "trim thrown";
             weight: string;
         };
         Why: {
@@ -1136,8 +1707,10 @@ export interface components {
     pathItems: never;
 }
 export type Account = components['schemas']['Account'];
+export type Allotment = components['schemas']['Allotment'];
 export type Arm = components['schemas']['Arm'];
-export type ArmWeights = components['schemas']['ArmWeights'];
+export type ArmsInput = components['schemas']['ArmsInput'];
+export type ArmValues = components['schemas']['ArmValues'];
 export type Ask = components['schemas']['Ask'];
 export type Attribute = components['schemas']['Attribute'];
 export type Balance = components['schemas']['Balance'];
@@ -1145,43 +1718,74 @@ export type BallotState = components['schemas']['BallotState'];
 export type Barn = components['schemas']['Barn'];
 export type Calculation = components['schemas']['Calculation'];
 export type Catalogue = components['schemas']['Catalogue'];
+export type CatalogueFactor = components['schemas']['CatalogueFactor'];
+export type CatalogueLevel = components['schemas']['CatalogueLevel'];
 export type Chosen = components['schemas']['Chosen'];
+export type Context = components['schemas']['Context'];
 export type CookView = components['schemas']['CookView'];
 export type Correction = components['schemas']['Correction'];
+export type Covariate = components['schemas']['Covariate'];
+export type CurvePoint = components['schemas']['CurvePoint'];
 export type CutInput = components['schemas']['CutInput'];
 export type CutView = components['schemas']['CutView'];
+export type Dimension = components['schemas']['Dimension'];
+export type DimensionInput = components['schemas']['DimensionInput'];
+export type DivideInput = components['schemas']['DivideInput'];
 export type Event = components['schemas']['Event'];
 export type EventInput = components['schemas']['EventInput'];
+export type Factor = components['schemas']['Factor'];
 export type FieldError = components['schemas']['FieldError'];
 export type FinalTemperature = components['schemas']['FinalTemperature'];
+export type Finding = components['schemas']['Finding'];
 export type FirstRun = components['schemas']['FirstRun'];
 export type Flight = components['schemas']['Flight'];
 export type FlightInput = components['schemas']['FlightInput'];
 export type GateReason = components['schemas']['GateReason'];
+export type GrateInput = components['schemas']['GrateInput'];
+export type Hand = components['schemas']['Hand'];
 export type Held = components['schemas']['Held'];
 export type Import = components['schemas']['Import'];
+export type KeepInput = components['schemas']['KeepInput'];
+export type KeptFinding = components['schemas']['KeptFinding'];
 export type KeyLine = components['schemas']['KeyLine'];
+export type LevelInput = components['schemas']['LevelInput'];
 export type Limit = components['schemas']['Limit'];
 export type LogColumn = components['schemas']['LogColumn'];
 export type LogImported = components['schemas']['LogImported'];
 export type LogOptions = components['schemas']['LogOptions'];
 export type LogPreview = components['schemas']['LogPreview'];
 export type Measure = components['schemas']['Measure'];
+export type MeasureInput = components['schemas']['MeasureInput'];
+export type MeasureValue = components['schemas']['MeasureValue'];
+export type Mend = components['schemas']['Mend'];
+export type MergeInput = components['schemas']['MergeInput'];
 export type Minimum = components['schemas']['Minimum'];
+export type Move = components['schemas']['Move'];
 export type NamedInput = components['schemas']['NamedInput'];
 export type NewPerson = components['schemas']['NewPerson'];
+export type Number = components['schemas']['Number'];
+export type Offer = components['schemas']['Offer'];
 export type OutcomeDefault = components['schemas']['OutcomeDefault'];
+export type OwnMeasure = components['schemas']['OwnMeasure'];
+export type Pair = components['schemas']['Pair'];
+export type PairGap = components['schemas']['PairGap'];
+export type PartInput = components['schemas']['PartInput'];
 export type Person = components['schemas']['Person'];
 export type Pit = components['schemas']['Pit'];
 export type PitRun = components['schemas']['PitRun'];
+export type Place = components['schemas']['Place'];
 export type Placement = components['schemas']['Placement'];
 export type PlacementInput = components['schemas']['PlacementInput'];
+export type PlacesInput = components['schemas']['PlacesInput'];
 export type PlanInput = components['schemas']['PlanInput'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
 export type Problem = components['schemas']['Problem'];
+export type Reading = components['schemas']['Reading'];
 export type Result = components['schemas']['Result'];
+export type RetireInput = components['schemas']['RetireInput'];
 export type RevealInput = components['schemas']['RevealInput'];
+export type ReviewInput = components['schemas']['ReviewInput'];
 export type Row = components['schemas']['Row'];
 export type RunInput = components['schemas']['RunInput'];
 export type SealInput = components['schemas']['SealInput'];
@@ -1193,8 +1797,10 @@ export type Target = components['schemas']['Target'];
 export type TasterView = components['schemas']['TasterView'];
 export type TasteView = components['schemas']['TasteView'];
 export type TemperatureInput = components['schemas']['TemperatureInput'];
+export type Template = components['schemas']['Template'];
 export type Trace = components['schemas']['Trace'];
 export type Traces = components['schemas']['Traces'];
+export type TraitTable = components['schemas']['TraitTable'];
 export type TrialLine = components['schemas']['TrialLine'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
@@ -1271,6 +1877,179 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Factor"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addLevel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mergeFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetireInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireLevel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetireInput"];
+            };
+        };
         responses: {
             /** @description done */
             200: {
@@ -1510,6 +2289,76 @@ export interface operations {
             };
         };
     };
+    setDimension: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DimensionInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    divideCut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DivideInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setFinalTemperature: {
         parameters: {
             query?: never;
@@ -1562,6 +2411,41 @@ export interface operations {
         responses: {
             /** @description done */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setMeasure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1637,6 +2521,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviewAsk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reading"];
                 };
             };
             /** @description refused */
@@ -1784,6 +2701,41 @@ export interface operations {
             };
         };
     };
+    voidKept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getPeople: {
         parameters: {
             query?: never;
@@ -1895,6 +2847,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pit"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setGrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrateInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pit"][];
                 };
             };
             /** @description refused */
@@ -2227,6 +3214,72 @@ export interface operations {
             };
         };
     };
+    drawArms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setArms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArmsInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setAsk: {
         parameters: {
             query?: never;
@@ -2244,6 +3297,37 @@ export interface operations {
         responses: {
             /** @description done */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pairUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2332,6 +3416,40 @@ export interface operations {
             };
         };
     };
+    getDraft: {
+        parameters: {
+            query?: {
+                arm?: number;
+                as?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ask"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     serveFlight: {
         parameters: {
             query?: never;
@@ -2346,6 +3464,107 @@ export interface operations {
                 "application/json": components["schemas"]["FlightInput"];
             };
         };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepFinding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description done */
             201: {
@@ -2514,22 +3733,27 @@ type ReadonlyArray<T> = [
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
 export const askHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["handling"]> = ["intact", "pierced", "minced"];
 export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["red meat", "poultry", "fish"];
-export const askUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
-export const attributeKeyValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Attribute"]["key"]> = ["overall", "tenderness", "juiciness", "bark", "flavour", "smoke", "cooked_yield", "edible_yield", "cook_time"];
-export const chosenKeyValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Chosen"]["key"]> = ["overall", "tenderness", "juiciness", "bark", "flavour", "smoke", "cooked_yield", "edible_yield", "cook_time"];
+export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];
+export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
 export const cutViewFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutView"]["finding"]> = ["met", "below", "not shown"];
 export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
 export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
+export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];
+export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
+export const findingWeightValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["weight"]> = ["confound", "weakens", "lacks"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
 export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale"];
+export const mendRedrawValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Mend"]["redraw"]> = ["", "arms", "places"];
 export const newPersonRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewPerson"]["role"]> = ["pitmaster", "crew"];
+export const numberUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Number"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const outcomeDefaultBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["better"]> = ["up", "down", "description"];
-export const outcomeDefaultKeyValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["key"]> = ["overall", "tenderness", "juiciness", "bark", "flavour", "smoke", "cooked_yield", "edible_yield", "cook_time"];
-export const outcomeDefaultKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["kind"]> = ["panel", "weighings", "clock"];
+export const outcomeDefaultKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["kind"]> = ["panel", "weighings", "clock", "hand"];
+export const ownMeasureBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OwnMeasure"]["better"]> = ["up", "down", "description"];
+export const pairUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["role"]> = ["pitmaster", "crew"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
-export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Weighing"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible"];
-export const weighingInputStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighingInput"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible"];
+export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Weighing"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];
+export const weighingInputStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighingInput"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];

@@ -1,31 +1,32 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
-import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
-import RadioButton from 'primevue/radiobutton'
-import Select from 'primevue/select'
-import { computed, inject, reactive, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { computed, inject, provide, reactive, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { Ask } from '../api/schema.gen'
+import type { Ask, Reading } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { trialKey } from '../trial/trial'
-import ArmToken from '../ui/ArmToken.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { title } from '../ui/title'
+import AskReading from './AskReading.vue'
+import { askKey } from './ask'
+import AskSentence from './AskSentence.vue'
+import AtHand from './AtHand.vue'
+import FactorTable from './FactorTable.vue'
+import HeldList from './HeldList.vue'
+import OutcomeTable from './OutcomeTable.vue'
 
+const route = useRoute()
 const router = useRouter()
 const frame = inject(trialKey, null)
 const trial = computed(() => frame?.trial.value)
 const { isPitmaster } = useSession()
-const { data: catalogue } = useQuery({
-  queryKey: ['catalogue'],
-  queryFn: () => ok(api.GET('/api/catalogue')),
-  staleTime: Infinity,
-})
-const { run, busy, problem, fault } = useAct()
+const { data: catalogue } = useQuery({ queryKey: ['catalogue'], queryFn: () => ok(api.GET('/api/catalogue')) })
+const { run, busy, problem } = useAct()
 const saved = ref(false)
 if (!frame) title.value = 'A new question'
 
@@ -35,63 +36,113 @@ const ask = reactive<Ask>({
   cut: '',
   species: 'red meat',
   handling: 'intact',
-  factor: '',
-  unit: 'cut',
-  arms: [
-    { id: 0, tag: '', level: '', control: true },
-    { id: 0, tag: '', level: '', control: false },
-  ],
-  held: [{ name: '', value: '' }],
+  factors: [],
+  arms: [],
+  held: [],
   outcomes: [],
+  contexts: [],
   allergens: [],
+  hand: { blocks: 6, block_size: 2, pits: 1, positions: 12, cook_days: 2, tasters: 5, cut_cents: 0 },
+  layout: '',
+  follows_id: null,
 })
 const allergens = ref('')
-watch(
-  trial,
-  (t) => {
-    if (!t) return
-    Object.assign(ask, JSON.parse(JSON.stringify(t.ask)))
-    allergens.value = t.ask.allergens.join(', ')
-  },
-  { immediate: true },
-)
-watch(
-  catalogue,
-  (c) => {
-    if (c && !frame && ask.outcomes.length === 0)
-      ask.outcomes = c.outcomes
-        .filter((o) => ['overall', 'tenderness', 'juiciness', 'cooked_yield', 'cook_time'].includes(o.key))
-        .map((o) => ({ key: o.key, smallest_difference: o.smallest_difference, exact: false }))
-  },
-  { immediate: true },
-)
 const shut = computed(() => !isPitmaster.value || !!trial.value?.revealed_at)
 
-const chosen = (key: string) => ask.outcomes.find((o) => o.key === key)
-function toggle(key: Ask['outcomes'][number]['key'], smallest: number) {
-  const at = ask.outcomes.findIndex((o) => o.key === key)
-  if (at >= 0) ask.outcomes.splice(at, 1)
-  else ask.outcomes.push({ key, smallest_difference: smallest, exact: false })
-}
-function control(i: number) {
-  const was = ask.arms[i]!.control
-  ask.arms.forEach((a, n) => (a.control = n === i && !was))
-}
-
-async function keep() {
+function take(next: Ask) {
+  Object.assign(ask, JSON.parse(JSON.stringify(next)))
+  allergens.value = next.allergens.join(', ')
   saved.value = false
-  const order = catalogue.value!.outcomes.map((o) => o.key)
-  const body: Ask = {
+}
+watch(trial, (t) => t && take(t.ask), { immediate: true })
+
+/** A new ask starts empty, from a template, or from another trial. */
+function start(next: Ask) {
+  const a: Ask = JSON.parse(JSON.stringify(next))
+  if (a.factors.length === 0) a.factors.push({ name: '', kind: 'categorical', unit: '', set_on: 'cut' })
+  while (a.arms.length < 2)
+    a.arms.push({ id: 0, tag: '', levels: a.factors.map(() => ''), control: a.arms.length === 0 })
+  take(a)
+}
+const from = computed(() => Number(route.query.copy ?? route.query.follow ?? 0))
+const { data: draft } = useQuery({
+  queryKey: computed(() => ['draft', from.value, route.query.copy ? 'copy' : 'follow', route.query.arm]),
+  queryFn: () =>
+    ok(
+      api.GET('/api/trials/{id}/draft', {
+        params: {
+          path: { id: from.value },
+          query: { as: route.query.copy ? 'copy' : 'follow', arm: Number(route.query.arm ?? 0) },
+        },
+      }),
+    ),
+  enabled: computed(() => !frame && from.value > 0),
+  staleTime: Infinity,
+})
+watch(
+  [catalogue, draft],
+  ([c, d]) => {
+    if (frame || !c || ask.factors.length) return
+    if (from.value > 0) {
+      if (d) start(d)
+    } else start(c.start)
+  },
+  { immediate: true },
+)
+
+// What the ask can tell is read anew at every change.
+const reading = ref<Reading>()
+let asked = 0
+watchDebounced(
+  ask,
+  async () => {
+    const mine = ++asked
+    const { data } = await api.POST('/api/design/review', {
+      body: { ask: JSON.parse(JSON.stringify(clean())), trial_id: trial.value?.id ?? 0 },
+    })
+    if (mine === asked && data) reading.value = data
+  },
+  { deep: true, debounce: 200, immediate: true },
+)
+provide(askKey, {
+  ask,
+  catalogue: computed(() => catalogue.value),
+  reading: computed(() => reading.value),
+  shut,
+  problem: computed(() => problem.value),
+  take,
+})
+
+/** The ask as it is sent: numbers as numbers, no empty lines. */
+function clean(): Ask {
+  const order = catalogue.value?.outcomes.map((o) => o.key) ?? []
+  const place = (key: string) => (order.includes(key) ? order.indexOf(key) : order.length)
+  const number = (v: unknown) => Number(String(v).replace(',', '.')) || 0
+  return {
     ...ask,
     held: ask.held.filter((h) => h.name.trim() || h.value.trim()),
     outcomes: ask.outcomes
-      .map((o) => ({ ...o, smallest_difference: Number(o.smallest_difference) || 0 }))
-      .sort((a, b) => order.indexOf(a.key) - order.indexOf(b.key)),
+      .map((o) => ({
+        ...o,
+        smallest_difference: number(o.smallest_difference),
+        own: o.own && { ...o.own, sd: number(o.own.sd) },
+      }))
+      .sort((a, b) => place(a.key) - place(b.key)),
+    contexts: ask.contexts.map((c) => ({
+      ...c,
+      weights: Object.fromEntries(Object.entries(c.weights).map(([k, w]) => [k, number(w)])),
+    })),
+    hand: Object.fromEntries(Object.entries(ask.hand).map(([k, v]) => [k, Math.round(number(v))])) as Ask['hand'],
     allergens: allergens.value
       .split(',')
       .map((a) => a.trim())
       .filter(Boolean),
   }
+}
+
+async function keep() {
+  saved.value = false
+  const body = clean()
   if (!trial.value) {
     const t = await run(() => ok(api.POST('/api/trials', { body })))
     if (t) await router.push(`/trials/${t.id}/match`)
@@ -108,252 +159,109 @@ async function keep() {
   <form class="ask" @submit.prevent="keep">
     <fieldset :disabled="shut">
       <section class="page stack">
-        <div class="field">
-          <label for="question">The question, in one sentence</label>
-          <InputText id="question" v-model="ask.question" class="question" placeholder="Paper or bare?" />
-        </div>
-        <div class="grid4">
-          <div class="field">
-            <label for="product">What is cooked</label
-            ><InputText id="product" v-model="ask.product" placeholder="lamb shoulder" />
-          </div>
-          <div class="field">
-            <label for="cut">One piece is called</label><InputText id="cut" v-model="ask.cut" placeholder="shoulder" />
-          </div>
-          <div class="field">
-            <label for="species">Meat</label>
-            <Select
-              v-model="ask.species"
-              label-id="species"
-              :options="['red meat', 'poultry', 'fish']"
-              :disabled="shut"
-              data-testid="species"
-            />
-          </div>
-          <div class="field">
-            <label for="handling">Handled</label>
-            <Select
-              v-model="ask.handling"
-              label-id="handling"
-              :options="[
-                { label: 'whole muscle', value: 'intact' },
-                { label: 'injected or pierced', value: 'pierced' },
-                { label: 'minced', value: 'minced' },
-              ]"
-              option-label="label"
-              option-value="value"
-              :disabled="shut"
-            />
-          </div>
-        </div>
-        <h2>What is varied</h2>
-        <div class="grid4">
-          <div class="field wide2">
-            <label for="factor">The one thing that changes</label
-            ><InputText id="factor" v-model="ask.factor" placeholder="wrap" />
-          </div>
-          <div class="field wide2">
-            <label for="unit">It is set on each</label>
-            <Select
-              v-model="ask.unit"
-              label-id="unit"
-              :options="[
-                { label: 'cut (wrap, trim, rub)', value: 'cut' },
-                { label: 'pit run (heat, fuel, wood, set-up)', value: 'pit run' },
-                { label: 'holder run (hold)', value: 'holder run' },
-                { label: 'batch (brine)', value: 'batch' },
-              ]"
-              option-label="label"
-              option-value="value"
-              :disabled="shut"
-            />
-          </div>
-        </div>
-        <div v-for="(a, i) in ask.arms" :key="i" class="arm">
-          <ArmToken :place="i" />
-          <div class="field">
-            <label :for="`tag${i}`">Tag, 2 to 7 letters</label
-            ><InputText :id="`tag${i}`" v-model="a.tag" class="mono-input tag" maxlength="7" placeholder="PAPER" />
-          </div>
-          <div class="field">
-            <label :for="`level${i}`">What this arm does</label
-            ><InputText :id="`level${i}`" v-model="a.level" placeholder="paper at 165 F" />
-          </div>
-          <label class="row control"
-            ><RadioButton
-              :model-value="a.control"
-              :value="true"
-              :disabled="shut"
-              :input-id="`control${i}`"
-              @click="control(i)"
-            />
-            today's practice</label
-          >
-        </div>
-        <h2>What is held equal</h2>
-        <div v-for="(h, i) in ask.held" :key="i" class="row held">
-          <InputText v-model="h.name" aria-label="What" placeholder="pit" />
-          <InputText v-model="h.value" aria-label="Value" placeholder="250 F, Brick Pit" class="grow" />
-          <Button label="Take out" size="small" text @click="ask.held.splice(i, 1)" />
-        </div>
-        <div>
+        <div v-if="!frame && from === 0" class="row templates" role="group" aria-label="Usual questions">
+          <span class="soot small">A usual question</span>
           <Button
-            label="Hold another thing equal"
+            v-for="t in catalogue?.templates"
+            :key="t.key"
+            :label="t.ask.question"
             size="small"
             outlined
-            @click="ask.held.push({ name: '', value: '' })"
+            :data-testid="`template-${t.key}`"
+            @click="start({ ...t.ask, product: ask.product, cut: ask.cut })"
           />
         </div>
+        <p v-if="ask.follows_id" class="small">
+          Follows from
+          <RouterLink :to="`/trials/${ask.follows_id}/settle`">trial {{ ask.follows_id }}</RouterLink
+          >: what was held equal there, and the way it went on with, are held here.
+        </p>
+        <AskSentence />
+        <FactorTable />
+        <div class="halves">
+          <HeldList />
+          <AtHand />
+        </div>
+        <OutcomeTable />
         <div class="field">
           <label for="allergens">Allergens in any arm, for all tasters alike (comma between)</label>
           <InputText id="allergens" v-model="allergens" placeholder="mustard, milk" />
         </div>
       </section>
-      <aside class="board stack">
-        <h2>What decides</h2>
-        <p class="soot small">
-          Set the smallest difference that would change what you do. Within it, two arms are the same for your purposes.
-        </p>
-        <table>
-          <thead>
-            <tr>
-              <th>Outcome</th>
-              <th class="num-col">matters from</th>
-              <th>exact</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="o in catalogue?.outcomes" :key="o.key">
-              <td>
-                <label class="row tight">
-                  <Checkbox
-                    :model-value="!!chosen(o.key)"
-                    binary
-                    :input-id="`o-${o.key}`"
-                    :disabled="shut"
-                    @update:model-value="toggle(o.key, o.smallest_difference)"
-                  />
-                  <span
-                    >{{ o.name }}
-                    <span class="soot small">{{
-                      o.better === 'description' ? 'described only' : o.better === 'down' ? 'less is better' : ''
-                    }}</span></span
-                  >
-                </label>
-              </td>
-              <td class="num-col">
-                <span v-if="chosen(o.key) && o.better !== 'description'" class="row tight">
-                  <InputText
-                    v-model="chosen(o.key)!.smallest_difference as unknown as string"
-                    class="mono-input small-input"
-                    inputmode="decimal"
-                    :aria-label="`Smallest difference that matters, ${o.name}`"
-                  />
-                  <span class="soot small">{{ o.unit === '1 to 9' ? 'pts' : o.unit.split(' ')[0] }}</span>
-                </span>
-              </td>
-              <td>
-                <Checkbox
-                  v-if="chosen(o.key) && o.better !== 'description'"
-                  v-model="chosen(o.key)!.exact"
-                  binary
-                  :disabled="shut"
-                  :aria-label="`${o.name}: skewed, judge by exact sign flips`"
-                  title="Ranks or badly skewed values: judge by exact sign flips"
-                />
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-if="fault('outcomes')" class="small">{{ fault('outcomes')!.problem }}</p>
-        <template v-if="trial?.warnings.length">
-          <p v-for="w in trial.warnings" :key="w" class="warn triangle">{{ w }}</p>
-        </template>
+    </fieldset>
+    <aside class="board">
+      <AskReading />
+      <div class="keep strong-rule stack">
         <ProblemNote :problem="problem" />
         <p v-if="shut" class="soot">
           {{ trial?.revealed_at ? 'The codes are open, so the ask is shut.' : 'A pitmaster writes the ask.' }}
         </p>
-        <div v-else class="row">
+        <div class="row">
           <Button
+            v-if="!shut"
             type="submit"
             :label="trial ? 'Keep the ask' : 'Ask it, then match the cuts'"
             :loading="busy"
             data-testid="keep-ask"
           />
           <span v-if="saved" class="check" role="status">kept</span>
+          <template v-if="trial && isPitmaster">
+            <RouterLink class="small" :to="`/trials/new?copy=${trial.id}`">Copy this trial</RouterLink>
+            <RouterLink class="small" :to="`/trials/new?follow=${trial.id}`">Follow on from it</RouterLink>
+          </template>
         </div>
-      </aside>
-    </fieldset>
+      </div>
+    </aside>
   </form>
 </template>
 
 <style scoped>
+.ask {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 420px;
+}
 fieldset {
   border: 0;
   margin: 0;
   padding: 0;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 430px;
-  min-height: calc(100vh - 96px);
+  min-width: 0;
 }
 aside {
   border-left: var(--line-strong) solid var(--ink);
+  padding: 0;
+  position: sticky;
+  top: 0;
+  height: 100vh;
+  display: flex;
+  flex-direction: column;
+}
+.keep {
+  padding: 12px 16px;
+  gap: 8px;
+  max-height: 45vh;
+  overflow-y: auto;
 }
 .page {
   width: 100%;
 }
-.question {
-  font: 700 26px var(--font-head);
-}
-.grid4 {
-  display: grid;
-  grid-template-columns: repeat(4, 1fr);
-  gap: 12px;
-}
-.wide2 {
-  grid-column: span 2;
-}
-.arm {
-  display: grid;
-  grid-template-columns: 28px 130px 1fr auto;
-  gap: 12px;
-  align-items: end;
-}
-.control {
-  min-height: 42px;
-}
-.tag {
-  text-transform: uppercase;
-  font-weight: 700;
-  width: 100%;
-}
-.held .grow {
-  flex: 1;
-}
-.tight {
+.templates {
   gap: 8px;
-  flex-wrap: nowrap;
 }
-.small-input {
-  width: 70px;
-  text-align: right;
+.halves {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 24px;
 }
 @media (max-width: 900px) {
-  fieldset {
-    grid-template-columns: 1fr;
+  .ask,
+  .halves {
+    grid-template-columns: minmax(0, 1fr);
   }
   aside {
     border-left: 0;
     border-top: var(--line-strong) solid var(--ink);
-  }
-  .grid4 {
-    grid-template-columns: 1fr 1fr;
-  }
-  .arm {
-    grid-template-columns: 28px 110px 1fr;
-  }
-  .control {
-    grid-column: 2 / -1;
+    position: static;
+    height: auto;
   }
 }
 </style>

@@ -88,7 +88,7 @@ useKeys((key) => {
       <h2>Settled</h2>
       <p v-if="trials && settled.length === 0" class="soot">Nothing is settled yet.</p>
       <RouterLink v-for="t in settled" :key="t.id" class="rule line" :to="`/trials/${t.id}/settle`">
-        <VerdictBeam :word="t.settled!.rows.find((r) => r.process)?.process?.word" />
+        <VerdictBeam :word="t.settled!.rows.find((r) => r.pairs.length)?.pairs[0]?.process.word" />
         <span>
           <b class="head">{{ t.question }}</b>
           <span>{{ sentence(t.settled!.headline) }}</span>

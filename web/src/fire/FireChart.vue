@@ -159,7 +159,7 @@ const guide = (f: number) => (f - 32) / 1.8
         <div class="row tag">
           <ArmToken :place="l.i" :size="30" /> <b class="num">{{ l.arm.tag }}</b>
         </div>
-        <div class="small">{{ l.arm.level }}</div>
+        <div class="small">{{ l.arm.levels.join(', ') }}</div>
         <div class="small soot">{{ l.cuts.length ? l.cuts.map((c) => c.name).join(', ') : 'no cut in this cook' }}</div>
       </div>
       <div v-for="p in pits" :key="p.run.id" class="head" :style="{ height: `${pitH}px` }">

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { CutView } from '../api/schema.gen'
-import { useThisTrial, weighingAt } from '../trial/trial'
+import { dimensionOf, useThisTrial, weighingAt } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
-import { weight, weightDifference } from '../ui/units'
+import { fraction, length, weight, weightDifference } from '../ui/units'
 
-/** Every cut hangs from its pair's gambrel; bar length is weight from a true zero. */
-const props = defineProps<{ cuts: CutView[]; picked: number | null }>()
-const emit = defineEmits<{ pick: [CutView]; swap: [CutView] }>()
+/** Every cut hangs from its block's gambrel; bar length is weight from a true zero. */
+const props = defineProps<{ cuts: CutView[]; picked: number | null; over: string | null }>()
+const emit = defineEmits<{ pick: [CutView]; swap: [CutView]; drag: [PointerEvent, CutView] }>()
 const { armOf } = useThisTrial()
 
 const kg = (c: CutView) => weighingAt(c, 'trimmed')?.kg ?? null
@@ -17,14 +17,17 @@ const groups = computed(() => {
   for (const c of props.cuts) {
     const group = c.pair ? out.find((g) => g.pair === c.pair) : undefined
     if (group) group.cuts.push(c)
-    else out.push({ pair: c.pair, name: c.animal || (c.pair ? `Pair ${c.pair}` : ''), cuts: [c] })
+    else out.push({ pair: c.pair, name: c.animal || (c.pair ? `Block ${c.pair}` : ''), cuts: [c] })
   }
   return out
 })
 function apart(cuts: CutView[]): string {
-  const [a, b] = cuts.map(kg)
-  return cuts.length === 2 && a != null && b != null ? `${weightDifference(a - b)} apart` : ''
+  const all = cuts.map(kg)
+  return cuts.length > 1 && all.every((v) => v !== null)
+    ? `${weightDifference(Math.max(...(all as number[])) - Math.min(...(all as number[])))} apart`
+    : ''
 }
+const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
 </script>
 
 <template>
@@ -43,13 +46,28 @@ function apart(cuts: CutView[]): string {
             type="button"
             class="bar"
             :class="{ bare: kg(c) === null }"
-            :style="{ height: `${30 + 190 * ((kg(c) ?? most * 0.6) / most)}px` }"
+            :style="{
+              height: `${30 + 150 * ((kg(c) ?? most * 0.6) / most)}px`,
+              borderLeftWidth: cap(c) === null ? undefined : `${Math.max(3, Math.min(14, cap(c)! * 900))}px`,
+            }"
             :aria-label="`Pick ${c.name}`"
             @click="emit('pick', c)"
           >
             <b class="num">{{ c.name }}</b>
+            <span v-if="dimensionOf(c, 'thickness')" class="num">{{
+              length(dimensionOf(c, 'thickness')!.value).replace(' ', '\n')
+            }}</span>
+            <span v-if="cap(c) !== null" class="num small">{{ fraction(cap(c)!).replace(' in', '\ncap') }}</span>
           </button>
-          <button type="button" class="tag" :aria-label="`Swap ${c.name} to the other arm`" @click="emit('swap', c)">
+          <button
+            type="button"
+            class="tag"
+            :class="{ over: over === `cut ${c.id}` }"
+            :data-drop="`cut ${c.id}`"
+            :aria-label="`Swap ${c.name} to the next arm`"
+            @pointerdown="emit('drag', $event, c)"
+            @click="emit('swap', c)"
+          >
             <ArmToken v-if="armOf(c) >= 0" :place="armOf(c)" />
             <span v-else class="none">?</span>
           </button>
@@ -75,8 +93,8 @@ function apart(cuts: CutView[]): string {
   background: var(--board);
 }
 .gambrel {
-  flex: 1 0 112px;
-  max-width: 190px;
+  flex: 1 0 118px;
+  max-width: 240px;
   text-align: center;
 }
 .who {
@@ -91,55 +109,65 @@ function apart(cuts: CutView[]): string {
   padding-top: 10px;
 }
 .cut {
-  width: 54px;
+  width: 56px;
   display: flex;
   flex-direction: column;
   align-items: center;
 }
 .bar {
-  width: 46px;
+  width: 50px;
   border: 2.5px solid var(--arm);
   background: color-mix(in srgb, var(--arm) var(--arm-wash), var(--board));
-  clip-path: polygon(0 0, 100% 0, 100% calc(100% - 12px), 50% 100%, 0 calc(100% - 12px));
-  border-bottom-width: 14px;
-  padding: 8px 0 0;
-  display: flex;
-  justify-content: center;
+  clip-path: polygon(0 0, 100% 0, 100% calc(100% - 10px), 50% 100%, 0 calc(100% - 10px));
+  padding: 6px 0;
   cursor: pointer;
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  gap: 3px;
+  white-space: pre-line;
+  line-height: 1.1;
 }
 .bar.bare {
   border-style: dashed;
-  border-bottom-width: 2.5px;
   background: none;
-  clip-path: none;
 }
 .picked .bar {
-  background: color-mix(in srgb, var(--arm) 35%, var(--board));
-  box-shadow: inset 0 0 0 3px var(--arm);
+  outline: 3px solid var(--focus);
+  clip-path: none;
 }
 .tag {
-  border: 0;
   background: none;
-  cursor: pointer;
-  min-width: 48px;
+  border: 0;
+  border-left: 2px solid var(--arm);
+  padding: 8px 0 2px;
   min-height: 48px;
+  min-width: 44px;
+  cursor: grab;
+  touch-action: none;
   display: grid;
   place-items: center;
+}
+.tag {
+  border-left: 0;
+}
+.tag.over {
+  background: var(--trough);
 }
 .none {
   border: 2px dashed var(--edge);
   width: 28px;
   height: 30px;
-  line-height: 28px;
+  display: grid;
+  place-items: center;
+  font-weight: 700;
 }
 .weight {
-  font-size: 13px;
-  font-weight: 700;
-  line-height: 1.2;
+  font: 700 13px/1.15 var(--font-num);
   white-space: pre-line;
 }
 .apart {
-  font-size: 13px;
   color: var(--soot);
+  font-size: 13px;
 }
 </style>

@@ -1,305 +1,323 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import InputText from 'primevue/inputtext'
-import SelectButton from 'primevue/selectbutton'
-import { computed, nextTick, reactive, ref, watch } from 'vue'
+import { computed, onMounted, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { CutView } from '../api/schema.gen'
-import { useThisTrial, weighingAt } from '../trial/trial'
-import ArmName from '../ui/ArmName.vue'
-import GateLine from '../ui/GateLine.vue'
+import type { CutView, Mend, Place, TrialView } from '../api/schema.gen'
+import FindingList from '../trial/FindingList.vue'
+import { useThisTrial } from '../trial/trial'
+import { useDrag } from '../ui/drag'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { sentence, typedWeight, weight, weightDifference, weightHint } from '../ui/units'
+import { dateTime } from '../ui/time'
+import ArmLanes from './ArmLanes.vue'
+import ArmsAlike from './ArmsAlike.vue'
+import CookDayForm from './CookDayForm.vue'
+import CutSlip from './CutSlip.vue'
+import DivideDialog from './DivideDialog.vue'
+import GrateMap from './GrateMap.vue'
 import HangingRail from './HangingRail.vue'
-import { useResolution } from './resolution'
 
 const { trial, set, armOf, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
+const route = useRoute()
+const router = useRouter()
 const cuts = computed(() => trial.value.cuts)
 const picked = ref<number | null>(null)
 const cut = computed(() => cuts.value.find((c) => c.id === picked.value) ?? null)
-const resolution = useResolution()
-
-const slip = reactive({
-  name: '',
-  pair: '',
-  animal: '',
-  side: '',
-  batch: '',
-  bought: '',
-  trimmed: '',
-  arm_id: null as number | null,
+const dividing = ref<CutView | null>(null)
+const addingDay = ref(false)
+onMounted(() => {
+  const asked = Number(route.query.cut) // from the code on a label
+  if (cuts.value.some((c) => c.id === asked)) picked.value = asked
 })
-const arms = computed(() => trial.value.ask.arms.map((a) => ({ label: a.tag, value: a.id })))
 
-/** A weight in the reader's units; only a changed text is a new weighing. */
-function shownAt(c: CutView | null, stage: 'bought' | 'trimmed'): string {
-  const w = c && weighingAt(c, stage)
-  return w ? typedWeight(w) : ''
+const ids = { params: { path: { id: 0 } } }
+const here = () => ({ ...ids, params: { path: { id: trial.value.id } } })
+async function act(call: () => Promise<TrialView>) {
+  if (!shut.value) set(await run(call))
 }
-function lift(c: CutView | null) {
-  picked.value = c?.id ?? null
-  problem.value = null
-  Object.assign(slip, {
-    name: c?.name ?? '',
-    pair: c?.pair ?? '',
-    animal: c?.animal ?? '',
-    side: c?.side ?? '',
-    batch: c?.batch ?? '',
-    arm_id: c?.arm_id ?? null,
-    bought: shownAt(c, 'bought'),
-    trimmed: shownAt(c, 'trimmed'),
-  })
-}
-watch(
-  () => trial.value.id,
-  () => lift(null),
-)
+const drawArms = () => act(() => ok(api.POST('/api/trials/{id}/allotment', here())))
+const drawPlaces = () => act(() => ok(api.POST('/api/trials/{id}/places/draw', here())))
+const pairUp = () => act(() => ok(api.POST('/api/trials/{id}/blocks', here())))
+const putPlaces = (places: Place[]) =>
+  act(() => ok(api.PUT('/api/trials/{id}/places', { ...here(), body: { places } })))
 
-async function keep() {
-  const id = picked.value
-  const body = {
-    name: slip.name,
-    pair: slip.pair,
-    animal: slip.animal,
-    side: slip.side,
-    batch: slip.batch,
-    arm_id: slip.arm_id,
-  }
-  const before = new Set(cuts.value.map((c) => c.id))
-  const old = cut.value
-  // A cut on the table can still be weighed; only a changed tag is sent.
-  if (!old || Object.entries(body).some(([k, v]) => old[k as keyof typeof body] !== v)) {
-    const v = await run(() =>
-      id === null
-        ? ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body }))
-        : ok(api.PUT('/api/cuts/{id}', { params: { path: { id } }, body })),
-    )
-    if (!v) return
-    set(v)
-  }
-  const at = id ?? cuts.value.find((c) => !before.has(c.id))!.id
-  picked.value = at
-  for (const stage of ['bought', 'trimmed'] as const) {
-    const c = trial.value.cuts.find((c) => c.id === at)!
-    if (!slip[stage].trim() || slip[stage].trim() === shownAt(c, stage)) continue
-    const w = await run(() =>
-      ok(
-        api.POST('/api/cuts/{id}/weighings', {
-          params: { path: { id: at } },
-          body: { stage, weight: slip[stage], resolution: resolution.value },
-        }),
-      ),
-    )
-    if (!w) return
-    set(w)
-  }
-  // The next cut follows by itself; a new one after a new one.
-  const next = id === null ? null : (cuts.value[cuts.value.findIndex((c) => c.id === id) + 1] ?? null)
-  const pair = id === null ? nextPair(slip.pair) : ''
-  lift(next)
-  if (id === null) slip.pair = pair
-  await nextTick()
-  document.getElementById(next ? 'cut-trimmed' : 'cut-name')?.focus()
+/** Puts a cut into an arm; one of its block that is there takes its old arm. */
+function put(c: CutView, arm: number) {
+  if (c.arm_id === arm) return
+  const moves = [{ cut_id: c.id, arm_id: arm }]
+  const twin = c.pair ? cuts.value.find((t) => t.pair === c.pair && t.id !== c.id && t.arm_id === arm) : undefined
+  if (twin && c.arm_id !== null) moves.push({ cut_id: twin.id, arm_id: c.arm_id })
+  void act(() => ok(api.PUT('/api/trials/{id}/arms', { ...here(), body: { moves } })))
 }
-
-/** After the second cut of a pair the next number is offered. */
-function nextPair(pair: string): string {
-  const n = cuts.value.filter((c) => c.pair === pair).length
-  return n < 2 ? pair : /^\d+$/.test(pair) ? String(Number(pair) + 1) : ''
+function swap(c: CutView) {
+  const arms = trial.value.ask.arms
+  put(c, arms[(armOf(c) + 1) % arms.length]!.id)
 }
-
-async function takeOut() {
-  const id = picked.value!
-  const v = await run(() =>
-    ok(api.POST('/api/cuts/{id}/void', { params: { path: { id } }, body: { why: 'taken out in Match' } })),
+/** Two cuts change arms. */
+function exchange(a: CutView, b: CutView) {
+  if (a.id === b.id || a.arm_id === b.arm_id || a.arm_id === null || b.arm_id === null) return
+  const moves = [
+    { cut_id: a.id, arm_id: b.arm_id },
+    { cut_id: b.id, arm_id: a.arm_id },
+  ]
+  void act(() => ok(api.PUT('/api/trials/{id}/arms', { ...here(), body: { moves } })))
+}
+/** A place holds one cut: the one that lies there takes the other's place. */
+function place(c: CutView, run: number, position: string) {
+  const places: Place[] = [{ cut_id: c.id, pit_run_id: run, position }]
+  const other = cuts.value.find(
+    (o) => o.id !== c.id && o.placement?.pit_run_id === run && o.placement.position === position,
   )
-  if (v) {
-    set(v)
-    lift(null)
-  }
+  if (other && c.placement?.pit_run_id)
+    places.push({ cut_id: other.id, pit_run_id: c.placement.pit_run_id, position: c.placement.position })
+  else if (other) return
+  void putPlaces(places)
 }
-
-/** Moves a cut to the other arm; its twin moves the other way. */
-async function swap(c: CutView) {
-  if (shut.value) return
-  const ids = trial.value.ask.arms.map((a) => a.id)
-  const other = ids[armOf(c) === 0 ? 1 : 0]!
-  const twin = c.pair ? cuts.value.find((t) => t.pair === c.pair && t.id !== c.id) : undefined
-  const move = (cut: CutView, arm_id: number) =>
-    ok(
-      api.PUT('/api/cuts/{id}', {
-        params: { path: { id: cut.id } },
-        body: { name: cut.name, pair: cut.pair, animal: cut.animal, side: cut.side, batch: cut.batch, arm_id },
-      }),
+function drop(c: CutView, target: string) {
+  const [what, id, position] = target.split(' ')
+  if (what === 'arm') put(c, Number(id))
+  if (what === 'cut')
+    exchange(
+      c,
+      cuts.value.find((x) => x.id === Number(id))!,
     )
-  const v = await run(async () => {
-    const first = await move(c, other)
-    return twin
-      ? await move(
-          twin,
-          ids.find((i) => i !== other)!,
-        )
-      : first
-  })
-  set(v)
-  if (picked.value !== null) lift(cuts.value.find((x) => x.id === picked.value) ?? null)
+  if (what === 'place') place(c, Number(id), position!)
 }
+const { start, dragged, at, over } = useDrag<CutView>(drop)
+const began = (e: PointerEvent, c: CutView) => !shut.value && start(e, c)
 
+async function mend(m: Mend) {
+  if (m.ask) set(await run(() => ok(api.PUT('/api/trials/{id}/ask', { ...here(), body: m.ask! }))))
+  else if (m.places.length) await putPlaces(m.places)
+  else if (m.redraw === 'arms') await drawArms()
+  else if (m.redraw === 'places') await drawPlaces()
+}
+const keepFinding = (key: string, why: string) =>
+  act(() => ok(api.POST('/api/trials/{id}/kept', { ...here(), body: { key, why } })))
+const unkeep = (id: number) =>
+  act(() => ok(api.POST('/api/kept/{id}/void', { params: { path: { id } }, body: { why: 'taken back' } })))
+
+const leastMoves = computed(() => trial.value.findings.flatMap((f) => f.mends).find((m) => m.places.length))
+const fields: Record<string, string> = { w: 'trimmed', b: 'bought', t: 'thickness', f: 'fat', c: 'cold' }
 useKeys((key) => {
-  const at = cuts.value.findIndex((c) => c.id === picked.value)
-  if (key === 'ArrowRight' || key === 'ArrowDown')
-    return (lift(cuts.value[Math.min(at + 1, cuts.value.length - 1)] ?? null), true)
-  if (key === 'ArrowLeft' || key === 'ArrowUp') return (lift(cuts.value[Math.max(at - 1, 0)] ?? null), true)
-  if (key === 'x' && cut.value) return (void swap(cut.value), true)
+  const i = cuts.value.findIndex((c) => c.id === picked.value)
+  const pick = (n: number) => (picked.value = cuts.value[Math.max(0, Math.min(n, cuts.value.length - 1))]?.id ?? null)
+  if (key === 'ArrowRight' || key === 'ArrowDown') return (pick(i + 1), true)
+  if (key === 'ArrowLeft' || key === 'ArrowUp') return (pick(i - 1), true)
+  if (fields[key]) {
+    const field = document.getElementById(`cut-${fields[key]}`) as HTMLInputElement | null
+    return (field?.focus(), field?.select(), true)
+  }
+  if (key === 'd' && !shut.value) return (void drawArms(), true)
+  if (key === 'm' && leastMoves.value) return (void mend(leastMoves.value), true)
+  if (!cut.value || shut.value) return
+  if (key === 'x') return (swap(cut.value), true)
+  const arm = trial.value.ask.arms[Number(key) - 1]
+  if (arm) return (put(cut.value, arm.id), true)
 })
 
-const lines = computed(() => trial.value.balance.arms.map((a) => ({ mean: a.mean_kg, values: a.kg })))
+const runs = computed(() => trial.value.cooks.flatMap((cook, i) => cook.runs.map((run) => ({ cook, run, day: i + 1 }))))
 const headline = computed(() => {
-  const pairs = new Set(cuts.value.map((c) => c.pair).filter(Boolean)).size
   const n = cuts.value.length
-  return n === 0
-    ? 'Hang the first cut.'
-    : `${n} ${n === 1 ? 'cut' : 'cuts'}, ${pairs} ${pairs === 1 ? 'pair' : 'pairs'}, two arms.`
+  if (n === 0) return 'Hang the first cut.'
+  const blocks = new Set(cuts.value.map((c) => c.pair).filter(Boolean)).size
+  const arms = trial.value.ask.arms.length
+  const count = (k: number, one: string) => `${k} ${one}${k === 1 ? '' : 's'}`
+  return `${count(n, trial.value.ask.cut)}, ${count(blocks, arms === 2 ? 'pair' : 'block')}, ${count(arms, 'arm')}.`
 })
+const alone = computed(() => cuts.value.filter((c) => !c.pair).length)
+const last = computed(() => trial.value.draws[0])
 </script>
 
 <template>
   <div class="two">
     <section>
       <div class="page head">
-        <h1>{{ headline }}</h1>
-        <p class="soot">Two of a pair go to different arms. Tap a tag to swap the pair.</p>
+        <div>
+          <h1>{{ headline }}</h1>
+          <p class="soot">
+            Alike cuts of a block go to different arms. Tap a tag to move it on, drag it to exchange two, or press an
+            arm's number.
+          </p>
+        </div>
+        <div class="row no-print">
+          <Button
+            v-if="!shut && alone >= trial.ask.arms.length && trial.ask.arms.length > 1"
+            label="Match the loose cuts"
+            size="small"
+            outlined
+            :loading="busy"
+            data-testid="pair-up"
+            @click="pairUp"
+          />
+          <RouterLink v-if="cuts.length" :to="`/trials/${trial.id}/labels`" class="small">Labels to stick</RouterLink>
+        </div>
       </div>
-      <HangingRail :cuts="cuts" :picked="picked" @pick="lift" @swap="swap" />
-      <form class="trough slip" @submit.prevent="keep">
+      <HangingRail
+        :cuts="cuts"
+        :picked="picked"
+        :over="over"
+        @pick="(c) => (picked = c.id)"
+        @swap="swap"
+        @drag="began"
+      />
+      <p v-for="d in trial.divided" :key="d.id" class="small divided">
+        <b class="num">{{ d.name }}</b> was divided into
+        {{
+          cuts
+            .filter((c) => c.parent_id === d.id)
+            .map((c) => c.name)
+            .join(', ')
+        }}.
+      </p>
+      <ArmLanes :cuts="cuts" :picked="picked" :over="over" @pick="(c) => (picked = c.id)" @put="put" @drag="began" />
+      <div class="trough bench">
+        <CutSlip v-model="picked" @divide="(c) => (dividing = c)" />
+      </div>
+      <div class="trough maps">
         <div class="row">
-          <h2>{{ cut ? `${trial.ask.cut} ${cut.name}` : 'Hang a cut' }}</h2>
-          <Button v-if="cut" label="Hang another cut" size="small" outlined @click="lift(null)" />
-          <Button v-if="cut && !shut" label="Take out" size="small" text @click="takeOut" />
-          <label class="row push small"
-            >Scale step <InputText v-model="resolution" class="mono-input step" aria-label="Scale step"
-          /></label>
+          <h2>Where they lie</h2>
+          <Button
+            v-if="runs.length && cuts.length && !shut"
+            label="Draw the places"
+            size="small"
+            outlined
+            :loading="busy"
+            data-testid="draw-places"
+            @click="drawPlaces"
+          />
+          <Button
+            v-if="!shut && !addingDay"
+            label="Add a cook day"
+            size="small"
+            outlined
+            data-testid="new-day"
+            @click="addingDay = true"
+          />
+          <span v-if="cut && runs.length && !shut" class="soot small">Tap a place for {{ cut.name }}.</span>
         </div>
-        <ProblemNote :problem="problem" />
-        <div class="fields">
-          <div class="field">
-            <label for="cut-name">Name</label
-            ><InputText id="cut-name" v-model="slip.name" class="mono-input" placeholder="1L" :disabled="shut" />
-          </div>
-          <div class="field">
-            <label for="cut-pair">Pair</label
-            ><InputText id="cut-pair" v-model="slip.pair" class="mono-input" placeholder="1" :disabled="shut" />
-          </div>
-          <div class="field">
-            <label for="cut-animal">Animal</label
-            ><InputText id="cut-animal" v-model="slip.animal" placeholder="Lamb 1" :disabled="shut" />
-          </div>
-          <div class="field">
-            <label for="cut-side">Side</label
-            ><InputText id="cut-side" v-model="slip.side" placeholder="left" :disabled="shut" />
-          </div>
-          <div v-if="trial.ask.unit === 'batch'" class="field">
-            <label for="cut-batch">Batch</label><InputText id="cut-batch" v-model="slip.batch" :disabled="shut" />
-          </div>
-          <div class="field weigh">
-            <label for="cut-bought">Bought weight</label
-            ><InputText
-              id="cut-bought"
-              v-model="slip.bought"
-              class="mono-input"
-              :placeholder="weightHint()"
-              :disabled="shut"
-            />
-          </div>
-          <div class="field weigh">
-            <label for="cut-trimmed">Trimmed weight</label
-            ><InputText
-              id="cut-trimmed"
-              v-model="slip.trimmed"
-              class="mono-input"
-              :placeholder="weightHint()"
-              :disabled="shut"
-            />
-          </div>
-          <div class="field">
-            <span class="label">Arm</span
-            ><SelectButton
-              v-model="slip.arm_id"
-              :options="arms"
-              option-label="label"
-              option-value="value"
-              aria-label="Arm"
-              :disabled="shut"
-            />
-          </div>
-          <Button v-if="!shut" type="submit" :loading="busy" data-testid="keep-cut"
-            >{{ cut ? 'Keep' : 'Hang it' }} <KeyCap>Enter</KeyCap></Button
-          >
+        <CookDayForm v-if="addingDay" @added="addingDay = false" />
+        <div class="grates">
+          <GrateMap
+            v-for="r in runs"
+            :key="r.run.id"
+            v-bind="r"
+            :picked="picked"
+            :over="over"
+            @pick="(c) => (picked = c.id)"
+            @put="(t) => cut && drop(cut, t)"
+            @drag="began"
+          />
         </div>
-      </form>
-    </section>
-    <aside class="stack side">
-      <h2>Are the arms alike?</h2>
-      <div>
-        <b>Trimmed weight</b> <span class="soot small">within {{ weightDifference(trial.balance.gate_kg) }}</span>
-        <GateLine :arms="lines" :gate="trial.balance.gate_kg" />
-        <div v-for="(a, i) in trial.balance.arms" :key="i" class="row mean">
-          <ArmName :place="i" :tag="trial.ask.arms[i]!.tag" /> <span class="soot small">{{ a.cuts }} cuts</span>
-          <b class="num push">{{ a.mean_kg === null ? '–' : weight(a.mean_kg) }}</b>
-        </div>
-        <div v-if="trial.balance.difference_kg !== null" class="row mean rule" data-testid="difference">
-          <span :class="trial.balance.alike ? 'check' : 'triangle apart'">{{
-            trial.balance.alike ? 'alike' : 'apart'
-          }}</span>
-          <b class="num big push">{{ weightDifference(trial.balance.difference_kg) }}</b>
-        </div>
+        <p v-if="runs.length === 0 && !addingDay" class="soot">
+          No cook day yet. With one, every cut gets a place on the grate, so that no arm has the hot end.
+        </p>
       </div>
-      <p v-for="w in trial.balance.warnings" :key="w" class="warn triangle">{{ sentence(w) }}</p>
+    </section>
+    <aside class="side">
+      <ArmsAlike />
+      <section class="stack tight strong-rule findings">
+        <h2>What stands in the way</h2>
+        <p v-if="trial.findings.length === 0" class="check" data-testid="nothing">Nothing. The arms are alike.</p>
+        <FindingList
+          :findings="trial.findings"
+          :kept="trial.kept"
+          :shut="shut"
+          :elsewhere="`/trials/${trial.id}/ask`"
+          @mend="mend"
+          @keep="keepFinding"
+          @unkeep="unkeep"
+        />
+        <ProblemNote :problem="problem" />
+      </section>
+      <section class="draw strong-rule stack tight no-print">
+        <div class="row">
+          <Button v-if="!shut" :loading="busy" data-testid="draw-arms" @click="drawArms"
+            >{{ last ? 'Draw again' : 'Draw the arms' }} <KeyCap>D</KeyCap></Button
+          >
+          <Button outlined @click="router.push(`/trials/${trial.id}/plan`)">On to Plan</Button>
+        </div>
+        <p v-if="last" class="small" data-testid="last-draw">
+          Drawn by lot: {{ last.qualified }} of {{ last.looked.toLocaleString('en') }} ways lie within a quarter of a
+          standard deviation{{ last.all_seen ? '' : ' of those looked at' }}; this one {{ last.max_smd.toFixed(2) }},
+          the best {{ last.best_smd.toFixed(2) }}.
+          <span v-if="trial.moved.length"> Moved by hand since: {{ trial.moved.join(', ') }}.</span>
+        </p>
+        <details v-if="trial.draws.length">
+          <summary class="small">
+            {{ trial.draws.length }} {{ trial.draws.length === 1 ? 'draw' : 'draws' }} on record
+          </summary>
+          <p v-for="(d, i) in trial.draws" :key="d.id" class="small num">
+            {{ trial.draws.length - i }}. {{ d.by }}, {{ dateTime(d.at) }}, {{ d.max_smd.toFixed(2) }} sd, seed
+            {{ d.seed }}
+          </p>
+        </details>
+      </section>
     </aside>
   </div>
+  <div v-if="dragged && at" class="ghost num" :style="{ left: `${at.x}px`, top: `${at.y}px` }">{{ dragged.name }}</div>
+  <DivideDialog v-model="dividing" />
 </template>
 
 <style scoped>
 .head {
   padding-bottom: 8px;
   max-width: none;
+  display: flex;
+  justify-content: space-between;
+  align-items: end;
+  gap: 16px;
 }
-.slip {
+.two > section {
+  min-width: 0;
+}
+.bench,
+.maps {
   border-top: var(--line-strong) solid var(--ink);
+}
+.maps {
   display: flex;
   flex-direction: column;
-  gap: 10px;
+  gap: 12px;
 }
-.step {
-  width: 90px;
-}
-.fields {
+.grates {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
-  align-items: end;
+  gap: 24px;
 }
-.fields :deep(input) {
-  width: 84px;
-}
-.fields #cut-animal {
-  width: 150px;
-}
-.fields .weigh :deep(input) {
-  width: 172px;
+.divided {
+  padding: 4px 16px;
+  background: var(--board);
 }
 .side {
   padding: 16px;
 }
-.mean {
-  padding: 6px 0;
+.tight {
+  gap: 10px;
 }
-.apart {
-  color: var(--watch);
+.findings,
+.draw {
+  margin-top: 16px;
+  padding-top: 12px;
+}
+.ghost {
+  position: fixed;
+  z-index: 50;
+  pointer-events: none;
+  transform: translate(-50%, -130%);
+  background: var(--ink);
+  color: var(--board);
+  padding: 4px 10px;
   font-weight: 700;
+}
+@media (max-width: 900px) {
+  .head {
+    flex-direction: column;
+    align-items: start;
+  }
 }
 </style>

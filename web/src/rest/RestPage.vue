@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import InputText from 'primevue/inputtext'
@@ -14,6 +15,7 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import { system, temperature } from '../ui/units'
 import WeightCell from '../ui/WeightCell.vue'
 import FinalTemperature from './FinalTemperature.vue'
+import MeasureCell from './MeasureCell.vue'
 
 const { trial, set, armOf, shut } = useThisTrial()
 const { isPitmaster } = useSession()
@@ -31,6 +33,15 @@ const columns: [keyof CutView['account'], string][] = [
   ['cooked_yield_rested', 'Cooked yield of trimmed'],
   ['edible_yield', 'Edible of bought'],
 ]
+const { data: catalogue } = useQuery({ queryKey: ['catalogue'], queryFn: () => ok(api.GET('/api/catalogue')) })
+/** Outcomes that no scale, clock or ballot gives. */
+const byHand = computed(() =>
+  trial.value.ask.outcomes.flatMap((o) => {
+    if (o.own) return [{ key: o.key, name: o.own.name, unit: o.own.unit }]
+    const d = catalogue.value?.outcomes.find((d) => d.key === o.key)
+    return d?.kind === 'hand' ? [{ key: o.key, name: d.name, unit: d.unit }] : []
+  }),
+)
 const prepped = computed(() => trial.value.cuts.some((c) => weighingAt(c, 'prepped')))
 const all = computed(() =>
   prepped.value
@@ -108,6 +119,7 @@ async function keepReason() {
             <th>Off the pit</th>
             <th>After the rest</th>
             <th>Edible</th>
+            <th v-for="o in byHand" :key="o.key">{{ o.name }}, {{ o.unit }}</th>
             <th>Final internal temperature</th>
             <th>Gate</th>
           </tr>
@@ -121,6 +133,9 @@ async function keepReason() {
             <td><WeightCell :cut="c" stage="off" label="Weight off the pit" /></td>
             <td><WeightCell :cut="c" stage="rested" label="Weight after the rest" /></td>
             <td><WeightCell :cut="c" stage="edible" label="Edible weight" /></td>
+            <td v-for="o in byHand" :key="o.key">
+              <MeasureCell :cut="c" :outcome="o.key" :name="o.name" :unit="o.unit" />
+            </td>
             <td><FinalTemperature :cut="c" /></td>
             <td class="gate">
               <span v-if="c.finding === 'met'" class="check">minimum met</span>
@@ -153,6 +168,16 @@ async function keepReason() {
               <b class="num">{{ c.name }}</b>
             </td>
             <td><ArmName v-if="armOf(c) >= 0" :place="armOf(c)" :tag="trial.ask.arms[armOf(c)]!.tag" /></td>
+            <td v-for="[key] in all" :key="key">
+              <span class="num figure">{{ percent(c.account[key]) }}</span>
+              <span class="num soot small">{{ sure(c.account[key]) }}</span>
+            </td>
+          </tr>
+          <tr v-for="c in trial.divided" :key="c.id" :data-testid="`whole-${c.name}`">
+            <td>
+              <b class="num">{{ c.name }}</b>
+            </td>
+            <td class="small">its parts, added up</td>
             <td v-for="[key] in all" :key="key">
               <span class="num figure">{{ percent(c.account[key]) }}</span>
               <span class="num soot small">{{ sure(c.account[key]) }}</span>

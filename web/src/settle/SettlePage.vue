@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, ok, Refused } from '../api/client'
-import type { Row, Side } from '../api/schema.gen'
+import type { Pair, Row, Side } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
@@ -31,14 +31,16 @@ function mean(r: Row, v: number | null): string {
   return r.outcome.unit === 'h' ? span(v) : v.toFixed(1)
 }
 /** The two levels, never mixed: each with its own line and its own word. */
-function sides(r: Row): [string, Side][] {
-  return r.pieces
+function sides(p: Pair): [string, Side][] {
+  return p.pieces
     ? [
-        ['the process', r.process!],
-        ['these pieces', r.pieces],
+        ['the process', p.process],
+        ['these pieces', p.pieces],
       ]
-    : [['the process', r.process!]]
+    : [['the process', p.process]]
 }
+const two = computed(() => trial.value.ask.arms.length === 2)
+const counted = computed(() => [...new Set(result.value?.rows.flatMap((r) => r.pairs.map((p) => p.unit)))].join(' or '))
 function amount(r: Row, s: Side): string {
   return s.estimate === null ? '' : signed(s.estimate, digits(r))
 }
@@ -64,7 +66,7 @@ function interval(r: Row, s: Side): string {
           {{ result.rests_on }} <span v-if="trial.reveal_reason">Codes opened early: {{ trial.reveal_reason }}.</span>
         </p>
       </div>
-      <div class="heads small">
+      <div v-if="two" class="heads small">
         <span class="soot">Verdict, and the arm averages</span>
         <span class="dir"
           ><span>◀ {{ tag(1) }}</span
@@ -74,15 +76,15 @@ function interval(r: Row, s: Side): string {
       </div>
       <article v-for="r in result.rows" :key="r.outcome.key" class="outcome" :data-testid="`outcome-${r.outcome.key}`">
         <div>
-          <div class="row nowrap">
-            <VerdictBeam v-if="r.process" :word="r.process.word" />
-            <h2 class="word">{{ r.process ? verdict(r.process) : 'Described only' }}</h2>
+          <div v-if="r.pairs.length < 2" class="row nowrap">
+            <VerdictBeam v-if="r.pairs[0]" :word="r.pairs[0].process.word" />
+            <h2 class="word">{{ r.pairs[0] ? verdict(r.pairs[0].process) : 'Described only' }}</h2>
           </div>
           <p class="small">
             <b class="gap">{{ r.outcome.name }}</b>
             <span class="soot"
               >{{ r.outcome.unit }}{{ r.outcome.better === 'down' ? ', less is better' : ''
-              }}{{ r.process ? `, matters from ${r.smallest_difference}` : '' }}</span
+              }}{{ r.pairs.length ? `, matters from ${r.smallest_difference}` : '' }}</span
             >
           </p>
           <div class="row means">
@@ -91,21 +93,32 @@ function interval(r: Row, s: Side): string {
             >
           </div>
         </div>
-        <div v-if="r.process" class="lines">
-          <IntervalLine :row="r" :side="r.process" />
-          <IntervalLine v-if="r.pieces" :row="r" :side="r.pieces" thin />
-        </div>
-        <div v-if="r.process" class="figures">
-          <div v-for="[name, side] in sides(r)" :key="name" class="figure">
-            <span class="soot small">{{ name }}</span>
-            <b class="num">{{ amount(r, side) }}</b>
-            <span class="num small">{{ interval(r, side) }}</span>
-            <span class="small own">{{ side === r.pieces ? side.word : '' }}</span>
+        <div v-for="p in r.pairs" :key="`${p.a} ${p.b}`" class="pair" :data-testid="`pair-${tag(p.a)}-${tag(p.b)}`">
+          <div>
+            <div v-if="!two" class="row tight versus">
+              <ArmToken :place="p.b" :size="16" /><b>{{ tag(p.b) }}</b
+              ><span class="soot small">against</span><b>{{ tag(p.a) }}</b
+              ><ArmToken :place="p.a" :size="16" />
+            </div>
+            <IntervalLine :row="r" :side="p.process" />
+            <IntervalLine v-if="p.pieces" :row="r" :side="p.pieces" thin />
           </div>
-          <p v-if="r.process.too_small" class="small">Real, but too small to matter.</p>
-          <p v-if="r.process.exact" class="small soot">By exact sign flips.</p>
-          <p v-if="r.process.why" class="small">{{ r.process.why[0]!.toUpperCase() + r.process.why.slice(1) }}.</p>
-          <p v-if="r.process.need" class="small need">{{ r.process.need }}</p>
+          <div class="figures">
+            <div v-if="!two" class="row nowrap">
+              <VerdictBeam :word="p.process.word" />
+              <b class="word">{{ verdict(p.process) }}</b>
+            </div>
+            <div v-for="[name, side] in sides(p)" :key="name" class="figure">
+              <span class="soot small">{{ name }}</span>
+              <b class="num">{{ amount(r, side) }}</b>
+              <span class="num small">{{ interval(r, side) }}</span>
+              <span class="small own">{{ side === p.pieces ? side.word : '' }}</span>
+            </div>
+            <p v-if="p.process.too_small" class="small">Real, but too small to matter.</p>
+            <p v-if="p.process.exact" class="small soot">By exact sign flips.</p>
+            <p v-if="p.process.why" class="small">{{ p.process.why[0]!.toUpperCase() + p.process.why.slice(1) }}.</p>
+            <p v-if="p.process.need" class="small need">{{ p.process.need }}</p>
+          </div>
         </div>
       </article>
     </section>
@@ -117,11 +130,21 @@ function interval(r: Row, s: Side): string {
       <p v-for="l in result.limits" :key="l.text" :class="l.confound ? 'warn triangle' : 'dash'">
         {{ sentence(l.text) }}
       </p>
+      <h2>Go on from here</h2>
+      <div class="row">
+        <RouterLink
+          v-for="(a, i) in trial.ask.arms"
+          :key="a.id"
+          class="follow"
+          :to="`/trials/new?follow=${trial.id}&arm=${a.id}`"
+          ><ArmToken :place="i" :size="20" /> Follow on with {{ a.tag }}</RouterLink
+        >
+      </div>
       <h2>How it is judged</h2>
       <p class="small">
-        <b>The process</b> asks whether the next cook would show it again: each {{ trial.ask.unit }} counts once, in its
-        pair or cook. <b>These pieces</b> asks whether the panel told the pieces on the table apart: each taster counts
-        once. The ground between the posts is the difference you said does not matter.
+        <b>The process</b> asks whether the next cook would show it again: each {{ counted }} counts once, in its pair
+        or cook. <b>These pieces</b> asks whether the panel told the pieces on the table apart: each taster counts once.
+        The ground between the posts is the difference you said does not matter.
       </p>
       <p class="small">
         Clear winner: sure, and by at least what matters. Same for our purposes: surely within the posts. Leaning: more
@@ -149,6 +172,15 @@ function interval(r: Row, s: Side): string {
   gap: 14px;
   padding: 8px 16px;
   background: var(--board);
+}
+.pair {
+  grid-column: 2 / -1;
+  display: grid;
+  grid-template-columns: 340px minmax(0, 1fr);
+  gap: 14px;
+}
+.versus {
+  justify-content: space-between;
 }
 .heads {
   padding-bottom: 2px;
@@ -213,12 +245,22 @@ function interval(r: Row, s: Side): string {
 .side {
   padding: 16px;
 }
+.follow {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  min-height: 36px;
+}
 @media (max-width: 1100px) {
   .heads {
     display: none;
   }
-  .outcome {
-    grid-template-columns: 1fr;
+  .outcome,
+  .pair {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .pair {
+    grid-column: auto;
   }
 }
 </style>

@@ -11,7 +11,7 @@ import { trialKey } from './trial'
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
 const { trial, error, set, refresh } = useTrial(id)
-const step = computed(() => route.path.split('/').pop() ?? 'ask')
+const step = computed(() => (route.path.endsWith('labels') ? 'match' : (route.path.split('/').pop() ?? 'ask')))
 provide(trialKey, { trial, set, refresh })
 watchEffect(() => (title.value = trial.value?.ask.question ?? ''))
 onUnmounted(() => (title.value = ''))

@@ -22,3 +22,5 @@ export function useThisTrial() {
 }
 
 export const weighingAt = (c: CutView, stage: string) => c.weighings.find((w) => w.stage === stage)
+
+export const dimensionOf = (c: CutView, kind: string) => c.dimensions.find((d) => d.kind === kind)

@@ -18,7 +18,11 @@ const groups: [string, [string, string][]][] = [
     'Match',
     [
       ['← →', 'pick a cut'],
-      ['X', 'swap its pair between the arms'],
+      ['1 to 6', 'put it into an arm'],
+      ['X', 'move it to the next arm'],
+      ['W B T F C', 'its weight, bought weight, thickness, fat cap, cold temp'],
+      ['D', 'draw the arms'],
+      ['M', 'the least moves that clear the places'],
     ],
   ],
   [

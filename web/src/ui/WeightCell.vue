@@ -7,7 +7,7 @@ import type { CutView, WeighingInput } from '../api/schema.gen'
 import { useResolution } from '../match/resolution'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import CellProblem from './CellProblem.vue'
-import { typedWeight, weightHint } from './units'
+import { typedWeight, weightHint, withWeightUnit } from './units'
 
 /** One weight, kept on Enter or on leaving; Enter goes on to the next cut. */
 const props = defineProps<{ cut: CutView; stage: WeighingInput['stage']; label: string }>()
@@ -29,7 +29,7 @@ async function keep() {
       : ok(
           api.POST('/api/cuts/{id}/weighings', {
             params: { path: { id: props.cut.id } },
-            body: { stage: props.stage, weight: text.value, resolution: resolution.value },
+            body: { stage: props.stage, weight: withWeightUnit(text.value), resolution: resolution.value },
           }),
         ),
   )

@@ -37,6 +37,36 @@ export function weightDifference(kg: number): string {
   return system.value === 'C' ? `${Math.round(v * 1000)} g` : `${((v / poundKg) * 16).toFixed(1)} oz`
 }
 
+/** A length of a cut: tenths of an inch, eighths for a fat cap. */
+export function length(m: number): string {
+  return system.value === 'C' ? `${Math.round(m * 1000)} mm` : `${(m / 0.0254).toFixed(1)} in`
+}
+export function fraction(m: number): string {
+  if (system.value === 'C') return length(m)
+  const sixteenths = Math.round((m / 0.0254) * 16)
+  let [n, d] = [sixteenths % 16, 16]
+  while (n > 0 && n % 2 === 0) [n, d] = [n / 2, d / 2]
+  const whole = Math.floor(sixteenths / 16)
+  return `${whole || (n ? '' : '0')}${whole && n ? ' ' : ''}${n ? `${n}/${d}` : ''} in`
+}
+export function typedLength(d: { value: number; typed: string }, shown: (m: number) => string): string {
+  const metric = /\d\s*(mm|cm|m)$/i.test(d.typed)
+  return metric === (system.value === 'C') ? d.typed : shown(d.value)
+}
+export const lengthHint = () => (system.value === 'F' ? 'in' : 'mm')
+
+/** A bare number means the unit shown: "6 2 1/4" is 6 lb 2 1/4 oz, "3/8" is 3/8 in. */
+export function withWeightUnit(text: string): string {
+  const t = text.trim()
+  if (system.value === 'C') return /^[\d.,]+$/.test(t) ? `${t} kg` : t
+  const m = /^(\d+)\s+(\d+(?:[.,]\d+)?(?:\s+\d+\/\d+)?)$/.exec(t)
+  if (m) return `${m[1]} lb ${m[2]} oz`
+  return /^[\d.,]+$/.test(t) ? `${t} lb` : t
+}
+export function withLengthUnit(text: string): string {
+  return /^[\d.,\s/]+$/.test(text.trim()) && text.trim() ? `${text.trim()} ${lengthHint()}` : text
+}
+
 /** What was typed, where it was typed in the system shown; else converted. */
 export function typedWeight(w: { kg: number; typed: string }): string {
   const metric = /\d\s*(k?g|kilo)/i.test(w.typed)
@@ -47,10 +77,11 @@ export function typedTemperature(t: { c: number; typed: string }): string {
   return t.typed.toUpperCase().endsWith(system.value) ? t.typed : temperature(t.c)
 }
 
-/** The server's sentences carry {kg:2.41} and {dC:3.2} for the reader's units. */
+/** The server's sentences carry {kg:2.41}, {m:0.012} and {dC:3.2} for the reader's units. */
 export function sentence(text: string): string {
   return text
     .replace(/\{kg:([\d.]+)\}/g, (_, v) => weight(Number(v)))
+    .replace(/\{m:([\d.]+)\}/g, (_, v) => length(Number(v)))
     .replace(/\{dC:([\d.]+)\}/g, (_, v) => difference(Number(v)))
 }
 

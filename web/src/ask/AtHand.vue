@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext'
+import { computed } from 'vue'
+import { cents, money, useAskForm } from './ask'
+
+/** What a layout is fitted to. */
+const { ask } = useAskForm()
+const numbers = [
+  ['blocks', 'animals, racks or lots'],
+  ['block_size', 'alike cuts of each'],
+  ['cook_days', 'cook days'],
+  ['pits', 'pits'],
+  ['positions', 'places on one grate'],
+  ['tasters', 'tasters'],
+] as const
+const price = computed({
+  get: () => (ask.hand.cut_cents ? money(ask.hand.cut_cents) : ''),
+  set: (v: string) => (ask.hand.cut_cents = cents(v)),
+})
+</script>
+
+<template>
+  <section class="stack tight">
+    <h2>What is at hand</h2>
+    <div class="grid">
+      <label v-for="[key, words] in numbers" :key="key">
+        <InputText
+          v-model="ask.hand[key] as unknown as string"
+          class="mono-input"
+          inputmode="numeric"
+          :data-testid="`hand-${key}`"
+        />
+        <span>{{ words }}</span>
+      </label>
+      <label>
+        <InputText
+          v-model.lazy="price"
+          class="mono-input"
+          inputmode="decimal"
+          placeholder="41.50"
+          data-testid="price"
+        />
+        <span>price of one cut</span>
+      </label>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.tight {
+  gap: 6px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 6px 12px;
+}
+label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-size: var(--t-sm);
+}
+label :deep(input) {
+  width: 72px;
+  text-align: right;
+  font-weight: 700;
+}
+</style>

@@ -1,0 +1,249 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import RadioButton from 'primevue/radiobutton'
+import Select from 'primevue/select'
+import { computed } from 'vue'
+import type { Ask } from '../api/schema.gen'
+import ArmToken from '../ui/ArmToken.vue'
+import { known, offered, useAskForm } from './ask'
+
+/** Arms as rows, what is varied as columns. */
+const { ask, catalogue, shut } = useAskForm()
+
+const names = computed(() => {
+  const taken = ask.factors.map((f) => f.name)
+  return offered(catalogue.value)
+    .map((f) => f.name)
+    .filter((n) => !taken.includes(n))
+})
+const levelsOf = (f: number) =>
+  known(catalogue.value, ask.factors[f]!.name)
+    ?.levels.filter((l) => !l.retired)
+    .map((l) => l.value) ?? []
+
+/** A factor of the catalogue brings its kind, unit and what it is set on. */
+function named(f: number) {
+  const factor = ask.factors[f]!
+  const k = known(catalogue.value, factor.name ?? '')
+  if (k) Object.assign(factor, { kind: k.kind, unit: k.unit, set_on: k.set_on })
+}
+function addFactor() {
+  ask.factors.push({ name: '', kind: 'categorical', unit: '', set_on: 'cut' })
+  ask.arms.forEach((a) => a.levels.push(''))
+}
+function dropFactor(f: number) {
+  ask.factors.splice(f, 1)
+  ask.arms.forEach((a) => a.levels.splice(f, 1))
+}
+function addArm() {
+  ask.arms.push({ id: 0, tag: '', levels: ask.factors.map(() => ''), control: false })
+}
+function control(i: number) {
+  const was = ask.arms[i]!.control
+  ask.arms.forEach((a, n) => (a.control = n === i && !was))
+}
+const units: { label: string; value: Ask['factors'][number]['set_on'] }[] = [
+  { label: 'each cut', value: 'cut' },
+  { label: 'a pit run', value: 'pit run' },
+  { label: 'a holder run', value: 'holder run' },
+  { label: 'a batch', value: 'batch' },
+]
+const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
+  { label: 'in words', value: 'categorical' },
+  { label: 'in order', value: 'ordered' },
+  { label: 'a number', value: 'numeric' },
+]
+</script>
+
+<template>
+  <section>
+    <div class="row">
+      <h2>What is varied</h2>
+      <RouterLink to="/catalogue" class="small push">The catalogue of what can vary</RouterLink>
+    </div>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th class="who">Arm, and its tag</th>
+            <th v-for="(f, n) in ask.factors" :key="n" class="factor">
+              <div class="row nowrap">
+                <Select
+                  v-model="f.name"
+                  editable
+                  :options="names"
+                  :input-id="`factor${n}`"
+                  :aria-label="`What is varied, ${n + 1}`"
+                  placeholder="wrap"
+                  class="name"
+                  :disabled="shut"
+                  @change="named(n)"
+                />
+                <Button
+                  v-if="ask.factors.length > 1"
+                  label="×"
+                  text
+                  size="small"
+                  :aria-label="`Vary ${f.name || 'it'} no longer`"
+                  @click="dropFactor(n)"
+                />
+              </div>
+              <div class="row nowrap set">
+                <span>set on</span>
+                <Select
+                  v-model="f.set_on"
+                  :options="units"
+                  option-label="label"
+                  option-value="value"
+                  size="small"
+                  :aria-label="`${f.name} is set on`"
+                  :disabled="shut"
+                />
+                <Select
+                  v-model="f.kind"
+                  :options="kinds"
+                  option-label="label"
+                  option-value="value"
+                  size="small"
+                  :aria-label="`${f.name} is told`"
+                  :disabled="shut"
+                />
+                <InputText
+                  v-if="f.kind === 'numeric'"
+                  v-model="f.unit"
+                  size="small"
+                  class="unit"
+                  placeholder="F"
+                  :aria-label="`Unit of ${f.name}`"
+                />
+              </div>
+            </th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(a, i) in ask.arms" :key="i" :data-testid="`arm-${i}`">
+            <td>
+              <div class="row nowrap">
+                <ArmToken :place="i" />
+                <InputText
+                  :id="`tag${i}`"
+                  v-model="a.tag"
+                  class="mono-input tag"
+                  maxlength="7"
+                  placeholder="PAPER"
+                  :aria-label="`Tag of arm ${i + 1}, 2 to 7 letters`"
+                />
+              </div>
+            </td>
+            <td v-for="(f, n) in ask.factors" :key="n">
+              <div class="row nowrap">
+                <Select
+                  v-model="a.levels[n]"
+                  editable
+                  :options="levelsOf(n)"
+                  :input-id="`level${i}-${n}`"
+                  :aria-label="`${f.name || 'Level'} in arm ${i + 1}`"
+                  class="level"
+                  :disabled="shut"
+                />
+                <span v-if="f.kind === 'numeric'" class="soot">{{ f.unit }}</span>
+              </div>
+            </td>
+            <td>
+              <div class="row nowrap">
+                <label class="row nowrap control"
+                  ><RadioButton
+                    :model-value="a.control"
+                    :value="true"
+                    :disabled="shut"
+                    :input-id="`control${i}`"
+                    @click="control(i)"
+                  />
+                  <span>today's practice</span></label
+                >
+                <Button
+                  v-if="ask.arms.length > 1"
+                  label="×"
+                  text
+                  size="small"
+                  :aria-label="`Take ${a.tag || 'this arm'} out`"
+                  @click="ask.arms.splice(i, 1)"
+                />
+              </div>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <div class="row">
+      <Button
+        v-if="ask.arms.length < 6"
+        label="Add an arm"
+        size="small"
+        outlined
+        data-testid="add-arm"
+        @click="addArm"
+      />
+      <Button
+        v-if="ask.factors.length < 5"
+        label="Vary another thing"
+        size="small"
+        outlined
+        data-testid="add-factor"
+        @click="addFactor"
+      />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+.scroll {
+  overflow-x: auto;
+}
+.nowrap {
+  flex-wrap: nowrap;
+  gap: 8px;
+}
+.who {
+  width: 150px;
+}
+.factor {
+  min-width: 250px;
+  vertical-align: top;
+}
+.factor .row:first-child {
+  color: var(--ink);
+  font-size: var(--t-md);
+}
+.name {
+  flex: 1;
+  font-weight: 700;
+}
+.set {
+  gap: 4px;
+  padding: 4px 0;
+}
+.unit {
+  width: 52px;
+}
+.level {
+  width: 100%;
+  min-width: 150px;
+}
+.tag {
+  text-transform: uppercase;
+  font-weight: 700;
+  width: 108px;
+}
+.control {
+  font-size: var(--t-sm);
+  white-space: nowrap;
+}
+</style>

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { computed } from 'vue'
+import { offered, useAskForm } from './ask'
+
+const { ask, catalogue, shut } = useAskForm()
+const names = computed(() => {
+  const taken = [...ask.factors.map((f) => f.name), ...ask.held.map((h) => h.name)]
+  return offered(catalogue.value)
+    .map((f) => f.name)
+    .filter((n) => !taken.includes(n))
+})
+</script>
+
+<template>
+  <section class="stack tight">
+    <h2>What is held equal</h2>
+    <div v-for="(h, i) in ask.held" :key="i" class="held">
+      <Select
+        v-model="h.name"
+        editable
+        :options="names"
+        :input-id="`held${i}`"
+        :aria-label="`Held equal, ${i + 1}`"
+        placeholder="pit temperature"
+        :disabled="shut"
+      />
+      <InputText v-model="h.value" :aria-label="`Value of ${h.name || 'it'}`" placeholder="250 F" />
+      <Button
+        label="×"
+        text
+        size="small"
+        :aria-label="`Hold ${h.name || 'it'} equal no longer`"
+        @click="ask.held.splice(i, 1)"
+      />
+    </div>
+    <div>
+      <Button
+        label="Hold another thing equal"
+        size="small"
+        outlined
+        data-testid="add-held"
+        @click="ask.held.push({ name: '', value: '' })"
+      />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.tight {
+  gap: 6px;
+}
+.held {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) auto;
+  gap: 6px;
+}
+</style>

@@ -1,0 +1,254 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { computed } from 'vue'
+import type { Ask, Chosen } from '../api/schema.gen'
+import { useAskForm } from './ask'
+
+/** What decides: the gate of each outcome, where it comes from, and its weight for each who it is for. */
+const { ask, catalogue, shut } = useAskForm()
+
+const chosen = (key: string) => ask.outcomes.find((o) => o.key === key)
+const own = computed(() => ask.outcomes.filter((o) => o.own))
+const earlier = computed(() => catalogue.value?.own.filter((o) => !chosen(o.key)) ?? [])
+function toggle(key: string, smallest: number) {
+  const at = ask.outcomes.findIndex((o) => o.key === key)
+  if (at >= 0) ask.outcomes.splice(at, 1)
+  else
+    ask.outcomes.push({
+      key,
+      smallest_difference: smallest,
+      source: "the barn's usual",
+      exact: false,
+      own: null,
+    })
+}
+function measure(o?: Chosen) {
+  const n = own.value.length
+  ask.outcomes.push(
+    o
+      ? JSON.parse(JSON.stringify(o))
+      : {
+          key: `own new ${n}`,
+          smallest_difference: 1,
+          source: '',
+          exact: false,
+          own: { name: '', unit: '', better: 'up', sd: 1 },
+        },
+  )
+}
+const drop = (o: Chosen) => ask.outcomes.splice(ask.outcomes.indexOf(o), 1)
+const weight = (c: Ask['contexts'][number], key: string) => String(c.weights[key] ?? '')
+function weigh(c: Ask['contexts'][number], key: string, text: string | undefined) {
+  if (text?.trim()) c.weights[key] = text as unknown as number
+  else delete c.weights[key]
+}
+const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
+</script>
+
+<template>
+  <section class="stack tight">
+    <div>
+      <h2>What decides</h2>
+      <p class="soot small">
+        Set the smallest difference that would change what you do: within it two arms are the same for your purposes.
+        The weights, 0 to 10, say what counts for whom.
+      </p>
+    </div>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>Outcome</th>
+            <th>matters from</th>
+            <th>which comes from</th>
+            <th title="Ranks or badly skewed values: judge by exact sign flips">exact</th>
+            <th v-for="(c, i) in ask.contexts" :key="i" class="context">
+              <InputText v-model="c.name" size="small" :aria-label="`Who it is for, ${i + 1}`" />
+              <Button label="×" text size="small" :aria-label="`Drop ${c.name}`" @click="ask.contexts.splice(i, 1)" />
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="o in catalogue?.outcomes" :key="o.key" :class="{ off: !chosen(o.key) }">
+            <td>
+              <label class="row nowrap">
+                <Checkbox
+                  :model-value="!!chosen(o.key)"
+                  binary
+                  :input-id="`o-${o.key}`"
+                  :disabled="shut"
+                  @update:model-value="toggle(o.key, o.smallest_difference)"
+                />
+                <span
+                  >{{ o.name }}
+                  <span class="soot small">{{
+                    o.better === 'description' ? 'described only' : o.better === 'down' ? 'less is better' : ''
+                  }}</span></span
+                >
+              </label>
+            </td>
+            <template v-if="chosen(o.key) && o.better !== 'description'">
+              <td>
+                <span class="row nowrap">
+                  <InputText
+                    v-model="chosen(o.key)!.smallest_difference as unknown as string"
+                    class="mono-input number"
+                    inputmode="decimal"
+                    :aria-label="`Smallest difference that matters, ${o.name}`"
+                  />
+                  <span class="soot small">{{ unit(o.unit) }}</span>
+                </span>
+              </td>
+              <td>
+                <InputText
+                  v-model="chosen(o.key)!.source"
+                  size="small"
+                  class="source"
+                  placeholder="what guests noticed"
+                  :aria-label="`Where the difference of ${o.name} comes from`"
+                />
+              </td>
+              <td>
+                <Checkbox
+                  v-model="chosen(o.key)!.exact"
+                  binary
+                  :disabled="shut"
+                  :aria-label="`${o.name}: skewed, judge by exact sign flips`"
+                />
+              </td>
+              <td v-for="(c, i) in ask.contexts" :key="i">
+                <InputText
+                  :model-value="weight(c, o.key)"
+                  class="mono-input weight"
+                  inputmode="numeric"
+                  :aria-label="`Weight of ${o.name} for ${c.name}`"
+                  @update:model-value="weigh(c, o.key, $event)"
+                />
+              </td>
+            </template>
+            <td v-else :colspan="3 + ask.contexts.length" />
+          </tr>
+          <tr v-for="(o, n) in own" :key="`own${n}`" :data-testid="`own-${n}`">
+            <td>
+              <div class="row nowrap">
+                <InputText
+                  v-model="o.own!.name"
+                  size="small"
+                  class="own"
+                  placeholder="bone pull"
+                  aria-label="Own measure"
+                />
+                <InputText v-model="o.own!.unit" size="small" class="number" placeholder="mm" aria-label="Its unit" />
+                <Select
+                  v-model="o.own!.better"
+                  size="small"
+                  :options="[
+                    { label: 'more is better', value: 'up' },
+                    { label: 'less is better', value: 'down' },
+                  ]"
+                  option-label="label"
+                  option-value="value"
+                  aria-label="Which way is better"
+                  :disabled="shut"
+                />
+                <Button label="×" text size="small" aria-label="Measure it no longer" @click="drop(o)" />
+              </div>
+            </td>
+            <td>
+              <InputText
+                v-model="o.smallest_difference as unknown as string"
+                class="mono-input number"
+                inputmode="decimal"
+                aria-label="Smallest difference of the own measure"
+              />
+            </td>
+            <td>
+              <label class="row nowrap small"
+                >cuts differ by
+                <InputText
+                  v-model="o.own!.sd as unknown as string"
+                  class="mono-input number"
+                  size="small"
+                  inputmode="decimal"
+                  aria-label="Spread of the own measure"
+              /></label>
+            </td>
+            <td>
+              <Checkbox v-model="o.exact" binary :disabled="shut" aria-label="Own measure: judge by sign flips" />
+            </td>
+            <td v-for="(c, i) in ask.contexts" :key="i">
+              <InputText
+                :model-value="weight(c, `own ${o.own!.name.trim().toLowerCase()}`)"
+                class="mono-input weight"
+                inputmode="numeric"
+                :aria-label="`Weight of ${o.own!.name} for ${c.name}`"
+                @update:model-value="weigh(c, `own ${o.own!.name.trim().toLowerCase()}`, $event)"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <div class="row">
+      <Button label="Measure something of your own" size="small" outlined data-testid="add-own" @click="measure()" />
+      <Button
+        v-for="o in earlier"
+        :key="o.key"
+        :label="`Measure ${o.own!.name} again`"
+        size="small"
+        outlined
+        @click="measure(o)"
+      />
+      <Button
+        label="Add who it is for"
+        size="small"
+        outlined
+        data-testid="add-context"
+        @click="ask.contexts.push({ name: '', weights: {} })"
+      />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.tight {
+  gap: 8px;
+}
+.scroll {
+  overflow-x: auto;
+}
+.nowrap {
+  flex-wrap: nowrap;
+  gap: 8px;
+}
+td,
+th {
+  padding: 3px 8px 3px 0;
+}
+.off {
+  color: var(--soot);
+}
+.number {
+  width: 64px;
+  text-align: right;
+}
+.weight {
+  width: 52px;
+  text-align: right;
+}
+.source {
+  width: 150px;
+}
+.own {
+  width: 120px;
+}
+.context {
+  white-space: nowrap;
+}
+.context :deep(input) {
+  width: 84px;
+}
+</style>

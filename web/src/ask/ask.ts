@@ -1,0 +1,37 @@
+import { inject, type ComputedRef, type InjectionKey } from 'vue'
+import type { Ask, Catalogue, CatalogueFactor, Problem, Reading } from '../api/schema.gen'
+
+/** The ask being written, which all parts of the page change. */
+export const askKey: InjectionKey<{
+  ask: Ask
+  catalogue: ComputedRef<Catalogue | undefined>
+  reading: ComputedRef<Reading | undefined>
+  shut: ComputedRef<boolean>
+  problem: ComputedRef<Problem | null>
+  /** Takes over another ask whole: a template, a mend, a layout. */
+  take: (next: Ask) => void
+}> = Symbol('ask')
+
+export const useAskForm = () => inject(askKey)!
+
+export const unitWords: Record<Ask['factors'][number]['set_on'], string> = {
+  cut: 'cut',
+  'pit run': 'pit run',
+  'holder run': 'holder run',
+  batch: 'batch',
+}
+
+/** What is offered: not retired, not merged into another. */
+export const offered = (c: Catalogue | undefined) => c?.factors.filter((f) => !f.retired) ?? []
+
+export function known(c: Catalogue | undefined, name: string): CatalogueFactor | undefined {
+  return c?.factors.find((f) => f.name.toLowerCase() === name.trim().toLowerCase())
+}
+
+export const money = (cents: number) => (cents / 100).toFixed(2)
+
+/** "41.2" and "41,20" are 4120 hundredths; empty or nonsense is 0. */
+export function cents(text: string): number {
+  const v = Number(text.trim().replace(',', '.'))
+  return Number.isFinite(v) && v > 0 ? Math.round(v * 100) : 0
+}

@@ -1,0 +1,373 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import SelectButton from 'primevue/selectbutton'
+import { computed, nextTick, reactive, ref, watch } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { CutInput, CutView, DimensionInput, WeighingInput } from '../api/schema.gen'
+import { cents, money } from '../ask/ask'
+import { dimensionOf, useThisTrial, weighingAt } from '../trial/trial'
+import KeyCap from '../ui/KeyCap.vue'
+import ProblemNote from '../ui/ProblemNote.vue'
+import {
+  fraction,
+  length,
+  lengthHint,
+  temperatureHint,
+  typedLength,
+  typedTemperature,
+  typedWeight,
+  weightDifference,
+  weightHint,
+  withLengthUnit,
+  withTemperatureUnit,
+  withWeightUnit,
+} from '../ui/units'
+import { useResolution } from './resolution'
+
+/** The slip of the picked cut: what it is, what it weighs, how thick it is. Enter keeps it and goes on. */
+const picked = defineModel<number | null>({ required: true })
+const emit = defineEmits<{ divide: [CutView] }>()
+const { trial, set, armOf, shut } = useThisTrial()
+const { run, busy, problem } = useAct()
+const resolution = useResolution()
+const cuts = computed(() => trial.value.cuts)
+const cut = computed(() => cuts.value.find((c) => c.id === picked.value) ?? null)
+const more = ref(false)
+
+const words = ['name', 'pair', 'animal', 'side', 'batch', 'lot', 'grade', 'section', 'bone'] as const
+const weights = ['bought', 'trimmed', 'trim kept', 'trim thrown'] as const satisfies WeighingInput['stage'][]
+const sizes = ['thickness', 'fat_cap', 'length', 'cold'] as const satisfies DimensionInput['kind'][]
+type Field = (typeof words)[number] | (typeof weights)[number] | (typeof sizes)[number] | 'price'
+const slip = reactive(
+  Object.fromEntries([...words, ...weights, ...sizes, 'price'].map((k) => [k, ''])) as Record<Field, string>,
+)
+const arm = ref<number | null>(null)
+const arms = computed(() => trial.value.ask.arms.map((a) => ({ label: a.tag, value: a.id })))
+const usesBatch = computed(() => trial.value.ask.factors.some((f) => f.set_on === 'batch'))
+
+/** What stands in a field now, in the reader's units; only a changed text is a new record. */
+function shown(c: CutView | null, field: Field): string {
+  if (!c) return ''
+  if ((words as readonly string[]).includes(field)) return c[field as (typeof words)[number]]
+  if (field === 'price') return c.price_cents === null ? '' : money(c.price_cents)
+  const w = weighingAt(c, field)
+  if (w) return typedWeight(w)
+  const d = dimensionOf(c, field)
+  if (!d) return ''
+  if (field === 'cold') return typedTemperature({ c: d.value, typed: d.typed })
+  return typedLength(d, field === 'fat_cap' ? fraction : length)
+}
+function lift(c: CutView | null) {
+  problem.value = null
+  for (const k of Object.keys(slip) as Field[]) slip[k] = shown(c, k)
+  arm.value = c?.arm_id ?? null
+}
+watch([cut, () => trial.value.id], () => lift(cut.value), { immediate: true })
+const changed = (field: Field) => slip[field].trim() !== shown(cut.value, field)
+
+function body(): CutInput {
+  return {
+    ...(Object.fromEntries(words.map((k) => [k, slip[k].trim()])) as Record<(typeof words)[number], string>),
+    bone: slip.bone.trim().toLowerCase() as CutInput['bone'],
+    arm_id: arm.value,
+    price_cents: slip.price.trim() ? cents(slip.price) : null,
+  }
+}
+
+async function keep() {
+  const typed = { ...slip }
+  let c = cut.value
+  const fresh = c === null
+  if (!c || arm.value !== c.arm_id || words.some(changed) || changed('price')) {
+    const before = new Set(cuts.value.map((x) => x.id))
+    const v = await run(() =>
+      c
+        ? ok(api.PUT('/api/cuts/{id}', { params: { path: { id: c!.id } }, body: body() }))
+        : ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body: body() })),
+    )
+    if (!v) return
+    set(v)
+    c ??= v.cuts.find((x) => !before.has(x.id))!
+    picked.value = c.id
+    await nextTick()
+    Object.assign(slip, typed) // what is still to be sent
+  }
+  const id = c.id
+  for (const stage of weights) {
+    if (!(await record(id, stage, typed[stage]))) return
+  }
+  for (const kind of sizes) {
+    if (typed[kind].trim() === shown(now(id), kind)) continue
+    const text = kind === 'cold' ? withTemperatureUnit(typed[kind]) : withLengthUnit(typed[kind])
+    const v = await run(() =>
+      ok(
+        api.PUT('/api/cuts/{id}/dimensions', {
+          params: { path: { id } },
+          body: { kind, typed: typed[kind].trim() ? text : '' },
+        }),
+      ),
+    )
+    if (!v) return
+    set(v)
+    await nextTick()
+    Object.assign(slip, typed)
+  }
+  await goOn(id, fresh, typed)
+}
+const now = (id: number) => cuts.value.find((x) => x.id === id)!
+
+async function record(id: number, stage: (typeof weights)[number], text: string) {
+  const c = now(id)
+  if (text.trim() === shown(c, stage)) return true
+  const old = weighingAt(c, stage)
+  const v = await run(() =>
+    text.trim() === '' && old
+      ? ok(api.POST('/api/weighings/{id}/void', { params: { path: { id: old.id } }, body: { why: 'cleared' } }))
+      : ok(
+          api.POST('/api/cuts/{id}/weighings', {
+            params: { path: { id } },
+            body: { stage, weight: withWeightUnit(text), resolution: resolution.value },
+          }),
+        ),
+  )
+  if (!v) return false
+  const typed = { ...slip }
+  set(v)
+  await nextTick()
+  Object.assign(slip, typed)
+  return true
+}
+
+/** The next cut follows by itself; a new one after a new one, alike in what cuts share. */
+async function goOn(id: number, fresh: boolean, typed: Record<Field, string>) {
+  const next = fresh ? null : (cuts.value[cuts.value.findIndex((c) => c.id === id) + 1] ?? null)
+  picked.value = next?.id ?? null
+  await nextTick()
+  lift(next)
+  if (fresh) {
+    slip.pair = nextBlock(typed.pair)
+    slip.lot = typed.lot
+    slip.grade = typed.grade
+    slip.bone = typed.bone
+    if (slip.pair === typed.pair) slip.animal = typed.animal
+  }
+  await nextTick()
+  document.getElementById(next ? 'cut-trimmed' : 'cut-name')?.focus()
+}
+/** After a full block the next number is offered. */
+function nextBlock(pair: string): string {
+  const n = cuts.value.filter((c) => c.pair === pair).length
+  const size = Math.max(2, trial.value.ask.hand.block_size)
+  return n < size ? pair : /^\d+$/.test(pair) ? String(Number(pair) + 1) : ''
+}
+async function takeOut() {
+  const id = picked.value!
+  const v = await run(() =>
+    ok(api.POST('/api/cuts/{id}/void', { params: { path: { id } }, body: { why: 'taken out in Match' } })),
+  )
+  if (!v) return
+  picked.value = null
+  set(v)
+}
+const missing = computed(() => cut.value?.trim_missing_kg ?? null)
+</script>
+
+<template>
+  <form class="slip" @submit.prevent="keep">
+    <div class="row">
+      <h2>{{ cut ? `${trial.ask.cut} ${cut.name}` : 'Hang a cut' }}</h2>
+      <template v-if="cut && !shut">
+        <Button label="Hang another cut" size="small" outlined @click="picked = null" />
+        <Button v-if="cut.parent_id === null" label="Divide it" size="small" outlined @click="emit('divide', cut)" />
+        <Button label="Take out" size="small" text @click="takeOut" />
+      </template>
+      <label class="row push small"
+        >Scale step <InputText v-model="resolution" class="mono-input step" aria-label="Scale step"
+      /></label>
+    </div>
+    <ProblemNote :problem="problem" />
+    <div class="fields">
+      <div class="field">
+        <label for="cut-name">Name</label
+        ><InputText id="cut-name" v-model="slip.name" class="mono-input" placeholder="1L" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="cut-pair">Pair or block</label
+        ><InputText id="cut-pair" v-model="slip.pair" class="mono-input" placeholder="1" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="cut-animal">Animal</label
+        ><InputText id="cut-animal" v-model="slip.animal" placeholder="Lamb 1" class="wide" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="cut-side">Side</label
+        ><InputText id="cut-side" v-model="slip.side" placeholder="left" :disabled="shut" />
+      </div>
+      <div v-if="usesBatch" class="field">
+        <label for="cut-batch">Batch</label><InputText id="cut-batch" v-model="slip.batch" :disabled="shut" />
+      </div>
+      <div class="field">
+        <span class="label">Arm</span
+        ><SelectButton
+          v-model="arm"
+          :options="arms"
+          option-label="label"
+          option-value="value"
+          aria-label="Arm"
+          :disabled="shut"
+        />
+      </div>
+    </div>
+    <div class="fields">
+      <div class="field weigh">
+        <label for="cut-bought">Bought <KeyCap>B</KeyCap></label
+        ><InputText
+          id="cut-bought"
+          v-model="slip.bought"
+          class="mono-input"
+          :placeholder="weightHint()"
+          :disabled="shut"
+        />
+      </div>
+      <div class="field weigh">
+        <label for="cut-trimmed">Trimmed weight <KeyCap>W</KeyCap></label
+        ><InputText
+          id="cut-trimmed"
+          v-model="slip.trimmed"
+          class="mono-input"
+          :placeholder="weightHint()"
+          :disabled="shut"
+        />
+      </div>
+      <div class="field">
+        <label for="cut-thickness">Thickness <KeyCap>T</KeyCap></label
+        ><InputText
+          id="cut-thickness"
+          v-model="slip.thickness"
+          class="mono-input mid"
+          :placeholder="lengthHint()"
+          :disabled="shut"
+        />
+      </div>
+      <div class="field">
+        <label for="cut-fat">Fat cap <KeyCap>F</KeyCap></label
+        ><InputText id="cut-fat" v-model="slip.fat_cap" class="mono-input mid" placeholder="3/8" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="cut-cold">Cold temp <KeyCap>C</KeyCap></label
+        ><InputText
+          id="cut-cold"
+          v-model="slip.cold"
+          class="mono-input"
+          :placeholder="temperatureHint()"
+          :disabled="shut"
+        />
+      </div>
+      <Button v-if="!shut" type="submit" :loading="busy" data-testid="keep-cut"
+        >{{ cut ? 'Keep' : 'Hang it' }} <KeyCap>Enter</KeyCap></Button
+      >
+    </div>
+    <button type="button" class="fold" :aria-expanded="more" data-testid="more" @click="more = !more">
+      {{ more ? 'Less of it' : 'Trims, lot, grade, price' }}
+    </button>
+    <div v-if="more" class="fields">
+      <div class="field weigh">
+        <label for="trim-kept">Trim kept</label
+        ><InputText
+          id="trim-kept"
+          v-model="slip['trim kept']"
+          class="mono-input"
+          :placeholder="weightHint()"
+          :disabled="shut"
+        />
+      </div>
+      <div class="field weigh">
+        <label for="trim-thrown">Trim thrown</label
+        ><InputText
+          id="trim-thrown"
+          v-model="slip['trim thrown']"
+          class="mono-input"
+          :placeholder="weightHint()"
+          :disabled="shut"
+        />
+      </div>
+      <div class="field">
+        <label for="cut-length">Length</label
+        ><InputText
+          id="cut-length"
+          v-model="slip.length"
+          class="mono-input"
+          :placeholder="lengthHint()"
+          :disabled="shut"
+        />
+      </div>
+      <div class="field">
+        <label for="cut-lot">Lot</label
+        ><InputText id="cut-lot" v-model="slip.lot" placeholder="hill" class="mid" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="cut-grade">Grade</label><InputText id="cut-grade" v-model="slip.grade" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="cut-section">End or middle</label
+        ><InputText id="cut-section" v-model="slip.section" placeholder="end" class="mid" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="cut-bone">Bone in or out</label
+        ><InputText id="cut-bone" v-model="slip.bone" placeholder="in" :disabled="shut" />
+      </div>
+      <div class="field">
+        <label for="cut-price">Price of it</label
+        ><InputText id="cut-price" v-model="slip.price" class="mono-input" placeholder="41.50" :disabled="shut" />
+      </div>
+    </div>
+    <p v-if="cut && armOf(cut) < 0" class="small soot">No arm yet: draw them, or drop its tag into a lane.</p>
+    <p v-if="missing !== null" class="small" data-testid="trim-missing">
+      {{
+        Math.abs(missing) < 0.01
+          ? 'All of the trim is accounted for.'
+          : `${weightDifference(missing)} of the trim ${missing > 0 ? 'went over no scale' : 'is more than came off'}.`
+      }}
+    </p>
+  </form>
+</template>
+
+<style scoped>
+.slip {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+.step {
+  width: 90px;
+}
+.fields {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: end;
+}
+.fields :deep(input) {
+  width: 84px;
+}
+.fields .wide {
+  width: 130px;
+}
+.fields .mid {
+  width: 100px;
+}
+.fields .weigh :deep(input) {
+  width: 160px;
+}
+.fold {
+  align-self: flex-start;
+  background: none;
+  border: 0;
+  padding: 0;
+  min-height: 30px;
+  text-decoration: underline dotted;
+  cursor: pointer;
+}
+</style>

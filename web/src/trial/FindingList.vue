@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import { ref } from 'vue'
+import type { Finding, KeptFinding, Mend } from '../api/schema.gen'
+import { sentence } from '../ui/units'
+
+/** What stands between a trial and its answer, each with what mends it. */
+const props = defineProps<{ findings: Finding[]; kept?: KeptFinding[]; shut: boolean; elsewhere?: string }>()
+const emit = defineEmits<{ mend: [Mend]; keep: [string, string]; unkeep: [number] }>()
+const keeping = ref('')
+const why = ref('')
+const keptAs = (f: Finding) => props.kept?.find((k) => k.key === f.key)
+function keep(f: Finding) {
+  emit('keep', f.key, why.value)
+  keeping.value = ''
+  why.value = ''
+}
+</script>
+
+<template>
+  <article
+    v-for="f in findings"
+    :key="f.key"
+    class="finding"
+    :class="[f.weight, { kept: keptAs(f) }]"
+    :data-testid="`finding-${f.key.split(':')[0]}`"
+  >
+    <p><i class="mark" aria-hidden="true" />{{ sentence(f.text) }}</p>
+    <p v-if="keptAs(f)" class="small">
+      Kept by {{ keptAs(f)!.by }}: {{ keptAs(f)!.why }}
+      <Button v-if="!shut" label="Take that back" text size="small" @click="emit('unkeep', keptAs(f)!.id)" />
+    </p>
+    <div v-else-if="!shut" class="row">
+      <Button
+        v-for="m in f.mends"
+        :key="m.do"
+        :label="m.do"
+        size="small"
+        outlined
+        data-testid="mend"
+        @click="emit('mend', m)"
+      />
+      <RouterLink v-if="f.mends.length === 0 && elsewhere && f.weight !== 'lacks'" :to="elsewhere" class="small"
+        >Mend it there</RouterLink
+      >
+      <template v-if="kept && f.weight !== 'lacks'">
+        <Button v-if="keeping !== f.key" label="Keep, and say so" text size="small" @click="keeping = f.key" />
+        <form v-else class="row why" @submit.prevent="keep(f)">
+          <InputText v-model="why" size="small" placeholder="only one pit is free" aria-label="Why it is kept" />
+          <Button type="submit" label="Keep" size="small" />
+        </form>
+      </template>
+    </div>
+  </article>
+</template>
+
+<style scoped>
+.finding {
+  padding: 10px 12px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  border: var(--line) solid var(--edge);
+}
+.finding.confound,
+.finding.weakens {
+  background: var(--watch-wash);
+  color: var(--watch);
+  border-color: transparent;
+}
+.finding.kept {
+  background: none;
+  border-color: var(--edge);
+}
+.row {
+  gap: 8px;
+}
+.mark {
+  display: inline-block;
+  width: 0;
+  border: solid transparent;
+  border-width: 0 0.48em 0.85em;
+  border-bottom-color: currentColor;
+  margin-right: 0.45em;
+}
+/* Open: it takes something from the answer, not all of it. */
+.weakens .mark,
+.lacks .mark {
+  width: 0.96em;
+  height: 0.85em;
+  border: 0;
+  background: currentColor;
+  clip-path: polygon(50% 0, 100% 100%, 0 100%, 50% 0, 50% 30%, 22% 84%, 78% 84%, 50% 30%);
+}
+.why {
+  flex-wrap: nowrap;
+}
+</style>
