@@ -52,7 +52,7 @@ func TestEveryStepOpens(t *testing.T) {
 		width, height int
 		theme         string
 		trials        []int
-	}{{"desk", 1280, 800, "day", []int{1, 2, 3}}, {"phone", 390, 844, "night", []int{2, 3}}} {
+	}{{"desk", 1280, 800, "day", []int{1, 2, 3, 4, 5}}, {"phone", 390, 844, "night", []int{3, 4}}} {
 		t.Run(screen.name, func(t *testing.T) {
 			u, site, _ := demoBarn(t, "odalys", screen.width, screen.height)
 			u.MustEval(`theme => localStorage.setItem('barn.theme', theme)`, screen.theme)
@@ -64,6 +64,12 @@ func TestEveryStepOpens(t *testing.T) {
 					u.whole()
 				}
 			}
+			u.visit(site, "/trials/4/labels", "h1", "Labels to stick")
+			u.whole()
+			u.visit(site, "/catalogue", "h1", "What can vary")
+			u.whole()
+			u.visit(site, "/trials/new", "h2", "What is varied")
+			u.whole()
 			u.key(input.KeyG, input.KeyC)
 			u.see("h1", "Crew")
 			u.whole()
@@ -84,8 +90,8 @@ func TestTheCrewSeesWhatItMayDo(t *testing.T) {
 	if has, _, _ := u.HasR("button", "Ask a new question"); has {
 		t.Error("the crew is offered to ask a new question")
 	}
-	u.key(input.Digit1)
-	u.at("prep")
+	u.key(input.Digit3)
+	u.at("/trials/2/prep")
 	u.visit(site, "/trials/2/table", "aside", "A pitmaster opens them")
 	if has, _, _ := u.HasR("button", "Serve a flight"); has {
 		t.Error("the crew is offered to serve a flight")

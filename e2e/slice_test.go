@@ -106,14 +106,15 @@ func ask(u user) {
 	u.Expect("POST " + site(u) + "/api/trials answered 422")
 	u.fill("#product", "lamb shoulder")
 	u.fill("#cut", "shoulder")
-	u.fill("#factor", "wrap")
+	u.fill("#factor0", "wrap")
 	u.fill("#tag0", "PAPER")
-	u.fill("#level0", "paper at 165 F")
+	u.fill("#level0-0", "paper at 165 F")
 	u.fill("#tag1", "BARE")
-	u.fill("#level1", "no wrap")
+	u.fill("#level1-0", "no wrap")
 	u.click("#control1")
-	u.fill(`input[aria-label="What"]`, "pit")
-	u.fill(`input[aria-label="Value"]`, "250 F")
+	u.click("[data-testid=add-held]")
+	u.fill("#held0", "pit")
+	u.fill(`input[aria-label="Value of pit"]`, "250 F")
 	u.fill("#allergens", "mustard")
 	u.click("#o-bark")
 	u.click("[data-testid=keep-ask]")
@@ -151,8 +152,8 @@ func match(u user) {
 	u.whole()
 	// A tag swaps its pair, and swaps it back.
 	for _, want := range []string{"arm-2", "arm-1"} {
-		u.click(`button[aria-label="Swap 1L to the other arm"]`)
-		u.find(`button[aria-label="Swap 1L to the other arm"] .` + want)
+		u.click(`button[aria-label="Swap 1L to the next arm"]`)
+		u.find(`button[aria-label="Swap 1L to the next arm"] .` + want)
 	}
 }
 

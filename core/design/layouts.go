@@ -44,8 +44,11 @@ func Offers(a trial.Ask) []Offer {
 	}
 	var out []Offer
 	v, h := len(a.Arms), a.Hand
+	if v == 2 && setOn(a, trial.UnitCut) {
+		out = append(out, a2(a, Halves))
+	}
 	if v == 2 {
-		out = append(out, a2(a, Halves), a2(a, Pairs))
+		out = append(out, a2(a, Pairs))
 	}
 	if v > 2 && h.BlockSize >= v {
 		out = append(out, inBlocks(a))

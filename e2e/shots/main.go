@@ -94,8 +94,8 @@ const chooseLog = `async () => {
 
 var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
-	{"ask", "/trials/1/ask", 1280, 800, ""},
-	{"match", "/trials/3/match", 1280, 800, ""},
+	{"ask", "/trials/4/ask", 1280, 800, ""},
+	{"match", "/trials/4/match", 1280, 800, `() => document.querySelector(".bar").click()`},
 	{"plan", "/trials/3/plan", 1280, 800, ""},
 	{"prep", "/trials/2/prep", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},

@@ -97,6 +97,14 @@ func (d *seeder) clock(day string, hour, minute int) time.Time {
 
 func (d *seeder) create(a trial.Ask) (id int64, arms []int64) {
 	a = a.Tidy()
+	for i := range a.Outcomes {
+		o := &a.Outcomes[i]
+		if usual, _ := trial.DefaultOf(o.Key); o.SmallestDifference == usual.SmallestDifference {
+			o.Source = "the barn's usual"
+		} else {
+			o.Source = "what guests remarked on"
+		}
+	}
 	d.do(func() (err error) {
 		if err := a.Check(); err != nil {
 			return err

@@ -189,7 +189,7 @@ async function keep() {
         </div>
       </section>
     </fieldset>
-    <aside class="board">
+    <aside class="board" :class="{ fresh: !frame }">
       <AskReading />
       <div class="keep strong-rule stack">
         <ProblemNote :problem="problem" />
@@ -231,9 +231,12 @@ aside {
   padding: 0;
   position: sticky;
   top: 0;
-  height: 100vh;
+  height: calc(100vh - 98px);
   display: flex;
   flex-direction: column;
+}
+aside.fresh {
+  height: calc(100vh - 44px);
 }
 .keep {
   padding: 12px 16px;

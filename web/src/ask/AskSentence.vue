@@ -15,9 +15,9 @@ const { ask, shut } = useAskForm()
     <div class="sentence">
       <label for="product">We cook</label>
       <InputText id="product" v-model="ask.product" placeholder="lamb shoulder" class="word" />
-      <label for="cut">and call one piece a</label>
+      <label for="cut">one piece is a</label>
       <InputText id="cut" v-model="ask.cut" placeholder="shoulder" class="word short" />
-      <label for="species">It is</label>
+      <label for="species">of</label>
       <Select
         v-model="ask.species"
         label-id="species"
@@ -55,10 +55,10 @@ const { ask, shut } = useAskForm()
   align-items: center;
 }
 .word {
-  width: 190px;
+  width: 158px;
   font-weight: 700;
 }
 .short {
-  width: 130px;
+  width: 112px;
 }
 </style>

@@ -50,6 +50,9 @@ const price = computed({
 .tight {
   gap: 6px;
 }
+.grid label:last-child :deep(input) {
+  width: 96px;
+}
 .grid {
   display: grid;
   grid-template-columns: 1fr 1fr;
@@ -62,7 +65,7 @@ label {
   font-size: var(--t-sm);
 }
 label :deep(input) {
-  width: 72px;
+  width: 78px;
   text-align: right;
   font-weight: 700;
 }

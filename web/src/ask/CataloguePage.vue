@@ -118,7 +118,13 @@ const merged = (f: CatalogueFactor) =>
                 {{ l.value }}
               </button>
               <form v-if="isPitmaster && !f.retired" class="row tight" @submit.prevent="addLevel(f)">
-                <InputText v-model="level[f.id]" size="small" class="new" :aria-label="`New level of ${f.name}`" />
+                <InputText
+                  v-model="level[f.id]"
+                  size="small"
+                  class="new"
+                  placeholder="another"
+                  :aria-label="`New level of ${f.name}`"
+                />
                 <Button type="submit" label="Add" size="small" text :aria-label="`Add the level to ${f.name}`" />
               </form>
             </div>

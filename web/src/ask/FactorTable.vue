@@ -132,7 +132,7 @@ const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
                   v-model="a.tag"
                   class="mono-input tag"
                   maxlength="7"
-                  placeholder="PAPER"
+                  :placeholder="['BARE', 'PAPER', 'PAN', 'FOIL', 'LOW', 'HIGH'][i]"
                   :aria-label="`Tag of arm ${i + 1}, 2 to 7 letters`"
                 />
               </div>
@@ -245,5 +245,24 @@ section {
 .control {
   font-size: var(--t-sm);
   white-space: nowrap;
+}
+@media (max-width: 900px) {
+  table,
+  thead,
+  tbody,
+  tr,
+  th,
+  td {
+    display: block;
+  }
+  .who {
+    display: none;
+  }
+  td {
+    padding: 4px 0;
+  }
+  .factor {
+    padding-bottom: 8px;
+  }
 }
 </style>

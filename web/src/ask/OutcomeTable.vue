@@ -107,7 +107,6 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
                   v-model="chosen(o.key)!.source"
                   size="small"
                   class="source"
-                  placeholder="what guests noticed"
                   :aria-label="`Where the difference of ${o.name} comes from`"
                 />
               </td>
@@ -240,7 +239,7 @@ th {
   text-align: right;
 }
 .source {
-  width: 150px;
+  width: 130px;
 }
 .own {
   width: 120px;
@@ -249,6 +248,6 @@ th {
   white-space: nowrap;
 }
 .context :deep(input) {
-  width: 84px;
+  width: 106px;
 }
 </style>

@@ -66,7 +66,7 @@ const mean = (i: number) => trial.value.balance.covariates[0]?.arms[i]?.mean ?? 
   grid-template-columns: 140px minmax(0, 1fr) auto;
   gap: 10px;
   align-items: center;
-  padding: 3px 16px;
+  padding: 1px 16px;
   border-top: var(--line) solid var(--grain);
 }
 .lane.over {
@@ -79,7 +79,7 @@ const mean = (i: number) => trial.value.balance.covariates[0]?.arms[i]?.mean ?? 
   background: none;
   border: 0;
   padding: 0;
-  min-height: 40px;
+  min-height: 36px;
   cursor: pointer;
 }
 .head:disabled {
@@ -95,7 +95,7 @@ const mean = (i: number) => trial.value.balance.covariates[0]?.arms[i]?.mean ?? 
   background: var(--board);
   border-radius: var(--r-1);
   min-width: 44px;
-  min-height: 36px;
+  min-height: 34px;
   font-weight: 700;
   cursor: grab;
   touch-action: none;
@@ -105,5 +105,18 @@ const mean = (i: number) => trial.value.balance.covariates[0]?.arms[i]?.mean ?? 
 }
 .mean {
   font-size: 15px;
+}
+@media (max-width: 900px) {
+  .lane {
+    grid-template-columns: 1fr auto;
+    padding: 4px 16px;
+  }
+  .chips {
+    grid-row: 2;
+    grid-column: 1 / -1;
+  }
+  .chip {
+    min-height: 44px;
+  }
 }
 </style>

@@ -38,7 +38,7 @@ const widest = (c: Covariate) =>
     <article v-for="c in covariates" :key="c.key" :data-testid="`alike-${c.key}`">
       <div class="row head">
         <b>{{ c.name }}</b>
-        <span class="soot small">±{{ gap(c, c.gate) }}</span>
+        <span class="soot small">±{{ gap(c, c.gate).replace(' places', '') }}</span>
         <span class="push small" :class="c.alike ? 'check' : 'triangle apart'" data-testid="difference"
           >{{ c.alike ? 'alike' : 'apart'
           }}<template v-if="widest(c)">, {{ gap(c, widest(c)!.difference) }}</template></span
@@ -87,7 +87,7 @@ const widest = (c: Covariate) =>
 }
 .picture {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
+  grid-template-columns: minmax(0, 1fr) 112px;
   gap: 10px;
 }
 .means {
@@ -96,6 +96,7 @@ const widest = (c: Covariate) =>
   justify-content: space-around;
   text-align: right;
   padding: 4px 0;
+  font-size: 14px;
 }
 .smd {
   display: flex;

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { CutView } from '../api/schema.gen'
 import { dimensionOf, useThisTrial, weighingAt } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
-import { fraction, length, weight, weightDifference } from '../ui/units'
+import { fraction, length, shortWeight, weightDifference } from '../ui/units'
 
 /** Every cut hangs from its block's gambrel; bar length is weight from a true zero. */
 const props = defineProps<{ cuts: CutView[]; picked: number | null; over: string | null }>()
@@ -42,23 +42,26 @@ const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
           :class="{ picked: c.id === picked }"
           :style="{ '--arm': armOf(c) >= 0 ? `var(--arm${armOf(c) + 1})` : 'var(--edge)' }"
         >
-          <button
-            type="button"
-            class="bar"
-            :class="{ bare: kg(c) === null }"
-            :style="{
-              height: `${30 + 150 * ((kg(c) ?? most * 0.6) / most)}px`,
-              borderLeftWidth: cap(c) === null ? undefined : `${Math.max(3, Math.min(14, cap(c)! * 900))}px`,
-            }"
-            :aria-label="`Pick ${c.name}`"
-            @click="emit('pick', c)"
-          >
-            <b class="num">{{ c.name }}</b>
-            <span v-if="dimensionOf(c, 'thickness')" class="num">{{
-              length(dimensionOf(c, 'thickness')!.value).replace(' ', '\n')
-            }}</span>
-            <span v-if="cap(c) !== null" class="num small">{{ fraction(cap(c)!).replace(' in', '\ncap') }}</span>
-          </button>
+          <div class="drop">
+            <button
+              type="button"
+              class="bar"
+              :class="{ bare: kg(c) === null }"
+              :style="{
+                height: `${34 + 112 * ((kg(c) ?? most * 0.6) / most)}px`,
+                borderLeftWidth: cap(c) === null ? undefined : `${Math.max(3, Math.min(14, cap(c)! * 900))}px`,
+              }"
+              :aria-label="`Pick ${c.name}`"
+              @click="emit('pick', c)"
+            >
+              <b class="num">{{ c.name }}</b>
+              <span v-if="dimensionOf(c, 'thickness')" class="num">{{
+                length(dimensionOf(c, 'thickness')!.value).replace(' ', '\n')
+              }}</span>
+              <span v-if="cap(c) !== null" class="num small">{{ fraction(cap(c)!).replace(' in', '\ncap') }}</span>
+            </button>
+            <i class="string" />
+          </div>
           <button
             type="button"
             class="tag"
@@ -71,7 +74,7 @@ const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
             <ArmToken v-if="armOf(c) >= 0" :place="armOf(c)" />
             <span v-else class="none">?</span>
           </button>
-          <span class="weight">{{ kg(c) === null ? 'not weighed' : weight(kg(c)!).replace(' lb ', ' lb\n') }}</span>
+          <span class="weight">{{ kg(c) === null ? 'not weighed' : shortWeight(kg(c)!) }}</span>
         </div>
       </div>
       <span class="apart">{{ apart(g.cuts) }}</span>
@@ -93,7 +96,7 @@ const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
   background: var(--board);
 }
 .gambrel {
-  flex: 1 0 118px;
+  flex: 1 0 110px;
   max-width: 240px;
   text-align: center;
 }
@@ -109,13 +112,26 @@ const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
   padding-top: 10px;
 }
 .cut {
-  width: 56px;
+  flex: 1 1 54px;
+  max-width: 68px;
   display: flex;
   flex-direction: column;
   align-items: center;
 }
+.drop {
+  height: 152px;
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+}
+.string {
+  flex: 1;
+  width: 2px;
+  background: var(--arm);
+  margin-top: -3px;
+}
 .bar {
-  width: 50px;
+  width: 48px;
   border: 2.5px solid var(--arm);
   background: color-mix(in srgb, var(--arm) var(--arm-wash), var(--board));
   clip-path: polygon(0 0, 100% 0, 100% calc(100% - 10px), 50% 100%, 0 calc(100% - 10px));
@@ -124,7 +140,7 @@ const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
   display: flex;
   flex-direction: column;
   align-items: center;
-  gap: 3px;
+  gap: 2px;
   white-space: pre-line;
   line-height: 1.1;
 }
@@ -139,17 +155,13 @@ const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
 .tag {
   background: none;
   border: 0;
-  border-left: 2px solid var(--arm);
-  padding: 8px 0 2px;
+  padding: 0 0 2px;
   min-height: 48px;
   min-width: 44px;
   cursor: grab;
   touch-action: none;
   display: grid;
   place-items: center;
-}
-.tag {
-  border-left: 0;
 }
 .tag.over {
   background: var(--trough);
@@ -164,7 +176,8 @@ const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
 }
 .weight {
   font: 700 13px/1.15 var(--font-num);
-  white-space: pre-line;
+  letter-spacing: -0.3px;
+  white-space: nowrap;
 }
 .apart {
   color: var(--soot);

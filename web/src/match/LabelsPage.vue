@@ -41,7 +41,7 @@ const print = () => window.print()
       who tastes could see.
     </p>
     <div class="sheet">
-      <article v-for="c in trial.cuts" :key="c.id" class="label" :data-testid="`label-${c.name}`">
+      <article v-for="c in trial.cuts" :key="c.id" class="sticker" :data-testid="`label-${c.name}`">
         <img :src="`/api/cuts/${c.id}/qr.png`" width="96" height="96" :alt="`Code of ${c.name}`" />
         <div>
           <b class="num name">{{ c.name }}</b>
@@ -67,7 +67,7 @@ const print = () => window.print()
   grid-template-columns: repeat(auto-fill, minmax(360px, 1fr));
   gap: 12px;
 }
-.label {
+.sticker {
   display: grid;
   grid-template-columns: 96px minmax(0, 1fr) auto;
   gap: 14px;

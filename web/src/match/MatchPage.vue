@@ -242,9 +242,11 @@ const last = computed(() => trial.value.draws[0])
           <Button outlined @click="router.push(`/trials/${trial.id}/plan`)">On to Plan</Button>
         </div>
         <p v-if="last" class="small" data-testid="last-draw">
-          Drawn by lot: {{ last.qualified }} of {{ last.looked.toLocaleString('en') }} ways lie within a quarter of a
-          standard deviation{{ last.all_seen ? '' : ' of those looked at' }}; this one {{ last.max_smd.toFixed(2) }},
-          the best {{ last.best_smd.toFixed(2) }}.
+          Drawn by lot: {{ last.qualified }} of {{ last.looked.toLocaleString('en') }} ways
+          {{ last.qualified === 1 ? 'lies' : 'lie' }} within a quarter of a standard deviation{{
+            last.all_seen ? '' : ' of those looked at'
+          }}{{ last.qualified < 20 ? ', so one of the best 20' : '' }}; this one {{ last.max_smd.toFixed(2) }}, the best
+          {{ last.best_smd.toFixed(2) }}.
           <span v-if="trial.moved.length"> Moved by hand since: {{ trial.moved.join(', ') }}.</span>
         </p>
         <details v-if="trial.draws.length">
@@ -271,6 +273,10 @@ const last = computed(() => trial.value.draws[0])
   justify-content: space-between;
   align-items: end;
   gap: 16px;
+}
+.head .row {
+  flex-wrap: nowrap;
+  white-space: nowrap;
 }
 .two > section {
   min-width: 0;

@@ -31,6 +31,13 @@ export function weight(kg: number): string {
   return lb === 0 ? `${oz} oz` : `${lb} lb ${oz} oz`
 }
 
+/** To the ounce, for a glance: "6 lb 2". */
+export function shortWeight(kg: number): string {
+  if (system.value === 'C') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${kg.toFixed(2)} kg`
+  const oz = Math.round((kg / poundKg) * 16)
+  return `${Math.floor(oz / 16)} lb ${oz % 16}`
+}
+
 /** A difference of weights, always in the small unit. */
 export function weightDifference(kg: number): string {
   const v = Math.abs(kg)
