@@ -126,17 +126,17 @@ func TestUnitsSwitchEveryNumberAtOnce(t *testing.T) {
 
 func TestSettleReadsAsTheRulesSay(t *testing.T) {
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
-	u.visit(site, "/", ".settled", "PAPER is the clear winner on juiciness, cooked yield and cook time.")
+	u.visit(site, "/", ".settled", "PAPER is the clear winner on juiciness, overall liking, cooked yield and cook time.")
 	u.button("Paper or bare?")
 	u.at("settle")
 	for outcome, words := range map[string][]string{
-		"juiciness":    {"Clear winner: PAPER", "+1.43", "0.91 to 1.94", "these pieces"},
-		"bark":         {"Clear winner: BARE", "−0.72"},
-		"tenderness":   {"Cannot tell", "12 more pairs would tell it 8 times in 10", "same for our purposes"},
-		"overall":      {"Leaning: PAPER"},
+		"juiciness":    {"Clear winner: PAPER", "+2.00", "1.59 to 2.41", "these pieces"},
+		"bark":         {"Leaning: BARE", "−0.80"},
+		"tenderness":   {"Cannot tell", "11 more pairs would tell it 8 times in 10", "same for our purposes"},
+		"overall":      {"Clear winner: PAPER", "+0.50"},
 		"smoke":        {"Described only"},
 		"cooked_yield": {"Clear winner: PAPER", "% of trimmed, matters from 2"},
-		"cook_time":    {"Clear winner: PAPER", "less is better", "−2.67"},
+		"cook_time":    {"Clear winner: PAPER", "less is better", "−2.71"},
 	} {
 		for _, w := range words {
 			u.see("[data-testid=outcome-"+outcome+"]", w)

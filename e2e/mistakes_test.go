@@ -477,6 +477,8 @@ func TestTrialsAreCopiedAndFollowedOn(t *testing.T) {
 	}
 	u.visit(site, "/trials/4/ask", "aside", "Copy this trial")
 	u.button("Copy this trial")
+	u.at("/trials/new")
+	u.see("aside", "Ask it, then match the cuts")
 	u.see("[data-testid=offer-incomplete]", "12 cuts, 1 cook, 3 arms, meat 498.00")
 	u.fill("#question", "Paper, pan or bare, again?")
 	u.click("[data-testid=keep-ask]")
