@@ -97,6 +97,9 @@ func offer(a trial.Ask, key trial.LayoutKey, name string) Offer {
 	return Offer{Key: key, Name: name, Arms: len(a.Arms), Ask: a}
 }
 
+// mostInFlight is how many samples a taster can keep apart at once.
+const mostInFlight = 6
+
 // finish fills in what follows from the arms and the hand.
 func (o *Offer) finish() {
 	p := PlannedUnits(o.Ask)
@@ -117,6 +120,10 @@ func (o *Offer) finish() {
 		if n := len(levels(o.Ask, f)); n > 1 {
 			o.Tells = append(o.Tells, fmt.Sprintf("%s, each level on %s", factor.Name, plural(p.PerLevel[f], string(factor.SetOn))))
 		}
+	}
+	if t := o.Ask.Hand.Tasters; t > 0 && p.Pieces > 0 {
+		flights := (p.Pieces + mostInFlight - 1) / mostInFlight
+		o.Tells = append(o.Tells, fmt.Sprintf("%s tasting %s in %s", plural(t, "taster"), plural(p.Pieces, "sample"), plural(flights, "flight")))
 	}
 	if o.Key == Crossed && o.Fits {
 		o.Tells = append(o.Tells, "whether "+o.Ask.FactorNames()+" act together")

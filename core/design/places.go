@@ -21,12 +21,19 @@ type Run struct {
 	SetPoint float64 // in degrees Celsius
 }
 
-// RunFor says which of a day's runs an arm belongs in, where a factor is set on
-// pits: the one at the arm's own set point where the runs differ by it, else
-// pits change arms from day to day. Nil where no factor is.
-func RunFor(a trial.Ask) func(arm, day int, runs []Run) int {
+// Dealing says what a layout asks of the places.
+type Dealing struct {
+	Latin  bool // each arm as often in each place, over the cook days
+	runFor func(arm, day int, runs []Run) int
+}
+
+// DealingOf is the dealing of an ask. Where a factor is set on pits, an arm
+// belongs in the run at its own set point if the runs differ by it, else pits
+// change arms from day to day.
+func DealingOf(a trial.Ask) Dealing {
+	d := Dealing{Latin: a.Layout == Latin}
 	if !setOn(a, trial.UnitPitRun) {
-		return nil
+		return d
 	}
 	var keys []string
 	for _, arm := range a.Arms {
@@ -34,7 +41,7 @@ func RunFor(a trial.Ask) func(arm, day int, runs []Run) int {
 			keys = append(keys, k)
 		}
 	}
-	return func(arm, day int, runs []Run) int {
+	d.runFor = func(arm, day int, runs []Run) int {
 		for f, factor := range a.Factors {
 			level, err := strconv.ParseFloat(a.Arms[arm].Levels[f], 64)
 			if factor.SetOn != trial.UnitPitRun || factor.Kind != trial.Numeric || err != nil {
@@ -49,6 +56,7 @@ func RunFor(a trial.Ask) func(arm, day int, runs []Run) int {
 		}
 		return (slices.Index(keys, pitKey(a, a.Arms[arm])) + day) % len(runs)
 	}
+	return d
 }
 
 // standing is pieces and places in numbers, for scoring many exchanges.
@@ -231,9 +239,9 @@ func (s *standing) bestSwap(swaps [][2]int, below float64) (score float64, swap 
 
 // DrawPlaces deals pieces to the cooks' pits and places: blocks whole and even
 // over the cooks, then the places by lot, improved by exchanges inside a pit
-// until arms and places are as little tied as they can be. With arms that need
-// a pit of their own, runFor gives the run of an arm by cook day. ok is false where the pieces find no room.
-func DrawPlaces(arms int, pieces []Piece, runs []Run, runFor func(arm, day int, runs []Run) int, r *rand.Rand) (places []Place, ok bool) {
+// until arms and places are as little tied as they can be. A Latin dealing puts the
+// arms on squares instead, where every day has them equally often. ok is false where the pieces find no room.
+func DrawPlaces(arms int, pieces []Piece, runs []Run, d Dealing, r *rand.Rand) (places []Place, ok bool) {
 	var days []int64
 	byDay := map[int64][]Run{}
 	for _, run := range runs {
@@ -262,8 +270,8 @@ func DrawPlaces(arms int, pieces []Piece, runs []Run, runFor func(arm, day int, 
 		for _, i := range block {
 			all := byDay[days[day]]
 			want := turn
-			if runFor != nil {
-				want = runFor(now[i].Arm, day, all)
+			if d.runFor != nil {
+				want = d.runFor(now[i].Arm, day, all)
 			}
 			put := false
 			for k := range all { // the next pit where the wanted one is full
@@ -280,12 +288,66 @@ func DrawPlaces(arms int, pieces []Piece, runs []Run, runFor func(arm, day int, 
 			}
 		}
 	}
+	if d.Latin && latinSquares(arms, now, len(days), r) {
+		for _, p := range now {
+			places = append(places, Place{CutID: p.ID, PitRunID: p.PitRunID, Position: p.Position})
+		}
+		return places, true
+	}
 	even := standingOf(arms, now)
 	even.settle(now, r)
 	for i, at := range even.place {
 		places = append(places, Place{CutID: now[i].ID, PitRunID: now[at].PitRunID, Position: now[at].Position})
 	}
 	return places, true
+}
+
+// latinSquares lays the pieces of each day out on Latin squares, a row of each
+// square a day: of every set of as many places as arms, each arm comes once in
+// each place. False where days and arms do not come out even, or a day has more
+// pits than one.
+func latinSquares(arms int, now []Piece, days int, r *rand.Rand) bool {
+	byDay := map[int64][][]int{} // of a run, by arm
+	var order []int64
+	for i, p := range now {
+		if p.Arm < 0 {
+			return false
+		}
+		if byDay[p.PitRunID] == nil {
+			byDay[p.PitRunID] = make([][]int, arms)
+			order = append(order, p.PitRunID)
+		}
+		byDay[p.PitRunID][p.Arm] = append(byDay[p.PitRunID][p.Arm], i)
+	}
+	slices.Sort(order)
+	sets := len(byDay[order[0]][0])
+	for _, run := range byDay {
+		for _, mine := range run {
+			if len(mine) != sets {
+				return false
+			}
+		}
+	}
+	if len(order) != arms || days != arms {
+		return false
+	}
+	// The same places every day: those the first day's pieces were dealt.
+	var spots []string
+	for _, p := range now {
+		if p.PitRunID == order[0] {
+			spots = append(spots, p.Position)
+		}
+	}
+	slices.Sort(spots)
+	for set := range sets {
+		square := LatinSquare(r, arms)
+		for day, run := range order {
+			for place, arm := range square[day] {
+				now[byDay[run][arm][set]].Position = spots[set*arms+place]
+			}
+		}
+	}
+	return true
 }
 
 // shuffledBlocks are the pieces' numbers by block, in random order.

@@ -1,6 +1,7 @@
 package design
 
 import (
+	"math"
 	"slices"
 
 	"whitebarn/core/trial"
@@ -34,7 +35,8 @@ var curvePoints = []int{2, 3, 4, 5, 6, 8, 10, 12, 16, 20, 26, 32, 40}
 
 // Numbers plans every outcome that decides, for each kind of unit a varied
 // factor is set on. Spread comes from the house's record of that kind of unit
-// where it has one, else from the table of outcomes. have, where it is not nil,
+// where it has one, else from the table of outcomes, where a cut's mean over
+// the tasters at hand carries their share of spread too. have, where it is not nil,
 // are the units an arm that hang already.
 func Numbers(a trial.Ask, house func(trial.UnitKind) map[trial.OutcomeKey]verdict.Spread, have func(trial.UnitKind) int) []Number {
 	out := []Number{}
@@ -66,14 +68,17 @@ func Numbers(a trial.Ask, house func(trial.UnitKind) map[trial.OutcomeKey]verdic
 			if !ok || d.Better == trial.Description {
 				continue
 			}
-			out = append(out, numberOf(d, chosen.SmallestDifference, spreads, kind, factors, units, planner))
+			out = append(out, numberOf(d, chosen.SmallestDifference, spreads, kind, factors, units, a.Hand.Tasters, planner))
 		}
 	}
 	return out
 }
 
-func numberOf(d trial.OutcomeDefault, smallest float64, spreads map[trial.OutcomeKey]verdict.Spread, kind trial.UnitKind, factors []string, units int, p verdict.Planner) Number {
+func numberOf(d trial.OutcomeDefault, smallest float64, spreads map[trial.OutcomeKey]verdict.Spread, kind trial.UnitKind, factors []string, units, tasters int, p verdict.Planner) Number {
 	n := Number{Outcome: d, D: smallest, SD: d.SDBetweenCuts, Unit: kind, Factors: factors, Units: units, Curve: []CurvePoint{}}
+	if d.SDTaster > 0 && tasters > 0 {
+		n.SD = math.Hypot(d.SDBetweenCuts, d.SDTaster/math.Sqrt(float64(tasters)))
+	}
 	if s, ok := spreads[d.Key]; ok && s.SD > 0 && s.DF >= verdict.LeastBorrowed {
 		n.SD, n.SpreadDF = s.SD, s.DF
 	}

@@ -2,6 +2,7 @@ package design
 
 import (
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -258,7 +259,7 @@ func TestDrawnPlacesAreEven(t *testing.T) {
 	runs := []Run{{CookID: 1, Cook: "day 1", PitRunID: 11, Pit: "Brick Pit", Columns: 4, Rows: 3}, {CookID: 2, Cook: "day 2", PitRunID: 12, Pit: "Brick Pit", Columns: 4, Rows: 3}}
 	for range 10 {
 		p := hangers(8)
-		places, ok := DrawPlaces(2, p, runs, nil, r)
+		places, ok := DrawPlaces(2, p, runs, Dealing{}, r)
 		if !ok || len(places) != 16 {
 			t.Fatalf("16 cuts in 24 places: %v", places)
 		}
@@ -278,10 +279,10 @@ func TestDrawnPlacesAreEven(t *testing.T) {
 			t.Errorf("drawn places have %s", f.Text)
 		}
 	}
-	if _, ok := DrawPlaces(2, hangers(20), runs, nil, r); ok {
+	if _, ok := DrawPlaces(2, hangers(20), runs, Dealing{}, r); ok {
 		t.Error("40 cuts fit 24 places")
 	}
-	if _, ok := DrawPlaces(2, hangers(2), nil, nil, r); ok {
+	if _, ok := DrawPlaces(2, hangers(2), nil, Dealing{}, r); ok {
 		t.Error("cuts are placed without a cook")
 	}
 }
@@ -290,7 +291,7 @@ func TestArmsSetOnPitsChangeOver(t *testing.T) {
 	a := leveled(varied(2, "pit temperature"), "225", "275")
 	a.Factors[0] = trial.Factor{Name: "pit temperature", Kind: trial.Numeric, Unit: "F", SetOn: trial.UnitPitRun}
 	pits := []Run{{Pit: "Brick Pit"}, {Pit: "North Drum"}}
-	turn := RunFor(a)
+	turn := DealingOf(a).runFor
 	if turn(0, 0, pits) == turn(1, 0, pits) || turn(0, 0, pits) == turn(0, 1, pits) {
 		t.Error("the arms do not change pits from day to day")
 	}
@@ -298,8 +299,37 @@ func TestArmsSetOnPitsChangeOver(t *testing.T) {
 	if turn(0, 0, set) != 1 || turn(1, 0, set) != 0 || turn(0, 1, set) != 1 {
 		t.Error("an arm does not go to the pit that is set to its level")
 	}
-	if RunFor(sound()) != nil {
+	if DealingOf(sound()).runFor != nil {
 		t.Error("a wrap asks for a pit of its own")
+	}
+}
+
+func TestLatinLayoutPutsEachArmOnceInEachPlace(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 3))
+	for k := 2; k <= 5; k++ {
+		for sets := 1; sets <= 2; sets++ {
+			var pieces []Piece
+			var runs []Run
+			for day := range k {
+				runs = append(runs, Run{CookID: int64(day + 1), PitRunID: int64(day + 1), Cook: fmt.Sprint("day ", day+1), Pit: "Brick Pit", Columns: 5, Rows: 2})
+				for set := range sets {
+					for arm := range k {
+						pieces = append(pieces, Piece{ID: int64(len(pieces) + 1), Arm: arm, Block: fmt.Sprint(day, " ", set)})
+					}
+				}
+			}
+			places, ok := DrawPlaces(k, pieces, runs, Dealing{Latin: true}, r)
+			if !ok {
+				t.Fatalf("%d arms find no room", k)
+			}
+			times := map[string]int{}
+			for i, p := range places {
+				times[fmt.Sprint(pieces[i].Arm, " ", p.Position)]++
+			}
+			if len(times) != k*k*sets {
+				t.Errorf("%d arms, %d sets: %d meetings of arm and place, want each of %d once: %v", k, sets, len(times), k*k*sets, times)
+			}
+		}
 	}
 }
 
@@ -368,18 +398,22 @@ func TestNumbersUseTheHouseWhereItHasASpread(t *testing.T) {
 		return map[trial.OutcomeKey]verdict.Spread{trial.CookedYield: {SD: 1, DF: 7}, trial.Overall: {SD: 9, DF: 2}}
 	}
 	got := Numbers(a, house, nil)
-	if len(got) != 2 || got[0].SpreadDF != 0 || got[0].SD != 0.5 || got[1].SpreadDF != 7 || got[1].SD != 1 {
+	if len(got) != 2 || got[0].SpreadDF != 0 || math.Abs(got[0].SD-math.Sqrt(0.25+1.44/5)) > 1e-12 || got[1].SpreadDF != 7 || got[1].SD != 1 {
 		t.Fatalf("the numbers are %+v, want the table's spread for liking and the house's for yield", got)
 	}
-	if n := got[0]; n.Units != 6 || n.Both() != verdict.UnitsToSettle(0.5, 0.5, verdict.InPairs) || *n.Detects < 0.5 {
+	if n := got[0]; n.Units != 6 || n.Both() != verdict.UnitsToSettle(n.SD, 0.5, verdict.InPairs) || *n.Detects < 0.5 {
 		t.Errorf("liking: %+v", n)
 	}
 	last := CurvePoint{}
 	for _, p := range got[0].Curve {
-		if p.Clear < last.Clear-1e-9 || p.Same < last.Same-1e-9 || last.Detects != nil && *p.Detects > *last.Detects+1e-9 {
+		if p.Clear < last.Clear-1e-9 || p.Units > 6 && p.Same < last.Same-1e-9 || last.Detects != nil && *p.Detects > *last.Detects+1e-9 {
 			t.Errorf("more units tell less: %+v after %+v", p, last)
 		}
 		last = p
+	}
+	a.Hand.Tasters = 20
+	if more := Numbers(a, house, nil)[0]; more.Both() >= got[0].Both() {
+		t.Errorf("20 tasters need %d units, 5 need %d; want fewer", more.Both(), got[0].Both())
 	}
 	a.Factors = append(a.Factors, trial.Factor{Name: "heat", Kind: trial.Categorical, SetOn: trial.UnitPitRun})
 	a.Arms[0].Levels, a.Arms[1].Levels = []string{"paper", "low"}, []string{"none", "high"}

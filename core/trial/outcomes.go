@@ -96,26 +96,27 @@ type OutcomeDefault struct {
 	Better             Better      `json:"better"`
 	SmallestDifference float64     `json:"smallest_difference"` // 0 for a description
 	SDBetweenCuts      float64     `json:"sd_between_cuts"`     // of one arm
+	SDTaster           float64     `json:"sd_taster"`           // of one taster's score of one cut; 0 where none tastes
 	Low                string      `json:"low"`                 // words at the ends of a ballot rule
 	High               string      `json:"high"`
 }
 
 // Catalogue is the table of outcomes in the order they are shown.
 var Catalogue = []OutcomeDefault{
-	{Overall, "Overall liking", FromPanel, "1 to 9", Up, 0.5, 0.5, "not at all", "could not be better"},
-	{Tenderness, "Tenderness", FromPanel, "1 to 9", Up, 0.5, 0.5, "tough", "very tender"},
-	{Juiciness, "Juiciness", FromPanel, "1 to 9", Up, 0.5, 0.5, "dry", "very juicy"},
-	{Bark, "Bark or skin", FromPanel, "1 to 9", Up, 0.5, 0.5, "soft, wet", "firm, crisp"},
-	{Flavour, "Flavour", FromPanel, "1 to 9", Up, 0.5, 0.5, "poor", "very good"},
-	{Smoke, "Smoke strength", FromPanel, "1 to 9", Description, 0, 0.5, "none", "very strong"},
-	{Colour, "Colour", FromPanel, "1 to 9", Description, 0, 0.5, "pale", "very dark"},
-	{CookedYield, "Cooked yield", FromWeighings, "% of trimmed", Up, 2, 2, "", ""},
-	{EdibleYield, "Edible yield", FromWeighings, "% of bought", Up, 2, 2.5, "", ""},
-	{CookTime, "Cook time", FromClock, "h", Down, 0.75, 0.7, "", ""},
-	{HandsOn, "Hands-on time", FromHand, "min", Down, 15, 10, "", ""},
-	{NightWork, "Night work, 23 to 06", FromHand, "min", Down, 15, 10, "", ""},
-	{Cost, "Cost per edible weight", FromHand, "% of control", Down, 5, 5, "", ""},
-	{Fuel, "Fuel and wood", FromHand, "% of control", Down, 10, 8, "", ""},
+	{Overall, "Overall liking", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "not at all", "could not be better"},
+	{Tenderness, "Tenderness", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "tough", "very tender"},
+	{Juiciness, "Juiciness", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "dry", "very juicy"},
+	{Bark, "Bark or skin", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "soft, wet", "firm, crisp"},
+	{Flavour, "Flavour", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "poor", "very good"},
+	{Smoke, "Smoke strength", FromPanel, "1 to 9", Description, 0, 0.5, 1.2, "none", "very strong"},
+	{Colour, "Colour", FromPanel, "1 to 9", Description, 0, 0.5, 1.2, "pale", "very dark"},
+	{CookedYield, "Cooked yield", FromWeighings, "% of trimmed", Up, 2, 2, 0, "", ""},
+	{EdibleYield, "Edible yield", FromWeighings, "% of bought", Up, 2, 2.5, 0, "", ""},
+	{CookTime, "Cook time", FromClock, "h", Down, 0.75, 0.7, 0, "", ""},
+	{HandsOn, "Hands-on time", FromHand, "min", Down, 15, 10, 0, "", ""},
+	{NightWork, "Night work, 23 to 06", FromHand, "min", Down, 15, 10, 0, "", ""},
+	{Cost, "Cost per edible weight", FromHand, "% of control", Down, 5, 5, 0, "", ""},
+	{Fuel, "Fuel and wood", FromHand, "% of control", Down, 10, 8, 0, "", ""},
 }
 
 // DefaultOf returns the catalogue's row.

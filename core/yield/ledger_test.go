@@ -51,3 +51,48 @@ func TestCheckRefusesWhatCannotBe(t *testing.T) {
 		}
 	}
 }
+
+func TestPartsAddUp(t *testing.T) {
+	w := func(stage Stage, kg float64) Weighing { return Weighing{Stage: stage, Kg: kg, ResolutionKg: 0.01} }
+	whole := []Weighing{w(Bought, 3.2), w(Trimmed, 3)}
+	for _, c := range []struct {
+		name          string
+		whole         []Weighing
+		parts         [][]Weighing
+		cooked, edble float64 // below zero: not told
+	}{
+		{"both parts at both stages", nil, [][]Weighing{{w(Trimmed, 1), w(Off, 0.5)}, {w(Trimmed, 2), w(Off, 1.3)}}, 0.6, -1},
+		{"a part never weighed drops on both sides", nil, [][]Weighing{{w(Trimmed, 1), w(Off, 0.5)}, {w(Trimmed, 2)}}, 0.5, -1},
+		{"the whole was weighed before it was divided", whole, [][]Weighing{{w(Off, 0.5), w(Edible, 0.4)}, {w(Off, 1.3), w(Edible, 1.2)}}, 0.6, 0.5},
+		{"the whole cannot stand for one part", whole, [][]Weighing{{w(Off, 0.5)}, {w(Edible, 1)}}, -1, -1},
+		{"nothing weighed", nil, nil, -1, -1},
+	} {
+		a := SettleParts(c.whole, c.parts)
+		for _, m := range []struct {
+			what string
+			got  *Measure
+			want float64
+		}{{"cooked", a.CookedYield, c.cooked}, {"edible", a.EdibleYield, c.edble}} {
+			if (m.got == nil) != (m.want < 0) || m.got != nil && math.Abs(m.got.Value-m.want) > 1e-12 {
+				t.Errorf("%s: %s yield %+v, want %v", c.name, m.what, m.got, m.want)
+			}
+		}
+	}
+}
+
+func TestTrimsAreAccountedFor(t *testing.T) {
+	w := func(stage Stage, kg float64) Weighing { return Weighing{Stage: stage, Kg: kg, ResolutionKg: 0.01} }
+	all := []Weighing{w(Bought, 3), w(Trimmed, 2.7), w(TrimKept, 0.1), w(TrimThrown, 0.15)}
+	if m := TrimMissing(all); m == nil || math.Abs(*m-0.05) > 1e-12 {
+		t.Errorf("of the trim %v is missing, want 50 g", m)
+	}
+	if m := TrimMissing(all[:2]); m != nil {
+		t.Errorf("with no trim weighed %v is missing", *m)
+	}
+	if err := Check(w(TrimKept, 4), all[:2]); err == nil {
+		t.Error("more trim than was bought is taken")
+	}
+	if err := Check(w(Off, 2), all); err != nil {
+		t.Errorf("trims stand in the way of a weight off the pit: %v", err)
+	}
+}

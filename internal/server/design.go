@@ -41,8 +41,8 @@ type Reading struct {
 // DraftInput asks for the start of another trial from this one.
 type DraftInput struct {
 	byID
-	As    string `form:"as" binding:"oneof=copy follow"`
-	ArmID int64  `form:"arm"` // to go on with; 0 leaves the choice
+	As    string `form:"as" json:"as" binding:"oneof=copy follow"`
+	ArmID int64  `form:"arm" json:"arm"` // to go on with; 0 leaves the choice
 }
 
 // LevelInput is a level of a factor.

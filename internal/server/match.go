@@ -436,7 +436,7 @@ func (s *Server) drawPlaces(c *gin.Context, in *byID) (TrialView, error) {
 	if err != nil {
 		return v, err
 	}
-	places, ok := design.DrawPlaces(len(v.Ask.Arms), pieces, runs, design.RunFor(v.Ask), design.Shuffle(seed))
+	places, ok := design.DrawPlaces(len(v.Ask.Arms), pieces, runs, design.DealingOf(v.Ask), design.Shuffle(seed))
 	if !ok {
 		return v, fault.New("places", fmt.Sprintf("%d cuts do not fit the grates of the cook days", len(pieces)), "add a cook day, or more places to a pit's grate")
 	}

@@ -53,7 +53,12 @@ func Main(m *testing.M) int {
 }
 
 // URL makes a database for one test, which goes with it.
-func URL(t testing.TB) string {
+func URL(t testing.TB) string { return made(t, "tpl") }
+
+// Empty makes a database without a schema.
+func Empty(t testing.TB) string { return made(t, "template0") }
+
+func made(t testing.TB, template string) string {
 	t.Helper()
 	ctx := context.Background() // t.Context() has ended when the clean-up runs
 	name := fmt.Sprintf("t%d", count.Add(1))
@@ -67,7 +72,7 @@ func URL(t testing.TB) string {
 			t.Fatal(err)
 		}
 	}
-	admin("create database " + name + " template tpl strategy file_copy")
+	admin("create database " + name + " template "+template+" strategy file_copy")
 	t.Cleanup(func() { admin("drop database " + name + " with (force)") })
 	return with(name)
 }

@@ -1,0 +1,320 @@
+package server
+
+import (
+	"fmt"
+	"math"
+	"net/http"
+	"strings"
+	"testing"
+
+	"whitebarn/core/design"
+	"whitebarn/core/settle"
+	"whitebarn/core/trial"
+	"whitebarn/internal/store"
+)
+
+func at(format string, v ...any) string { return "/api" + fmt.Sprintf(format, v...) }
+
+func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 4)
+	odalys.must("POST", at("/trials/%d/allotment", v.ID), nil, 201, &v)
+	odalys.must("POST", at("/trials/%d/allotment", v.ID), nil, 201, &v)
+	if len(v.Draws) != 2 || len(v.Moved) != 0 || v.Draws[0].By != "Odalys" || v.Draws[0].Looked != 8 || !v.Draws[0].AllSeen {
+		t.Fatalf("the draws are %+v, moved %v; want two of eight allotments", v.Draws, v.Moved)
+	}
+	// The seed alone gives the arms again.
+	pieces := make([]design.Piece, len(v.Cuts))
+	for i, c := range v.Cuts {
+		pieces[i] = design.Piece{ID: c.ID, Name: c.Name, Root: c.Name, Block: c.Pair, Kg: c.trimmedKg(), Traits: map[design.Trait]string{design.Side: c.Side}}
+	}
+	for i, arm := range design.DrawArms(pieces, 2, v.Draws[0].Seed).Arms {
+		if want := v.Ask.Arms[arm].ID; *v.Cuts[i].ArmID != want {
+			t.Errorf("%s is in arm %d, the seed says %d", v.Cuts[i].Name, *v.Cuts[i].ArmID, want)
+		}
+	}
+	moved := v.Cuts[0]
+	other := v.Ask.Arms[0].ID + v.Ask.Arms[1].ID - *moved.ArmID
+	odalys.must("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: other}}}, 200, &v)
+	if len(v.Moved) != 1 || v.Moved[0] != moved.Name {
+		t.Errorf("moved since the draw: %v, want %s", v.Moved, moved.Name)
+	}
+	var changes int
+	if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from changes where subject = 'cut' and subject_id = $1 and why = 'moved by hand'", moved.ID).Scan(&changes); err != nil || changes != 1 {
+		t.Errorf("the move stands %d times in the changes (%v)", changes, err)
+	}
+	odalys.refused("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: 999}}}, 422, "not of this trial")
+	odalys.refused("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: 999, ArmID: other}}}, 422, "not of this trial")
+	odalys.must("POST", at("/trials"), lambAsk(), 201, &v)
+	odalys.refused("POST", at("/trials/%d/allotment", v.ID), nil, 422, "0 cuts for 2 arms")
+}
+
+func TestArmsCanBeTakenOutAndPutIn(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 2)
+	ask := v.Ask
+	ask.Arms = append(ask.Arms, trial.Arm{Tag: "PAN", Levels: []string{"covered pan"}})
+	odalys.must("PUT", at("/trials/%d/ask", v.ID), ask, 200, &v)
+	pan := v.Ask.Arms[2].ID
+	if pan == 0 || v.Ask.Arms[0].ID != ask.Arms[0].ID {
+		t.Fatalf("the arms are %+v, want the old ones kept and a new one", v.Ask.Arms)
+	}
+	cut := v.Cuts[0]
+	odalys.must("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: cut.ID, ArmID: pan}}}, 200, &v)
+	ask = v.Ask
+	ask.Arms = []trial.Arm{ask.Arms[1], ask.Arms[0]} // PAN out, the others the other way round
+	odalys.must("PUT", at("/trials/%d/ask", v.ID), ask, 200, &v)
+	if v.Cuts[0].ArmID != nil || v.Ask.Arms[0].Tag != "BARE" || len(v.Ask.Arms) != 2 {
+		t.Errorf("after PAN left, its cut is in arm %v and the arms are %+v", v.Cuts[0].ArmID, v.Ask.Arms)
+	}
+	if f := v.Findings; !strings.Contains(fmt.Sprint(f), "1 cut without an arm") {
+		t.Errorf("the bench does not say that the cut lost its arm: %+v", f)
+	}
+	ask.Arms[0].ID = 4711
+	odalys.refused("PUT", at("/trials/%d/ask", v.ID), ask, 404, "")
+}
+
+func TestPlacesHoldOneCutEach(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 4)
+	run := v.Cooks[0].Runs[0]
+	if run.GrateColumns != 4 || run.GrateRows != 3 {
+		t.Fatalf("the grate has %d by %d places", run.GrateColumns, run.GrateRows)
+	}
+	place := func(i int, position string) design.Place {
+		return design.Place{CutID: v.Cuts[i].ID, PitRunID: run.ID, Position: position}
+	}
+	odalys.must("PUT", at("/trials/%d/places", v.ID), PlacesInput{Places: []design.Place{place(0, "a1"), place(1, "B1")}}, 200, &v)
+	if v.Cuts[0].Placement.Position != "A1" {
+		t.Errorf("a1 is kept as %q", v.Cuts[0].Placement.Position)
+	}
+	odalys.refused("PUT", at("/trials/%d/places", v.ID), PlacesInput{Places: []design.Place{place(2, "A1")}}, 422, "are both at A1")
+	odalys.must("PUT", at("/trials/%d/places", v.ID), PlacesInput{Places: []design.Place{place(0, "B1"), place(1, "A1")}}, 200, &v)
+	odalys.refused("PUT", at("/trials/%d/places", v.ID), PlacesInput{Places: []design.Place{{CutID: v.Cuts[0].ID, PitRunID: 999}}}, 422, "no such pit")
+	odalys.must("POST", at("/trials/%d/places/draw", v.ID), nil, 201, &v)
+	taken := map[string]bool{}
+	for _, c := range v.Cuts {
+		taken[c.Placement.Position] = true
+	}
+	if len(taken) != 8 {
+		t.Errorf("eight cuts lie in %d places", len(taken))
+	}
+	for _, f := range v.Findings {
+		if strings.HasPrefix(f.Key, "trait:grate") || strings.HasPrefix(f.Key, "covariate:column") {
+			t.Errorf("drawn places have %s", f.Text)
+		}
+	}
+	odalys.must("PUT", at("/pits/%d", run.PitID), GrateInput{Columns: 2, Rows: 2}, 200, nil)
+	odalys.refused("POST", at("/trials/%d/places/draw", v.ID), nil, 422, "do not fit the grates")
+	odalys.refused("PUT", at("/pits/%d", run.PitID), GrateInput{Columns: 0, Rows: 2}, 422, "columns")
+}
+
+func TestLooseCutsAreMatched(t *testing.T) {
+	_, odalys := newBarn(t)
+	var v TrialView
+	odalys.must("POST", at("/trials"), lambAsk(), 201, &v)
+	for i, weight := range []string{"3 kg", "2 kg", "3.05 kg", "2.02 kg", "9 kg"} {
+		odalys.must("POST", at("/trials/%d/cuts", v.ID), CutInput{Name: string(rune('A' + i))}, 201, &v)
+		odalys.weigh(v.Cuts[i].ID, "trimmed", weight)
+	}
+	odalys.must("POST", at("/trials/%d/blocks", v.ID), nil, 201, &v)
+	block := map[string]string{}
+	for _, c := range v.Cuts {
+		block[c.Name] = c.Pair
+	}
+	if block["A"] == "" || block["A"] != block["C"] || block["B"] != block["D"] || block["A"] == block["B"] || block["E"] != "" {
+		t.Errorf("the blocks are %v, want A with C, B with D, and E left out", block)
+	}
+	odalys.refused("POST", at("/trials/%d/blocks", v.ID), nil, 422, "1 cuts without a block")
+}
+
+func TestDividedCutsAreOneOrManyUnits(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	whole := v.Cuts[0]
+	two := []PartInput{{Name: "1La"}, {Name: "1Lb", Section: "blade"}}
+	odalys.refused("POST", at("/cuts/%d/divide", whole.ID), DivideInput{Parts: two[:1]}, 422, "parts")
+	odalys.refused("POST", at("/cuts/%d/divide", whole.ID), DivideInput{Parts: []PartInput{{Name: "1R"}, {Name: "x"}}}, 422, "name of another cut")
+	odalys.must("POST", at("/cuts/%d/divide", whole.ID), DivideInput{Parts: two}, 201, &v)
+	if len(v.Cuts) != 3 || len(v.Divided) != 1 || v.Divided[0].ID != whole.ID || v.Steps[1].Done {
+		t.Fatalf("%d pieces and %d divided; want three and the whole", len(v.Cuts), len(v.Divided))
+	}
+	var part CutView
+	for _, c := range v.Cuts {
+		if c.Name == "1Lb" {
+			part = c
+		}
+	}
+	if part.Pair != "1L" || part.Section != "blade" || part.ArmID != nil || *part.ParentID != whole.ID {
+		t.Errorf("the part is %+v", part.Cut)
+	}
+	odalys.refused("POST", at("/cuts/%d/divide", part.ID), DivideInput{Parts: []PartInput{{Name: "p"}, {Name: "q"}}}, 422, "is a part already")
+	// Parts taken out give the whole back.
+	for _, c := range v.Cuts {
+		if c.ParentID != nil {
+			odalys.must("POST", at("/cuts/%d/void", c.ID), Why{Why: "not divided after all"}, 200, &v)
+		}
+	}
+	if len(v.Cuts) != 2 || len(v.Divided) != 0 {
+		t.Errorf("after the parts left, %d pieces hang and %d are divided", len(v.Cuts), len(v.Divided))
+	}
+}
+
+func TestSizesAndMeasuresAreKeptAsTyped(t *testing.T) {
+	_, odalys := newBarn(t)
+	ask := lambAsk()
+	ask.Outcomes = append(ask.Outcomes, trial.Chosen{SmallestDifference: 3, Own: &trial.OwnMeasure{Name: "bone pull", Unit: "mm", Better: trial.Up, SD: 4}}, trial.Chosen{Key: trial.HandsOn, SmallestDifference: 15})
+	v := odalys.trialOf(ask, 2)
+	cut := v.Cuts[0].ID
+	odalys.must("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness", Typed: "2 7/8 in"}, 200, &v)
+	odalys.must("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness", Typed: "3 in"}, 200, &v)
+	odalys.must("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "cold", Typed: "38 F"}, 200, &v)
+	if d := v.Cuts[0].Dimensions; len(d) != 2 || d[0].Typed != "3 in" || math.Abs(d[0].Value-0.0762) > 1e-9 {
+		t.Errorf("the sizes are %+v, want 3 in alone and the cold", d)
+	}
+	odalys.must("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness"}, 200, &v)
+	if d := v.Cuts[0].Dimensions; len(d) != 1 {
+		t.Errorf("a size taken back is still there: %+v", d)
+	}
+	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness", Typed: "thick"}, 422, "not a length")
+	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "charm", Typed: "1 in"}, 422, "kind")
+	for i, c := range v.Cuts {
+		value := 10 + 5*float64(*c.ArmID-v.Ask.Arms[0].ID) + 0.1*float64(i)
+		odalys.must("PUT", at("/cuts/%d/measures", c.ID), MeasureInput{Key: "own bone pull", Value: &value}, 200, &v)
+		odalys.must("POST", at("/cuts/%d/final-temperature", c.ID), TemperatureInput{Source: "hand", Temperature: "203 F"}, 201, nil)
+	}
+	odalys.refused("PUT", at("/cuts/%d/measures", cut), MeasureInput{Key: "juiciness"}, 422, "not typed for each cut")
+	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "measured only"}, 200, &v)
+	var r settle.Result
+	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
+	own := r.Rows[6]
+	if own.Outcome.Name != "bone pull" || own.Pairs[0].Process.Estimate == nil || *own.Pairs[0].Process.Winner != 1 {
+		t.Errorf("the own measure is judged as %+v", own)
+	}
+	if !strings.Contains(fmt.Sprint(r.Limits), "not drawn by lot") {
+		t.Errorf("the verdict forgets that the arms were chosen by hand: %v", r.Limits)
+	}
+	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness", Typed: "3 in"}, 409, "codes are open")
+}
+
+func TestFindingsAreKeptWithAWord(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 2)
+	odalys.refused("POST", at("/trials/%d/kept", v.ID), KeepInput{Key: "nonsense", Why: "so"}, 422, "does not stand in the way")
+	odalys.refused("POST", at("/trials/%d/kept", v.ID), KeepInput{Key: "not-drawn"}, 422, "say why")
+	odalys.must("POST", at("/trials/%d/kept", v.ID), KeepInput{Key: "not-drawn", Why: "sorted at the butcher's"}, 201, &v)
+	odalys.must("POST", at("/trials/%d/kept", v.ID), KeepInput{Key: "not-drawn", Why: "sorted by the butcher"}, 201, &v)
+	if len(v.Kept) != 1 || v.Kept[0].Why != "sorted by the butcher" || v.Kept[0].By != "Odalys" {
+		t.Fatalf("kept are %+v", v.Kept)
+	}
+	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "read early"}, 200, nil)
+	var r settle.Result
+	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
+	if strings.Contains(fmt.Sprint(r.Limits), "Known before the fire") {
+		t.Errorf("no cut may count, and yet limits speak of arms: %v", r.Limits)
+	}
+	odalys.refused("POST", at("/kept/%d/void", v.Kept[0].ID), Why{Why: "x"}, 409, "codes are open")
+}
+
+func TestAskIsReadBeforeItIsKept(t *testing.T) {
+	_, odalys := newBarn(t)
+	ask := lambAsk()
+	ask.Hand = trial.Hand{Blocks: 6, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5}
+	ask.Factors = append(ask.Factors, trial.Factor{Name: "rub", Kind: trial.Categorical, SetOn: trial.UnitCut})
+	ask.Arms[0].Levels, ask.Arms[1].Levels = []string{"paper", "herb"}, []string{"none", "plain"}
+	var r Reading
+	odalys.must("POST", at("/design/review"), ReviewInput{Ask: ask}, 200, &r)
+	if len(r.Findings) == 0 || r.Findings[0].Key != "together:wrap+rub" || len(r.Offers) == 0 || len(r.Numbers) != 6 {
+		t.Errorf("it reads %d findings, %d offers, %d numbers: %+v", len(r.Findings), len(r.Offers), len(r.Numbers), r.Findings)
+	}
+	// Half-written and senseless asks are read too.
+	for name, a := range map[string]trial.Ask{
+		"empty":            {},
+		"no levels":        {Factors: []trial.Factor{{}}, Arms: []trial.Arm{{}, {}}},
+		"numbers too many": {Factors: ask.Factors, Arms: ask.Arms, Hand: trial.Hand{Blocks: -5, BlockSize: 1 << 40, Pits: 1 << 40, Positions: -1, CookDays: 1 << 50}},
+	} {
+		if status, p := odalys.do("POST", at("/design/review"), ReviewInput{Ask: a}, nil); status != http.StatusOK {
+			t.Errorf("%s answered %d %+v", name, status, p)
+		}
+	}
+	odalys.refused("POST", at("/design/review"), ReviewInput{Ask: trial.Ask{Arms: make([]trial.Arm, 7)}}, 422, "7 arms")
+	var v TrialView
+	odalys.must("POST", at("/trials"), ask, 201, &v)
+	var next trial.Ask
+	odalys.must("GET", at("/trials/%d/draft?as=follow&arm=%d", v.ID, v.Ask.Arms[0].ID), nil, 200, &next)
+	if len(next.Held) != 3 || next.Held[1] != (trial.Held{Name: "wrap", Value: "paper"}) || *next.FollowsID != v.ID {
+		t.Errorf("the follow-on starts as %+v", next)
+	}
+	odalys.must("GET", at("/trials/%d/draft?as=copy", v.ID), nil, 200, &next)
+	if next.Question != ask.Question || next.Arms[0].ID != 0 {
+		t.Errorf("the copy starts as %+v", next)
+	}
+	odalys.refused("GET", at("/trials/%d/draft?as=joke", v.ID), nil, 422, "as")
+}
+
+func TestCatalogueIsTheTeams(t *testing.T) {
+	_, odalys := newBarn(t)
+	ask := lambAsk()
+	ask.Factors[0].Name = "Coat"
+	odalys.must("POST", at("/trials"), ask, 201, nil)
+	var c Catalogue
+	odalys.must("GET", at("/catalogue"), nil, 200, &c)
+	find := func(name string) store.CatalogueFactor {
+		for _, f := range c.Factors {
+			if f.Name == name {
+				return f
+			}
+		}
+		t.Fatalf("the catalogue has no %s", name)
+		return store.CatalogueFactor{}
+	}
+	coat, wrap := find("Coat"), find("wrap")
+	if !coat.Own || coat.Used != 1 || len(coat.Levels) != 2 || wrap.Own || len(c.Templates) < 5 {
+		t.Errorf("the catalogue has %+v and %+v", coat, wrap)
+	}
+	odalys.refused("POST", at("/catalogue/factors/%d/merge", wrap.ID), MergeInput{Into: coat.ID}, 409, "came with the barn")
+	odalys.refused("POST", at("/catalogue/factors/%d/merge", coat.ID), MergeInput{Into: coat.ID}, 409, "the same")
+	odalys.must("POST", at("/catalogue/factors/%d/merge", coat.ID), MergeInput{Into: wrap.ID}, 200, &c)
+	if w := find("wrap"); w.Used != 1 || len(w.Levels) != len(wrap.Levels)+2 || find("Coat").MergedInto == nil {
+		t.Errorf("merged, wrap is used %d times with %d levels", w.Used, len(w.Levels))
+	}
+	// The merged name asked with again counts where it went.
+	odalys.must("POST", at("/trials"), ask, 201, nil)
+	odalys.must("POST", at("/catalogue/factors/%d/retire", wrap.ID), RetireInput{Retired: true}, 200, &c)
+	if w := find("wrap"); w.Used != 2 || !w.Retired {
+		t.Errorf("wrap is used %d times, retired %v; want twice and retired", w.Used, w.Retired)
+	}
+	odalys.must("POST", at("/catalogue/levels/%d/retire", wrap.Levels[1].ID), RetireInput{Retired: true}, 200, &c)
+	odalys.must("POST", at("/catalogue/factors/%d/levels", wrap.ID), LevelInput{Value: strings.ToUpper(wrap.Levels[1].Value)}, 201, &c)
+	if l := find("wrap").Levels[1]; l.Retired {
+		t.Errorf("a retired level that is added again stays retired: %+v", l)
+	}
+	odalys.refused("POST", at("/catalogue/factors"), trial.Factor{Name: "heat", Kind: trial.Numeric, SetOn: trial.UnitPitRun}, 422, "no unit")
+	odalys.refused("POST", at("/catalogue/factors"), trial.Factor{Name: "WRAP", Kind: trial.Categorical, SetOn: trial.UnitCut}, 422, "in the catalogue already")
+}
+
+func TestThreeArmsAreSettledPairByPair(t *testing.T) {
+	_, odalys := newBarn(t)
+	ask := lambAsk()
+	ask.Arms = append(ask.Arms, trial.Arm{Tag: "PAN", Levels: []string{"covered pan"}})
+	ask.Outcomes = []trial.Chosen{{Key: trial.CookedYield, SmallestDifference: 2}}
+	var v TrialView
+	odalys.must("POST", at("/trials"), ask, 201, &v)
+	for i := range 12 {
+		arm := i % 3
+		odalys.must("POST", at("/trials/%d/cuts", v.ID), CutInput{Name: fmt.Sprint("c", i), Pair: fmt.Sprint(i / 3), ArmID: &v.Ask.Arms[arm].ID}, 201, nil)
+	}
+	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
+	for i, c := range v.Cuts {
+		arm := armPlaces(v.Ask)[*c.ArmID]
+		odalys.weigh(c.ID, "trimmed", "3 kg")
+		odalys.weigh(c.ID, "rested", fmt.Sprintf("%.3f kg", 1.5+0.2*float64(arm)+0.01*float64((i*7)%5)))
+		odalys.must("POST", at("/cuts/%d/final-temperature", c.ID), TemperatureInput{Source: "hand", Temperature: "203 F"}, 201, nil)
+	}
+	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, nil)
+	var r settle.Result
+	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
+	if len(r.Rows[0].Pairs) != 3 || *r.Rows[0].Pairs[1].Process.Winner != 2 || !strings.Contains(r.Headline, "PAN clearly beats PAPER on cooked yield.") {
+		t.Errorf("three arms read %q: %+v", r.Headline, r.Rows[0].Pairs)
+	}
+}
