@@ -56,7 +56,7 @@ func Offers(a trial.Ask) []Offer {
 	if v > 2 && h.BlockSize >= 2 && h.BlockSize < v {
 		out = append(out, incomplete(a))
 	}
-	if v > 1 && len(a.Factors) > 1 {
+	if v > 1 && variedFactors(a) > 1 {
 		out = append(out, crossedOffer(a))
 		if half, ok := HalfFraction(a); ok {
 			out = append(out, halfOffer(half))
@@ -78,6 +78,17 @@ func Offers(a trial.Ask) []Offer {
 		}
 	}
 	return append(fit, not...)
+}
+
+// variedFactors counts the factors that have more than one level.
+func variedFactors(a trial.Ask) int {
+	n := 0
+	for f := range a.Factors {
+		if len(levels(a, f)) > 1 {
+			n++
+		}
+	}
+	return n
 }
 
 // setOn says whether a factor that varies is set on such a unit.
@@ -128,8 +139,8 @@ func (o *Offer) finish() {
 	if o.Key == Crossed && o.Fits {
 		o.Tells = append(o.Tells, "whether "+o.Ask.FactorNames()+" act together")
 	}
-	for _, s := range aliasSentences(o.Ask) {
-		o.Cannot = append(o.Cannot, s)
+	if o.Key != Crossed { // every combination leaves nothing to be told from another
+		o.Cannot = append(o.Cannot, aliasSentences(o.Ask)...)
 	}
 	if o.Scheme == nil {
 		o.Scheme = []string{}

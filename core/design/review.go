@@ -2,7 +2,9 @@ package design
 
 import (
 	"fmt"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"whitebarn/core/trial"
@@ -153,19 +155,29 @@ func (r *reviewer) arms() {
 	}
 }
 
-// another is a known level of a factor that no arm has.
+// another is a known level of a factor that no arm has; for numbers of which
+// none is known, the next step up.
 func (r *reviewer) another(f int) string {
+	factor := r.Ask.Factors[f]
 	has := func(level string) bool {
-		return slices.ContainsFunc(r.Ask.Arms, func(arm trial.Arm) bool {
-			return levelKey(r.Ask.Factors[f], arm.Levels[f]) == levelKey(r.Ask.Factors[f], level)
-		})
+		return slices.ContainsFunc(r.Ask.Arms, func(arm trial.Arm) bool { return levelKey(factor, arm.Levels[f]) == levelKey(factor, level) })
 	}
-	for _, level := range slices.Concat(r.Known[strings.ToLower(r.Ask.Factors[f].Name)], []string{"none", "as today"}) {
-		if !has(level) && (r.Ask.Factors[f].Kind != trial.Numeric || numberLike(level)) {
+	for _, level := range slices.Concat(r.Known[strings.ToLower(factor.Name)], []string{"none", "as today"}) {
+		if !has(level) && (factor.Kind != trial.Numeric || numberLike(level)) {
 			return level
 		}
 	}
-	return ""
+	most := 0.0
+	for _, arm := range r.Ask.Arms {
+		if v, err := strconv.ParseFloat(arm.Levels[f], 64); err == nil {
+			most = max(most, v)
+		}
+	}
+	step := 1.0
+	if most >= 50 {
+		step = 5 * math.Ceil(most/50)
+	}
+	return strconv.FormatFloat(most+step, 'f', -1, 64)
 }
 
 func numberLike(s string) bool { return s != "" && strings.Trim(s, "0123456789.") == "" }
@@ -183,17 +195,11 @@ func (r *reviewer) secondArm() trial.Ask {
 	return next
 }
 
-// unlike takes an arm that repeats another out, or gives it another level.
+// unlike gives an arm that repeats another a level of its own, or takes it out.
 func (r *reviewer) unlike(i int) []Mend {
-	var mends []Mend
-	for f, factor := range r.Ask.Factors {
-		if level := r.another(f); level != "" {
-			next := clone(r.Ask)
-			next.Arms[i].Levels[f] = level
-			mends = append(mends, with(fmt.Sprintf("Give %s %s: %s", next.Arms[i].Tag, factor.Name, level), next))
-			break
-		}
-	}
+	other := clone(r.Ask)
+	other.Arms[i].Levels[0] = r.another(0)
+	mends := []Mend{with(fmt.Sprintf("Give %s %s: %s", other.Arms[i].Tag, other.Factors[0].Name, other.Arms[i].Levels[0]), other)}
 	if len(r.Ask.Arms) > 2 {
 		next := clone(r.Ask)
 		next.Arms = slices.Delete(next.Arms, i, i+1)
@@ -356,7 +362,7 @@ func (r *reviewer) planned() {
 			next.Hand.Blocks = 6 * max(1, len(r.Ask.Arms)/max(1, r.Ask.Hand.BlockSize))
 			do = fmt.Sprintf("Plan for %d animals or racks", next.Hand.Blocks)
 		default:
-			next.Hand.CookDays = max(2*len(levels(r.Ask, f)), next.Hand.CookDays)
+			next.Hand.CookDays, next.Hand.Pits = max(2*len(levels(r.Ask, f)), next.Hand.CookDays), max(1, next.Hand.Pits)
 			do = fmt.Sprintf("Plan for %s", plural(next.Hand.CookDays, "cook day"))
 		}
 		r.say("one-unit:"+factor.Name, Weakens, []Mend{with(do, next)},

@@ -122,8 +122,8 @@ where not exists (select from catalogue_factors f where lower(f.name) = lower(t.
 insert into trial_factors (trial_id, place, catalogue_id, name, kind, unit, set_on)
 select t.id, 1, f.id, t.factor, 'categorical', '', t.unit from trials t join catalogue_factors f on lower(f.name) = lower(t.factor);
 update arms set levels = array[level];
-insert into catalogue_levels (factor_id, value)
-select distinct on (f.catalogue_id, lower(a.level)) f.catalogue_id, a.level from arms a join trial_factors f on f.trial_id = a.trial_id
+insert into catalogue_levels (factor_id, value, place)
+select distinct on (f.catalogue_id, lower(a.level)) f.catalogue_id, a.level, 1000 + a.place from arms a join trial_factors f on f.trial_id = a.trial_id
 where not exists (select from catalogue_levels l where l.factor_id = f.catalogue_id and lower(l.value) = lower(a.level)) order by f.catalogue_id, lower(a.level), a.id;
 alter table arms drop column level;
 alter table trials drop column factor;

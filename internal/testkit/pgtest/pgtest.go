@@ -72,7 +72,7 @@ func made(t testing.TB, template string) string {
 			t.Fatal(err)
 		}
 	}
-	admin("create database " + name + " template "+template+" strategy file_copy")
+	admin("create database " + name + " template " + template + " strategy file_copy")
 	t.Cleanup(func() { admin("drop database " + name + " with (force)") })
 	return with(name)
 }

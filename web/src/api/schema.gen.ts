@@ -1381,6 +1381,8 @@ export interface components {
             /** Format: double */
             sd_between_cuts: number;
             /** Format: double */
+            sd_taster: number;
+            /** Format: double */
             smallest_difference: number;
             unit: string;
         };

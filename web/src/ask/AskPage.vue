@@ -49,12 +49,15 @@ const ask = reactive<Ask>({
 const allergens = ref('')
 const shut = computed(() => !isPitmaster.value || !!trial.value?.revealed_at)
 
-function take(next: Ask) {
+function show(next: Ask) {
   Object.assign(ask, JSON.parse(JSON.stringify(next)))
   allergens.value = next.allergens.join(', ')
+}
+function take(next: Ask) {
+  show(next)
   saved.value = false
 }
-watch(trial, (t) => t && take(t.ask), { immediate: true })
+watch(trial, (t) => t && show(t.ask), { immediate: true })
 
 /** A new ask starts empty, from a template, or from another trial. */
 function start(next: Ask) {

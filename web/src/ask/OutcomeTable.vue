@@ -227,6 +227,9 @@ td,
 th {
   padding: 3px 8px 3px 0;
 }
+td:first-child {
+  min-width: 158px;
+}
 .off {
   color: var(--soot);
 }
@@ -239,7 +242,7 @@ th {
   text-align: right;
 }
 .source {
-  width: 130px;
+  width: 118px;
 }
 .own {
   width: 120px;
@@ -248,6 +251,6 @@ th {
   white-space: nowrap;
 }
 .context :deep(input) {
-  width: 106px;
+  width: 100px;
 }
 </style>
