@@ -287,6 +287,52 @@ func TestDrawnPlacesAreEven(t *testing.T) {
 	}
 }
 
+// TestPitsArePartOfTheDeal deals cuts to two pits over two days: a wrap stands
+// in both pits, a heat changes them from day to day.
+func TestPitsArePartOfTheDeal(t *testing.T) {
+	heat := leveled(varied(2, "heat"), "low", "high")
+	heat.Factors[0].SetOn = trial.UnitPitRun
+	var runs []Run
+	for day := range 2 {
+		for pit, name := range []string{"Brick Pit", "North Drum"} {
+			runs = append(runs, Run{CookID: int64(day + 1), Cook: fmt.Sprint("day ", day+1), PitRunID: int64(10*day + pit), Pit: name, Columns: 4, Rows: 3})
+		}
+	}
+	for _, c := range []struct {
+		name string
+		ask  trial.Ask
+		each int // cuts of an arm in each run, -1 where one arm has the pit of a day
+	}{{"wrap", sound(), 2}, {"heat", heat, -1}} {
+		pieces := hangers(8)
+		places, ok := DrawPlaces(2, pieces, runs, DealingOf(c.ask), rand.New(rand.NewPCG(8, 8)))
+		if !ok {
+			t.Fatalf("%s: no room", c.name)
+		}
+		in := map[int64][2]int{}
+		for i, p := range places {
+			n := in[p.PitRunID]
+			n[pieces[i].Arm]++
+			in[p.PitRunID] = n
+		}
+		for run, n := range in {
+			if c.each < 0 && n[0] > 0 && n[1] > 0 {
+				t.Errorf("%s: run %d holds both arms, %v", c.name, run, n)
+			}
+		}
+		if c.each < 0 && (in[0][0] > 0) == (in[10][0] > 0) {
+			t.Errorf("%s: an arm has the same pit on both days: %v", c.name, in)
+		}
+		if c.each > 0 {
+			for i := range pieces {
+				pieces[i].Pit = map[int64]string{0: "Brick Pit", 1: "North Drum"}[places[i].PitRunID%10]
+			}
+			if f := find(Review(Case{Ask: c.ask, Pieces: pieces, Drawn: true}), "trait:pit"); f != nil {
+				t.Errorf("%s: %s", c.name, f.Text)
+			}
+		}
+	}
+}
+
 func TestArmsSetOnPitsChangeOver(t *testing.T) {
 	a := leveled(varied(2, "pit temperature"), "225", "275")
 	a.Factors[0] = trial.Factor{Name: "pit temperature", Kind: trial.Numeric, Unit: "F", SetOn: trial.UnitPitRun}

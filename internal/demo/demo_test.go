@@ -2,6 +2,7 @@ package demo
 
 import (
 	"bytes"
+	"fmt"
 	"os"
 	"testing"
 	"time"
@@ -58,5 +59,53 @@ func TestExampleLogIsTheSeededOne(t *testing.T) {
 	log, err := logbook.Read(shipped, logbook.Options{})
 	if err != nil || len(log.Columns) != 7 || len(log.Trouble) != 0 {
 		t.Errorf("the example log reads as %d columns with trouble %v (%v)", len(log.Columns), log.Trouble, err)
+	}
+}
+
+// TestThreeArmsHangAsTheyShould looks at the bench of the open trial: two arms
+// meet in every lamb, each pair twice, and nothing stands in the way.
+func TestThreeArmsHangAsTheyShould(t *testing.T) {
+	s := pgtest.Store(t)
+	if err := Seed(t.Context(), s, auth.Cheap, time.Date(2026, 11, 1, 12, 0, 0, 0, time.UTC)); err != nil {
+		t.Fatal(err)
+	}
+	cuts, err := s.Cuts(t.Context(), 4)
+	if err != nil || len(cuts) != 12 {
+		t.Fatalf("%d shoulders hang (%v), want 12", len(cuts), err)
+	}
+	arms, meets := map[string][]int64{}, map[[2]int64]int{}
+	for _, c := range cuts {
+		arms[c.Pair] = append(arms[c.Pair], *c.ArmID)
+	}
+	for lamb, a := range arms {
+		if len(a) != 2 || a[0] == a[1] {
+			t.Errorf("lamb %s is in the arms %v", lamb, a)
+			continue
+		}
+		meets[[2]int64{min(a[0], a[1]), max(a[0], a[1])}]++
+	}
+	for pair, n := range meets {
+		if n != 2 {
+			t.Errorf("arms %v meet in %d lambs, want two", pair, n)
+		}
+	}
+	placements, err := s.Placements(t.Context(), 4)
+	if err != nil {
+		t.Fatal(err)
+	}
+	taken := map[string]bool{}
+	for _, p := range placements {
+		taken[fmt.Sprint(*p.PitRunID, p.Position)] = true
+	}
+	if len(placements) != 12 || len(taken) != 12 {
+		t.Errorf("%d shoulders lie in %d places, want twelve of their own", len(placements), len(taken))
+	}
+	draws, err := s.Allotments(t.Context(), 4)
+	if err != nil || len(draws) != 1 || draws[0].Seed != 924 || draws[0].MaxSMD > 0.4 {
+		t.Errorf("the draws are %+v (%v)", draws, err)
+	}
+	hold, err := s.Trial(t.Context(), 5)
+	if err != nil || hold.Ask.FollowsID == nil || *hold.Ask.FollowsID != 3 {
+		t.Errorf("the hold follows %v (%v), want the settled shoulders", hold.Ask.FollowsID, err)
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"net/http"
 	"strings"
+	"sync"
 	"testing"
 
 	"whitebarn/core/design"
@@ -316,5 +317,28 @@ func TestThreeArmsAreSettledPairByPair(t *testing.T) {
 	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
 	if len(r.Rows[0].Pairs) != 3 || *r.Rows[0].Pairs[1].Process.Winner != 2 || !strings.Contains(r.Headline, "PAN clearly beats PAPER on cooked yield.") {
 		t.Errorf("three arms read %q: %+v", r.Headline, r.Rows[0].Pairs)
+	}
+}
+
+// TestHandsThatDrawAtOnceTakeTurns: whatever the order, the arms are those of
+// the last draw on record, and no draw is lost.
+func TestHandsThatDrawAtOnceTakeTurns(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 6)
+	var wait sync.WaitGroup
+	const hands = 8
+	statuses := make([]int, hands)
+	for i := range hands {
+		wait.Go(func() { statuses[i], _ = odalys.do("POST", at("/trials/%d/allotment", v.ID), nil, nil) })
+	}
+	wait.Wait()
+	for i, status := range statuses {
+		if status != 201 {
+			t.Errorf("hand %d was answered %d", i, status)
+		}
+	}
+	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
+	if len(v.Draws) != hands || len(v.Moved) != 0 {
+		t.Errorf("%d draws on record, and %v stand elsewhere; want %d and none", len(v.Draws), v.Moved, hands)
 	}
 }

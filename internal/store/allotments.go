@@ -30,6 +30,10 @@ func (s *Store) Allotments(ctx context.Context, trialID int64) ([]Allotment, err
 // Allot records a draw and puts the cuts into its arms.
 func (s *Store) Allot(ctx context.Context, who, trialID int64, a Allotment) error {
 	return s.inTx(ctx, func(tx pgx.Tx) error {
+		// Two hands drawing at the same moment take turns, or the arms of one would stand beside the other's draw.
+		if _, err := tx.Exec(ctx, "select 1 from trials where id = $1 for update", trialID); err != nil {
+			return err
+		}
 		_, err := tx.Exec(ctx, `insert into allotments (trial_id, seed, arms, max_smd, best_smd, looked, qualified, all_seen, drawn_by) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
 			trialID, a.Seed, a.Arms, a.MaxSMD, a.BestSMD, a.Looked, a.Qualified, a.AllSeen, who)
 		if err != nil {
