@@ -105,7 +105,7 @@ func TestPitsChangeOverByTheDay(t *testing.T) {
 	u.gone("[data-testid=finding-one-unit]")
 	// Switching what it is set on switches what counts.
 	u.see("h3", "What 2 pit runs an arm can find")
-	u.choose(`[aria-label="wood is set on"]`, "each cut")
+	u.choose(`[aria-label="wood is set on"]`, "on each cut")
 	u.see("h3", "What 6 cuts an arm can find")
 }
 
@@ -167,5 +167,70 @@ func TestMeasuresOfTheirOwnAreTyped(t *testing.T) {
 		if time.Now().After(deadline) {
 			t.Fatalf("a value taken back stays: %+v (%v)", kept, err)
 		}
+	}
+}
+
+// TestAskIsWrittenByKeysAlone writes a question with the keyboard: every control
+// is reached by Tab, picked by arrows, and kept with Enter.
+func TestAskIsWrittenByKeysAlone(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/trials/new", "h2", "What is varied")
+	u.find("#factor0")
+	u.find("#question").MustFocus()
+	focus := func() string {
+		return u.MustEval(`() => document.activeElement.id || document.activeElement.getAttribute('aria-label') || document.activeElement.innerText`).Str()
+	}
+	// to presses Tab until the control has focus.
+	to := func(name string) {
+		t.Helper()
+		for range 80 {
+			if strings.TrimSpace(focus()) == name {
+				return
+			}
+			if err := u.Keyboard.Type(input.Tab); err != nil {
+				t.Fatal(err)
+			}
+		}
+		t.Fatalf("Tab does not reach %q, it stands at %q", name, focus())
+	}
+	write := func(name, text string) {
+		t.Helper()
+		to(name)
+		if err := u.InsertText(text); err != nil {
+			t.Fatal(err)
+		}
+	}
+	write("question", "Rest an hour, or not?")
+	write("product", "goose breast")
+	write("cut", "breast")
+	to("species")
+	for _, k := range []input.Key{input.Space, input.ArrowDown, input.Enter} {
+		if err := u.Keyboard.Type(k); err != nil {
+			t.Fatal(err)
+		}
+	}
+	write("factor0", "rest time")
+	write("tag0", "SHORT")
+	write("level0-0", "10")
+	write("tag1", "LONG")
+	write("level1-0", "60")
+	u.see("[data-testid=can-answer]", "It can answer, and could do so better")
+	to("Hold the usual things equal")
+	if err := u.Keyboard.Type(input.Enter); err != nil {
+		t.Fatal(err)
+	}
+	u.see("[data-testid=can-answer]", "It can answer its question")
+	to("Ask it, then match the cuts")
+	if err := u.Keyboard.Type(input.Enter); err != nil {
+		t.Fatal(err)
+	}
+	u.at("match")
+	kept, err := s.Trial(t.Context(), 6)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a := kept.Ask
+	if a.Product != "goose breast" || a.Species != "poultry" || a.Factors[0].Kind != coretrial.Numeric || a.Factors[0].Unit != "min" || a.Arms[1].Levels[0] != "60" || len(a.Held) < 5 {
+		t.Errorf("the record keeps %+v", a)
 	}
 }

@@ -77,7 +77,7 @@ func TestMistakesOfAnAskAreSaidAndMended(t *testing.T) {
 		}},
 		{"nothing held equal", func() {
 			for range 6 {
-				u.click(`.held button`)
+				u.click(`button[aria-label$="equal no longer"]`)
 			}
 		}, "finding-nothing-held", "What is not named tends to drift", "Hold the usual things equal", nil},
 	} {

@@ -91,7 +91,8 @@ type reviewer struct {
 }
 
 // Review says what stands between a trial and its answer: what moves together,
-// what is missing, what is not alike. Nothing it says forbids a trial.
+// what is missing, what is not alike; confounds first. Nothing it says forbids a
+// trial.
 func Review(c Case) []Finding {
 	r := &reviewer{Case: c, out: []Finding{}}
 	if len(c.Ask.Arms) > 0 && len(c.Ask.Factors) > 0 {
@@ -106,6 +107,8 @@ func Review(c Case) []Finding {
 			r.hung()
 		}
 	}
+	order := []Weight{Confound, Weakens, Lacks}
+	slices.SortStableFunc(r.out, func(a, b Finding) int { return slices.Index(order, a.Weight) - slices.Index(order, b.Weight) })
 	return r.out
 }
 

@@ -96,6 +96,8 @@ var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
 	{"ask", "/trials/4/ask", 1280, 800, ""},
 	{"match", "/trials/4/match", 1280, 800, `() => document.querySelector(".bar").click()`},
+	{"labels", "/trials/4/labels", 1280, 800, ""},
+	{"catalogue", "/catalogue", 1280, 800, ""},
 	{"plan", "/trials/3/plan", 1280, 800, ""},
 	{"prep", "/trials/2/prep", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},

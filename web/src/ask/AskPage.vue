@@ -192,26 +192,28 @@ async function keep() {
         </div>
       </section>
     </fieldset>
-    <aside class="board" :class="{ fresh: !frame }">
-      <AskReading />
-      <div class="keep strong-rule stack">
-        <ProblemNote :problem="problem" />
-        <p v-if="shut" class="soot">
-          {{ trial?.revealed_at ? 'The codes are open, so the ask is shut.' : 'A pitmaster writes the ask.' }}
-        </p>
-        <div class="row">
-          <Button
-            v-if="!shut"
-            type="submit"
-            :label="trial ? 'Keep the ask' : 'Ask it, then match the cuts'"
-            :loading="busy"
-            data-testid="keep-ask"
-          />
-          <span v-if="saved" class="check" role="status">kept</span>
-          <template v-if="trial && isPitmaster">
-            <RouterLink class="small" :to="`/trials/new?copy=${trial.id}`">Copy this trial</RouterLink>
-            <RouterLink class="small" :to="`/trials/new?follow=${trial.id}`">Follow on from it</RouterLink>
-          </template>
+    <aside class="board">
+      <div class="panel" :class="{ fresh: !frame }">
+        <AskReading />
+        <div class="keep strong-rule stack">
+          <ProblemNote :problem="problem" />
+          <p v-if="shut" class="soot">
+            {{ trial?.revealed_at ? 'The codes are open, so the ask is shut.' : 'A pitmaster writes the ask.' }}
+          </p>
+          <div class="row">
+            <Button
+              v-if="!shut"
+              type="submit"
+              :label="trial ? 'Keep the ask' : 'Ask it, then match the cuts'"
+              :loading="busy"
+              data-testid="keep-ask"
+            />
+            <span v-if="saved" class="check" role="status">kept</span>
+            <template v-if="trial && isPitmaster">
+              <RouterLink class="small" :to="`/trials/new?copy=${trial.id}`">Copy this trial</RouterLink>
+              <RouterLink class="small" :to="`/trials/new?follow=${trial.id}`">Follow on from it</RouterLink>
+            </template>
+          </div>
         </div>
       </div>
     </aside>
@@ -232,13 +234,15 @@ fieldset {
 aside {
   border-left: var(--line-strong) solid var(--ink);
   padding: 0;
+}
+.panel {
   position: sticky;
   top: 0;
   height: calc(100vh - 98px);
   display: flex;
   flex-direction: column;
 }
-aside.fresh {
+.fresh {
   height: calc(100vh - 44px);
 }
 .keep {
@@ -266,6 +270,8 @@ aside.fresh {
   aside {
     border-left: 0;
     border-top: var(--line-strong) solid var(--ink);
+  }
+  .panel {
     position: static;
     height: auto;
   }

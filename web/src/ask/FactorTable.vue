@@ -3,20 +3,19 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import RadioButton from 'primevue/radiobutton'
 import Select from 'primevue/select'
-import { computed } from 'vue'
 import type { Ask } from '../api/schema.gen'
 import ArmToken from '../ui/ArmToken.vue'
+import PickOrType from '../ui/PickOrType.vue'
 import { known, offered, useAskForm } from './ask'
 
 /** Arms as rows, what is varied as columns. */
 const { ask, catalogue, shut } = useAskForm()
 
-const names = computed(() => {
-  const taken = ask.factors.map((f) => f.name)
-  return offered(catalogue.value)
+/** What another factor does not vary already. */
+const names = (n: number) =>
+  offered(catalogue.value)
     .map((f) => f.name)
-    .filter((n) => !taken.includes(n))
-})
+    .filter((name) => ask.factors.every((f, i) => i === n || f.name !== name))
 const levelsOf = (f: number) =>
   known(catalogue.value, ask.factors[f]!.name)
     ?.levels.filter((l) => !l.retired)
@@ -44,10 +43,10 @@ function control(i: number) {
   ask.arms.forEach((a, n) => (a.control = n === i && !was))
 }
 const units: { label: string; value: Ask['factors'][number]['set_on'] }[] = [
-  { label: 'each cut', value: 'cut' },
-  { label: 'a pit run', value: 'pit run' },
-  { label: 'a holder run', value: 'holder run' },
-  { label: 'a batch', value: 'batch' },
+  { label: 'on each cut', value: 'cut' },
+  { label: 'on a pit run', value: 'pit run' },
+  { label: 'on a holder run', value: 'holder run' },
+  { label: 'on a batch', value: 'batch' },
 ]
 const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
   { label: 'in words', value: 'categorical' },
@@ -69,12 +68,11 @@ const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
             <th class="who">Arm, and its tag</th>
             <th v-for="(f, n) in ask.factors" :key="n" class="factor">
               <div class="row nowrap">
-                <Select
+                <PickOrType
                   v-model="f.name"
-                  editable
-                  :options="names"
+                  :options="names(n)"
                   :input-id="`factor${n}`"
-                  :aria-label="`What is varied, ${n + 1}`"
+                  :label="`What is varied, ${n + 1}`"
                   placeholder="wrap"
                   class="name"
                   :disabled="shut"
@@ -90,7 +88,6 @@ const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
                 />
               </div>
               <div class="row nowrap set">
-                <span>set on</span>
                 <Select
                   v-model="f.set_on"
                   :options="units"
@@ -139,12 +136,11 @@ const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
             </td>
             <td v-for="(f, n) in ask.factors" :key="n">
               <div class="row nowrap">
-                <Select
-                  v-model="a.levels[n]"
-                  editable
+                <PickOrType
+                  v-model="a.levels[n]!"
                   :options="levelsOf(n)"
                   :input-id="`level${i}-${n}`"
-                  :aria-label="`${f.name || 'Level'} in arm ${i + 1}`"
+                  :label="`${f.name || 'Level'} in arm ${i + 1}`"
                   class="level"
                   :disabled="shut"
                 />
@@ -215,15 +211,14 @@ section {
   width: 150px;
 }
 .factor {
-  min-width: 250px;
+  min-width: 232px;
   vertical-align: top;
 }
 .factor .row:first-child {
   color: var(--ink);
   font-size: var(--t-md);
 }
-.name {
-  flex: 1;
+.name :deep(input) {
   font-weight: 700;
 }
 .set {

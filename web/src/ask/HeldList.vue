@@ -1,29 +1,25 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import Select from 'primevue/select'
-import { computed } from 'vue'
+import PickOrType from '../ui/PickOrType.vue'
 import { offered, useAskForm } from './ask'
 
 const { ask, catalogue, shut } = useAskForm()
-const names = computed(() => {
-  const taken = [...ask.factors.map((f) => f.name), ...ask.held.map((h) => h.name)]
-  return offered(catalogue.value)
+const names = (n: number) =>
+  offered(catalogue.value)
     .map((f) => f.name)
-    .filter((n) => !taken.includes(n))
-})
+    .filter((name) => ask.factors.every((f) => f.name !== name) && ask.held.every((h, i) => i === n || h.name !== name))
 </script>
 
 <template>
   <section class="stack tight">
     <h2>What is held equal</h2>
     <div v-for="(h, i) in ask.held" :key="i" class="held">
-      <Select
+      <PickOrType
         v-model="h.name"
-        editable
-        :options="names"
+        :options="names(i)"
         :input-id="`held${i}`"
-        :aria-label="`Held equal, ${i + 1}`"
+        :label="`Held equal, ${i + 1}`"
         placeholder="pit temperature"
         :disabled="shut"
       />

@@ -2,11 +2,11 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import Select from 'primevue/select'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { useThisTrial } from '../trial/trial'
+import PickOrType from '../ui/PickOrType.vue'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { fromLocal } from '../ui/time'
@@ -18,6 +18,7 @@ const { trial, set } = useThisTrial()
 const { run, busy, problem } = useAct()
 const client = useQueryClient()
 const { data: pits } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
+const pitNames = computed(() => pits.value?.map((p) => p.name) ?? [])
 const serve = ref('')
 const first = ref('')
 const second = ref('')
@@ -56,21 +57,15 @@ async function add() {
     <div class="row">
       <div class="field">
         <label for="day-pit">Pit</label>
-        <Select
-          v-model="first"
-          editable
-          :options="pits?.map((p) => p.name)"
-          input-id="day-pit"
-          placeholder="Brick Pit"
-        />
+        <PickOrType v-model="first" :options="pitNames" input-id="day-pit" label="Pit" placeholder="Brick Pit" />
       </div>
       <div class="field">
         <label for="day-pit-2">and</label>
-        <Select
+        <PickOrType
           v-model="second"
-          editable
-          :options="pits?.map((p) => p.name)"
+          :options="pitNames"
           input-id="day-pit-2"
+          label="And another pit"
           placeholder="no other"
         />
       </div>

@@ -140,8 +140,7 @@ const last = computed(() => trial.value.draws[0])
         <div>
           <h1>{{ headline }}</h1>
           <p class="soot">
-            Alike cuts of a block go to different arms. Tap a tag to move it on, drag it to exchange two, or press an
-            arm's number.
+            Tap a tag to move its cut to the next arm, drag it to exchange two, or press an arm's number.
           </p>
         </div>
         <div class="row no-print">
@@ -218,47 +217,51 @@ const last = computed(() => trial.value.draws[0])
         </p>
       </div>
     </section>
-    <aside class="side">
-      <ArmsAlike />
-      <section class="stack tight strong-rule findings">
-        <h2>What stands in the way</h2>
-        <p v-if="trial.findings.length === 0" class="check" data-testid="nothing">Nothing. The arms are alike.</p>
-        <FindingList
-          :findings="trial.findings"
-          :kept="trial.kept"
-          :shut="shut"
-          :elsewhere="`/trials/${trial.id}/ask`"
-          @mend="mend"
-          @keep="keepFinding"
-          @unkeep="unkeep"
-        />
-        <ProblemNote :problem="problem" />
-      </section>
-      <section class="draw strong-rule stack tight no-print">
-        <div class="row">
-          <Button v-if="!shut" :loading="busy" data-testid="draw-arms" @click="drawArms"
-            >{{ last ? 'Draw again' : 'Draw the arms' }} <KeyCap>D</KeyCap></Button
-          >
-          <Button outlined @click="router.push(`/trials/${trial.id}/plan`)">On to Plan</Button>
+    <aside>
+      <div class="side">
+        <div class="alike"><ArmsAlike /></div>
+        <div class="pinned strong-rule">
+          <section class="stack tight">
+            <h2>What stands in the way</h2>
+            <p v-if="trial.findings.length === 0" class="check" data-testid="nothing">Nothing. The arms are alike.</p>
+            <FindingList
+              :findings="trial.findings"
+              :kept="trial.kept"
+              :shut="shut"
+              :elsewhere="`/trials/${trial.id}/ask`"
+              @mend="mend"
+              @keep="keepFinding"
+              @unkeep="unkeep"
+            />
+            <ProblemNote :problem="problem" />
+          </section>
+          <section class="stack tight no-print">
+            <div class="row">
+              <Button v-if="!shut" :loading="busy" data-testid="draw-arms" @click="drawArms"
+                >{{ last ? 'Draw again' : 'Draw the arms' }} <KeyCap>D</KeyCap></Button
+              >
+              <Button outlined @click="router.push(`/trials/${trial.id}/plan`)">On to Plan</Button>
+            </div>
+            <p v-if="last" class="small" data-testid="last-draw">
+              Drawn by lot: {{ last.qualified }} of {{ last.looked.toLocaleString('en') }} ways
+              {{ last.qualified === 1 ? 'lies' : 'lie' }} within a quarter of a standard deviation{{
+                last.all_seen ? '' : ' of those looked at'
+              }}{{ last.qualified < 20 ? ', so one of the best 20' : '' }}; this one {{ last.max_smd.toFixed(2) }}, the
+              best {{ last.best_smd.toFixed(2) }}.
+              <span v-if="trial.moved.length"> Moved by hand since: {{ trial.moved.join(', ') }}.</span>
+            </p>
+            <details v-if="trial.draws.length">
+              <summary class="small">
+                {{ trial.draws.length }} {{ trial.draws.length === 1 ? 'draw' : 'draws' }} on record
+              </summary>
+              <p v-for="(d, i) in trial.draws" :key="d.id" class="small num">
+                {{ trial.draws.length - i }}. {{ d.by }}, {{ dateTime(d.at) }}, {{ d.max_smd.toFixed(2) }} sd, seed
+                {{ d.seed }}
+              </p>
+            </details>
+          </section>
         </div>
-        <p v-if="last" class="small" data-testid="last-draw">
-          Drawn by lot: {{ last.qualified }} of {{ last.looked.toLocaleString('en') }} ways
-          {{ last.qualified === 1 ? 'lies' : 'lie' }} within a quarter of a standard deviation{{
-            last.all_seen ? '' : ' of those looked at'
-          }}{{ last.qualified < 20 ? ', so one of the best 20' : '' }}; this one {{ last.max_smd.toFixed(2) }}, the best
-          {{ last.best_smd.toFixed(2) }}.
-          <span v-if="trial.moved.length"> Moved by hand since: {{ trial.moved.join(', ') }}.</span>
-        </p>
-        <details v-if="trial.draws.length">
-          <summary class="small">
-            {{ trial.draws.length }} {{ trial.draws.length === 1 ? 'draw' : 'draws' }} on record
-          </summary>
-          <p v-for="(d, i) in trial.draws" :key="d.id" class="small num">
-            {{ trial.draws.length - i }}. {{ d.by }}, {{ dateTime(d.at) }}, {{ d.max_smd.toFixed(2) }} sd, seed
-            {{ d.seed }}
-          </p>
-        </details>
-      </section>
+      </div>
     </aside>
   </div>
   <div v-if="dragged && at" class="ghost num" :style="{ left: `${at.x}px`, top: `${at.y}px` }">{{ dragged.name }}</div>
@@ -300,15 +303,27 @@ const last = computed(() => trial.value.draws[0])
   background: var(--board);
 }
 .side {
+  position: sticky;
+  top: 0;
+  height: calc(100vh - 98px);
+  display: flex;
+  flex-direction: column;
+}
+.alike {
   padding: 16px;
+  overflow-y: auto;
+  flex: 1;
+}
+.pinned {
+  padding: 12px 16px;
+  max-height: 62%;
+  overflow-y: auto;
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
 }
 .tight {
   gap: 10px;
-}
-.findings,
-.draw {
-  margin-top: 16px;
-  padding-top: 12px;
 }
 .ghost {
   position: fixed;
@@ -321,6 +336,13 @@ const last = computed(() => trial.value.draws[0])
   font-weight: 700;
 }
 @media (max-width: 900px) {
+  .side {
+    position: static;
+    height: auto;
+  }
+  .pinned {
+    max-height: none;
+  }
   .head {
     flex-direction: column;
     align-items: start;

@@ -26,7 +26,7 @@ function keep(f: Finding) {
     :class="[f.weight, { kept: keptAs(f) }]"
     :data-testid="`finding-${f.key.split(':')[0]}`"
   >
-    <p><i class="mark" aria-hidden="true" />{{ sentence(f.text) }}</p>
+    <p><i class="sign" aria-hidden="true" />{{ sentence(f.text) }}</p>
     <p v-if="keptAs(f)" class="small">
       Kept by {{ keptAs(f)!.by }}: {{ keptAs(f)!.why }}
       <Button v-if="!shut" label="Take that back" text size="small" @click="emit('unkeep', keptAs(f)!.id)" />
@@ -76,7 +76,7 @@ function keep(f: Finding) {
 .row {
   gap: 8px;
 }
-.mark {
+.sign {
   display: inline-block;
   width: 0;
   border: solid transparent;
@@ -85,8 +85,8 @@ function keep(f: Finding) {
   margin-right: 0.45em;
 }
 /* Open: it takes something from the answer, not all of it. */
-.weakens .mark,
-.lacks .mark {
+.weakens .sign,
+.lacks .sign {
   width: 0.96em;
   height: 0.85em;
   border: 0;
