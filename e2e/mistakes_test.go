@@ -8,6 +8,7 @@ import (
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 
 	"whitebarn/core/safety"
 	"whitebarn/core/trial"
@@ -390,6 +391,21 @@ func TestDividedCutsKeepWhatTheyAre(t *testing.T) {
 		t.Error("the labels' codes do not show")
 	}
 	u.find(".sticker .arm")
+	// On paper the mark is 60 mm high and the buttons stay away.
+	paper := func(media string) {
+		if err := (proto.EmulationSetEmulatedMedia{Media: media}).Call(u.Page); err != nil {
+			t.Fatal(err)
+		}
+	}
+	paper("print")
+	if mm := u.find(".sticker .arm .token").MustShape().Box().Height / 96 * 25.4; mm < 55 || mm > 65 {
+		t.Errorf("the mark prints %.0f mm high, want 60", mm)
+	}
+	if shown := u.MustEval(`() => [...document.querySelectorAll('.no-print')].some(e => e.offsetParent)`).Bool(); shown {
+		t.Error("buttons print with the labels")
+	}
+	u.see(".foot", "Printed")
+	paper("")
 	u.button("Blind, no arm")
 	u.gone(".sticker .arm")
 	if text := u.find(".sheet").MustText(); strings.Contains(text, "PAPER") || strings.Contains(text, "BARE") {
@@ -484,4 +500,66 @@ func TestTrialsAreCopiedAndFollowedOn(t *testing.T) {
 	u.click("[data-testid=keep-ask]")
 	u.at("match")
 	u.see("h1", "Hang the first cut.")
+}
+
+// TestPlacesAreClearedByOneKeyAndChangedByHand mends a hot end with M, then
+// drags one token onto another: the two change places.
+func TestPlacesAreClearedByOneKeyAndChangedByHand(t *testing.T) {
+	u, site, s := demoBarn(t, "bram", 1280, 1400)
+	id, _ := bench(t, s, 4, func(int, *store.Cut, *float64) {}, func(i int) (int, string) {
+		return i / 4, fmt.Sprintf("%c1", "ABCD"[2*((i/2+i)%2)+i%2])
+	})
+	u.visit(site, fmt.Sprintf("/trials/%d/match", id), "h1", "8 shoulders")
+	u.see("[data-testid=finding-covariate]", "further across the grate")
+	u.see("[data-testid=alike-column]", "apart, 2.0 places")
+	u.key(input.KeyM)
+	u.gone("[data-testid=finding-covariate]")
+	u.see("[data-testid=alike-column]", "alike")
+	where := func() map[int64]string {
+		placements, err := s.Placements(t.Context(), id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		out := map[int64]string{}
+		for _, p := range placements {
+			out[p.CutID] = fmt.Sprint(*p.PitRunID, " ", p.Position)
+		}
+		return out
+	}
+	before := where()
+	cells := u.MustElements(`[data-testid^="grate-1"] .cell`)
+	u.drag(cells[0], cells[3]) // A1 onto D1, both taken
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid^="grate-1"] .cell').innerText !== was`, cells[0].MustText())); err != nil {
+		t.Fatal("the token does not move")
+	}
+	after, changed := where(), 0
+	seen := map[string]bool{}
+	for cut, place := range after {
+		seen[place] = true
+		if before[cut] != place {
+			changed++
+		}
+	}
+	if changed != 2 || len(seen) != 8 {
+		t.Errorf("%d cuts changed places and %d places are taken, want two and eight: %v, then %v", changed, len(seen), before, after)
+	}
+	u.whole()
+}
+
+// TestUsualQuestionsCanBeAnswered opens every template: none has a confound, and
+// each says what its layout could find.
+func TestUsualQuestionsCanBeAnswered(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/trials/new", "h2", "What is varied")
+	u.find("[data-testid=template-wrap]")
+	for _, x := range trial.Templates {
+		u.click("[data-testid=template-" + x.Key + "]")
+		u.see("[data-testid=can-answer]", "It can answer")
+		unit := string(x.Ask.Factors[0].SetOn)
+		u.see("h3", unit+"s an arm can find")
+		if got := u.find("#question").MustProperty("value").Str(); got != x.Ask.Question {
+			t.Errorf("%s asks %q, want %q", x.Key, got, x.Ask.Question)
+		}
+		u.gone(".finding.confound")
+	}
 }

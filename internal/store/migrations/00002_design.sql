@@ -144,7 +144,8 @@ alter table cuts add column price_cents int check (price_cents >= 0);
 alter table cuts add column parent_id bigint references cuts;
 alter table cuts add column together boolean not null default false; -- parts that go into one arm, as one
 
--- The pieces of a trial: cuts that were not divided, and parts of those that were.
+-- The pieces of a trial: cuts that were not divided, and parts of those that
+-- were. A column added to cuts later needs this view made anew.
 create view pieces as
 select c.* from cuts c where c.voided_at is null
   and not exists (select from cuts part where part.parent_id = c.id and part.voided_at is null);

@@ -6,7 +6,7 @@ import InputText from 'primevue/inputtext'
 import { computed, inject, provide, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../api/act'
-import { api, ok } from '../api/client'
+import { api, ok, Refused } from '../api/client'
 import type { Ask, Reading } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { trialKey } from '../trial/trial'
@@ -100,10 +100,17 @@ watchDebounced(
   ask,
   async () => {
     const mine = ++asked
-    const { data } = await api.POST('/api/design/review', {
-      body: { ask: JSON.parse(JSON.stringify(clean())), trial_id: trial.value?.id ?? 0 },
-    })
-    if (mine === asked && data) reading.value = data
+    try {
+      const r = await ok(
+        api.POST('/api/design/review', {
+          body: { ask: JSON.parse(JSON.stringify(clean())), trial_id: trial.value?.id ?? 0 },
+        }),
+      )
+      if (mine === asked) reading.value = r
+    } catch (e) {
+      // What was read last stands until the next change; keeping it says what is wrong.
+      if (!(e instanceof Refused)) throw e
+    }
   },
   { deep: true, debounce: 200, immediate: true },
 )

@@ -4,6 +4,7 @@ import SelectButton from 'primevue/selectbutton'
 import { ref } from 'vue'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
+import { dateTime } from '../ui/time'
 import { weight } from '../ui/units'
 
 /** Labels to print and stick: for the crew with mark and tag, or blind. */
@@ -57,6 +58,7 @@ const print = () => window.print()
         </div>
       </article>
     </div>
+    <p class="foot small">{{ trial.ask.question }} Printed {{ dateTime(new Date()) }}.</p>
     <p v-if="trial.cuts.length === 0" class="soot">Hang the cuts in Match first.</p>
   </div>
 </template>
@@ -91,9 +93,40 @@ const print = () => window.print()
 img {
   image-rendering: pixelated;
 }
+.foot {
+  display: none;
+}
 @media (max-width: 900px) {
   .sheet {
     grid-template-columns: minmax(0, 1fr);
+  }
+}
+
+/* On paper the mark is 60 mm high, to be read across the fire. */
+@media print {
+  .sheet {
+    grid-template-columns: 1fr 1fr;
+  }
+  .sticker {
+    grid-template-columns: minmax(0, 1fr) auto;
+    background: none;
+  }
+  .sticker img {
+    grid-column: 1;
+  }
+  .arm {
+    grid-column: 2;
+    grid-row: 1 / span 2;
+  }
+  .arm :deep(.token) {
+    zoom: 6.6 !important;
+    print-color-adjust: exact;
+  }
+  .name {
+    font-size: 40px;
+  }
+  .foot {
+    display: block;
   }
 }
 </style>
