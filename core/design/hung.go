@@ -65,6 +65,11 @@ func (r *reviewer) units(placed []Piece) {
 		if len(all) < 2 && len(a.Arms) > 1 {
 			continue
 		}
+		recorded := func(p Piece) bool { return p.Units[factor.SetOn] != "" }
+		if factor.SetOn != trial.UnitCut && len(placed) > 0 && !slices.ContainsFunc(placed, recorded) {
+			r.say("no-unit:"+factor.Name, Weakens, nil, "No %s is recorded for any cut, so all of one level of %s counts as one.", factor.SetOn, factor.Name)
+			continue
+		}
 		for _, level := range all {
 			in := func(arm int) bool { return levelKey(factor, a.Arms[arm].Levels[f]) == levelKey(factor, level) }
 			if unitsOf(a, placed, factor.SetOn, in) != 1 {

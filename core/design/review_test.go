@@ -217,6 +217,18 @@ func TestFlawsOfTheCutsAreSaid(t *testing.T) {
 			t.Errorf("%s offers %v, want %v", c.name, offered, c.mends)
 		}
 	}
+	hold := sound()
+	hold.Factors[0].SetOn = trial.UnitHolderRun
+	p := hangers(4)
+	if f := find(Review(Case{Ask: hold, Pieces: p, Drawn: true}), "no-unit:wrap"); f == nil || !strings.HasPrefix(f.Text, "No holder run is recorded") {
+		t.Errorf("holds without a holder run: %+v", f)
+	}
+	for i := range p {
+		p[i].Units = map[trial.UnitKind]string{trial.UnitHolderRun: fmt.Sprint(p[i].Arm)}
+	}
+	if f := find(Review(Case{Ask: hold, Pieces: p, Drawn: true}), "one-unit:wrap:BARE"); f == nil || !strings.Contains(f.Text, "stands on one holder run") {
+		t.Errorf("one holder run a level: %+v", f)
+	}
 	if f := find(Review(Case{Ask: sound(), Pieces: hangers(4)}), "not-drawn"); f == nil {
 		t.Error("arms chosen by hand pass for drawn")
 	}

@@ -4,19 +4,16 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/binary"
-	"errors"
 	"fmt"
 	"net/http"
 	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
-	"github.com/skip2/go-qrcode"
 
 	"whitebarn/core/design"
 	"whitebarn/core/fault"
 	"whitebarn/core/trial"
-	"whitebarn/core/units"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
@@ -29,43 +26,6 @@ type ArmsInput struct {
 // PlacesInput puts cuts into places of pit runs.
 type PlacesInput struct {
 	Places []design.Place `json:"places" binding:"required,max=500"`
-}
-
-// DivideInput names the parts of a cut. Together, they stay in one arm and
-// count as one; else they are alike and go to different arms.
-type DivideInput struct {
-	Parts    []PartInput `json:"parts" binding:"min=2,max=6,dive"`
-	Together bool        `json:"together"`
-}
-
-// PartInput is a part of a cut.
-type PartInput struct {
-	Name    string `json:"name" binding:"required,max=20"`
-	Section string `json:"section" binding:"max=40"`
-}
-
-// DimensionInput is a length or the fridge temperature as typed; empty takes it back.
-type DimensionInput struct {
-	Kind  string `json:"kind" binding:"oneof=thickness fat_cap length cold"`
-	Typed string `json:"typed" binding:"max=40"`
-}
-
-// MeasureInput is the value of an outcome typed for a cut; null takes it back.
-type MeasureInput struct {
-	Key   string   `json:"key" binding:"required"`
-	Value *float64 `json:"value"`
-}
-
-// KeepInput is the word with which a finding is kept.
-type KeepInput struct {
-	Key string `json:"key" binding:"required"`
-	Why string `json:"why" binding:"max=200"`
-}
-
-// GrateInput is the grate of a pit.
-type GrateInput struct {
-	Columns int `json:"columns" binding:"min=1,max=12"`
-	Rows    int `json:"rows" binding:"min=1,max=12"`
 }
 
 func (s *Server) registerMatch(a *rest.API, crew *gin.RouterGroup) {
@@ -448,183 +408,4 @@ func (s *Server) drawPlaces(c *gin.Context, in *byID) (TrialView, error) {
 		return v, err
 	}
 	return s.view(c, in.ID)
-}
-
-func (s *Server) divideCut(c *gin.Context, in *struct {
-	byID
-	Body DivideInput
-}) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	v, err := s.mayMove(c, trialID, []int64{in.ID})
-	if err != nil {
-		return v, err
-	}
-	for _, e := range v.Events {
-		if e.CutID != nil && *e.CutID == in.ID {
-			return v, rest.Refuse(http.StatusConflict, "This cut is in the log of the fire already.", "Weigh what comes off it as one, or take its entries back first.")
-		}
-	}
-	whole, err := s.store.Cut(c, in.ID)
-	if err != nil {
-		return v, err
-	}
-	if whole.ParentID != nil {
-		return v, fault.New("parts", whole.Name+" is a part already", "take the parts out and divide the whole into more")
-	}
-	parts := make([]store.Cut, len(in.Body.Parts))
-	for i, p := range in.Body.Parts {
-		parts[i] = whole
-		part := &parts[i]
-		part.Name, part.Section, part.ParentID, part.Together, part.PriceCents = strings.TrimSpace(p.Name), strings.TrimSpace(p.Section), &whole.ID, in.Body.Together, nil
-		if !in.Body.Together {
-			part.Pair, part.ArmID = whole.Name, nil // alike with each other, above all
-		}
-	}
-	err = s.store.Divide(c, who(c).ID, trialID, parts)
-	if errors.Is(err, store.ErrConflict) {
-		return v, fault.New("name", "a part has the name of another cut", "give each its own, for instance "+whole.Name+"a and "+whole.Name+"b")
-	}
-	if err != nil {
-		return v, err
-	}
-	return s.view(c, trialID)
-}
-
-func (s *Server) setDimension(c *gin.Context, in *struct {
-	byID
-	Body DimensionInput
-}) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	d := store.Dimension{CutID: in.ID, Kind: in.Body.Kind, Typed: strings.TrimSpace(in.Body.Typed)}
-	switch {
-	case d.Typed == "":
-	case d.Kind == "cold":
-		t, err := units.ParseTemperature(d.Typed)
-		if err != nil {
-			return TrialView{}, fault.In("cold", err)
-		}
-		d.Value, d.Typed = t.C, t.Typed
-	default:
-		l, err := units.ParseLength(d.Typed)
-		if err != nil {
-			return TrialView{}, fault.In(d.Kind, err)
-		}
-		d.Value = l.M
-	}
-	if err := s.store.SetDimension(c, who(c).ID, d); err != nil {
-		return TrialView{}, err
-	}
-	return s.view(c, trialID)
-}
-
-func (s *Server) setMeasure(c *gin.Context, in *struct {
-	byID
-	Body MeasureInput
-}) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	t, err := s.store.Trial(c, trialID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	typed := slices.ContainsFunc(t.Ask.Outcomes, func(o trial.Chosen) bool {
-		d, ok := o.Outcome()
-		return ok && string(o.Key) == in.Body.Key && d.Kind == trial.FromHand
-	})
-	if !typed {
-		return TrialView{}, fault.New("key", fmt.Sprintf("%q is not typed for each cut in this trial", in.Body.Key), "choose it in Ask first")
-	}
-	if v := in.Body.Value; v != nil && !(*v > -1e9 && *v < 1e9) {
-		return TrialView{}, fault.New("value", fmt.Sprintf("%v is past any measure", *v), "check the number")
-	}
-	if err := s.store.SetMeasure(c, who(c).ID, in.ID, in.Body.Key, in.Body.Value); err != nil {
-		return TrialView{}, err
-	}
-	return s.view(c, trialID)
-}
-
-func (s *Server) keepFinding(c *gin.Context, in *struct {
-	byID
-	Body KeepInput
-}) (TrialView, error) {
-	if err := s.stillClosed(c, in.ID); err != nil {
-		return TrialView{}, err
-	}
-	v, err := s.view(c, in.ID)
-	if err != nil {
-		return v, err
-	}
-	at := slices.IndexFunc(v.Findings, func(f design.Finding) bool { return f.Key == in.Body.Key })
-	why := strings.TrimSpace(in.Body.Why)
-	switch {
-	case at < 0:
-		return v, fault.New("key", "that does not stand in the way any more", "load the page again")
-	case why == "":
-		return v, fault.New("why", "nothing is written", "say why it is run like this, for instance only one pit is free")
-	}
-	if err := s.store.KeepFinding(c, who(c).ID, in.ID, store.KeptFinding{Key: in.Body.Key, Text: v.Findings[at].Text, Why: why}); err != nil {
-		return v, err
-	}
-	return s.view(c, in.ID)
-}
-
-func (s *Server) voidKept(c *gin.Context, in *struct {
-	byID
-	Body Why
-}) (TrialView, error) {
-	trialID, err := s.openTrial(c, "kept word", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	if err := s.store.VoidKept(c, who(c).ID, in.ID, in.Body.Why); err != nil {
-		return TrialView{}, err
-	}
-	return s.view(c, trialID)
-}
-
-func (s *Server) setGrate(c *gin.Context, in *struct {
-	byID
-	Body GrateInput
-}) ([]store.Pit, error) {
-	if err := s.store.SetGrate(c, who(c).ID, store.Pit{ID: in.ID, GrateColumns: in.Body.Columns, GrateRows: in.Body.Rows}); err != nil {
-		return nil, err
-	}
-	return s.store.Pits(c)
-}
-
-// cutQR draws the address of a cut's slip, for its label.
-func (s *Server) cutQR(c *gin.Context) {
-	var in byID
-	if err := c.ShouldBindUri(&in); err != nil {
-		rest.Fail(c, err)
-		return
-	}
-	trialID, err := s.store.TrialOf(c, "cut", in.ID)
-	if err != nil {
-		rest.Fail(c, err)
-		return
-	}
-	drawQR(c, fmt.Sprintf("/trials/%d/match?cut=%d", trialID, in.ID))
-}
-
-// drawQR answers with the code of an address of this barn.
-func drawQR(c *gin.Context, path string) {
-	scheme := "http"
-	if c.Request.TLS != nil {
-		scheme = "https"
-	}
-	png, err := qrcode.Encode(scheme+"://"+c.Request.Host+path, qrcode.Medium, 240)
-	if err != nil {
-		rest.Fail(c, err)
-		return
-	}
-	c.Data(http.StatusOK, "image/png", png)
 }

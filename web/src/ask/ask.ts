@@ -14,13 +14,6 @@ export const askKey: InjectionKey<{
 
 export const useAskForm = () => inject(askKey)!
 
-export const unitWords: Record<Ask['factors'][number]['set_on'], string> = {
-  cut: 'cut',
-  'pit run': 'pit run',
-  'holder run': 'holder run',
-  batch: 'batch',
-}
-
 /** What is offered: not retired, not merged into another. */
 export const offered = (c: Catalogue | undefined) => c?.factors.filter((f) => !f.retired) ?? []
 

@@ -34,8 +34,7 @@ onMounted(() => {
   if (cuts.value.some((c) => c.id === asked)) picked.value = asked
 })
 
-const ids = { params: { path: { id: 0 } } }
-const here = () => ({ ...ids, params: { path: { id: trial.value.id } } })
+const here = () => ({ params: { path: { id: trial.value.id } } })
 async function act(call: () => Promise<TrialView>) {
   if (!shut.value) set(await run(call))
 }
