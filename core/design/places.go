@@ -264,7 +264,7 @@ func DrawPlaces(arms int, pieces []Piece, runs []Run, d Dealing, r *rand.Rand) (
 		r.Shuffle(len(free), func(i, j int) { free[i], free[j] = free[j], free[i] })
 	}
 	now := slices.Clone(pieces)
-	for n, block := range shuffledBlocks(now, r) {
+	for n, block := range evenDeal(arms, now, len(days), r) {
 		day := n % len(days)
 		turn := r.IntN(len(byDay[days[day]]))
 		for _, i := range block {
@@ -348,6 +348,34 @@ func latinSquares(arms int, now []Piece, days int, r *rand.Rand) bool {
 		}
 	}
 	return true
+}
+
+// evenDeal is an order of the blocks in which dealing them out day by day
+// spreads every arm most evenly over the days: the best of 60 by lot.
+func evenDeal(arms int, pieces []Piece, days int, r *rand.Rand) [][]int {
+	var best [][]int
+	least := math.Inf(1)
+	for range 60 {
+		order := shuffledBlocks(pieces, r)
+		count := grid(arms, days)
+		for n, block := range order {
+			for _, i := range block {
+				if pieces[i].Arm >= 0 {
+					count[pieces[i].Arm][n%days]++
+				}
+			}
+		}
+		uneven := 0.0
+		for _, byDay := range count {
+			for _, n := range byDay {
+				uneven += float64(n * n)
+			}
+		}
+		if uneven < least {
+			best, least = order, uneven
+		}
+	}
+	return best
 }
 
 // shuffledBlocks are the pieces' numbers by block, in random order.

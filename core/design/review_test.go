@@ -291,6 +291,23 @@ func TestDrawnPlacesAreEven(t *testing.T) {
 			t.Errorf("drawn places have %s", f.Text)
 		}
 	}
+	// Three arms, two of them in each of six blocks, over two days: two cuts of each arm a day.
+	var three []Piece
+	for i, block := range [][2]int{{0, 1}, {0, 2}, {1, 2}, {0, 1}, {0, 2}, {1, 2}} {
+		for _, arm := range block {
+			three = append(three, Piece{ID: int64(len(three) + 1), Block: fmt.Sprint(i), Arm: arm})
+		}
+	}
+	places, _ := DrawPlaces(3, three, runs, Dealing{}, r)
+	each := map[[2]int64]int{}
+	for i, p := range places {
+		each[[2]int64{int64(three[i].Arm), p.PitRunID}]++
+	}
+	for key, n := range each {
+		if n != 2 {
+			t.Errorf("arm %d has %d cuts in run %d, want two", key[0], n, key[1])
+		}
+	}
 	if _, ok := DrawPlaces(2, hangers(20), runs, Dealing{}, r); ok {
 		t.Error("40 cuts fit 24 places")
 	}

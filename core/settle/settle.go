@@ -380,14 +380,31 @@ func HouseOf(earlier []Trial, kind trial.UnitKind, inBlocks bool) House {
 	return out
 }
 
-// headline says in one sentence what was found, clear winners first.
+// beatsAll is the arm that clearly beats every other on an outcome, -1 for none.
+func (t Trial) beatsAll(r Row) int {
+	wins := make([]int, len(t.Ask.Arms))
+	for _, p := range r.Pairs {
+		if p.Process.Word == verdict.Clear {
+			wins[*p.Process.Winner]++
+		}
+	}
+	return slices.Index(wins, len(wins)-1)
+}
+
+// headline says in one sentence what was found: first the arms that clearly
+// beat every other, then what is clear or leans between two.
 func (t Trial) headline(rows []Row) string {
 	type fight struct{ winner, loser int }
 	var order []fight
+	best := make([][]string, len(t.Ask.Arms))
 	clear, leaning := map[fight][]string{}, map[fight][]string{}
 	var same, open []string
 	for _, r := range rows {
 		name := strings.ToLower(r.Outcome.Name)
+		if arm := t.beatsAll(r); arm >= 0 && len(r.Pairs) > 0 {
+			best[arm] = append(best[arm], name)
+			continue
+		}
 		told, alike := 0, 0
 		for _, p := range r.Pairs {
 			switch s := p.Process; {
@@ -418,10 +435,13 @@ func (t Trial) headline(rows []Row) string {
 	two := len(t.Ask.Arms) == 2
 	tag := func(i int) string { return t.Ask.Arms[i].Tag }
 	var parts []string
+	for arm, names := range best {
+		if names != nil {
+			parts = append(parts, tag(arm)+" is the clear winner on "+list(names)+".")
+		}
+	}
 	for _, f := range order {
-		if names := clear[f]; names != nil && two {
-			parts = append(parts, tag(f.winner)+" is the clear winner on "+list(names)+".")
-		} else if names != nil {
+		if names := clear[f]; names != nil {
 			parts = append(parts, tag(f.winner)+" clearly beats "+tag(f.loser)+" on "+list(names)+".")
 		}
 	}

@@ -315,7 +315,7 @@ func TestThreeArmsAreSettledPairByPair(t *testing.T) {
 	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, nil)
 	var r settle.Result
 	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
-	if len(r.Rows[0].Pairs) != 3 || *r.Rows[0].Pairs[1].Process.Winner != 2 || !strings.Contains(r.Headline, "PAN clearly beats PAPER on cooked yield.") {
+	if len(r.Rows[0].Pairs) != 3 || *r.Rows[0].Pairs[1].Process.Winner != 2 || !strings.Contains(r.Headline, "PAN is the clear winner on cooked yield.") {
 		t.Errorf("three arms read %q: %+v", r.Headline, r.Rows[0].Pairs)
 	}
 }
