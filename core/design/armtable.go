@@ -111,6 +111,10 @@ func follows(a, b []int) bool {
 	return true
 }
 
+// MuchTogether is the association from which two things that move together in
+// part are warned of: our own line.
+const MuchTogether = 0.5
+
 // cramersV is the association of two columns from 0 to 1 (Cramér, 1946); for
 // two factors of two levels it is the size of their correlation.
 func cramersV(a, b []int, levelsA, levelsB int) float64 {

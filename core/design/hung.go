@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"whitebarn/core/trial"
+	"whitebarn/core/words"
 )
 
 // drawArms is the mend that most findings on cuts have.
@@ -18,10 +19,10 @@ func (r *reviewer) hung() {
 	a := r.Ask
 	placed := slices.DeleteFunc(slices.Clone(r.Pieces), func(p Piece) bool { return p.Arm < 0 })
 	if n := len(r.Pieces) - len(placed); n > 0 {
-		r.say("no-arm", Lacks, []Mend{{Do: "Draw the arms", Redraw: RedrawArms}}, "%s without an arm.", capital(plural(n, "cut")))
+		r.say("no-arm", Lacks, []Mend{{Do: "Draw the arms", Redraw: RedrawArms}}, "%s without an arm.", words.Capital(words.Plural(n, "cut")))
 	}
 	if n := countIf(r.Pieces, func(p Piece) bool { return p.Kg == nil }); n > 0 {
-		r.say("no-weight", Lacks, nil, "%s without a weight.", capital(plural(n, "cut")))
+		r.say("no-weight", Lacks, nil, "%s without a weight.", words.Capital(words.Plural(n, "cut")))
 	}
 	for i, arm := range a.Arms {
 		if len(placed) > 0 && !slices.ContainsFunc(placed, func(p Piece) bool { return p.Arm == i }) {
@@ -37,7 +38,7 @@ func (r *reviewer) hung() {
 		case !r.Drawn:
 			r.say("not-drawn", Weakens, []Mend{{Do: "Draw the arms", Redraw: RedrawArms}}, "The arms were not drawn by lot. A hand that chooses favours one, without meaning to.")
 		case len(r.Moved) > 0:
-			r.say("moved", Weakens, drawArms(), "%s %s moved by hand after the draw.", and(r.Moved), map[bool]string{true: "was", false: "were"}[len(r.Moved) == 1])
+			r.say("moved", Weakens, drawArms(), "%s %s moved by hand after the draw.", words.And(r.Moved), map[bool]string{true: "was", false: "were"}[len(r.Moved) == 1])
 		}
 	}
 	r.units(placed)
@@ -86,7 +87,7 @@ func (r *reviewer) units(placed []Piece) {
 				verb = "stand"
 			}
 			r.say("one-unit:"+factor.Name+":"+strings.Join(tags, "+"), Weakens, nil,
-				"%s %s on one %s. What the next one would do is not shown.", and(tags), verb, factor.SetOn)
+				"%s %s on one %s. What the next one would do is not shown.", words.And(tags), verb, factor.SetOn)
 		}
 	}
 }
@@ -183,7 +184,7 @@ func (r *reviewer) trait(t TraitTable) {
 				}
 			}
 			if len(has) > 0 {
-				parts = append(parts, fmt.Sprintf("%s %s %s", a.Arms[i].Tag, map[bool]string{true: "stands at", false: "has"}[ofPlace && t.Trait != CookDay], and(has)))
+				parts = append(parts, fmt.Sprintf("%s %s %s", a.Arms[i].Tag, map[bool]string{true: "stands at", false: "has"}[ofPlace && t.Trait != CookDay], words.And(has)))
 			}
 		}
 		what := string(t.Trait)
@@ -191,7 +192,7 @@ func (r *reviewer) trait(t TraitTable) {
 			r.say("trait:"+what, Confound, mends, "Each arm has cook days of its own. The day and %s cannot be told apart.", a.FactorNames())
 			return
 		}
-		r.say("trait:"+what, Confound, mends, "%s. The %s and %s cannot be told apart.", capital(strings.Join(parts, ", ")), what, a.FactorNames())
+		r.say("trait:"+what, Confound, mends, "%s. The %s and %s cannot be told apart.", words.Capital(strings.Join(parts, ", ")), what, a.FactorNames())
 		return
 	}
 	arm, value := t.most()
@@ -224,7 +225,7 @@ func (t TraitTable) most() (arm, value int) {
 func (r *reviewer) placeMends() []Mend {
 	var mends []Mend
 	if moves := LeastMoves(len(r.Ask.Arms), r.Pieces); len(moves) > 0 {
-		mends = append(mends, Mend{Do: "Move " + plural(len(moves), "cut"), Places: moves})
+		mends = append(mends, Mend{Do: "Move " + words.Plural(len(moves), "cut"), Places: moves})
 	}
 	return append(mends, Mend{Do: "Draw the places again", Redraw: RedrawPlaces})
 }

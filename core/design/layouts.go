@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"whitebarn/core/trial"
+	"whitebarn/core/words"
 )
 
 // The layouts a trial can have.
@@ -124,17 +125,17 @@ func (o *Offer) finish() {
 	o.Cooks = max(o.Cooks, p.Cooks)
 	o.CostCents = o.Cuts * o.Ask.Hand.CutCents
 	if o.Lacks == "" && o.Cooks > o.Ask.Hand.CookDays {
-		o.Lacks = fmt.Sprintf("%s needed, %d at hand", plural(o.Cooks, "cook day"), o.Ask.Hand.CookDays)
+		o.Lacks = fmt.Sprintf("%s needed, %d at hand", words.Plural(o.Cooks, "cook day"), o.Ask.Hand.CookDays)
 	}
 	o.Fits = o.Lacks == ""
 	for f, factor := range o.Ask.Factors {
 		if n := len(levels(o.Ask, f)); n > 1 {
-			o.Tells = append(o.Tells, fmt.Sprintf("%s, each level on %s", factor.Name, plural(p.PerLevel[f], string(factor.SetOn))))
+			o.Tells = append(o.Tells, fmt.Sprintf("%s, each level on %s", factor.Name, words.Plural(p.PerLevel[f], string(factor.SetOn))))
 		}
 	}
 	if t := o.Ask.Hand.Tasters; t > 0 && p.Pieces > 0 {
 		flights := (p.Pieces + mostInFlight - 1) / mostInFlight
-		o.Tells = append(o.Tells, fmt.Sprintf("%s tasting %s in %s", plural(t, "taster"), plural(p.Pieces, "sample"), plural(flights, "flight")))
+		o.Tells = append(o.Tells, fmt.Sprintf("%s tasting %s in %s", words.Plural(t, "taster"), words.Plural(p.Pieces, "sample"), words.Plural(flights, "flight")))
 	}
 	if o.Key == Crossed && o.Fits {
 		o.Tells = append(o.Tells, "whether "+o.Ask.FactorNames()+" act together")
@@ -176,7 +177,7 @@ func atLeast(have, need int, what string) string {
 	if have >= need {
 		return ""
 	}
-	return fmt.Sprintf("%s needed, %d at hand", plural(need, what), have)
+	return fmt.Sprintf("%s needed, %d at hand", words.Plural(need, what), have)
 }
 
 func inBlocks(a trial.Ask) Offer {

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"whitebarn/core/trial"
+	"whitebarn/core/words"
 )
 
 // Weight says how much a finding takes from the answer.
@@ -242,7 +243,7 @@ func (r *reviewer) factors() {
 	for f, reading := range c.Factors {
 		if reading.Levels == 1 {
 			r.say("not-varied:"+reading.Factor, Weakens, []Mend{with("Hold "+reading.Factor+" equal", HoldEqual(a, f))},
-				"%s is the same in every arm: it is held equal, not varied.", capital(reading.Factor))
+				"%s is the same in every arm: it is held equal, not varied.", words.Capital(reading.Factor))
 			told[reading.Factor] = true
 		}
 	}
@@ -255,7 +256,7 @@ func (r *reviewer) factors() {
 			}
 		}
 		r.say("together:"+strings.Join(group, "+"), Confound, r.apart(others),
-			"%s change together in every arm. Whatever you find, you cannot say which did it.", capital(and(group)))
+			"%s change together in every arm. Whatever you find, you cannot say which did it.", words.Capital(words.And(group)))
 	}
 	for _, d := range c.Determined {
 		if told[d.Factor] && told[d.DeterminedBy] {
@@ -263,7 +264,7 @@ func (r *reviewer) factors() {
 		}
 		told[d.Factor], told[d.DeterminedBy] = true, true
 		r.say("follows:"+d.Factor+"+"+d.DeterminedBy, Confound, r.apart([]int{index[d.Factor]}),
-			"%s follows from %s: to know the %s is to know the %s. What one does cannot be told from the other.", capital(d.Factor), d.DeterminedBy, d.DeterminedBy, d.Factor)
+			"%s follows from %s: to know the %s is to know the %s. What one does cannot be told from the other.", words.Capital(d.Factor), d.DeterminedBy, d.DeterminedBy, d.Factor)
 	}
 	var lost []string
 	for _, reading := range c.Factors {
@@ -273,18 +274,18 @@ func (r *reviewer) factors() {
 	}
 	if len(lost) > 0 {
 		r.say("too-few-arms:"+strings.Join(lost, "+"), Confound, r.apart([]int{index[lost[len(lost)-1]]}),
-			"%s are too few for %s: what each of them does cannot be told apart.", plural(len(a.Arms), "arm"), and(lost))
+			"%s are too few for %s: what each of them does cannot be told apart.", words.Plural(len(a.Arms), "arm"), words.And(lost))
 		return
 	}
 	for _, p := range c.Partly {
 		if p.CramersV >= MuchTogether && !told[p.Pair[0]] && !told[p.Pair[1]] {
 			r.say("partly:"+p.Pair[0]+"+"+p.Pair[1], Weakens, r.apart([]int{index[p.Pair[1]]}),
-				"%s and %s change together in part (%.0f of 10). What you find for one leans on the other.", capital(p.Pair[0]), p.Pair[1], 10*p.CramersV)
+				"%s and %s change together in part (%.0f of 10). What you find for one leans on the other.", words.Capital(p.Pair[0]), p.Pair[1], 10*p.CramersV)
 		}
 	}
 	if len(told) == 0 {
 		for _, s := range aliasSentences(a) {
-			r.say("alias:"+s, Weakens, r.crossed(), "%s.", capital(s))
+			r.say("alias:"+s, Weakens, r.crossed(), "%s.", words.Capital(s))
 		}
 	}
 }
@@ -316,7 +317,7 @@ func (r *reviewer) apart(factors []int) []Mend {
 		names = append([]string{next.Factors[factors[i]].Name}, names...)
 		next = HoldEqual(next, factors[i])
 	}
-	mends := []Mend{with("Hold "+and(names)+" equal", next)}
+	mends := []Mend{with("Hold "+words.And(names)+" equal", next)}
 	if half, ok := HalfFraction(r.Ask); ok && len(r.Ask.Arms) < 4 {
 		mends = append(mends, with("Use 4 arms, half of the combinations", half))
 	}
@@ -366,7 +367,7 @@ func (r *reviewer) planned() {
 			do = fmt.Sprintf("Plan for %d animals or racks", next.Hand.Blocks)
 		default:
 			next.Hand.CookDays, next.Hand.Pits = max(2*len(levels(r.Ask, f)), next.Hand.CookDays), max(1, next.Hand.Pits)
-			do = fmt.Sprintf("Plan for %s", plural(next.Hand.CookDays, "cook day"))
+			do = fmt.Sprintf("Plan for %s", words.Plural(next.Hand.CookDays, "cook day"))
 		}
 		r.say("one-unit:"+factor.Name, Weakens, []Mend{with(do, next)},
 			"Each level of %s would stand on %s. One cannot show what the next one would do.", factor.Name, atMost(p.PerLevel[f], string(factor.SetOn)))

@@ -8,6 +8,7 @@ import (
 
 	"whitebarn/core/design"
 	"whitebarn/core/trial"
+	"whitebarn/core/words"
 )
 
 // Limit is one thing the verdict does not cover. Weights stand in the text as
@@ -138,7 +139,7 @@ func sorted(set map[string]bool) []string {
 func (t Trial) notCovered(limits []Limit) string {
 	var parts []string
 	if pits := t.distinct(func(c Cut) string { return c.Pit }); len(pits) > 0 {
-		parts = append(parts, "other pits than "+list(pits))
+		parts = append(parts, "other pits than "+words.And(pits))
 	}
 	switch cooks := len(t.distinct(func(c Cut) string { return c.Cook })); {
 	case cooks == 1:
@@ -158,7 +159,7 @@ func (t Trial) notCovered(limits []Limit) string {
 	if len(parts) == 0 {
 		return "Nothing is recorded yet, so it covers nothing."
 	}
-	sentence := "It does not cover " + list(parts)
+	sentence := "It does not cover " + words.And(parts)
 	for _, l := range limits {
 		if l.Confound {
 			return sentence + ", and something moved together with the arms."
@@ -170,18 +171,12 @@ func (t Trial) notCovered(limits []Limit) string {
 func (t Trial) restsOn() string {
 	pairs := len(t.distinct(func(c Cut) string { return c.Block }))
 	ballots := t.distinctScores(func(taster, cut string) string { return taster + "\x00" + cut })
-	say := func(n int, what string) string {
-		if n == 1 {
-			return "1 " + what
-		}
-		return fmt.Sprintf("%d %ss", n, what)
-	}
-	parts := []string{say(len(t.Cuts), "cut")}
+	parts := []string{words.Plural(len(t.Cuts), "cut")}
 	if pairs > 0 {
-		parts = append(parts, say(pairs, blockWord(len(t.Ask.Arms))))
+		parts = append(parts, words.Plural(pairs, blockWord(len(t.Ask.Arms))))
 	}
-	parts = append(parts, say(len(t.distinct(func(c Cut) string { return c.Cook })), "cook"))
-	parts = append(parts, say(len(t.tasters()), "taster"), say(len(ballots), "sealed sample"))
+	parts = append(parts, words.Plural(len(t.distinct(func(c Cut) string { return c.Cook })), "cook"))
+	parts = append(parts, words.Plural(len(t.tasters()), "taster"), words.Plural(len(ballots), "sealed sample"))
 	return strings.Join(parts, ", ") + "."
 }
 

@@ -14,6 +14,7 @@ import (
 	"whitebarn/core/panel"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
+	"whitebarn/core/words"
 	"whitebarn/core/yield"
 )
 
@@ -437,26 +438,26 @@ func (t Trial) headline(rows []Row) string {
 	var parts []string
 	for arm, names := range best {
 		if names != nil {
-			parts = append(parts, tag(arm)+" is the clear winner on "+list(names)+".")
+			parts = append(parts, tag(arm)+" is the clear winner on "+words.And(names)+".")
 		}
 	}
 	for _, f := range order {
 		if names := clear[f]; names != nil {
-			parts = append(parts, tag(f.winner)+" clearly beats "+tag(f.loser)+" on "+list(names)+".")
+			parts = append(parts, tag(f.winner)+" clearly beats "+tag(f.loser)+" on "+words.And(names)+".")
 		}
 	}
 	for _, f := range order {
 		if names := leaning[f]; names != nil && two {
-			parts = append(parts, list(names)+" "+verb(names, "leans", "lean")+" to "+tag(f.winner)+".")
+			parts = append(parts, words.And(names)+" "+verb(names, "leans", "lean")+" to "+tag(f.winner)+".")
 		} else if names != nil {
-			parts = append(parts, list(names)+" "+verb(names, "leans", "lean")+" to "+tag(f.winner)+" over "+tag(f.loser)+".")
+			parts = append(parts, words.And(names)+" "+verb(names, "leans", "lean")+" to "+tag(f.winner)+" over "+tag(f.loser)+".")
 		}
 	}
 	if len(same) > 0 {
-		parts = append(parts, "The same for our purposes on "+list(same)+".")
+		parts = append(parts, "The same for our purposes on "+words.And(same)+".")
 	}
 	if len(open) > 0 {
-		parts = append(parts, "Cannot tell on "+list(open)+".")
+		parts = append(parts, "Cannot tell on "+words.And(open)+".")
 	}
 	for i, p := range parts {
 		parts[i] = strings.ToUpper(p[:1]) + p[1:]
@@ -475,11 +476,4 @@ func verb(items []string, one, many string) string {
 		return one
 	}
 	return many
-}
-
-func list(items []string) string {
-	if len(items) < 2 {
-		return strings.Join(items, "")
-	}
-	return strings.Join(items[:len(items)-1], ", ") + " and " + items[len(items)-1]
 }

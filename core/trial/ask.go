@@ -11,6 +11,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/safety"
+	"whitebarn/core/words"
 )
 
 // UnitKind is the smallest thing a level of a factor is set on by itself. Cuts
@@ -123,7 +124,7 @@ func (a Ask) Varied(x, y int) string {
 	if len(names) == 0 {
 		return a.FactorNames()
 	}
-	return andWords(names)
+	return words.And(names)
 }
 
 // FactorNames are all factors in one line.
@@ -132,14 +133,7 @@ func (a Ask) FactorNames() string {
 	for i, f := range a.Factors {
 		names[i] = f.Name
 	}
-	return andWords(names)
-}
-
-func andWords(names []string) string {
-	if len(names) < 2 {
-		return strings.Join(names, "")
-	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+	return words.And(names)
 }
 
 var tagWord = regexp.MustCompile(`^[A-Z]{2,7}$`)
@@ -265,7 +259,7 @@ func (c *checker) factors(factors []Factor) {
 
 func (c *checker) arms(a Ask) {
 	if n := len(a.Arms); n == 0 || n > MostArms {
-		c.Add("arms", plural(n, "arm"), fmt.Sprintf("give one to %d", MostArms))
+		c.Add("arms", words.Plural(n, "arm"), fmt.Sprintf("give one to %d", MostArms))
 	}
 	tags := map[string]bool{}
 	controls := 0

@@ -1,6 +1,10 @@
 package trial
 
-import "fmt"
+import (
+	"fmt"
+
+	"whitebarn/core/words"
+)
 
 // Step is one of the eight steps of a trial.
 type Step string
@@ -55,14 +59,16 @@ func StepsOf(p Progress) []StepState {
 	start := func(step Step, fact string) StepState {
 		return StepState{Step: step, Done: true, Fact: fact, Missing: []string{}}
 	}
-	of := func(n int, what string) string { return fmt.Sprintf("%d of %s %s", n, plural(p.Cuts, "cut"), what) }
+	of := func(n int, what string) string {
+		return fmt.Sprintf("%d of %s %s", n, words.Plural(p.Cuts, "cut"), what)
+	}
 
-	ask := need(start(StepAsk, plural(p.Outcomes, "outcome")), p.Outcomes > 0, "an outcome that decides")
-	match := need(start(StepMatch, plural(p.Cuts, "cut")), p.Cuts > 0, "the cuts")
+	ask := need(start(StepAsk, words.Plural(p.Outcomes, "outcome")), p.Outcomes > 0, "an outcome that decides")
+	match := need(start(StepMatch, words.Plural(p.Cuts, "cut")), p.Cuts > 0, "the cuts")
 	match = need(match, p.Arms > 0 && p.ArmsWithCuts == p.Arms, "a cut in each arm")
 	match = need(match, p.Placed == p.Cuts, "an arm for every cut")
 	match = need(match, p.Weighed == p.Cuts, "a weight for every cut")
-	plan := need(start(StepPlan, plural(p.Cooks, "cook")), p.Cooks > 0, "a cook with its serving time")
+	plan := need(start(StepPlan, words.Plural(p.Cooks, "cook")), p.Cooks > 0, "a cook with its serving time")
 	plan = need(plan, p.Cuts > 0 && p.Planned == p.Cuts, "a pit for every cut")
 	prepFact := "no pick-up weighed"
 	if p.Prepped > 0 {
@@ -88,9 +94,9 @@ func StepsOf(p Progress) []StepState {
 	tableFact := "no taster yet"
 	switch {
 	case p.Ballots > 0:
-		tableFact = fmt.Sprintf("%d of %s locked", p.Locked, plural(p.Ballots, "ballot"))
+		tableFact = fmt.Sprintf("%d of %s locked", p.Locked, words.Plural(p.Ballots, "ballot"))
 	case p.Tasters > 0:
-		tableFact = plural(p.Tasters, "taster")
+		tableFact = words.Plural(p.Tasters, "taster")
 	}
 	table := need(start(StepTable, tableFact), p.Ballots > 0, "a flight served")
 	table = need(table, p.Ballots > 0 && p.Locked == p.Ballots, "every ballot locked")
@@ -109,11 +115,4 @@ func Here(steps []StepState) Step {
 		}
 	}
 	return StepSettle
-}
-
-func plural(n int, what string) string {
-	if n == 1 {
-		return "1 " + what
-	}
-	return fmt.Sprintf("%d %ss", n, what)
 }
