@@ -25,6 +25,7 @@ import {
   withWeightUnit,
 } from '../ui/units'
 import { useResolution } from './resolution'
+import SlipField, { type FieldLine } from './SlipField.vue'
 
 /** The slip of the picked cut: what it is, what it weighs, how thick it is. Enter keeps it and goes on. */
 const picked = defineModel<number | null>({ required: true })
@@ -45,7 +46,35 @@ const slip = reactive(
 )
 const arm = ref<number | null>(null)
 const arms = computed(() => trial.value.ask.arms.map((a) => ({ label: a.tag, value: a.id })))
-const usesBatch = computed(() => trial.value.ask.factors.some((f) => f.set_on === 'batch'))
+
+/** The slip line by line. */
+type Line = FieldLine & { of: Field }
+const tag = computed<Line[]>(() => [
+  { of: 'name', id: 'cut-name', label: 'Name', hint: '1L', as: 'mono' },
+  { of: 'pair', id: 'cut-pair', label: 'Pair or block', hint: '1', as: 'mono' },
+  { of: 'animal', id: 'cut-animal', label: 'Animal', hint: 'Lamb 1', as: 'wide' },
+  { of: 'side', id: 'cut-side', label: 'Side', hint: 'left', as: 'plain' },
+  ...(trial.value.ask.factors.some((f) => f.set_on === 'batch')
+    ? ([{ of: 'batch', id: 'cut-batch', label: 'Batch', hint: '', as: 'plain' }] as const)
+    : []),
+])
+const measured = computed<Line[]>(() => [
+  { of: 'bought', id: 'cut-bought', label: 'Bought', hint: weightHint(), as: 'weight', cap: 'B' },
+  { of: 'trimmed', id: 'cut-trimmed', label: 'Trimmed weight', hint: weightHint(), as: 'weight', cap: 'W' },
+  { of: 'thickness', id: 'cut-thickness', label: 'Thickness', hint: lengthHint(), as: 'mono', cap: 'T' },
+  { of: 'fat_cap', id: 'cut-fat', label: 'Fat cap', hint: '3/8', as: 'mono', cap: 'F' },
+  { of: 'cold', id: 'cut-cold', label: 'Cold temp', hint: temperatureHint(), as: 'mono', cap: 'C' },
+])
+const rarer = computed<Line[]>(() => [
+  { of: 'trim kept', id: 'trim-kept', label: 'Trim kept', hint: weightHint(), as: 'weight' },
+  { of: 'trim thrown', id: 'trim-thrown', label: 'Trim thrown', hint: weightHint(), as: 'weight' },
+  { of: 'length', id: 'cut-length', label: 'Length', hint: lengthHint(), as: 'mono' },
+  { of: 'lot', id: 'cut-lot', label: 'Lot', hint: 'hill', as: 'wide' },
+  { of: 'grade', id: 'cut-grade', label: 'Grade', hint: '', as: 'plain' },
+  { of: 'section', id: 'cut-section', label: 'End or middle', hint: 'end', as: 'plain' },
+  { of: 'bone', id: 'cut-bone', label: 'Bone in or out', hint: 'in', as: 'plain' },
+  { of: 'price', id: 'cut-price', label: 'Price of it', hint: '41.50', as: 'mono' },
+])
 
 /** What stands in a field now, in the reader's units; only a changed text is a new record. */
 function shown(c: CutView | null, field: Field): string {
@@ -189,25 +218,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
     </div>
     <ProblemNote :problem="problem" />
     <div class="fields">
-      <div class="field">
-        <label for="cut-name">Name</label
-        ><InputText id="cut-name" v-model="slip.name" class="mono-input" placeholder="1L" :disabled="shut" />
-      </div>
-      <div class="field">
-        <label for="cut-pair">Pair or block</label
-        ><InputText id="cut-pair" v-model="slip.pair" class="mono-input" placeholder="1" :disabled="shut" />
-      </div>
-      <div class="field">
-        <label for="cut-animal">Animal</label
-        ><InputText id="cut-animal" v-model="slip.animal" placeholder="Lamb 1" class="wide" :disabled="shut" />
-      </div>
-      <div class="field">
-        <label for="cut-side">Side</label
-        ><InputText id="cut-side" v-model="slip.side" placeholder="left" :disabled="shut" />
-      </div>
-      <div v-if="usesBatch" class="field">
-        <label for="cut-batch">Batch</label><InputText id="cut-batch" v-model="slip.batch" :disabled="shut" />
-      </div>
+      <SlipField v-for="f in tag" :key="f.id" v-model="slip[f.of]" :field="f" :disabled="shut" />
       <div class="field">
         <span class="label">Arm</span
         ><SelectButton
@@ -221,50 +232,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
       </div>
     </div>
     <div class="fields">
-      <div class="field weigh">
-        <label for="cut-bought">Bought <KeyCap>B</KeyCap></label
-        ><InputText
-          id="cut-bought"
-          v-model="slip.bought"
-          class="mono-input"
-          :placeholder="weightHint()"
-          :disabled="shut"
-        />
-      </div>
-      <div class="field weigh">
-        <label for="cut-trimmed">Trimmed weight <KeyCap>W</KeyCap></label
-        ><InputText
-          id="cut-trimmed"
-          v-model="slip.trimmed"
-          class="mono-input"
-          :placeholder="weightHint()"
-          :disabled="shut"
-        />
-      </div>
-      <div class="field">
-        <label for="cut-thickness">Thickness <KeyCap>T</KeyCap></label
-        ><InputText
-          id="cut-thickness"
-          v-model="slip.thickness"
-          class="mono-input mid"
-          :placeholder="lengthHint()"
-          :disabled="shut"
-        />
-      </div>
-      <div class="field">
-        <label for="cut-fat">Fat cap <KeyCap>F</KeyCap></label
-        ><InputText id="cut-fat" v-model="slip.fat_cap" class="mono-input mid" placeholder="3/8" :disabled="shut" />
-      </div>
-      <div class="field">
-        <label for="cut-cold">Cold temp <KeyCap>C</KeyCap></label
-        ><InputText
-          id="cut-cold"
-          v-model="slip.cold"
-          class="mono-input"
-          :placeholder="temperatureHint()"
-          :disabled="shut"
-        />
-      </div>
+      <SlipField v-for="f in measured" :key="f.id" v-model="slip[f.of]" :field="f" :disabled="shut" />
       <Button v-if="!shut" type="submit" :loading="busy" data-testid="keep-cut"
         >{{ cut ? 'Keep' : 'Hang it' }} <KeyCap>Enter</KeyCap></Button
       >
@@ -273,55 +241,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
       {{ more ? 'Less of it' : 'Trims, lot, grade, price' }}
     </button>
     <div v-if="more" class="fields">
-      <div class="field weigh">
-        <label for="trim-kept">Trim kept</label
-        ><InputText
-          id="trim-kept"
-          v-model="slip['trim kept']"
-          class="mono-input"
-          :placeholder="weightHint()"
-          :disabled="shut"
-        />
-      </div>
-      <div class="field weigh">
-        <label for="trim-thrown">Trim thrown</label
-        ><InputText
-          id="trim-thrown"
-          v-model="slip['trim thrown']"
-          class="mono-input"
-          :placeholder="weightHint()"
-          :disabled="shut"
-        />
-      </div>
-      <div class="field">
-        <label for="cut-length">Length</label
-        ><InputText
-          id="cut-length"
-          v-model="slip.length"
-          class="mono-input"
-          :placeholder="lengthHint()"
-          :disabled="shut"
-        />
-      </div>
-      <div class="field">
-        <label for="cut-lot">Lot</label
-        ><InputText id="cut-lot" v-model="slip.lot" placeholder="hill" class="mid" :disabled="shut" />
-      </div>
-      <div class="field">
-        <label for="cut-grade">Grade</label><InputText id="cut-grade" v-model="slip.grade" :disabled="shut" />
-      </div>
-      <div class="field">
-        <label for="cut-section">End or middle</label
-        ><InputText id="cut-section" v-model="slip.section" placeholder="end" class="mid" :disabled="shut" />
-      </div>
-      <div class="field">
-        <label for="cut-bone">Bone in or out</label
-        ><InputText id="cut-bone" v-model="slip.bone" placeholder="in" :disabled="shut" />
-      </div>
-      <div class="field">
-        <label for="cut-price">Price of it</label
-        ><InputText id="cut-price" v-model="slip.price" class="mono-input" placeholder="41.50" :disabled="shut" />
-      </div>
+      <SlipField v-for="f in rarer" :key="f.id" v-model="slip[f.of]" :field="f" :disabled="shut" />
     </div>
     <p v-if="cut && armOf(cut) < 0" class="small soot">No arm yet: draw them, or drop its tag into a lane.</p>
     <p v-if="missing !== null" class="small" data-testid="trim-missing">
@@ -348,18 +268,6 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
   flex-wrap: wrap;
   gap: 10px;
   align-items: end;
-}
-.fields :deep(input) {
-  width: 84px;
-}
-.fields .wide {
-  width: 130px;
-}
-.fields .mid {
-  width: 100px;
-}
-.fields .weigh :deep(input) {
-  width: 160px;
 }
 .fold {
   align-self: flex-start;

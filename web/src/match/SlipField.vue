@@ -1,0 +1,47 @@
+<script lang="ts">
+/** One field of a cut's slip: its id, its words, how wide it stands and the key that jumps to it. */
+export interface FieldLine {
+  id: string
+  label: string
+  hint: string
+  as: 'mono' | 'plain' | 'wide' | 'weight'
+  cap?: string
+}
+</script>
+
+<script setup lang="ts">
+import InputText from 'primevue/inputtext'
+import KeyCap from '../ui/KeyCap.vue'
+
+const text = defineModel<string>({ required: true })
+const { field, disabled = false } = defineProps<{ field: FieldLine; disabled?: boolean }>()
+</script>
+
+<template>
+  <div class="field" :class="field.as">
+    <label :for="field.id"
+      >{{ field.label
+      }}<template v-if="field.cap"
+        >&#32;<KeyCap>{{ field.cap }}</KeyCap></template
+      ></label
+    ><InputText
+      :id="field.id"
+      v-model="text"
+      :class="{ 'mono-input': field.as === 'mono' || field.as === 'weight' }"
+      :placeholder="field.hint"
+      :disabled="disabled"
+    />
+  </div>
+</template>
+
+<style scoped>
+.field :deep(input) {
+  width: 90px;
+}
+.wide :deep(input) {
+  width: 130px;
+}
+.weight :deep(input) {
+  width: 160px;
+}
+</style>
