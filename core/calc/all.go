@@ -4,6 +4,7 @@ import (
 	"whitebarn/core/design"
 	"whitebarn/core/panel"
 	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
 	"whitebarn/core/units"
 	"whitebarn/core/verdict"
 	"whitebarn/core/yield"
@@ -20,6 +21,7 @@ var All = []Calculation{
 	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),
 	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
 	define("safety.minimum", "Minimum internal temperature", safety.Source, safety.MinimumOf),
+	define("thermal.simulate", "One cut through its cook", "Patankar, 1980 (finite volumes); van der Sman, 2007 (water held); Choi and Okos, 1986 (heat); Lewis relation; crust and rates fitted", thermal.SimulationOf),
 	define("units.to_grams", "Pounds and ounces to grams", "International avoirdupois pound, 1959", units.ToGrams),
 	define("units.to_pounds_ounces", "Grams to pounds and ounces", "International avoirdupois pound, 1959", units.PoundsOuncesOf),
 	define("verdict.paired", "Compare two arms over pairs", "Student, 1908; Schuirmann, 1987 (two one-sided tests); Fisher, 1935 (sign flips); Wilcoxon, 1945", verdict.Paired),

@@ -1,0 +1,248 @@
+package thermal
+
+import (
+	"fmt"
+	"math"
+
+	"whitebarn/core/fault"
+)
+
+// Quantity is what an end condition watches.
+type Quantity string
+
+// End conditions. Below ends once the value is at or under it, the others
+// once at or over.
+const (
+	ByTime       Quantity = "time"        // s since the phase began
+	ByCore       Quantity = "core"        // C, coldest point
+	ByProbe      Quantity = "probe"       // C, where the probe is
+	ByCoreBelow  Quantity = "core_below"  // C, coldest point, cooling
+	ByProbeBelow Quantity = "probe_below" // C, where the probe is, cooling
+	ByLoss       Quantity = "loss"        // share of the start mass
+	ByTender     Quantity = "tender"      // index of the least tender place
+)
+
+// Phase is a stretch of a cook with one wrap and one way to end.
+type Phase struct {
+	Name     string
+	Air      float64 // C, set point; unused when Log is given
+	Log      *Trace  // what the pit did, in s since the start of the cook
+	Offset   float64 // C, of the grate position
+	Exchange Exchange
+	Liquid   float64 // kg poured in at the start, until the end of the phase
+	LiquidAt float64 // C
+	Spritz   float64 // kg/m2 at the start
+	End      Quantity
+	Value    float64
+	Longest  float64 // s; 0 is four days
+}
+
+// PhaseEnd is the state when a phase ended.
+type PhaseEnd struct {
+	Name    string
+	Reached bool // false when the longest time ran out first
+	Reading
+}
+
+// Run is one cut through its phases.
+type Run struct {
+	Cut    Cut
+	Crust  Crust
+	Phases []Phase
+}
+
+// Result is what a run came to. Readings are evenly spaced when asked for.
+type Result struct {
+	Ends      []PhaseEnd
+	Readings  []Reading
+	Masses    Masses
+	Balance   Balance
+	IndexMean float64
+	Peak      float64 // C, highest the probe saw
+	Steps     int
+}
+
+const longestPhase = 4 * 24 * 3600.0
+
+func (p Phase) check() error {
+	if p.Log == nil {
+		if err := within([]bound{{"air_C", p.Air + p.Offset, lowestAir, hottestAir, " C"}}); err != nil {
+			return err
+		}
+	}
+	if err := p.Exchange.check(); err != nil {
+		return err
+	}
+	if err := within([]bound{
+		{"air_offset_C", p.Offset, -60, 60, " C"},
+		{"spritz_kg_m2", p.Spritz, 0, 2, " kg/m2"},
+		{"max_s", p.Longest, 0, longestPhase, " s"},
+	}); err != nil {
+		return err
+	}
+	switch p.End {
+	case ByTime:
+		return within([]bound{{"value", p.Value, 0, longestPhase, " s"}})
+	case ByCore, ByProbe, ByCoreBelow, ByProbeBelow:
+		return within([]bound{{"value", p.Value, lowestAir, hottestAir, " C"}})
+	case ByLoss, ByTender:
+		return within([]bound{{"value", p.Value, 0, 1e6, ""}})
+	}
+	return fault.New("end", fmt.Sprintf("%q is no way for a phase to end", p.End), "give time, core, probe, core_below, probe_below, loss or tender")
+}
+
+// Simulate takes a cut through its phases. Readings are kept every so many
+// seconds; none when every is 0.
+func Simulate(run Run, set Settings, every float64) (Result, error) {
+	b, err := NewBody(run.Cut, run.Crust, set)
+	if err != nil {
+		return Result{}, err
+	}
+	var out Result
+	err = b.Follow(run.Phases, every, &out)
+	return out, err
+}
+
+// Follow takes the body through phases, writing over out and reusing its
+// memory. It allocates only where out has no room yet.
+func (b *Body) Follow(phases []Phase, every float64, out *Result) error {
+	*out = Result{Ends: out.Ends[:0], Readings: out.Readings[:0], Peak: math.Inf(-1)}
+	f := follower{Body: b, every: every, due: b.clock, out: out}
+	for i := range phases {
+		p := &phases[i]
+		if err := p.check(); err != nil {
+			return fault.In(fmt.Sprintf("phases.%d", i+1), err)
+		}
+		if err := f.phase(p); err != nil {
+			return err
+		}
+	}
+	out.Masses, out.Balance = b.Masses(), b.Balance()
+	out.IndexMean = b.mean(b.now.collagen) / b.cut.CollagenTime
+	return nil
+}
+
+// follower is a body under way through a list of phases.
+type follower struct {
+	*Body
+	every, due float64
+	near       int // place in the pit's log
+	out        *Result
+}
+
+func (f *follower) phase(p *Phase) error {
+	if p.Spritz > 0 {
+		f.Spritz(p.Spritz)
+	}
+	if p.Liquid > 0 {
+		if err := f.Pour(p.Liquid, p.LiquidAt); err != nil {
+			return err
+		}
+		defer f.Drain()
+	}
+	longest := p.Longest
+	if longest == 0 {
+		longest = longestPhase
+	}
+	if p.End == ByTime {
+		longest = p.Value
+	}
+	start := f.clock
+	f.dt = min(f.dt, firstStep)
+	last := f.reading(&f.now, f.clock, f.air(p, f.clock, 0).whole)
+	f.keep(last, last)
+	reached := p.End == ByTime || p.done(last)
+	for !(p.End != ByTime && reached) && f.clock-start < longest-1e-9 {
+		dt := f.advance(p, min(f.dt, longest-(f.clock-start)))
+		now := f.reading(&f.next, f.clock+dt, f.air(p, f.clock, dt).whole)
+		if p.End != ByTime && p.done(now) {
+			reached = true
+			from, to := p.watched(last), p.watched(now)
+			if share := (p.Value - from) / (to - from); share > 0 && share < 1 {
+				dt *= share
+				f.attempt(&p.Exchange, dt, f.air(p, f.clock, dt))
+				f.ripen(dt)
+				now = f.reading(&f.next, f.clock+dt, now.Air)
+			}
+		}
+		f.commit(dt)
+		f.keep(last, now)
+		last = now
+	}
+	f.out.Ends = append(f.out.Ends, PhaseEnd{Name: p.Name, Reached: reached, Reading: last})
+	return nil
+}
+
+// advance leaves an accepted step in next and returns its length.
+func (f *follower) advance(p *Phase, dt float64) float64 {
+	for {
+		err := f.attempt(&p.Exchange, dt, f.air(p, f.clock, dt))
+		f.out.Steps++
+		grow := 2.0
+		if err > 0 {
+			grow = min(max(0.85/math.Sqrt(err), 0.2), 2)
+		}
+		f.dt = min(max(dt*grow, shortestStep), longestStep)
+		if err <= 1 || dt <= shortestStep {
+			f.ripen(dt)
+			return dt
+		}
+		dt = f.dt
+	}
+}
+
+func (f *follower) air(p *Phase, from, dt float64) air {
+	if p.Log == nil {
+		t := p.Air + p.Offset
+		return air{t, t, t}
+	}
+	if dt == 0 {
+		t := p.Log.At(from) + p.Offset
+		return air{t, t, t}
+	}
+	a := p.Log.areaUntil(from, &f.near)
+	m := p.Log.areaUntil(from+dt/2, &f.near)
+	e := p.Log.areaUntil(from+dt, &f.near)
+	return air{(e-a)/dt + p.Offset, (m-a)/(dt/2) + p.Offset, (e-m)/(dt/2) + p.Offset}
+}
+
+func (p *Phase) watched(r Reading) float64 {
+	switch p.End {
+	case ByCore, ByCoreBelow:
+		return r.Core
+	case ByProbe, ByProbeBelow:
+		return r.Probe
+	case ByLoss:
+		return r.Loss
+	}
+	return r.Index
+}
+
+func (p *Phase) done(r Reading) bool {
+	if p.End == ByCoreBelow || p.End == ByProbeBelow {
+		return p.watched(r) <= p.Value
+	}
+	return p.watched(r) >= p.Value
+}
+
+// keep writes down the readings that fell due between two steps.
+func (f *follower) keep(from, to Reading) {
+	f.out.Peak = max(f.out.Peak, to.Probe)
+	for f.every > 0 && f.due <= to.Time {
+		u := 0.0
+		if to.Time > from.Time {
+			u = (f.due - from.Time) / (to.Time - from.Time)
+		}
+		f.out.Readings = append(f.out.Readings, between(from, to, u))
+		f.due += f.every
+	}
+}
+
+func between(a, b Reading, u float64) Reading {
+	mix := func(x, y float64) float64 { return x + u*(y-x) }
+	return Reading{
+		Time: mix(a.Time, b.Time), Air: mix(a.Air, b.Air), Core: mix(a.Core, b.Core), Probe: mix(a.Probe, b.Probe),
+		Surface: mix(a.Surface, b.Surface), Loss: mix(a.Loss, b.Loss), Index: mix(a.Index, b.Index),
+		Dryness: mix(a.Dryness, b.Dryness), Film: mix(a.Film, b.Film), Rendered: mix(a.Rendered, b.Rendered),
+	}
+}
