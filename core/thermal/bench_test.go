@@ -46,7 +46,7 @@ func benchmarkCook(b *testing.B, log *Trace, set Settings) {
 		if err := body.Reset(run.Cut, run.Crust, set); err != nil {
 			b.Fatal(err)
 		}
-		if err := body.Follow(run.Phases, 60, &out); err != nil {
+		if err := body.Follow(run.Phases, 600, &out); err != nil {
 			b.Fatal(err)
 		}
 	}

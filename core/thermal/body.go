@@ -53,7 +53,7 @@ type Body struct {
 	first, second       cells
 	renderNow, rateNow  []float64 // rates at now
 	renderNext, ratNext []float64
-	alpha, beta         []float64
+	whole, halved       sweep
 }
 
 // cells are the properties at the start of a step.
@@ -76,14 +76,14 @@ type Switches struct {
 // Settings are the numerics of a Body. Zero values are the defaults.
 type Settings struct {
 	Cells     int     // 30 by default; 14 to 20 do for ensembles
-	Tolerance float64 // C, error of a step; 0.05 by default, 0.2 to 0.3 for ensembles
+	Tolerance float64 // C, error of a step; 0.1 by default, 0.2 to 0.3 for ensembles
 	Pressure  float64 // Pa; sea level by default
 	Off       Switches
 }
 
 const (
 	usualCells     = 30
-	usualTolerance = 0.05
+	usualTolerance = 0.1
 	filmTolerance  = 0.02 // kg/m2
 	shortestStep   = 1.0  // s, below it a step is always taken
 	longestStep    = 300.0
@@ -149,7 +149,7 @@ func (b *Body) allocate(n int) {
 		*s = newState(n)
 	}
 	for _, v := range []*[]float64{
-		&b.face, &b.mass, &b.lean, &b.renderNow, &b.rateNow, &b.renderNext, &b.ratNext, &b.alpha, &b.beta,
+		&b.face, &b.mass, &b.lean, &b.renderNow, &b.rateNow, &b.renderNext, &b.ratNext, &b.whole.alpha, &b.whole.beta, &b.halved.alpha, &b.halved.beta,
 		&b.first.conduct, &b.first.heat, &b.first.boil, &b.second.conduct, &b.second.heat, &b.second.boil,
 	} {
 		*v = make([]float64, n)

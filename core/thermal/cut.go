@@ -24,6 +24,7 @@ type Cut struct {
 	CollagenTime     float64 // s at 90 C until the piece is tender (index 1)
 	StartTemperature float64 // C
 	ProbeDepth       float64 // m below the surface; below 0 is the centre
+	HeldShift        float64 // C by which this piece lets go of its juice later than most
 }
 
 // Crust holds what decides evaporation at the surface. The names in
@@ -92,6 +93,7 @@ func (c Cut) check() error {
 		{"cut.chi", c.RenderShare, 0, 1, ""},
 		{"cut.index_ref_s", c.CollagenTime, 1, 1e6, " s"},
 		{"cut.T0_C", c.StartTemperature, frozenBelow, 60, " C"},
+		{"cut.held_shift_C", c.HeldShift, -15, 15, " C"},
 		{"cut.probe_depth_m", c.ProbeDepth, -1, c.HalfThickness, " m"},
 	})
 }

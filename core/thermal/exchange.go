@@ -113,7 +113,8 @@ func (t *Trace) At(s float64) float64 {
 type surface struct {
 	x               *Exchange
 	hc, emissivity  float64
-	air, radK       float64 // C, K
+	air             float64 // C
+	radK, radK2     float64 // K, K2
 	vapour          float64 // Pa, of the air
 	open            float64 // m2 s Pa/kg, air film and wrap
 	crust           float64 // more of it while drying
@@ -154,14 +155,17 @@ func (s *surface) flux(t float64) (j, slope float64) {
 }
 
 // heat is what reaches the surface from outside in W/m2 at surface
-// temperature t, and its negative slope.
-func (s *surface) heat(t float64) (q, u float64) {
+// temperature t, and its slope: U (T_e - t) written out, so that the slope
+// is exact.
+func (s *surface) heat(t float64) (q, slope float64) {
 	tk := t + kelvin
-	hr := s.emissivity * stefanBoltzmann * (tk + s.radK) * (tk*tk + s.radK*s.radK)
-	both := s.hc + hr
-	around := (s.hc*s.air + hr*(s.radK-kelvin)) / both
-	u = both / (1 + both*s.x.WrapResistance)
-	return u * (around - t), u
+	t2 := tk * tk
+	e := s.emissivity * stefanBoltzmann
+	hr := e * (tk + s.radK) * (t2 + s.radK2)
+	through := 1 / (1 + (s.hc+hr)*s.x.WrapResistance)
+	q = (s.hc*(s.air-t) + hr*(s.radK-tk)) * through
+	bend := e * (t2 + s.radK2 + 2*tk*(tk+s.radK)) * s.x.WrapResistance // of the wrap's share
+	return q, -(s.hc+4*e*t2*tk)*through - q*bend*through
 }
 
 // solve returns the surface temperature, the evaporation and the heat from
@@ -170,26 +174,28 @@ func (s *surface) solve(guess float64) (t, j, net float64) {
 	low, top := tableLow, 600.0
 	t = guess
 	for range 60 {
-		q, u := s.heat(t)
+		q, bend := s.heat(t)
 		flux, slope := s.flux(t)
 		latent := evaporationHeat(t)
-		miss := q - latent*flux - s.inward*((1-s.beta)*t-s.a)
+		net = q - latent*flux
+		bend -= latent*slope - latentSlope*flux
+		inner := s.inward * (1 - s.beta)
+		miss := net - inner*t + s.inward*s.a
 		if miss > 0 {
 			low = t
 		} else {
 			top = t
 		}
-		next := t + miss/(u+latent*slope+s.inward*(1-s.beta))
-		if !(next > low && next < top) {
+		next := t - miss/(bend-inner)
+		if !(next >= low && next <= top) {
 			next = (low + top) / 2
 		}
-		moved := math.Abs(next - t)
+		moved := next - t
 		t = next
-		if moved < 1e-4 {
-			break
+		if math.Abs(moved) < 1e-3 {
+			// The last move is small enough for the slopes to carry the rest.
+			return t, flux + slope*moved, net + bend*moved
 		}
 	}
-	q, _ := s.heat(t)
-	j, _ = s.flux(t)
-	return t, j, q - evaporationHeat(t)*j
+	return t, j, net
 }

@@ -149,27 +149,22 @@ func (f *follower) phase(p *Phase) error {
 	}
 	start := f.clock
 	f.dt = min(f.dt, firstStep)
-	last := f.reading(&f.now, f.clock, f.air(p, f.clock, 0).whole)
-	f.keep(last, last)
-	reached := p.End == ByTime || p.done(last)
+	f.keep(p, 0)
+	at := f.watched(p.End, &f.now)
+	reached := p.End == ByTime || p.done(at)
 	for !(p.End != ByTime && reached) && f.clock-start < longest-1e-9 {
 		dt := f.advance(p, min(f.dt, longest-(f.clock-start)))
-		now := f.reading(&f.next, f.clock+dt, f.air(p, f.clock, dt).whole)
-		if p.End != ByTime && p.done(now) {
-			reached = true
-			from, to := p.watched(last), p.watched(now)
-			if share := (p.Value - from) / (to - from); share > 0 && share < 1 {
-				dt *= share
-				f.attempt(&p.Exchange, dt, f.air(p, f.clock, dt))
-				f.ripen(dt)
-				now = f.reading(&f.next, f.clock+dt, now.Air)
+		if p.End != ByTime {
+			then := f.watched(p.End, &f.next)
+			if reached = p.done(then); reached {
+				dt = f.shorten(p, dt, (p.Value-at)/(then-at))
 			}
+			at = then
 		}
+		f.keep(p, dt)
 		f.commit(dt)
-		f.keep(last, now)
-		last = now
 	}
-	f.out.Ends = append(f.out.Ends, PhaseEnd{Name: p.Name, Reached: reached, Reading: last})
+	f.out.Ends = append(f.out.Ends, PhaseEnd{Name: p.Name, Reached: reached, Reading: f.reading(&f.now, f.clock, f.air(p, f.clock, 0).whole)})
 	return nil
 }
 
@@ -184,6 +179,7 @@ func (f *follower) advance(p *Phase, dt float64) float64 {
 		}
 		f.dt = min(max(dt*grow, shortestStep), longestStep)
 		if err <= 1 || dt <= shortestStep {
+
 			f.ripen(dt)
 			return dt
 		}
@@ -206,35 +202,56 @@ func (f *follower) air(p *Phase, from, dt float64) air {
 	return air{(e-a)/dt + p.Offset, (m-a)/(dt/2) + p.Offset, (e-m)/(dt/2) + p.Offset}
 }
 
-func (p *Phase) watched(r Reading) float64 {
-	switch p.End {
+// shorten goes back to the share of a step at which the phase ends.
+func (f *follower) shorten(p *Phase, dt, share float64) float64 {
+	if !(share > 0 && share < 1) {
+		return dt
+	}
+	dt *= share
+	f.attempt(&p.Exchange, dt, f.air(p, f.clock, dt))
+	f.ripen(dt)
+	return dt
+}
+
+func (b *Body) watched(q Quantity, s *state) float64 {
+	switch q {
 	case ByCore, ByCoreBelow:
-		return r.Core
+		return b.core(s)
 	case ByProbe, ByProbeBelow:
-		return r.Probe
+		return b.at(s, b.cut.ProbeDepth)
 	case ByLoss:
-		return r.Loss
+		return b.loss(s)
+	case ByTender:
+		return b.index(s)
 	}
-	return r.Index
+	return 0
 }
 
-func (p *Phase) done(r Reading) bool {
+func (p *Phase) done(at float64) bool {
 	if p.End == ByCoreBelow || p.End == ByProbeBelow {
-		return p.watched(r) <= p.Value
+		return at <= p.Value
 	}
-	return p.watched(r) >= p.Value
+	return at >= p.Value
 }
 
-// keep writes down the readings that fell due between two steps.
-func (f *follower) keep(from, to Reading) {
-	f.out.Peak = max(f.out.Peak, to.Probe)
-	for f.every > 0 && f.due <= to.Time {
+// keep writes down the readings that fall due in the step of dt about to be taken.
+func (f *follower) keep(p *Phase, dt float64) {
+	s := &f.now
+	if dt > 0 {
+		s = &f.next
+	}
+	f.out.Peak = max(f.out.Peak, f.at(s, f.cut.ProbeDepth))
+	if f.every == 0 || f.due > f.clock+dt {
+		return
+	}
+	from := f.reading(&f.now, f.clock, f.air(p, f.clock, 0).whole)
+	to := f.reading(s, f.clock+dt, f.air(p, f.clock+dt, 0).whole)
+	for ; f.due <= to.Time; f.due += f.every {
 		u := 0.0
-		if to.Time > from.Time {
-			u = (f.due - from.Time) / (to.Time - from.Time)
+		if dt > 0 {
+			u = (f.due - from.Time) / dt
 		}
 		f.out.Readings = append(f.out.Readings, between(from, to, u))
-		f.due += f.every
 	}
 }
 

@@ -35,7 +35,9 @@ func BoilingPoint(pressure float64) float64 {
 }
 
 // evaporationHeat is that of water in J/kg at t C.
-func evaporationHeat(t float64) float64 { return 2.501e6 - 2361*t }
+func evaporationHeat(t float64) float64 { return 2.501e6 - latentSlope*t }
+
+const latentSlope = 2361.0
 
 // waterHeld is the water lean meat keeps at a temperature, kg per kg raw
 // lean, without brine (van der Sman, 2007, Meat Science).
@@ -61,10 +63,10 @@ const (
 	tableLow  = -60.0
 	tableTop  = 620.0
 	tableStep = 0.1
+	tableRows = int((tableTop-tableLow)/tableStep) + 2
 )
 
-var table = func() []rates {
-	out := make([]rates, int((tableTop-tableLow)/tableStep)+2)
+var table = func() (out [tableRows]rates) {
 	for i := range out {
 		t := tableLow + float64(i)*tableStep
 		out[i] = rates{waterHeld(t), renderRate(t), collagenRate(t)}
@@ -74,7 +76,11 @@ var table = func() []rates {
 
 // place is where t lies in the table: the row below and the share of the way to the next.
 func place(t float64) (int, float64) {
-	x := (min(max(t, tableLow), tableTop) - tableLow) * (1 / tableStep)
+	x := (t - tableLow) * (1 / tableStep)
 	i := int(x)
+	if uint(i) >= uint(tableRows-1) {
+		i = min(max(i, 0), tableRows-2)
+		return i, min(max(x-float64(i), 0), 1)
+	}
 	return i, x - float64(i)
 }
