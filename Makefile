@@ -4,7 +4,7 @@ STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 
 flags = -addr $(ADDR) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
 
-.PHONY: demo run test lint build bench types screenshots debian check-prerequisites clean
+.PHONY: demo run test lint build bench bench-forecast types screenshots debian check-prerequisites clean
 
 # White Barn with the made-up demo barn. RESET=1 starts over.
 demo: build
@@ -26,6 +26,10 @@ lint: build
 
 bench:
 	go test -run '^$$' -bench . -benchmem ./core/... ./internal/store/...
+
+# How good forecasts are on synthetic cooks of other kinds; about five minutes.
+bench-forecast:
+	go test -count=1 -timeout 30m -run TestForecastTable ./core/forecast -cooks 250
 
 build: check-prerequisites debian bin/whitebarn
 

@@ -111,6 +111,9 @@ func (b *Body) Reset(cut Cut, crust Crust, set Settings) error {
 	if set.Pressure == 0 {
 		set.Pressure = seaLevel
 	}
+	if crust.Surface == 0 {
+		crust.Surface = 1
+	}
 	if err := cut.check(); err != nil {
 		return err
 	}

@@ -48,6 +48,8 @@ type SurfaceNumbers struct {
 	Power        float64 `json:"p_c"`
 	JuiceOut     float64 `json:"eta"`
 	HeatTransfer float64 `json:"f_h"`
+	Surface      float64 `json:"area_factor,omitempty"`
+	Lift         float64 `json:"lift,omitempty"`
 }
 
 // PhaseNumbers is a Phase; dew_C or rh gives the humidity, and air is

@@ -35,10 +35,12 @@ type Crust struct {
 	Power        float64 // growth of the resistance with missing water (p_c)
 	JuiceOut     float64 // share of the juice that comes to the surface (eta)
 	HeatTransfer float64 // factor on the pit's heat transfer (f_h)
+	Surface      float64 // surface as a share of the shape's own; 0 is 1. A section heats by one shape and has the surface of another
+	Lift         float64 // how much easier vapour leaves per 25 C over 75 C, as a logarithm: vapour that pushes itself out (Stefan flow)
 }
 
 // UsualCrust is the fitted default.
-var UsualCrust = Crust{Evaporation: 1, Resistance: 1.5e8, Power: 2, JuiceOut: 0.7, HeatTransfer: 1}
+var UsualCrust = Crust{Evaporation: 1, Resistance: 1.5e8, Power: 2, JuiceOut: 0.7, HeatTransfer: 1, Surface: 1}
 
 // Area is the surface of the cut in m2.
 func (c Cut) Area() float64 { return c.Mass / c.Density * (c.Shape + 1) / c.HalfThickness }
@@ -105,5 +107,7 @@ func (c Crust) check() error {
 		{"surface.p_c", c.Power, 0.5, 5, ""},
 		{"surface.eta", c.JuiceOut, 0, 1, ""},
 		{"surface.f_h", c.HeatTransfer, 0.1, 5, ""},
+		{"surface.area_factor", c.Surface, 0.2, 5, ""},
+		{"surface.lift", c.Lift, -2, 2, ""},
 	})
 }

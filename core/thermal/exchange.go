@@ -114,6 +114,7 @@ type surface struct {
 	x               *Exchange
 	hc, emissivity  float64
 	air             float64 // C
+	size, lift      float64 // surface per m2 of the shape's own; factor on evaporation
 	radK, radK2     float64 // K, K2
 	vapour          float64 // Pa, of the air
 	open            float64 // m2 s Pa/kg, air film and wrap
@@ -143,11 +144,12 @@ func (s *surface) flux(t float64) (j, slope float64) {
 	default:
 		d = 0
 	}
-	j = d / resistance
+	j, slope = s.lift*d/resistance, s.lift*slope
 	if over := s.activity*full - s.pressure; s.x.VapourResistance > 0 && over > 0 {
 		j += over / (ventFactor + s.crust)
 		slope += s.activity * rise / (ventFactor + s.crust)
 	}
+	j, slope = s.size*j, s.size*slope
 	if j > s.most {
 		return s.most, 0
 	}
@@ -162,10 +164,10 @@ func (s *surface) heat(t float64) (q, slope float64) {
 	t2 := tk * tk
 	e := s.emissivity * stefanBoltzmann
 	hr := e * (tk + s.radK) * (t2 + s.radK2)
-	through := 1 / (1 + (s.hc+hr)*s.x.WrapResistance)
+	through := s.size / (1 + (s.hc+hr)*s.x.WrapResistance)
 	q = (s.hc*(s.air-t) + hr*(s.radK-tk)) * through
 	bend := e * (t2 + s.radK2 + 2*tk*(tk+s.radK)) * s.x.WrapResistance // of the wrap's share
-	return q, -(s.hc+4*e*t2*tk)*through - q*bend*through
+	return q, -(s.hc+4*e*t2*tk)*through - q*bend*through/s.size
 }
 
 // solve returns the surface temperature, the evaporation and the heat from

@@ -20,7 +20,7 @@ func anyRun(r *rand.Rand) Run {
 		JuiceTime: between(1000, 5000) * half / 0.04, RenderShare: between(0.2, 0.8), CollagenTime: between(600, 13000),
 		StartTemperature: between(-1, 25), ProbeDepth: half * between(0, 1),
 	}
-	crust := Crust{between(0.5, 1.5), between(5e7, 4e8), between(1.2, 3), between(0.2, 1), between(0.6, 1.6)}
+	crust := Crust{between(0.5, 1.5), between(5e7, 4e8), between(1.2, 3), between(0.2, 1), between(0.6, 1.6), between(0.7, 1.4), between(0, 1)}
 	exchange := func() Exchange {
 		x := Exchange{HeatTransfer: between(2, 62), Emissivity: between(0.3, 0.95), RadiantExcess: between(0, 10), DewPoint: between(5, 95)}
 		if r.IntN(2) == 0 {

@@ -13,7 +13,7 @@ func (b *Body) properties(s *state, c *cells) {
 	if s.film < 0 {
 		left := inside + s.film
 		c.share = max(left, 0) / inside
-		c.crust = b.crust.Resistance * b.debt(-s.film)
+		c.crust = b.crust.Resistance * b.debt(-s.film/b.crust.Surface)
 		if left < dryingBelow*b.water0 {
 			c.activity = 1 - math.Exp(-max(left, 0)/(drynessScale*b.water0))
 			c.left = max(left, 0)
@@ -164,9 +164,12 @@ type air struct{ whole, first, second float64 }
 // attempt computes the state after dt into next, as one step and as two of
 // half the length, and returns the error ratio; 1 is just good enough.
 func (b *Body) attempt(x *Exchange, dt float64, a air) float64 {
-	around := surface{x: x, hc: b.crust.HeatTransfer * x.HeatTransfer, emissivity: x.Emissivity, pressure: b.pressure, noEvaporation: b.off.NoEvaporation}
+	around := surface{x: x, hc: b.crust.HeatTransfer * x.HeatTransfer, emissivity: x.Emissivity, size: b.crust.Surface, lift: 1, pressure: b.pressure, noEvaporation: b.off.NoEvaporation}
 	if b.off.NoRadiation {
 		around.emissivity = 0
+	}
+	if b.crust.Lift != 0 {
+		around.lift = math.Exp(b.crust.Lift * (b.now.skin - 75) / 25)
 	}
 	through := lewis * seaLevel / b.pressure * around.hc * b.crust.Evaporation
 	around.open = 1/through + x.VapourResistance
