@@ -238,11 +238,7 @@ func (s *Server) eventTime(k store.Cook, at *time.Time) (time.Time, error) {
 }
 
 func (s *Server) checkCutEvent(c *gin.Context, id, cookID int64, placed []store.Placement, e logbook.Event, press string) error {
-	here := false
-	for _, l := range placed {
-		here = here || l.CutID == id && l.CookID == cookID
-	}
-	if !here {
+	if !stands(placed, id, cookID) {
 		return fault.New("cut_ids", fmt.Sprintf("cut %d is not in this cook", id), "give it a pit in Plan first")
 	}
 	rows, err := s.store.EventsOfCut(c, id)

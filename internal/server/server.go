@@ -20,6 +20,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/internal/auth"
+	"whitebarn/internal/live"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
@@ -40,6 +41,8 @@ type Server struct {
 	signIns  *auth.Limiter
 	links    *auth.Limiter
 	cleanup  *pgxstore.PostgresStore
+	hub      *live.Hub
+	stopHub  context.CancelFunc
 }
 
 // New returns a server; its Handler answers requests until Close.
@@ -51,7 +54,11 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 		store: s, now: o.Now, cost: o.HashCost, sessions: scs.New(),
 		signIns: auth.NewLimiter(10, 6*time.Second), links: auth.NewLimiter(30, 2*time.Second),
 		cleanup: pgxstore.NewWithCleanupInterval(s.Pool(), time.Hour),
+		hub:     live.NewHub(s),
 	}
+	hubCtx, stop := context.WithCancel(context.Background())
+	srv.stopHub = stop
+	go srv.hub.Run(hubCtx)
 	sm := srv.sessions
 	sm.Store = srv.cleanup
 	sm.Lifetime = 30 * 24 * time.Hour
@@ -86,7 +93,10 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 }
 
 // Close ends the server's own upkeep.
-func (s *Server) Close() { s.cleanup.StopCleanup() }
+func (s *Server) Close() {
+	s.stopHub()
+	s.cleanup.StopCleanup()
+}
 
 // OpenAPI describes the API without a database.
 func OpenAPI() ([]byte, error) {
@@ -98,8 +108,8 @@ func OpenAPI() ([]byte, error) {
 func (s *Server) register(engine *gin.Engine) *rest.API {
 	a := &rest.API{}
 	open := engine.Group("/api")
-	crew := engine.Group("/api", s.signedIn)
-	master := engine.Group("/api", s.signedIn, pitmasterOnly)
+	crew := engine.Group("/api", s.signedIn, s.tellOthers)
+	master := engine.Group("/api", s.signedIn, pitmasterOnly, s.tellOthers)
 	s.registerSession(a, open, crew, master)
 	s.registerTrials(a, crew, master)
 	s.registerDesign(a, crew, master)
@@ -107,6 +117,7 @@ func (s *Server) register(engine *gin.Engine) *rest.API {
 	s.registerMatch(a, crew)
 	s.registerCooks(a, crew, master)
 	s.registerLogs(a, crew)
+	s.registerLive(a, engine, crew, master)
 	s.registerTable(a, crew, master)
 	s.registerTaste(a, open)
 	s.registerCalc(a, engine)

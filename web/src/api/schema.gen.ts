@@ -196,6 +196,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getProbes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/probes/{probe}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["assignProbe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/traces": {
         parameters: {
             query?: never;
@@ -356,6 +388,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDevices"];
+        put?: never;
+        post: operations["addDevice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/refusals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRefusals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retireDevice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["renewDevice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events/{id}": {
         parameters: {
             query?: never;
@@ -494,6 +590,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["voidPress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getScales"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1061,6 +1173,29 @@ export interface components {
             trim_missing_kg: number | null;
             weighings: components["schemas"]["Weighing"][];
         };
+        Device: {
+            /** Format: int64 */
+            cook_id: number | null;
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            last_seen: string | null;
+            /** Format: int64 */
+            last_sequence: number;
+            name: string;
+            /** Format: int64 */
+            readings: number;
+            /** Format: int64 */
+            refused: number;
+            retired: boolean;
+            /** Format: double */
+            skew_s: number | null;
+        };
+        DeviceInput: {
+            /** Format: int64 */
+            cook_id: number | null;
+            name: string;
+        };
         Dimension: {
             /** Format: int64 */
             cut_id: number;
@@ -1336,6 +1471,10 @@ export interface components {
             role: "pitmaster" | "crew";
             sign_in: string;
         };
+        NewToken: {
+            device: components["schemas"]["Device"];
+            token: string;
+        };
         Number: {
             curve: components["schemas"]["CurvePoint"][];
             /** Format: double */
@@ -1489,6 +1628,33 @@ export interface components {
             flight: number;
             samples: components["schemas"]["PlateSample"][];
         };
+        ProbeInput: {
+            /** Format: int64 */
+            cut_id: number | null;
+            /** Format: int64 */
+            pit_run_id: number | null;
+        };
+        ProbeNow: {
+            /** Format: date-time */
+            at: string | null;
+            /** Format: double */
+            c: number | null;
+            channel: string;
+            /** Format: int64 */
+            cook_id: number | null;
+            /** Format: int64 */
+            cut_id: number | null;
+            device: string;
+            /** Format: int64 */
+            device_id: number;
+            /** Format: int64 */
+            id: number;
+            /** Format: double */
+            kg: number | null;
+            measures: string;
+            /** Format: int64 */
+            pit_run_id: number | null;
+        };
         Problem: {
             errors: components["schemas"]["FieldError"][];
             remedy: string;
@@ -1499,6 +1665,13 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             numbers: components["schemas"]["Number"][];
             offers: components["schemas"]["Offer"][];
+        };
+        Refusal: {
+            channel: string;
+            reason: string;
+            /** Format: int64 */
+            seq: number;
+            text: string;
         };
         Result: {
             headline: string;
@@ -1730,6 +1903,8 @@ export type Covariate = components['schemas']['Covariate'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type CutInput = components['schemas']['CutInput'];
 export type CutView = components['schemas']['CutView'];
+export type Device = components['schemas']['Device'];
+export type DeviceInput = components['schemas']['DeviceInput'];
 export type Dimension = components['schemas']['Dimension'];
 export type DimensionInput = components['schemas']['DimensionInput'];
 export type DivideInput = components['schemas']['DivideInput'];
@@ -1765,6 +1940,7 @@ export type Minimum = components['schemas']['Minimum'];
 export type Move = components['schemas']['Move'];
 export type NamedInput = components['schemas']['NamedInput'];
 export type NewPerson = components['schemas']['NewPerson'];
+export type NewToken = components['schemas']['NewToken'];
 export type Number = components['schemas']['Number'];
 export type Offer = components['schemas']['Offer'];
 export type OutcomeDefault = components['schemas']['OutcomeDefault'];
@@ -1782,8 +1958,11 @@ export type PlacesInput = components['schemas']['PlacesInput'];
 export type PlanInput = components['schemas']['PlanInput'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
+export type ProbeInput = components['schemas']['ProbeInput'];
+export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
 export type Reading = components['schemas']['Reading'];
+export type Refusal = components['schemas']['Refusal'];
 export type Result = components['schemas']['Result'];
 export type RetireInput = components['schemas']['RetireInput'];
 export type RevealInput = components['schemas']['RevealInput'];
@@ -2221,6 +2400,73 @@ export interface operations {
             };
         };
     };
+    getProbes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeNow"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assignProbe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                probe: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeNow"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getTraces: {
         parameters: {
             query?: {
@@ -2556,6 +2802,159 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reading"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Device"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewToken"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRefusals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewToken"];
                 };
             };
             /** @description refused */
@@ -2919,6 +3318,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getScales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeNow"][];
                 };
             };
             /** @description refused */

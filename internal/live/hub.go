@@ -1,0 +1,173 @@
+package live
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"strings"
+	"sync"
+	"time"
+
+	"whitebarn/internal/store"
+)
+
+// Message is something that happened, for the browsers of one cook or, with
+// Cook 0, for all.
+type Message struct {
+	Cook     int64
+	Kind     string // "readings" or "changed"
+	Readings []store.Arrived
+	Received time.Time // of the newest reading, true time
+}
+
+// Hub hands what any server of the barn wrote to the browsers of this one. It
+// hears of it through the database.
+type Hub struct {
+	store *store.Store
+	mu    sync.Mutex
+	subs  map[chan Message]int64 // to the cook each follows
+}
+
+// NewHub returns a hub; Run makes it listen.
+func NewHub(s *store.Store) *Hub { return &Hub{store: s, subs: map[chan Message]int64{}} }
+
+const (
+	backlog   = 256
+	retryWait = 500 * time.Millisecond
+)
+
+// Run listens until ctx ends, and again after the database was gone. Browsers
+// whose hub was deaf are let go: they come back and ask for what they missed.
+func (h *Hub) Run(ctx context.Context) {
+	for ctx.Err() == nil {
+		if err := h.listen(ctx); err != nil && ctx.Err() == nil {
+			slog.Warn("the live stream lost the database", "error", err)
+			h.letGo()
+			select {
+			case <-ctx.Done():
+			case <-time.After(retryWait):
+			}
+		}
+	}
+	h.letGo()
+}
+
+func (h *Hub) listen(ctx context.Context) error {
+	conn, err := h.store.Pool().Acquire(ctx)
+	if err != nil {
+		return err
+	}
+	raw := conn.Hijack() // a listening connection must not go back to the pool
+	defer func() { _ = raw.Close(context.WithoutCancel(ctx)) }()
+	if _, err := raw.Exec(ctx, "listen barn"); err != nil {
+		return err
+	}
+	for {
+		n, err := raw.WaitForNotification(ctx)
+		if err != nil {
+			return err
+		}
+		if err := h.hear(ctx, n.Payload); err != nil {
+			return err
+		}
+	}
+}
+
+func (h *Hub) hear(ctx context.Context, payload string) error {
+	if !strings.HasPrefix(payload, "readings ") {
+		h.send(Message{Kind: "changed"})
+		return nil
+	}
+	var device, low, top int64
+	if _, err := fmt.Sscanf(payload, "readings %d %d %d", &device, &low, &top); err != nil {
+		return nil // of a newer server: not for us
+	}
+	if h.idle() {
+		return nil
+	}
+	rows, err := h.store.ArrivedIn(ctx, device, low, top)
+	if err != nil {
+		return err
+	}
+	for cook, of := range byCook(rows) {
+		h.send(Message{Cook: cook, Kind: "readings", Readings: of, Received: of[len(of)-1].Received})
+	}
+	return nil
+}
+
+func byCook(rows []store.Arrived) map[int64][]store.Arrived {
+	out := map[int64][]store.Arrived{}
+	for _, r := range rows {
+		out[r.CookID] = append(out[r.CookID], r)
+	}
+	return out
+}
+
+func (h *Hub) idle() bool {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return len(h.subs) == 0
+}
+
+// Follow returns what happens at a cook from now on; the channel is closed
+// when the hub went deaf or the reader is too slow. end stops it.
+func (h *Hub) Follow(cook int64) (ch <-chan Message, end func()) {
+	sub := make(chan Message, backlog)
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.subs[sub] = cook
+	return sub, func() {
+		h.mu.Lock()
+		defer h.mu.Unlock()
+		h.drop(sub)
+	}
+}
+
+func (h *Hub) drop(sub chan Message) {
+	if _, there := h.subs[sub]; there {
+		delete(h.subs, sub)
+		close(sub)
+	}
+}
+
+func (h *Hub) letGo() {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for sub := range h.subs {
+		h.drop(sub)
+	}
+}
+
+func (h *Hub) send(m Message) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for sub, cook := range h.subs {
+		if m.Cook != 0 && cook != m.Cook {
+			continue
+		}
+		select {
+		case sub <- m:
+		default:
+			h.drop(sub)
+		}
+	}
+}
+
+// ErrTooMuch is given when a browser missed more than is worth sending by
+// itself; it reads the whole picture anew.
+var ErrTooMuch = errors.New("too much was missed")
+
+const (
+	mostMissed = 20000
+	overlap    = 10 * time.Second // commits may become visible out of order
+)
+
+// Missed is what came for a cook since a moment of true time.
+func (h *Hub) Missed(ctx context.Context, cook int64, since time.Time) ([]store.Arrived, error) {
+	rows, err := h.store.ArrivedSince(ctx, cook, since.Add(-overlap), mostMissed+1)
+	if err == nil && len(rows) > mostMissed {
+		return nil, ErrTooMuch
+	}
+	return rows, err
+}

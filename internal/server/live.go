@@ -1,0 +1,267 @@
+package server
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/fault"
+	"whitebarn/internal/live"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// DeviceInput names a new device. One for a rehearsal or a back-filled day
+// lives by the clock of its cook.
+type DeviceInput struct {
+	Name   string `json:"name" binding:"required,max=60"`
+	CookID *int64 `json:"cook_id"`
+}
+
+// NewToken is shown once.
+type NewToken struct {
+	Device store.Device `json:"device"`
+	Token  string       `json:"token"`
+}
+
+// ProbeInput says what a probe measures from now on; neither takes it off.
+type ProbeInput struct {
+	CutID    *int64 `json:"cut_id"`
+	PitRunID *int64 `json:"pit_run_id"`
+}
+
+type probeOfCook struct {
+	ID    int64 `uri:"id" binding:"min=1"`
+	Probe int64 `uri:"probe" binding:"min=1"`
+}
+
+// Receipt answers a batch.
+type Receipt struct {
+	Accepted int             `json:"accepted"`
+	Repeated int             `json:"repeated"` // known already; nothing to do
+	Refused  []store.Refusal `json:"refused"`
+	Now      time.Time       `json:"now"` // the clock the device lives by
+	SkewS    *float64        `json:"skew_s"`
+}
+
+// DeviceSelf is what a device can ask of itself.
+type DeviceSelf struct {
+	Name         string    `json:"name"`
+	LastSequence int64     `json:"last_sequence"`
+	Now          time.Time `json:"now"`
+}
+
+func (s *Server) registerLive(a *rest.API, engine *gin.Engine, crew, master *gin.RouterGroup) {
+	engine.POST("/api/devices/readings", s.receive)
+	engine.GET("/api/devices/me", s.deviceSelf)
+	crew.GET("/live", s.stream)
+	rest.Handle(a, crew, "GET", "/devices", "getDevices", 200, func(c *gin.Context, _ *rest.None) ([]store.Device, error) { return s.store.Devices(c) })
+	rest.Handle(a, crew, "GET", "/devices/:id/refusals", "getRefusals", 200, func(c *gin.Context, in *byID) ([]store.Refusal, error) {
+		return s.store.Refusals(c, in.ID)
+	})
+	rest.Handle(a, master, "POST", "/devices", "addDevice", 201, s.addDevice)
+	rest.Handle(a, master, "POST", "/devices/:id/token", "renewDevice", 200, s.renewDevice)
+	rest.Handle(a, master, "POST", "/devices/:id/retire", "retireDevice", 204, func(c *gin.Context, in *byID) (rest.None, error) {
+		return rest.None{}, s.store.Retire(c, in.ID)
+	})
+	rest.Handle(a, crew, "GET", "/cooks/:id/probes", "getProbes", 200, func(c *gin.Context, in *byID) ([]store.ProbeNow, error) {
+		return s.store.Probes(c, in.ID)
+	})
+	rest.Handle(a, crew, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, s.assignProbe)
+	rest.Handle(a, crew, "GET", "/scales", "getScales", 200, func(c *gin.Context, _ *rest.None) ([]store.ProbeNow, error) { return s.store.LastWeights(c) })
+}
+
+func (s *Server) addDevice(c *gin.Context, in *struct{ Body DeviceInput }) (NewToken, error) {
+	name := strings.TrimSpace(in.Body.Name)
+	d, token, err := s.store.NewDevice(c, who(c).ID, name, in.Body.CookID)
+	if errors.Is(err, store.ErrConflict) {
+		return NewToken{}, fault.New("name", fmt.Sprintf("there is a device %q already", name), "give it another name, or renew that one's token")
+	}
+	return NewToken{d, token}, err
+}
+
+func (s *Server) renewDevice(c *gin.Context, in *byID) (NewToken, error) {
+	token, err := s.store.Renew(c, who(c).ID, in.ID)
+	return NewToken{store.Device{ID: in.ID}, token}, err
+}
+
+func (s *Server) assignProbe(c *gin.Context, in *struct {
+	probeOfCook
+	Body ProbeInput
+}) ([]store.ProbeNow, error) {
+	trialID, err := s.openTrial(c, "cook", in.ID)
+	if err != nil {
+		return nil, err
+	}
+	k, err := s.store.Cook(c, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	t := store.Target{CutID: in.Body.CutID, PitRunID: in.Body.PitRunID}
+	switch {
+	case t.CutID != nil && t.PitRunID != nil:
+		return nil, fault.New("cut_id", "a probe cannot be in a cut and in a pit", "choose one")
+	case t.PitRunID != nil:
+		if err := s.checkRuns(c, trialID, in.ID, []int64{*t.PitRunID}); err != nil {
+			return nil, err
+		}
+	case t.CutID != nil:
+		placed, err := s.store.Placements(c, trialID)
+		if err != nil {
+			return nil, err
+		}
+		if !stands(placed, *t.CutID, in.ID) {
+			return nil, fault.New("cut_id", fmt.Sprintf("cut %d is not in this cook", *t.CutID), "give it a pit in Plan first")
+		}
+	}
+	if err := s.store.AssignProbe(c, who(c).ID, in.ID, in.Probe, t, k.Clock.Now(s.now())); err != nil {
+		return nil, err
+	}
+	return s.store.Probes(c, in.ID)
+}
+
+func stands(placed []store.Placement, cut, cook int64) bool {
+	for _, l := range placed {
+		if l.CutID == cut && l.CookID == cook {
+			return true
+		}
+	}
+	return false
+}
+
+// sender finds the device at the door by its token.
+func (s *Server) sender(c *gin.Context) (store.Sender, time.Time, error) {
+	token, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer ")
+	wrong := rest.Refuse(http.StatusUnauthorized, "This token is not known.", "Send Authorization: Bearer and the token shown when the device was added; a pitmaster can renew it.")
+	if !ok {
+		return store.Sender{}, time.Time{}, wrong
+	}
+	d, err := s.store.SenderOf(c, token)
+	if errors.Is(err, store.ErrNotFound) {
+		return d, time.Time{}, wrong
+	}
+	now := s.now()
+	if d.Clock != nil {
+		now = d.Clock.Now(now)
+	}
+	return d, now, err
+}
+
+// receive takes a batch; it answers after the commit, and a resend is harmless.
+func (s *Server) receive(c *gin.Context) {
+	d, now, err := s.sender(c)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	body, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, live.MostBody))
+	var large *http.MaxBytesError
+	if errors.As(err, &large) {
+		rest.Fail(c, rest.Refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("The batch is over %d MB.", live.MostBody>>20), fmt.Sprintf("Send %d readings at most in one batch.", live.MostReadings)))
+		return
+	}
+	if err != nil {
+		return // the device went away
+	}
+	b, err := live.Decode(c.ContentType(), body, now)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	out := Receipt{Refused: b.Refused, Now: now.UTC()}
+	if out.Refused == nil {
+		out.Refused = []store.Refusal{}
+	}
+	if !b.SentAt.IsZero() {
+		skew := b.SentAt.Sub(now).Seconds()
+		out.SkewS = &skew
+	}
+	t, err := s.store.Receive(c, d, b.Readings, b.Refused, out.SkewS)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	out.Accepted, out.Repeated = t.Accepted, t.Repeated
+	c.JSON(http.StatusOK, out)
+}
+
+func (s *Server) deviceSelf(c *gin.Context) {
+	d, now, err := s.sender(c)
+	if err != nil {
+		rest.Fail(c, err)
+		return
+	}
+	c.JSON(http.StatusOK, DeviceSelf{d.Name, d.LastSequence, now.UTC()})
+}
+
+const heartbeat = 15 * time.Second
+
+// stream sends what happens at a cook as it happens. A browser that comes back
+// says what it saw last and is sent what it missed.
+func (s *Server) stream(c *gin.Context) {
+	cook, err := strconv.ParseInt(c.Query("cook"), 10, 64)
+	if err != nil {
+		rest.Fail(c, fault.New("cook", "the stream is of no cook", "give ?cook= and its number"))
+		return
+	}
+	ch, end := s.hub.Follow(cook)
+	defer end()
+	h := c.Writer.Header()
+	h.Set("Content-Type", "text/event-stream")
+	h.Set("X-Accel-Buffering", "no")
+	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Time{})
+	fmt.Fprint(c.Writer, "retry: 1000\n\n")
+	if since, err := strconv.ParseInt(c.GetHeader("Last-Event-ID"), 10, 64); err == nil {
+		rows, err := s.hub.Missed(c, cook, time.UnixMicro(since))
+		switch {
+		case err != nil:
+			fmt.Fprint(c.Writer, "event: changed\ndata: {}\n\n")
+		case len(rows) > 0:
+			send(c.Writer, live.Message{Kind: "readings", Readings: rows, Received: rows[len(rows)-1].Received})
+		}
+	}
+	c.Writer.Flush()
+	beat := time.NewTicker(heartbeat)
+	defer beat.Stop()
+	for {
+		select {
+		case <-c.Request.Context().Done():
+			return
+		case m, open := <-ch:
+			if !open {
+				return
+			}
+			send(c.Writer, m)
+		case <-beat.C:
+			fmt.Fprint(c.Writer, ": still here\n\n")
+		}
+		c.Writer.Flush()
+	}
+}
+
+func send(w io.Writer, m live.Message) {
+	if m.Kind != "readings" {
+		fmt.Fprintf(w, "event: %s\ndata: {}\n\n", m.Kind)
+		return
+	}
+	data, err := json.Marshal(m.Readings)
+	if err != nil {
+		return // times and numbers always marshal
+	}
+	fmt.Fprintf(w, "id: %d\nevent: readings\ndata: %s\n\n", m.Received.UnixMicro(), data)
+}
+
+// tellOthers lets all browsers know that the record changed.
+func (s *Server) tellOthers(c *gin.Context) {
+	c.Next()
+	if c.Request.Method != http.MethodGet && c.Writer.Status() < 300 {
+		_ = s.store.Notify(c, "changed") // at worst another browser sees it later
+	}
+}
