@@ -76,6 +76,9 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Usual})
 	defer srv.Close()
 	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	if err := srv.Play(ctx); err != nil {
+		return fmt.Errorf("play the simulated cooks: %w", err)
+	}
 	greet(out, command, listener.Addr().String())
 	if err := server.Serve(ctx, h, func() error { return h.Serve(listener) }); err != nil && !errors.Is(err, http.ErrServerClosed) {
 		return err

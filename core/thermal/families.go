@@ -3,6 +3,7 @@ package thermal
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"whitebarn/core/fault"
 )
@@ -159,6 +160,41 @@ func (s Surroundings) Exchange(w Wrap) Exchange {
 // FamilyOf, WrapOf and SurroundingsOf find an entry by its key.
 func FamilyOf(key string) (Family, error) {
 	return find("family", key, Families, func(f Family) string { return f.Key })
+}
+
+// words are what people call the families, the surest first.
+var words = []struct{ says, key string }{
+	{"lamb", "lambshoulder"}, {"brisket flat", "brisketflat"}, {"brisket point", "brisketpoint"}, {"brisket", "brisket"}, {"chuck", "chuck"},
+	{"back rib", "babyback"}, {"baby back", "babyback"}, {"beef rib roast", "ribroast"}, {"rib roast", "ribroast"}, {"short rib", "plate"}, {"plate", "plate"},
+	{"rib steak", "ribsteak"}, {"steak", "ribsteak"}, {"rib", "spare"}, {"tri-tip", "tritip"}, {"belly", "belly"}, {"loin", "loin"},
+	{"turkey breast", "turkeybreast"}, {"turkey", "turkey"}, {"breast", "chbreast"}, {"drumstick", "drumstick"}, {"thigh", "chthigh"}, {"leg", "chthigh"}, {"chicken", "chicken"},
+	{"salmon", "salmon"}, {"fish", "salmon"}, {"sausage", "sausage"}, {"shoulder", "porkbutt"}, {"butt", "porkbutt"},
+}
+
+// FamilyFor guesses the family of a product from what people call it; the
+// second value is false when nothing fits and a shoulder is taken.
+func FamilyFor(product string) (Family, bool) {
+	said := strings.ToLower(product)
+	for _, w := range words {
+		if strings.Contains(said, w.says) {
+			f, err := FamilyOf(w.key)
+			return f, err == nil
+		}
+	}
+	f, _ := FamilyOf("porkbutt")
+	return f, false
+}
+
+// WrapFor guesses a wrap from what people call it; bare when nothing fits.
+func WrapFor(said string) Wrap {
+	said = strings.ToLower(said)
+	for _, w := range []struct{ says, key string }{{"boat", "boat"}, {"perforated", "perfpaper"}, {"paper", "paper"}, {"pan", "pan"}, {"foil", "foil"}, {"cooler", "cooler"}, {"tent", "tent"}} {
+		if strings.Contains(said, w.says) {
+			found, _ := WrapOf(w.key)
+			return found
+		}
+	}
+	return Wraps[0]
 }
 
 // WrapOf finds a wrap by its key.

@@ -95,6 +95,9 @@ func (b *Body) reading(s *state, clock, air float64) Reading {
 	}
 }
 
+// Cut is the cut as it was put in.
+func (b *Body) Cut() Cut { return b.cut }
+
 // Reading is that of the present state.
 func (b *Body) Reading() Reading { return b.reading(&b.now, b.clock, math.NaN()) }
 

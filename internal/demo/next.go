@@ -4,9 +4,11 @@ import (
 	"math"
 	"time"
 
+	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
+	"whitebarn/internal/rehearse"
 	"whitebarn/internal/store"
 )
 
@@ -26,16 +28,64 @@ func (d *seeder) threeArms(now time.Time) {
 	})
 	cuts := d.hangShoulders(id, 6, d.clock("2026-09-24", 17, 0))
 	d.draw(id, arms, cuts, 924)
+	today := now.Truncate(time.Minute)
 	for day, cuts := range d.places(arms, cuts, 4, 3, 2, 926) {
-		plan := store.CookPlan{ServeAt: d.clock("2026-10-03", 18, 0).AddDate(0, 0, day), Runs: []store.PitRun{{PitID: d.pits["Brick Pit"], Setup: "water trough half full", SetPointC: units.FToC(250), SetPointTyped: "250 F"}}}
+		plan := store.CookPlan{ServeAt: today.Add(served).AddDate(0, 0, day), Runs: []store.PitRun{{PitID: d.pits["Brick Pit"], Setup: "water trough half full", SetPointC: units.FToC(250), SetPointTyped: "250 F"}}}
 		for _, c := range cuts {
 			plan.Placements = append(plan.Placements, store.PlannedPlacement{CutID: c.ID, Position: c.Position})
 		}
-		d.do(func() error {
-			_, err := d.store.CreateCook(d.ctx, d.people["Odalys"], id, plan, trial.Clock{Origin: d.clock("2026-09-25", 9, 0), Start: now, Rate: 1})
+		var cook int64
+		d.do(func() (err error) {
+			cook, err = d.store.CreateCook(d.ctx, d.people["Odalys"], id, plan, trial.Clock{Origin: today.Add(-lit), Start: today.Add(-lit), Rate: 1})
 			return err
 		})
+		if day == 0 {
+			d.burning(id, cook, cuts, today, now)
+		}
 	}
+}
+
+// The cook that burns when the demo starts: how long ago its pit was lit and
+// its cuts went on, and when the table is set.
+const (
+	lit    = 4*time.Hour + 20*time.Minute
+	on     = 3*time.Hour + 30*time.Minute
+	served = 8 * time.Hour
+)
+
+// burning lights the pit of a cook and plays it up to now; the server plays on.
+func (d *seeder) burning(trialID, cook int64, cuts []hung, today, now time.Time) {
+	var run int64
+	d.do(func() error {
+		runs, err := d.store.PitRuns(d.ctx, trialID)
+		for _, r := range runs {
+			if r.CookID == cook {
+				run = r.ID
+			}
+		}
+		return err
+	})
+	at := func(after time.Duration) time.Time { return today.Add(-lit).Add(after) }
+	d.log("Bram", logbook.Lit, at(0), "", store.Event{PitRunID: &run})
+	for _, c := range cuts {
+		d.log("Tove", logbook.On, at(lit-on), "", store.Event{CutID: &c.ID})
+	}
+	for _, after := range []time.Duration{lit - on + 5*time.Minute, 100 * time.Minute, 155 * time.Minute, 210 * time.Minute} {
+		d.log("Bram", logbook.Wood, at(after), "apricot", store.Event{PitRunID: &run})
+		d.log("Bram", logbook.Lid, at(after), "", store.Event{PitRunID: &run})
+	}
+	for _, after := range []time.Duration{180 * time.Minute, 235 * time.Minute} {
+		for _, c := range cuts {
+			d.log("Joren", logbook.Spritz, at(after), "", store.Event{CutID: &c.ID})
+		}
+		d.log("Joren", logbook.Lid, at(after), "", store.Event{PitRunID: &run})
+	}
+	d.do(func() error {
+		if err := d.store.Play(d.ctx, cook, true); err != nil {
+			return err
+		}
+		return rehearse.Backfill(d.ctx, d.store, cook, now)
+	})
 }
 
 // hold follows from the settled shoulders and is only asked.

@@ -42,22 +42,6 @@ type probeOfCook struct {
 	Probe int64 `uri:"probe" binding:"min=1"`
 }
 
-// Receipt answers a batch.
-type Receipt struct {
-	Accepted int             `json:"accepted"`
-	Repeated int             `json:"repeated"` // known already; nothing to do
-	Refused  []store.Refusal `json:"refused"`
-	Now      time.Time       `json:"now"` // the clock the device lives by
-	SkewS    *float64        `json:"skew_s"`
-}
-
-// DeviceSelf is what a device can ask of itself.
-type DeviceSelf struct {
-	Name         string    `json:"name"`
-	LastSequence int64     `json:"last_sequence"`
-	Now          time.Time `json:"now"`
-}
-
 func (s *Server) registerLive(a *rest.API, engine *gin.Engine, crew, master *gin.RouterGroup) {
 	engine.POST("/api/devices/readings", s.receive)
 	engine.GET("/api/devices/me", s.deviceSelf)
@@ -136,29 +120,23 @@ func stands(placed []store.Placement, cut, cook int64) bool {
 	return false
 }
 
-// sender finds the device at the door by its token.
-func (s *Server) sender(c *gin.Context) (store.Sender, time.Time, error) {
-	token, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer ")
-	wrong := rest.Refuse(http.StatusUnauthorized, "This token is not known.", "Send Authorization: Bearer and the token shown when the device was added; a pitmaster can renew it.")
-	if !ok {
-		return store.Sender{}, time.Time{}, wrong
+// letIn lets a device in, or answers why not.
+func (s *Server) letIn(c *gin.Context) (d store.Sender, now time.Time, in bool) {
+	token, _ := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer ")
+	d, now, err := s.door.Enter(c, token)
+	if errors.Is(err, live.ErrUnknown) {
+		err = rest.Refuse(http.StatusUnauthorized, "This token is not known.", "Send Authorization: Bearer and the token shown when the device was added; a pitmaster can renew it.")
 	}
-	d, err := s.store.SenderOf(c, token)
-	if errors.Is(err, store.ErrNotFound) {
-		return d, time.Time{}, wrong
+	if err != nil {
+		rest.Fail(c, err)
 	}
-	now := s.now()
-	if d.Clock != nil {
-		now = d.Clock.Now(now)
-	}
-	return d, now, err
+	return d, now, err == nil
 }
 
 // receive takes a batch; it answers after the commit, and a resend is harmless.
 func (s *Server) receive(c *gin.Context) {
-	d, now, err := s.sender(c)
-	if err != nil {
-		rest.Fail(c, err)
+	d, now, in := s.letIn(c)
+	if !in {
 		return
 	}
 	body, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, live.MostBody))
@@ -170,35 +148,18 @@ func (s *Server) receive(c *gin.Context) {
 	if err != nil {
 		return // the device went away
 	}
-	b, err := live.Decode(c.ContentType(), body, now)
+	out, err := s.door.Take(c, d, now, c.ContentType(), body)
 	if err != nil {
 		rest.Fail(c, err)
 		return
 	}
-	out := Receipt{Refused: b.Refused, Now: now.UTC()}
-	if out.Refused == nil {
-		out.Refused = []store.Refusal{}
-	}
-	if !b.SentAt.IsZero() {
-		skew := b.SentAt.Sub(now).Seconds()
-		out.SkewS = &skew
-	}
-	t, err := s.store.Receive(c, d, b.Readings, b.Refused, out.SkewS)
-	if err != nil {
-		rest.Fail(c, err)
-		return
-	}
-	out.Accepted, out.Repeated = t.Accepted, t.Repeated
 	c.JSON(http.StatusOK, out)
 }
 
 func (s *Server) deviceSelf(c *gin.Context) {
-	d, now, err := s.sender(c)
-	if err != nil {
-		rest.Fail(c, err)
-		return
+	if d, now, in := s.letIn(c); in {
+		c.JSON(http.StatusOK, live.Self{Name: d.Name, LastSequence: d.LastSequence, Now: now})
 	}
-	c.JSON(http.StatusOK, DeviceSelf{d.Name, d.LastSequence, now.UTC()})
 }
 
 const heartbeat = 15 * time.Second

@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"whitebarn/internal/live"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 )
@@ -29,7 +30,7 @@ func (b *barn) device(master hand, name string, cook *int64) device {
 	return device{b, n.Token}
 }
 
-func (d device) post(kind, body string) (int, Receipt) {
+func (d device) post(kind, body string) (int, live.Receipt) {
 	d.t.Helper()
 	req, err := http.NewRequest("POST", d.url+"/api/devices/readings", strings.NewReader(body))
 	if err != nil {
@@ -43,7 +44,7 @@ func (d device) post(kind, body string) (int, Receipt) {
 	}
 	defer res.Body.Close()
 	text, _ := io.ReadAll(res.Body)
-	var r Receipt
+	var r live.Receipt
 	_ = json.Unmarshal(text, &r)
 	return res.StatusCode, r
 }

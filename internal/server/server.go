@@ -21,6 +21,7 @@ import (
 
 	"whitebarn/internal/auth"
 	"whitebarn/internal/live"
+	"whitebarn/internal/rehearse"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
@@ -42,6 +43,8 @@ type Server struct {
 	links    *auth.Limiter
 	cleanup  *pgxstore.PostgresStore
 	hub      *live.Hub
+	door     live.Door
+	player   *rehearse.Player
 	stopHub  context.CancelFunc
 }
 
@@ -54,7 +57,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 		store: s, now: o.Now, cost: o.HashCost, sessions: scs.New(),
 		signIns: auth.NewLimiter(10, 6*time.Second), links: auth.NewLimiter(30, 2*time.Second),
 		cleanup: pgxstore.NewWithCleanupInterval(s.Pool(), time.Hour),
-		hub:     live.NewHub(s),
+		hub:     live.NewHub(s), door: live.Door{Store: s, Now: o.Now}, player: rehearse.NewPlayer(s, o.Now),
 	}
 	hubCtx, stop := context.WithCancel(context.Background())
 	srv.stopHub = stop
@@ -92,8 +95,12 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 	return srv, securityHeaders(cross.Handler(mux))
 }
 
+// Play plays the cooks whose devices are simulated, until Close.
+func (s *Server) Play(ctx context.Context) error { return s.player.Resume(ctx) }
+
 // Close ends the server's own upkeep.
 func (s *Server) Close() {
+	s.player.Close()
 	s.stopHub()
 	s.cleanup.StopCleanup()
 }
@@ -118,6 +125,7 @@ func (s *Server) register(engine *gin.Engine) *rest.API {
 	s.registerCooks(a, crew, master)
 	s.registerLogs(a, crew)
 	s.registerLive(a, engine, crew, master)
+	s.registerRehearsals(a, crew, master)
 	s.registerTable(a, crew, master)
 	s.registerTaste(a, open)
 	s.registerCalc(a, engine)

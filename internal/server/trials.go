@@ -38,6 +38,7 @@ type CookView struct {
 	ServeAt time.Time      `json:"serve_at"`
 	Now     time.Time      `json:"now"` // by the cook's own clock
 	Rate    float64        `json:"rate"`
+	Played  bool           `json:"played"` // its devices are simulated
 	Runs    []store.PitRun `json:"runs"`
 }
 
@@ -52,6 +53,8 @@ type TrialView struct {
 	CreatedAt    time.Time           `json:"created_at"`
 	RevealedAt   *time.Time          `json:"revealed_at"`
 	RevealReason string              `json:"reveal_reason"`
+	Rehearses    *int64              `json:"rehearses"`  // of a rehearsal: the trial it is a copy of
+	Rehearsals   []int64             `json:"rehearsals"` // copies of this trial, newest first
 	Steps        []trial.StepState   `json:"steps"`
 	Here         trial.Step          `json:"here"`
 	Minimum      safety.Minimum      `json:"minimum"`
@@ -159,7 +162,10 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 	if err != nil {
 		return TrialView{}, err
 	}
-	v := TrialView{ID: id, Ask: t.Ask, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason}
+	v := TrialView{ID: id, Ask: t.Ask, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason, Rehearses: t.RehearsesID}
+	if v.Rehearsals, err = s.store.RehearsalsOf(ctx, id); err != nil {
+		return TrialView{}, err
+	}
 	if v.Minimum, err = safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling}); err != nil {
 		return v, err
 	}
@@ -325,7 +331,7 @@ func (s *Server) cooks(ctx context.Context, id int64) ([]CookView, error) {
 	}
 	out := make([]CookView, len(cooks))
 	for i, k := range cooks {
-		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(s.now()), Rate: k.Clock.Rate, Runs: []store.PitRun{}}
+		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(s.now()), Rate: k.Clock.Rate, Played: k.Played, Runs: []store.PitRun{}}
 		for _, r := range runs {
 			if r.CookID == k.ID {
 				out[i].Runs = append(out[i].Runs, r)

@@ -23,6 +23,7 @@ type Cook struct {
 	TrialID int64     `json:"trial_id"`
 	ServeAt time.Time `json:"serve_at"`
 	Clock   trial.Clock
+	Played  bool `json:"played"` // its devices are simulated by the server
 }
 
 // PitRun is a pit with its set-up for a cook.
@@ -110,12 +111,12 @@ func (s *Store) Cook(ctx context.Context, id int64) (Cook, error) {
 }
 
 func (s *Store) cooks(ctx context.Context, where string, arg any) ([]Cook, error) {
-	rows, err := s.pool.Query(ctx, "select id, trial_id, serve_at, clock_origin, clock_start, clock_rate from cooks where "+where+" order by serve_at, id", arg)
+	rows, err := s.pool.Query(ctx, "select id, trial_id, serve_at, clock_origin, clock_start, clock_rate, played from cooks where "+where+" order by serve_at, id", arg)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (c Cook, err error) {
-		err = row.Scan(&c.ID, &c.TrialID, &c.ServeAt, &c.Clock.Origin, &c.Clock.Start, &c.Clock.Rate)
+		err = row.Scan(&c.ID, &c.TrialID, &c.ServeAt, &c.Clock.Origin, &c.Clock.Start, &c.Clock.Rate, &c.Played)
 		return c, err
 	})
 }

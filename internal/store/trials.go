@@ -18,11 +18,12 @@ type Trial struct {
 	CreatedAt    time.Time
 	RevealedAt   *time.Time
 	RevealReason string
+	RehearsesID  *int64 // of a rehearsal: the trial it is a copy of
 }
 
-// TrialIDs lists all trials, newest first.
+// TrialIDs lists all trials but rehearsals, newest first.
 func (s *Store) TrialIDs(ctx context.Context) ([]int64, error) {
-	rows, err := s.pool.Query(ctx, "select id from trials order by created_at desc, id desc")
+	rows, err := s.pool.Query(ctx, "select id from trials where rehearses_id is null order by created_at desc, id desc")
 	if err != nil {
 		return nil, err
 	}
@@ -37,9 +38,9 @@ func (s *Store) Trial(ctx context.Context, id int64) (Trial, error) {
 func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 	t := Trial{ID: id}
 	a := &t.Ask
-	err := q.QueryRow(ctx, `select t.question, t.product, t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout, t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason
+	err := q.QueryRow(ctx, `select t.question, t.product, t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout, t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason, t.rehearses_id
 		from trials t join people p on p.id = t.created_by where t.id = $1`, id).
-		Scan(&a.Question, &a.Product, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout, &a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason)
+		Scan(&a.Question, &a.Product, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout, &a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason, &t.RehearsesID)
 	if err != nil {
 		return t, found(err)
 	}

@@ -44,5 +44,10 @@ create table refused_readings (
 -- A rehearsal is a copy of a trial, run on simulated time; nothing of it counts.
 alter table trials add column rehearses_id bigint references trials;
 
+-- A played cook has its devices simulated by the server itself, from the
+-- start of its day on.
+alter table cooks add column played boolean not null default false;
+alter table cooks add column day_start timestamptz;
+
 -- +goose Down
 select 'migrations only go forward';

@@ -228,6 +228,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/rate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setRate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/rehearse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stopRehearsal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/traces": {
         parameters: {
             query?: never;
@@ -1099,6 +1147,7 @@ export interface components {
             id: number;
             /** Format: date-time */
             now: string;
+            played: boolean;
             /** Format: double */
             rate: number;
             runs: components["schemas"]["PitRun"][];
@@ -1673,6 +1722,14 @@ export interface components {
             seq: number;
             text: string;
         };
+        Rehearsal: {
+            /** Format: int64 */
+            trial_id: number;
+        };
+        RehearsalInput: {
+            /** Format: double */
+            rate: number;
+        };
         Result: {
             headline: string;
             limits: components["schemas"]["Limit"][];
@@ -1837,6 +1894,9 @@ export interface components {
             kept: components["schemas"]["KeptFinding"][];
             minimum: components["schemas"]["Minimum"];
             moved: string[];
+            rehearsals: number[];
+            /** Format: int64 */
+            rehearses: number | null;
             reveal_reason: string;
             /** Format: date-time */
             revealed_at: string | null;
@@ -1963,6 +2023,8 @@ export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
 export type Reading = components['schemas']['Reading'];
 export type Refusal = components['schemas']['Refusal'];
+export type Rehearsal = components['schemas']['Rehearsal'];
+export type RehearsalInput = components['schemas']['RehearsalInput'];
 export type Result = components['schemas']['Result'];
 export type RetireInput = components['schemas']['RetireInput'];
 export type RevealInput = components['schemas']['RevealInput'];
@@ -2454,6 +2516,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProbeNow"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setRate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearsalInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearsalInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stopRehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
                 };
             };
             /** @description refused */

@@ -1,0 +1,66 @@
+package live
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"whitebarn/internal/store"
+)
+
+// ErrUnknown is given when nobody has the token.
+var ErrUnknown = errors.New("this token is not known")
+
+// Receipt answers a batch.
+type Receipt struct {
+	Accepted int             `json:"accepted"`
+	Repeated int             `json:"repeated"` // known already; nothing to do
+	Refused  []store.Refusal `json:"refused"`
+	Now      time.Time       `json:"now"` // the clock the device lives by
+	SkewS    *float64        `json:"skew_s"`
+}
+
+// Self is what a device can ask of itself.
+type Self struct {
+	Name         string    `json:"name"`
+	LastSequence int64     `json:"last_sequence"`
+	Now          time.Time `json:"now"`
+}
+
+// Door lets devices in by their tokens.
+type Door struct {
+	Store *store.Store
+	Now   func() time.Time // true time
+}
+
+// Enter finds a device and the time of the clock it lives by.
+func (d Door) Enter(ctx context.Context, token string) (store.Sender, time.Time, error) {
+	s, err := d.Store.SenderOf(ctx, token)
+	if errors.Is(err, store.ErrNotFound) {
+		return s, time.Time{}, ErrUnknown
+	}
+	now := d.Now()
+	if s.Clock != nil {
+		now = s.Clock.Now(now)
+	}
+	return s, now.UTC(), err
+}
+
+// Take reads a batch and writes it; the receipt is given after the commit.
+func (d Door) Take(ctx context.Context, from store.Sender, now time.Time, kind string, body []byte) (Receipt, error) {
+	b, err := Decode(kind, body, now)
+	if err != nil {
+		return Receipt{}, err
+	}
+	out := Receipt{Refused: b.Refused, Now: now}
+	if out.Refused == nil {
+		out.Refused = []store.Refusal{}
+	}
+	if !b.SentAt.IsZero() {
+		skew := b.SentAt.Sub(now).Seconds()
+		out.SkewS = &skew
+	}
+	t, err := d.Store.Receive(ctx, from, b.Readings, b.Refused, out.SkewS)
+	out.Accepted, out.Repeated = t.Accepted, t.Repeated
+	return out, err
+}

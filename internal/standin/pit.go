@@ -1,0 +1,105 @@
+package standin
+
+import (
+	"math"
+	"math/rand/v2"
+	"time"
+)
+
+// pit is a smoker with a fire, a controller, a lid and weather: one lump of
+// air and wall, heated by fuel.
+type pit struct {
+	script   Pit
+	setC     float64
+	ambientC float64
+	air      float64 // C
+	fire     float64 // W
+	fuel     float64 // kg left
+	sum      float64 // of the controller
+	demand   float64 // W, of a hand on the vents
+	handed   float64 // s, when the hand last turned them
+	flutter  float64 // C, draught
+	lidUntil float64 // s
+	sun      []sunny
+	random   *rand.Rand
+}
+
+type sunny struct{ from, to, adds float64 } // s, s, C
+
+// Of a pit's make. A brick pit is slow, a drum quick.
+const (
+	leak      = 7.0   // W/K
+	openLid   = 60.0  // W/K more with the lid up
+	fuelHeat  = 1.4e7 // J/kg that stay in the pit
+	hottestBy = 230.0 // K over the set point that a full fire would reach
+	dying     = 0.35  // kg at which the fire begins to fail
+	handEvery = 1500  // s
+)
+
+func capacity(kind string) float64 {
+	switch kind {
+	case "offset", "ceramic":
+		return 26000 // J/K
+	case "cabinet", "pellet":
+		return 9000
+	}
+	return 13000
+}
+
+// step moves the pit on by dt seconds to time t since the day's start.
+func (p *pit) step(t, dt float64) {
+	loss := leak * (1 + p.script.Wind)
+	if t < p.lidUntil {
+		loss += openLid
+	}
+	warm := 0.0
+	for _, s := range p.sun {
+		if t >= s.from && t < s.to {
+			warm += s.adds * leak
+		}
+	}
+	most := leak * (p.setC + hottestBy - p.ambientC) * min(1, p.fuel/dying)
+	if t < p.script.Light.Seconds() {
+		most = 0
+	}
+	need := leak * (p.setC - p.ambientC)
+	miss := p.setC - p.air
+	if p.script.Control == "fan" {
+		p.sum = min(max(p.sum+miss*dt/400, -12), 12)
+		p.demand = need + 14*miss + 22*p.sum
+	} else if t-p.handed >= handEvery {
+		p.handed = t
+		p.demand = need*(1+0.03*p.random.NormFloat64()) + 9*miss
+	}
+	p.fire += (min(max(p.demand, 0), most) - p.fire) * (1 - math.Exp(-dt/150))
+	p.fuel = max(0, p.fuel-p.fire*dt/fuelHeat)
+	p.air += (p.fire + warm - loss*(p.air-p.ambientC)) * dt / capacity(p.script.Kind)
+	keep := math.Exp(-dt / 90)
+	p.flutter = keep*p.flutter + 1.3*math.Sqrt(1-keep*keep)*p.random.NormFloat64()
+}
+
+func (p *pit) at() float64 { return p.air + p.flutter }
+
+// holder is a warm box that switches on and off.
+type holder struct {
+	script Holder
+	lowC   float64
+	highC  float64
+	air    float64
+	on     bool
+}
+
+func (h *holder) step(dt float64) {
+	switch {
+	case h.air <= h.lowC:
+		h.on = true
+	case h.air >= h.highC:
+		h.on = false
+	}
+	toward := 20.0
+	if h.on {
+		toward = h.highC + 25
+	}
+	period := max(time.Duration(h.script.Period).Seconds(), 300)
+	h.air += (toward - h.air) * (1 - math.Exp(-dt/(period*2)))
+}
