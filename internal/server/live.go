@@ -59,6 +59,9 @@ func (s *Server) registerLive(a *rest.API, engine *gin.Engine, crew, master *gin
 		return s.store.Probes(c, in.ID)
 	})
 	rest.Handle(a, crew, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, s.assignProbe)
+	rest.Handle(a, crew, "GET", "/burning", "getBurning", 200, func(c *gin.Context, _ *rest.None) ([]store.Burning, error) {
+		return s.store.Burning(c, s.now())
+	})
 	rest.Handle(a, crew, "GET", "/scales", "getScales", 200, func(c *gin.Context, _ *rest.None) ([]store.ProbeNow, error) { return s.store.LastWeights(c) })
 }
 

@@ -24,7 +24,8 @@ func (s *Store) Progress(ctx context.Context, trialID int64) (trial.Progress, er
 			(select count(*) from w where stage = 'prepped')::int as prepped,
 			(select count(*) from e where act = 'on')::int as "on",
 			(select count(*) from e where act = 'pull')::int as pulled,
-			(select count(*) from imports i join cooks k on k.id = i.cook_id where k.trial_id = $1)::int as readings,
+			(select count(distinct a.probe_id) from probe_assignments a join cooks k on k.id = a.cook_id
+				where k.trial_id = $1 and a.voided_at is null and exists (select from readings r where r.probe_id = a.probe_id and r.at >= a.from_at))::int as readings,
 			(select count(*) from w where stage = 'off')::int as off,
 			(select count(*) from final_temperatures where voided_at is null and cut_id in (select id from c))::int as final_temperatures,
 			(select count(*) from tasters where trial_id = $1 and voided_at is null)::int as tasters,

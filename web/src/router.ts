@@ -8,6 +8,7 @@ export const router = createRouter({
   routes: [
     { path: '/', component: () => import('./barn/BarnPage.vue') },
     { path: '/crew', component: () => import('./crew/CrewPage.vue') },
+    { path: '/pits', component: () => import('./pits/PitsPage.vue') },
     { path: '/taste/:token', component: () => import('./taste/TastePage.vue'), meta: { taster: true } },
     { path: '/catalogue', component: () => import('./ask/CataloguePage.vue') },
     { path: '/trials/new', component: () => import('./ask/AskPage.vue') },

@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/burning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBurning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calc": {
         parameters: {
             query?: never;
@@ -1090,6 +1106,26 @@ export interface components {
             name: string;
             time_zone: string;
         };
+        Burning: {
+            /** Format: int64 */
+            arm_id: number | null;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            c: number;
+            /** Format: int64 */
+            cook_id: number;
+            cut: string;
+            /** Format: int64 */
+            cut_id: number | null;
+            pit: string;
+            /** Format: int64 */
+            pit_run_id: number | null;
+            /** Format: double */
+            set_point_c: number | null;
+            /** Format: int64 */
+            trial_id: number;
+        };
         Calculation: {
             name: string;
             source: string;
@@ -1951,6 +1987,7 @@ export type Attribute = components['schemas']['Attribute'];
 export type Balance = components['schemas']['Balance'];
 export type BallotState = components['schemas']['BallotState'];
 export type Barn = components['schemas']['Barn'];
+export type Burning = components['schemas']['Burning'];
 export type Calculation = components['schemas']['Calculation'];
 export type Catalogue = components['schemas']['Catalogue'];
 export type CatalogueFactor = components['schemas']['CatalogueFactor'];
@@ -2071,6 +2108,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getBurning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Burning"][];
+                };
             };
             /** @description refused */
             default: {

@@ -13,6 +13,7 @@ import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import { clock, date } from '../ui/time'
 import { sentence } from '../ui/units'
+import BurningBand from './BurningBand.vue'
 
 const router = useRouter()
 const { session, isPitmaster } = useSession()
@@ -50,6 +51,7 @@ useKeys((key) => {
       <div>{{ open.length === 1 ? 'question' : 'questions' }} open</div>
     </div>
   </div>
+  <BurningBand v-if="trials" :trials="trials" />
   <div class="two">
     <section class="page stack wide">
       <div class="row">

@@ -1,25 +1,50 @@
 <script setup lang="ts">
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { refDebounced } from '@vueuse/core'
+import { refDebounced, useNow } from '@vueuse/core'
 import Button from 'primevue/button'
 import SelectButton from 'primevue/selectbutton'
 import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { useThisTrial } from '../trial/trial'
 import KeyCap from '../ui/KeyCap.vue'
+import ProblemNote from '../ui/ProblemNote.vue'
 import { useKeys } from '../ui/keys'
-import { dateTime, fromLocal, toLocal } from '../ui/time'
+import { clock, dateTime, fromLocal, toLocal } from '../ui/time'
 import EventLog from './EventLog.vue'
 import FireChart from './FireChart.vue'
 import FirePads from './FirePads.vue'
+import { useLive } from './live'
 import LogImport from './LogImport.vue'
+import ProbeDialog from './ProbeDialog.vue'
+import RehearsalBar from './RehearsalBar.vue'
 
-const { trial, set, shut } = useThisTrial()
+const { trial, set, refresh, shut } = useThisTrial()
+const router = useRouter()
+const { run, busy, problem } = useAct()
 const client = useQueryClient()
 
 const cookId = ref(trial.value.cooks[0]?.id ?? null)
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
 const importing = ref(false)
+const probing = ref(false)
+const { cutOff } = useLive(cook, refresh)
+
+// The cook's own clock: a rehearsal's runs fast.
+const real = useNow({ interval: 1000 })
+const seenAt = ref(Date.now())
+watch(cook, () => (seenAt.value = Date.now()))
+const cookNow = computed(() =>
+  cook.value ? Date.parse(cook.value.now) + Math.max(0, +real.value - seenAt.value) * cook.value.rate : 0,
+)
+
+async function rehearse() {
+  const r = await run(() =>
+    ok(api.POST('/api/cooks/{id}/rehearse', { params: { path: { id: cook.value!.id } }, body: { rate: 60 } })),
+  )
+  if (r) await router.push(`/trials/${r.trial_id}/fire`)
+}
 
 // The view: all of the log until a hand zooms.
 const zoomed = ref<[number, number] | null>(null)
@@ -82,6 +107,7 @@ const log = ref<InstanceType<typeof EventLog> | null>(null)
 useKeys((key) => {
   if (!cook.value) return
   if (key === 'i') return (importing.value = !shut.value)
+  if (key === 'q') return (probing.value = true)
   if (key === '+' || key === '=') return (by(0.7), true)
   if (key === '-') return (by(1 / 0.7), true)
   if (key === 'ArrowLeft' || key === 'ArrowRight') return (by(1, key === 'ArrowLeft' ? -0.2 : 0.2), true)
@@ -101,6 +127,7 @@ async function imported(r: { trial: typeof trial.value }) {
     <RouterLink :to="`/trials/${trial.id}/plan`">Plan the cook</RouterLink>
   </div>
   <div v-else class="fire">
+    <RehearsalBar v-if="trial.rehearses !== null" :cook="cook" />
     <div class="bar row no-print">
       <SelectButton
         v-if="trial.cooks.length > 1"
@@ -114,6 +141,12 @@ async function imported(r: { trial: typeof trial.value }) {
       <span
         >Table <b class="num">{{ dateTime(cook.serve_at) }}</b></span
       >
+      <span
+        >Now <b class="num" data-testid="cook-now">{{ clock(cookNow) }}</b></span
+      >
+      <span class="wire" :class="{ off: cutOff }" role="status" data-testid="wire">{{
+        cutOff ? 'Cut off: what is shown may be old. Trying again.' : 'live'
+      }}</span>
       <span class="push row">
         <Button class="zoom" size="small" outlined aria-label="Closer" @click="by(0.7)"
           >Closer <KeyCap>+</KeyCap></Button
@@ -122,11 +155,21 @@ async function imported(r: { trial: typeof trial.value }) {
           >Further <KeyCap>-</KeyCap></Button
         >
         <Button size="small" outlined label="All" class="zoom" :disabled="!zoomed" @click="look(null)" />
+        <Button size="small" outlined @click="probing = true">Probes <KeyCap>Q</KeyCap></Button>
+        <Button
+          v-if="!shut && trial.rehearses === null"
+          size="small"
+          outlined
+          label="Rehearse"
+          :loading="busy"
+          @click="rehearse"
+        />
         <Button v-if="!shut" size="small" data-testid="open-import" @click="importing = true"
           >Import a log <KeyCap>I</KeyCap></Button
         >
       </span>
     </div>
+    <ProblemNote :problem="problem" />
     <FireChart
       :cook="cook"
       :traces="hasLog ? traces : undefined"
@@ -140,6 +183,7 @@ async function imported(r: { trial: typeof trial.value }) {
     <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
     <FirePads v-if="!shut" v-model="when" :cook="cook" />
     <EventLog ref="log" :cook="cook" :events="events" />
+    <ProbeDialog v-model="probing" :cook="cook" @changed="client.invalidateQueries({ queryKey: ['traces', cookId] })" />
     <LogImport v-model="importing" :cook="cook" @imported="imported" />
   </div>
 </template>
@@ -148,6 +192,15 @@ async function imported(r: { trial: typeof trial.value }) {
 .bar {
   padding: 8px 16px;
   background: var(--lime);
+}
+.wire {
+  color: var(--ember);
+  font-weight: 700;
+}
+.wire.off {
+  color: var(--watch);
+  background: var(--watch-wash);
+  padding: 2px 8px;
 }
 .none {
   padding: 10px 16px;

@@ -24,6 +24,7 @@ import {
   withTemperatureUnit,
   withWeightUnit,
 } from '../ui/units'
+import FromScale from './FromScale.vue'
 import { useResolution } from './resolution'
 import SlipField, { type FieldLine } from './SlipField.vue'
 
@@ -233,6 +234,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
     </div>
     <div class="fields">
       <SlipField v-for="f in measured" :key="f.id" v-model="slip[f.of]" :field="f" :disabled="shut" />
+      <FromScale v-if="!shut" @take="(w) => (slip.trimmed = w)" />
       <Button v-if="!shut" type="submit" :loading="busy" data-testid="keep-cut"
         >{{ cut ? 'Keep' : 'Hang it' }} <KeyCap>Enter</KeyCap></Button
       >

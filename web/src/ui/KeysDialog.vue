@@ -8,6 +8,7 @@ const groups: [string, [string, string][]][] = [
     'Anywhere',
     [
       ['g b', 'Barn'],
+      ['g p', 'Pits and devices'],
       ['g c', 'Crew'],
       ['g 1 to 8', 'a step of this trial'],
       ['⇧ N', 'night or day'],
@@ -35,6 +36,7 @@ const groups: [string, [string, string][]][] = [
       ['[ ]', '5 min earlier, later'],
       ['+ − ← →', 'zoom and move the log'],
       ['I', 'import a log'],
+      ['Q', 'what each probe measures'],
     ],
   ],
   ['Rest', [['Enter', 'keep the weight and go to the next cut']]],

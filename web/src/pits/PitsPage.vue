@@ -1,0 +1,200 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import Dialog from 'primevue/dialog'
+import InputText from 'primevue/inputtext'
+import { computed, ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { Device, NewToken } from '../api/schema.gen'
+import { useSession } from '../session/session'
+import ProblemNote from '../ui/ProblemNote.vue'
+import { dateTime } from '../ui/time'
+
+/** The barn's pits, and the devices that report on them. */
+const client = useQueryClient()
+const { isPitmaster } = useSession()
+const { data: pits } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
+const { data: devices } = useQuery({
+  queryKey: ['devices'],
+  queryFn: () => ok(api.GET('/api/devices')),
+  refetchInterval: 5000,
+})
+const inUse = computed(() => devices.value?.filter((d) => !d.retired) ?? [])
+const { run, busy, problem } = useAct()
+const name = ref('')
+const token = ref<NewToken | null>(null)
+const refusalsOf = ref<Device | null>(null)
+const { data: refusals } = useQuery({
+  queryKey: computed(() => ['refusals', refusalsOf.value?.id]),
+  queryFn: () => ok(api.GET('/api/devices/{id}/refusals', { params: { path: { id: refusalsOf.value!.id } } })),
+  enabled: computed(() => refusalsOf.value !== null),
+})
+const again = () => client.invalidateQueries({ queryKey: ['devices'] })
+
+async function add() {
+  const t = await run(() => ok(api.POST('/api/devices', { body: { name: name.value, cook_id: null } })))
+  if (!t) return
+  token.value = t
+  name.value = ''
+  await again()
+}
+async function renew(d: Device) {
+  const t = await run(() => ok(api.POST('/api/devices/{id}/token', { params: { path: { id: d.id } } })))
+  if (t) token.value = { ...t, device: d }
+  await again()
+}
+async function retire(d: Device) {
+  await run(() => ok(api.POST('/api/devices/{id}/retire', { params: { path: { id: d.id } } })))
+  await again()
+}
+const example = computed(
+  () => `curl -X POST ${location.origin}/api/devices/readings \\
+  -H 'Authorization: Bearer ${token.value?.token}' \\
+  -H 'Content-Type: text/csv' \\
+  --data '1,pit,,250,F'`,
+)
+/** A clock that is off by less than this is right enough. */
+const skewed = (d: Device) => d.skew_s !== null && Math.abs(d.skew_s) > 30
+const off = (s: number) => {
+  const a = Math.abs(Math.round(s))
+  const n = a < 120 ? `${a} s` : a < 7200 ? `${Math.round(a / 60)} min` : `${Math.round(a / 3600)} h`
+  return `${n} ${s > 0 ? 'ahead' : 'behind'}`
+}
+</script>
+
+<template>
+  <div class="page stack">
+    <h1>Pits and devices</h1>
+    <section class="pits">
+      <article v-for="p in pits" :key="p.id" class="board pit">
+        <h2>{{ p.name }}</h2>
+        <p class="small soot">
+          grate <b class="num">{{ p.grate_columns }}</b> across, <b class="num">{{ p.grate_rows }}</b> deep
+        </p>
+      </article>
+    </section>
+    <h2>Devices</h2>
+    <p class="small">
+      A device sends the readings of its probes and scales over the network, each with a number of its own, until the
+      barn says it has them. Nothing sent twice counts twice.
+    </p>
+    <ProblemNote :problem="problem" />
+    <table v-if="inUse.length" data-testid="devices">
+      <thead>
+        <tr>
+          <th>Device</th>
+          <th class="right">Last minute</th>
+          <th class="right">Last number</th>
+          <th>Last heard</th>
+          <th>Clock</th>
+          <th>Refused</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="d in inUse" :key="d.id">
+          <td>
+            <b>{{ d.name }}</b>
+          </td>
+          <td class="num right">{{ d.readings }}</td>
+          <td class="num right">{{ d.last_sequence }}</td>
+          <td class="num">{{ d.last_seen ? dateTime(d.last_seen) : 'not yet' }}</td>
+          <td>
+            <span v-if="d.cook_id !== null" class="soot">its cook's</span>
+            <span v-else-if="skewed(d)" class="warn">{{ off(d.skew_s!) }}</span>
+            <span v-else class="soot">{{ d.skew_s === null ? 'not said' : 'right' }}</span>
+          </td>
+          <td>
+            <Button v-if="d.refused" size="small" text :label="`${d.refused}, see why`" @click="refusalsOf = d" />
+            <span v-else class="soot">none</span>
+          </td>
+          <td class="row">
+            <template v-if="isPitmaster && d.cook_id === null">
+              <Button size="small" outlined label="New token" :disabled="busy" @click="renew(d)" />
+              <Button size="small" text label="Retire" :disabled="busy" @click="retire(d)" />
+            </template>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="devices" class="soot">No device yet.</p>
+    <form v-if="isPitmaster" class="row add" @submit.prevent="add">
+      <div class="field">
+        <label for="device-name">Name of a new device</label
+        ><InputText id="device-name" v-model="name" placeholder="Brick Pit gateway" />
+      </div>
+      <Button type="submit" label="Add it" :loading="busy" :disabled="!name.trim()" />
+    </form>
+
+    <Dialog
+      :visible="token !== null"
+      modal
+      :header="token?.device.name"
+      :style="{ width: 'min(680px, 96vw)' }"
+      @update:visible="token = null"
+    >
+      <p>Give the device this token. It is shown only now; a new one can be made at any time.</p>
+      <p class="num token" data-testid="token">{{ token?.token }}</p>
+      <p class="small">A first reading, from any machine on this network:</p>
+      <pre class="num">{{ example }}</pre>
+    </Dialog>
+    <Dialog
+      :visible="refusalsOf !== null"
+      modal
+      :header="`What ${refusalsOf?.name} sent that could not be used`"
+      :style="{ width: 'min(820px, 96vw)' }"
+      @update:visible="refusalsOf = null"
+    >
+      <table>
+        <tbody>
+          <tr v-for="r in refusals" :key="r.seq">
+            <td class="num">{{ r.seq > 0 ? r.seq : '' }}</td>
+            <td class="num small">{{ r.text }}</td>
+            <td>{{ r.reason }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </Dialog>
+  </div>
+</template>
+
+<style scoped>
+.pits {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+}
+.pit {
+  padding: 12px 16px;
+  min-width: 200px;
+}
+.right {
+  text-align: right;
+}
+table {
+  width: 100%;
+}
+th,
+td {
+  padding-right: 16px;
+}
+.add {
+  align-items: end;
+}
+.token {
+  font-size: 19px;
+  font-weight: 700;
+  overflow-wrap: anywhere;
+  padding: 8px 0;
+}
+pre {
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+  background: var(--trough);
+  padding: 12px;
+}
+.warn {
+  padding: 2px 6px;
+}
+</style>
