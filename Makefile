@@ -25,7 +25,8 @@ lint: build
 	cd web && npm run -s lint && npm run -s check
 
 bench:
-	go test -run '^$$' -bench . -benchmem ./core/... ./internal/store/...
+	go test -run '^$$' -bench . -benchmem ./core/... ./internal/store/... ./internal/standin/...
+	go test -run "^$$" -bench . ./internal/server/...
 
 # How good forecasts are on synthetic cooks of other kinds; about five minutes.
 bench-forecast:

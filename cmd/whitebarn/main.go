@@ -24,6 +24,7 @@ const usage = `White Barn settles how to smoke meat by trying it side by side.
   whitebarn demo [flags]        the same, with demo data
   whitebarn calc                list the calculations
   whitebarn calc NAME < IN.json compute one
+  whitebarn standin SCRIPT      play a day of simulated devices
   whitebarn openapi             describe the API
   whitebarn example-log         write the log of the demo's duck legs
 
@@ -51,6 +52,8 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 		return serve(ctx, command, rest, out)
 	case "calc":
 		return calculate(rest, in, out)
+	case "standin":
+		return playStandin(ctx, rest, out)
 	case "openapi":
 		return write(out, server.OpenAPI)
 	case "example-log":

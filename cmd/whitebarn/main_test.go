@@ -20,6 +20,10 @@ import (
 )
 
 func TestMain(m *testing.M) {
+	if os.Getenv(asMain) != "" {
+		main()
+		return
+	}
 	slog.SetDefault(slog.New(slog.DiscardHandler))
 	os.Exit(pgtest.Main(m))
 }

@@ -31,6 +31,7 @@ type Self struct {
 type Door struct {
 	Store *store.Store
 	Now   func() time.Time // true time
+	Hub   *Hub             // is told what came in; nil when nobody looks on
 }
 
 // Enter finds a device and the time of the clock it lives by.
@@ -62,5 +63,9 @@ func (d Door) Take(ctx context.Context, from store.Sender, now time.Time, kind s
 	}
 	t, err := d.Store.Receive(ctx, from, b.Readings, b.Refused, out.SkewS)
 	out.Accepted, out.Repeated = t.Accepted, t.Repeated
+	if err == nil && t.Accepted > 0 && d.Hub != nil {
+		low, top := store.Span(b.Readings)
+		d.Hub.Tell(from.ID, low, top)
+	}
 	return out, err
 }

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -27,10 +28,65 @@ type Hub struct {
 	store *store.Store
 	mu    sync.Mutex
 	subs  map[chan Message]int64 // to the cook each follows
+	news  map[int64]span         // of each device, not told yet
+	poke  chan struct{}
 }
 
-// NewHub returns a hub; Run makes it listen.
-func NewHub(s *store.Store) *Hub { return &Hub{store: s, subs: map[chan Message]int64{}} }
+// span is a stretch of a device's sequences.
+type span struct{ low, top int64 }
+
+// NewHub returns a hub; Run makes it listen and tell.
+func NewHub(s *store.Store) *Hub {
+	return &Hub{store: s, subs: map[chan Message]int64{}, news: map[int64]span{}, poke: make(chan struct{}, 1)}
+}
+
+// Tell lets all servers know what a device brought, within tellEvery. It is
+// apart from the commit: a notification in each would make commits queue up.
+func (h *Hub) Tell(device, low, top int64) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if old, there := h.news[device]; there {
+		low, top = min(low, old.low), max(top, old.top)
+	}
+	h.news[device] = span{low, top}
+	select {
+	case h.poke <- struct{}{}:
+	default:
+	}
+}
+
+const tellEvery = 25 * time.Millisecond
+
+// tell sends what is new until ctx ends.
+func (h *Hub) tell(ctx context.Context) {
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-h.poke:
+		}
+		h.mu.Lock()
+		news := h.news
+		h.news = map[int64]span{}
+		h.mu.Unlock()
+		var words []string
+		for device, s := range news {
+			words = append(words, fmt.Sprintf("readings %d %d %d", device, s.low, s.top))
+		}
+		for some := range slices.Chunk(words, mostToldAtOnce) {
+			// At worst browsers see it with the next reading, or on coming back.
+			_ = h.store.Notify(ctx, strings.Join(some, ";"))
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(tellEvery):
+		}
+	}
+}
+
+// mostToldAtOnce keeps a notification under PostgreSQL's 8,000 bytes.
+const mostToldAtOnce = 100
 
 const (
 	backlog   = 256
@@ -40,6 +96,7 @@ const (
 // Run listens until ctx ends, and again after the database was gone. Browsers
 // whose hub was deaf are let go: they come back and ask for what they missed.
 func (h *Hub) Run(ctx context.Context) {
+	go h.tell(ctx)
 	for ctx.Err() == nil {
 		if err := h.listen(ctx); err != nil && ctx.Err() == nil {
 			slog.Warn("the live stream lost the database", "error", err)
@@ -79,19 +136,21 @@ func (h *Hub) hear(ctx context.Context, payload string) error {
 		h.send(Message{Kind: "changed"})
 		return nil
 	}
-	var device, low, top int64
-	if _, err := fmt.Sscanf(payload, "readings %d %d %d", &device, &low, &top); err != nil {
-		return nil // of a newer server: not for us
-	}
 	if h.idle() {
 		return nil
 	}
-	rows, err := h.store.ArrivedIn(ctx, device, low, top)
-	if err != nil {
-		return err
-	}
-	for cook, of := range byCook(rows) {
-		h.send(Message{Cook: cook, Kind: "readings", Readings: of, Received: of[len(of)-1].Received})
+	for word := range strings.SplitSeq(payload, ";") {
+		var device, low, top int64
+		if _, err := fmt.Sscanf(word, "readings %d %d %d", &device, &low, &top); err != nil {
+			continue // of a newer server: not for us
+		}
+		rows, err := h.store.ArrivedIn(ctx, device, low, top)
+		if err != nil {
+			return err
+		}
+		for cook, of := range byCook(rows) {
+			h.send(Message{Cook: cook, Kind: "readings", Readings: of, Received: of[len(of)-1].Received})
+		}
 	}
 	return nil
 }

@@ -20,6 +20,7 @@ import (
 type Player struct {
 	store *store.Store
 	now   func() time.Time
+	door  live.Door
 	ctx   context.Context
 	stop  context.CancelFunc
 	mu    sync.Mutex
@@ -35,9 +36,9 @@ const (
 
 // NewPlayer returns a player that plays nothing yet. Its readings go through
 // the door of the device interface, as those of any device do.
-func NewPlayer(s *store.Store, now func() time.Time) *Player {
+func NewPlayer(d live.Door) *Player {
 	ctx, stop := context.WithCancel(context.Background())
-	return &Player{store: s, now: now, ctx: ctx, stop: stop, on: map[int64]context.CancelFunc{}}
+	return &Player{store: d.Store, now: d.Now, door: d, ctx: ctx, stop: stop, on: map[int64]context.CancelFunc{}}
 }
 
 // Resume plays all cooks that are marked.
@@ -219,7 +220,7 @@ func (p *Player) prepare(ctx context.Context, cookID int64) (*standin.Barn, *sta
 		known[e.ID] = true
 	}
 	b.Replay(d.happened(b, rows))
-	s := standin.NewSender(deliver(live.Door{Store: p.store, Now: p.now}, token))
+	s := standin.NewSender(deliver(p.door, token))
 	s.Skip(device.LastSequence)
 	return b, s, &d, known, nil
 }
@@ -241,7 +242,7 @@ func deliver(door live.Door, token string) standin.Delivery {
 
 // Backfill plays a cook from its day's start up to a moment into the record.
 func Backfill(ctx context.Context, s *store.Store, cookID int64, now time.Time) error {
-	p := NewPlayer(s, func() time.Time { return now })
+	p := NewPlayer(live.Door{Store: s, Now: func() time.Time { return now }})
 	defer p.Close()
 	b, sender, _, _, err := p.prepare(ctx, cookID)
 	if err != nil {

@@ -57,8 +57,10 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 		store: s, now: o.Now, cost: o.HashCost, sessions: scs.New(),
 		signIns: auth.NewLimiter(10, 6*time.Second), links: auth.NewLimiter(30, 2*time.Second),
 		cleanup: pgxstore.NewWithCleanupInterval(s.Pool(), time.Hour),
-		hub:     live.NewHub(s), door: live.Door{Store: s, Now: o.Now}, player: rehearse.NewPlayer(s, o.Now),
 	}
+	srv.hub = live.NewHub(s)
+	srv.door = live.Door{Store: s, Now: o.Now, Hub: srv.hub}
+	srv.player = rehearse.NewPlayer(srv.door)
 	hubCtx, stop := context.WithCancel(context.Background())
 	srv.stopHub = stop
 	go srv.hub.Run(hubCtx)

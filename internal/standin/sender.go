@@ -52,6 +52,9 @@ func NewSender(d Delivery) *Sender { return &Sender{deliver: d, poke: make(chan 
 // its start sends only what is new.
 func (s *Sender) Skip(to int64) { s.acked = to }
 
+// From makes the numbers go on after one.
+func (s *Sender) From(last int64) { s.sequence = last }
+
 // Queue takes a reading to be sent.
 func (s *Sender) Queue(r Reading) {
 	s.mu.Lock()

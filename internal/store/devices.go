@@ -7,10 +7,12 @@ import (
 	"encoding/base64"
 	"errors"
 	"fmt"
-	"strings"
+	"maps"
+	"sync"
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
 
 	"whitebarn/core/trial"
 )
@@ -171,18 +173,17 @@ func (s *Store) SenderOf(ctx context.Context, token string) (Sender, error) {
 }
 
 // Receive writes a batch of a device, all in one commit. A reading known by
-// its probe and sequence is not written again. Readings under a sequence that
-// was not seen before are copied straight in.
+// its probe and sequence is not written again. Readings under sequences that
+// were not seen before are copied straight in.
 func (s *Store) Receive(ctx context.Context, d Sender, in []LiveReading, refused []Refusal, skew *float64) (t Taken, err error) {
+	if ids := s.known.all(d.ID, in); ids != nil && len(in) <= fewReadings && len(refused) == 0 {
+		n, err := receiveFew(ctx, s.pool, d.ID, ids, in, skew)
+		return Taken{n, len(in) - n}, err
+	}
+	var probes map[string]int64
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		t = Taken{}
-		top, low := int64(0), int64(0)
-		for _, r := range in {
-			top = max(top, r.Sequence)
-			if low == 0 || r.Sequence < low {
-				low = r.Sequence
-			}
-		}
+		low, top := Span(in)
 		// The row lock makes one batch of a device follow the other.
 		var before int64
 		err := tx.QueryRow(ctx, `with old as (select id, last_sequence from devices where id = $1 for update)
@@ -191,24 +192,100 @@ func (s *Store) Receive(ctx context.Context, d Sender, in []LiveReading, refused
 		if err != nil {
 			return found(err)
 		}
-		probes, err := probesOf(ctx, tx, d.ID, in)
-		if err != nil {
+		if probes, err = probesOf(ctx, tx, d.ID, in); err != nil {
 			return err
 		}
 		if err := refuse(ctx, tx, d.ID, refused); err != nil {
 			return err
 		}
-		if t.Accepted, err = write(ctx, tx, probes, in, low > before && distinctSequences(in)); err != nil {
-			return err
-		}
+		t.Accepted, err = write(ctx, tx, probes, in, low > before && distinctSequences(in))
 		t.Repeated = len(in) - t.Accepted
-		if t.Accepted == 0 {
-			return nil
-		}
-		_, err = tx.Exec(ctx, "select pg_notify('barn', $1)", fmt.Sprintf("readings %d %d %d", d.ID, low, top))
 		return err
 	})
+	if _, shared := s.pool.(*pgxpool.Pool); err == nil && shared { // else a rollback could still take the probes back
+		s.known.keep(d.ID, probes)
+	}
 	return t, err
+}
+
+// Span is the lowest and the highest sequence of readings.
+func Span(in []LiveReading) (low, top int64) {
+	for _, r := range in {
+		top = max(top, r.Sequence)
+		if low == 0 || r.Sequence < low {
+			low = r.Sequence
+		}
+	}
+	return low, top
+}
+
+// fewReadings is up to how many readings go in by one statement.
+const fewReadings = 16
+
+// receiveFew writes a few temperatures of known probes in one round trip: what
+// a device that sends every reading by itself needs.
+func receiveFew(ctx context.Context, q querier, device int64, ids []int64, in []LiveReading, skew *float64) (int, error) {
+	_, top := Span(in)
+	r := columnsOf(ids, in)
+	tag, err := q.Exec(ctx, `with d as (update devices set last_sequence = greatest(last_sequence, $7), last_seen_at = now(), skew_s = coalesce($8, skew_s) where id = $9 returning id)
+		`+insertReadings+`, d on conflict do nothing`, r.probes, r.at, r.c, r.value, r.scale, r.sequences, top, skew, device)
+	return int(tag.RowsAffected()), err
+}
+
+const insertReadings = `insert into readings (probe_id, at, c, value, scale, sequence)
+	select p, a, c, v, substr($5, n::int, 1), s from unnest($1::bigint[], $2::timestamptz[], $3::float8[], $4::float8[], $6::bigint[]) with ordinality x (p, a, c, v, s, n)`
+
+// columns are readings side by side, as unnest takes them.
+type columns struct {
+	probes, sequences []int64
+	at                []time.Time
+	c, value          []float64
+	scale             string
+}
+
+func columnsOf(ids []int64, in []LiveReading) columns {
+	out := columns{probes: ids}
+	scale := make([]byte, 0, len(in))
+	for _, r := range in {
+		out.sequences, out.at = append(out.sequences, r.Sequence), append(out.at, r.At)
+		out.c, out.value = append(out.c, r.Canonical), append(out.value, r.Value)
+		scale = append(scale, r.Unit[0])
+	}
+	out.scale = string(scale)
+	return out
+}
+
+// knownProbes remembers the probes of devices; a probe is for good.
+type knownProbes struct {
+	mu  sync.RWMutex
+	ids map[int64]map[string]int64
+}
+
+// all are the probes of temperatures; nil when one is not known, or is a weight.
+func (k *knownProbes) all(device int64, in []LiveReading) []int64 {
+	k.mu.RLock()
+	defer k.mu.RUnlock()
+	out := make([]int64, len(in))
+	for i, r := range in {
+		id := k.ids[device][r.Channel]
+		if id == 0 || r.Weight {
+			return nil
+		}
+		out[i] = id
+	}
+	return out
+}
+
+func (k *knownProbes) keep(device int64, probes map[string]int64) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.ids == nil {
+		k.ids = map[int64]map[string]int64{}
+	}
+	if k.ids[device] == nil {
+		k.ids[device] = map[string]int64{}
+	}
+	maps.Copy(k.ids[device], probes)
 }
 
 func distinctSequences(in []LiveReading) bool {
@@ -293,20 +370,15 @@ func write(ctx context.Context, tx pgx.Tx, probes map[string]int64, in []LiveRea
 		}))
 		return n + int(copied), err
 	}
-	var ids, sequences []int64
-	var at []time.Time
-	var c, value []float64
-	var scale strings.Builder
-	for _, r := range temps {
-		ids, sequences, at, c, value = append(ids, probes[r.Channel]), append(sequences, r.Sequence), append(at, r.At), append(c, r.Canonical), append(value, r.Value)
-		scale.WriteString(r.Unit)
-	}
-	if len(ids) == 0 {
+	if len(temps) == 0 {
 		return n, nil
 	}
-	tag, err := tx.Exec(ctx, `insert into readings (probe_id, at, c, value, scale, sequence)
-		select p, a, c, v, substr($5, n::int, 1), s from unnest($1::bigint[], $2::timestamptz[], $3::float8[], $4::float8[], $6::bigint[]) with ordinality x (p, a, c, v, s, n)
-		on conflict do nothing`, ids, at, c, value, scale.String(), sequences)
+	ids := make([]int64, len(temps))
+	for i, r := range temps {
+		ids[i] = probes[r.Channel]
+	}
+	r := columnsOf(ids, temps)
+	tag, err := tx.Exec(ctx, insertReadings+" on conflict do nothing", r.probes, r.at, r.c, r.value, r.scale, r.sequences)
 	return n + int(tag.RowsAffected()), err
 }
 

@@ -18,7 +18,7 @@ func (s *Store) Rehearse(ctx context.Context, who int64, k Cook, c trial.Clock) 
 		if err != nil {
 			return err
 		}
-		if trialID, err = s.CreateTrial(ctx, who, from.Ask); err != nil {
+		if trialID, err = s.CreateTrial(ctx, who, from.Ask.Copy()); err != nil {
 			return err
 		}
 		if _, err := s.pool.Exec(ctx, "update trials set rehearses_id = $2 where id = $1", trialID, k.TrialID); err != nil {

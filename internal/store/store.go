@@ -37,8 +37,9 @@ var (
 
 // Store reads and writes the record.
 type Store struct {
-	pool db
-	root *pgxpool.Pool
+	pool  db
+	root  *pgxpool.Pool
+	known *knownProbes
 }
 
 // db is the pool, or a transaction that many calls share.
@@ -62,7 +63,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		pool.Close()
 		return nil, err
 	}
-	return &Store{pool: pool, root: pool}, nil
+	return &Store{pool: pool, root: pool, known: &knownProbes{}}, nil
 }
 
 // Migrate brings the schema up to date.
@@ -91,7 +92,7 @@ func (s *Store) Close() { s.root.Close() }
 
 // Together runs f on a store whose calls all count or none.
 func (s *Store) Together(ctx context.Context, f func(*Store) error) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error { return f(&Store{pool: tx, root: s.root}) })
+	return s.inTx(ctx, func(tx pgx.Tx) error { return f(&Store{pool: tx, root: s.root, known: s.known}) })
 }
 
 // inTx runs f in a transaction.

@@ -1,0 +1,118 @@
+package server
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"whitebarn/core/logbook"
+)
+
+// TestARehearsalIsPlayedApart rehearses a planned cook at full speed: cuts
+// that are put on warm up, and nothing of it reaches the trial itself.
+func TestARehearsalIsPlayedApart(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 2)
+	var r Rehearsal
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/rehearse", v.Cooks[0].ID), RehearsalInput{Rate: 600}, 201, &r)
+	var copied TrialView
+	path := fmt.Sprintf("/api/trials/%d", r.TrialID)
+	odalys.must("GET", path, nil, 200, &copied)
+	k := copied.Cooks[0]
+	if copied.Rehearses == nil || *copied.Rehearses != v.ID || !k.Played || len(copied.Cuts) != 4 || copied.Cuts[0].Weighings == nil || copied.Cuts[0].ID == v.Cuts[0].ID {
+		t.Fatalf("the rehearsal is %+v", copied)
+	}
+	act := func(act logbook.Act, pits []int64, cuts ...int64) {
+		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", k.ID), EventInput{Act: act, CutIDs: cuts, PitRunIDs: pits, Press: uuid.NewString()}, 201, nil)
+	}
+	act(logbook.On, nil, copied.Cuts[0].ID, copied.Cuts[1].ID)
+	last := func() map[string]float64 {
+		var tr Traces
+		odalys.must("GET", fmt.Sprintf("/api/cooks/%d/traces?columns=300", k.ID), nil, 200, &tr)
+		out := map[string]float64{}
+		for _, p := range tr.Traces {
+			name := "pit"
+			for _, c := range copied.Cuts {
+				if p.CutID != nil && *p.CutID == c.ID {
+					name = c.Name
+				}
+			}
+			if len(p.Points) == 0 {
+				continue
+			}
+			out[name] = p.Points[len(p.Points)-1][1]
+		}
+		return out
+	}
+	for end := time.Now().Add(30 * time.Second); last()["1L"] < 8; time.Sleep(100 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatalf("the cut that went on is at %v", last())
+		}
+	}
+	if now := last(); now["pit"] < 60 || now["2L"] != 0 {
+		t.Errorf("the pit and the cut still in the fridge show %v", now)
+	}
+	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/rate", k.ID), RehearsalInput{Rate: 1}, 200, &copied)
+	slow := copied.Cooks[0].Now
+	if copied.Cooks[0].Rate != 1 {
+		t.Errorf("the rate is %g, want 1", copied.Cooks[0].Rate)
+	}
+	odalys.refused("PUT", fmt.Sprintf("/api/cooks/%d/rate", k.ID), RehearsalInput{Rate: 5000}, 422, "no speed")
+	odalys.refused("PUT", fmt.Sprintf("/api/cooks/%d/rate", v.Cooks[0].ID), RehearsalInput{Rate: 2}, 409, "no rehearsal")
+	odalys.must("GET", path, nil, 200, &copied)
+	if passed := copied.Cooks[0].Now.Sub(slow); passed > 10*time.Second {
+		t.Errorf("at the true speed the clock ran on by %v", passed)
+	}
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/stop", k.ID), nil, 200, &copied)
+	if copied.Cooks[0].Played {
+		t.Error("the rehearsal goes on after its end")
+	}
+
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+	if len(v.Events) != 0 || len(v.Rehearsals) != 1 || v.Rehearsals[0] != r.TrialID {
+		t.Errorf("the trial itself has the events %+v and the rehearsals %v", v.Events, v.Rehearsals)
+	}
+	var lines []TrialLine
+	odalys.must("GET", "/api/trials", nil, 200, &lines)
+	if len(lines) != 1 {
+		t.Errorf("the list has %d trials, want the real one alone", len(lines))
+	}
+	if n := b.count("select count(*) from readings r join probe_assignments a using (probe_id) where a.cook_id = " + fmt.Sprint(v.Cooks[0].ID)); n != 0 {
+		t.Errorf("%d simulated readings are in the real cook", n)
+	}
+}
+
+// TestARehearsalGoesOnAfterARestart: another server plays on from where the
+// first stopped, and no reading is there twice.
+func TestARehearsalGoesOnAfterARestart(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	first, _ := New(b.store, Options{})
+	id, err := first.player.Rehearse(t.Context(), b.id, v.Cooks[0].ID, 300)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pit := func() int { return b.count("select count(*) from readings") }
+	grows := func() {
+		t.Helper()
+		for before, end := pit(), time.Now().Add(20*time.Second); pit() <= before+20; time.Sleep(50 * time.Millisecond) {
+			if time.Now().After(end) {
+				t.Fatalf("the rehearsal of trial %d stands still at %d readings", id, pit())
+			}
+		}
+	}
+	grows()
+	first.Close()
+	still := pit()
+	second, _ := New(b.store, Options{})
+	defer second.Close()
+	if err := second.Play(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	grows()
+	if twice := b.count("select count(*) from (select 1 from readings group by probe_id, at having count(*) > 1) x"); twice != 0 {
+		t.Errorf("%d moments are there twice after the restart at %d readings", twice, still)
+	}
+}
