@@ -327,20 +327,20 @@ func (t Trial) need(o verdict.Outcome, p Pair, d trial.OutcomeDefault, smallest 
 		sd, from = *o.SD, "this trial's spread"
 	}
 	arms := len(t.Ask.Arms)
-	layout, unit := verdict.Layout{Arms: arms}, string(p.Unit)+"s an arm"
+	layout, unit, each := verdict.Layout{Arms: arms}, string(p.Unit), " an arm"
 	if p.Unit == trial.UnitCut && slices.ContainsFunc(t.Cuts, func(c Cut) bool { return c.Block != "" }) {
 		if layout.BlockSize = arms; arms == 2 {
-			unit = "pairs"
+			unit, each = "pair", ""
 		}
 	}
 	have := min(o.Units[p.A], o.Units[p.B])
 	switch n := verdict.UnitsToSettle(sd, smallest, layout); {
 	case n == 0:
-		return fmt.Sprintf("More than 200 %s would be needed at %s. Look for a larger difference.", unit, from)
+		return fmt.Sprintf("More than %s%s would be needed at %s. Look for a larger difference.", words.Plural(200, unit), each, from)
 	case n <= have:
-		return fmt.Sprintf("%d %s should tell it 8 times in 10; one more cook of the same size would help.", n, unit)
+		return fmt.Sprintf("%s%s should tell it 8 times in 10; one more cook of the same size would help.", words.Plural(n, unit), each)
 	default:
-		return fmt.Sprintf("%d more %s would tell it 8 times in 10, at %s.", n-have, unit, from)
+		return fmt.Sprintf("%s%s more would tell it 8 times in 10, at %s.", words.Plural(n-have, unit), each, from)
 	}
 }
 

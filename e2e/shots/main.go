@@ -50,7 +50,7 @@ const cookDucks = `async log => {
 	await act('lit', '2026-09-27T12:25:00Z', [], [run])
 	await act('on', '2026-09-27T13:05:00Z', all)
 	await act('wood', '2026-09-27T13:35:00Z', [], [run])
-	await act('pull', '2026-09-27T15:20:00Z', all)
+	await act('pull', '2026-09-27T15:45:00Z', all)
 	return true
 }`
 
@@ -100,8 +100,9 @@ var shots = []shot{
 	{"catalogue", "/catalogue", 1280, 800, ""},
 	{"plan", "/trials/3/plan", 1280, 800, ""},
 	{"prep", "/trials/2/prep", 1280, 800, ""},
+	{"fire-live", "/trials/4/fire", 1280, 800, ""},
+	{"pits", "/pits", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
-	{"fire-pads", "/trials/2/fire", 1280, 800, ""},
 	{"fire-import", "/trials/2/fire", 1280, 800, chooseLog},
 	{"fire-phone", "/trials/2/fire", 390, 844, ""},
 	{"rest", "/trials/2/rest", 1280, 800, ""},

@@ -5,113 +5,110 @@ import (
 	"encoding/csv"
 	"fmt"
 	"math"
-	"math/rand/v2"
+	"slices"
 	"strconv"
 	"time"
 
 	"whitebarn/core/units"
+	"whitebarn/internal/standin"
 )
 
-// piece is a cut on a demo cook's grate. The cook is a small lumped model with
-// a fixed seed: enough for believable logs, no more.
+// piece is a cut on a demo cook's grate.
 type piece struct {
 	name   string
 	kg     float64
-	tauH   float64 // heating time constant at the size of this cut
-	evapC  float64 // cooling by a bare wet surface, C an hour at 70 C
-	wrapC  float64 // wrapped once it passes this; 0: never
+	wrapC  float64 // wrapped in paper once it passes this; 0: never
 	pullC  float64 // pulled when it passes this
-	coreC  float64
 	wraps  time.Time
 	pulled time.Time
-	loss   float64 // share of its weight
+	offKg  float64
 }
 
 // day is one demo cook: its pit, its pieces and its log.
 type day struct {
-	on      time.Time
-	setC    float64
-	pieces  []*piece
-	wood    []time.Time
-	spritz  []time.Time
-	pitC    []float64
-	at      []time.Time
-	coresC  [][]float64
-	stepMin int
+	on     time.Time
+	pieces []*piece
+	wood   []time.Time
+	spritz []time.Time
+	pitC   []float64
+	at     []time.Time
+	coresC [][]float64
 }
 
-// burn runs the day minute by minute until an hour after the last pull.
-func burn(r *rand.Rand, on time.Time, setC float64, pieces []*piece) *day {
-	d := &day{on: on, setC: setC, pieces: pieces, stepMin: 1}
-	noise, lid := 0.0, 0.0
-	last := time.Time{}
-	for minute := -40; minute < 60*16; minute++ {
+// lighting is how long before the cuts the pit is lit.
+const lighting = 45 * time.Minute
+
+// burn plays the day in the simulated barn, minute by minute, until an hour
+// after the last pull.
+func burn(seed uint64, on time.Time, pit standin.Pit, family string, pieces []*piece) (*day, error) {
+	d := &day{on: on, pieces: pieces}
+	pit.Name, pit.Channel = "pit", "pit"
+	script := standin.Script{Seed: seed, Every: standin.Duration(time.Minute), Pits: []standin.Pit{pit}}
+	for _, p := range pieces {
+		c := standin.Cut{Name: p.name, Family: family, Weight: fmt.Sprintf("%g kg", p.kg), Pit: "pit", On: standin.Duration(lighting), Channel: p.name,
+			PullAt: fmt.Sprintf("%g C", p.pullC), Probe: standin.Probe{Noise: 0.15}}
+		if p.wrapC > 0 {
+			c.Wrap, c.WrapAt = "paper", fmt.Sprintf("%g C", p.wrapC)
+		}
+		script.Cuts = append(script.Cuts, c)
+	}
+	start := on.Add(-lighting)
+	for minute := range 60 * 16 {
 		at := on.Add(time.Duration(minute) * time.Minute)
-		hours := float64(minute) / 60
-		noise = 0.92*noise + 0.9*r.NormFloat64()
-		lid *= 0.88
-		warm := 1 - math.Exp(-float64(minute+40)/11)
-		pit := 14 + (setC-14)*warm + 3.5*math.Sin(hours*2.1) + noise - lid
-		cooking := last.IsZero()
-		if minute >= 0 && cooking {
-			if minute%50 == 5 {
-				d.wood = append(d.wood, at)
-				lid += 16
-			}
-			if minute == 150 || minute == 225 || minute == 300 {
-				d.spritz = append(d.spritz, at)
-				lid += 22
-			}
+		if minute%50 == 5 {
+			d.wood = append(d.wood, at)
+			script.Events = append(script.Events, standin.Event{At: standin.Duration(at.Sub(start)), Do: "lid", Pit: "pit"})
 		}
-		d.at, d.pitC = append(d.at, at), append(d.pitC, pit)
-		row := make([]float64, len(pieces))
-		open := 0
-		for i, p := range pieces {
-			if minute >= 0 {
-				p.step(at, hours, pit)
+		if minute == 150 || minute == 225 || minute == 300 {
+			d.spritz = append(d.spritz, at)
+			script.Events = append(script.Events, standin.Event{At: standin.Duration(at.Sub(start)), Do: "lid", Pit: "pit", For: standin.Duration(80 * time.Second)})
+			for _, p := range pieces {
+				script.Events = append(script.Events, standin.Event{At: standin.Duration(at.Sub(start)), Do: "spritz", Cut: p.name})
 			}
-			if p.pulled.IsZero() {
-				open++
-			}
-			row[i] = p.coreC + 0.15*r.NormFloat64()
-		}
-		d.coresC = append(d.coresC, row)
-		if open == 0 && last.IsZero() {
-			last = at
-		}
-		if !last.IsZero() && at.Sub(last) > time.Hour {
-			break
 		}
 	}
-	return d
+	barn, err := standin.New(script, start)
+	if err != nil {
+		return nil, err
+	}
+	last := map[string]float64{}
+	var done time.Time
+	for at := start.Add(time.Minute); done.IsZero() || at.Sub(done) <= time.Hour; at = at.Add(time.Minute) {
+		if err := barn.Advance(at, func(r standin.Reading) { last[r.Channel] = r.Value }); err != nil {
+			return nil, err
+		}
+		if open := d.note(barn, at, last); open == 0 && done.IsZero() {
+			done = at
+		}
+	}
+	d.wood = before(d.wood, done)
+	d.spritz = before(d.spritz, done)
+	return d, nil
 }
 
-// step moves a piece on by a minute.
-func (p *piece) step(at time.Time, hours, pitC float64) {
-	const dt = 1.0 / 60
-	surroundings := pitC
-	if !p.pulled.IsZero() {
-		surroundings = 45
-		p.coreC += (surroundings - p.coreC) / (2.5 * p.tauH) * dt
-		return
+// note takes down a minute of the day and returns how many pieces still cook.
+func (d *day) note(barn *standin.Barn, at time.Time, last map[string]float64) (open int) {
+	d.at, d.pitC = append(d.at, at), append(d.pitC, last["pit"])
+	row := make([]float64, len(d.pieces))
+	for i, p := range d.pieces {
+		row[i] = last[p.name]
+		now := barn.Cut(p.name)
+		if p.wraps.IsZero() && now.Wrap != "none" {
+			p.wraps = at
+		}
+		if p.pulled.IsZero() && now.Out {
+			p.pulled, p.offKg = at, now.Kg
+		}
+		if p.pulled.IsZero() {
+			open++
+		}
 	}
-	// A wet surface cools with vapour pressure; a crust closes it with time.
-	evap := p.evapC * math.Exp(0.045*(p.coreC-70)) * math.Exp(-math.Max(0, hours-4)/3)
-	if !p.wraps.IsZero() {
-		evap *= 0.2
-	}
-	p.coreC += ((surroundings-p.coreC)/p.tauH - evap) * dt
-	drip := 0.036
-	if !p.wraps.IsZero() {
-		drip = 0.09 // fat and juice run under paper
-	}
-	p.loss += (drip + 0.0024*evap) * dt
-	if p.wrapC > 0 && p.wraps.IsZero() && p.coreC >= p.wrapC {
-		p.wraps = at
-	}
-	if p.coreC >= p.pullC {
-		p.pulled = at
-	}
+	d.coresC = append(d.coresC, row)
+	return open
+}
+
+func before(in []time.Time, end time.Time) []time.Time {
+	return slices.DeleteFunc(in, func(t time.Time) bool { return t.After(end) })
 }
 
 // csv writes the log as a logger of the barn would: local time, Fahrenheit.

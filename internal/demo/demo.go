@@ -17,6 +17,7 @@ import (
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/standin"
 	"whitebarn/internal/store"
 )
 
@@ -203,13 +204,16 @@ func DuckLog() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := rand.New(rand.NewPCG(27, 9))
 	on := time.Date(2026, 9, 27, 9, 5, 0, 0, zone)
 	var pieces []*piece
 	for pair := 1; pair <= 3; pair++ {
 		for _, side := range "LR" {
-			pieces = append(pieces, &piece{name: fmt.Sprintf("%d%c", pair, side), tauH: 1.55 + 0.06*float64(pair) + 0.03*r.NormFloat64(), evapC: 10, pullC: units.FToC(182), coreC: 4})
+			pieces = append(pieces, &piece{name: fmt.Sprintf("%d%c", pair, side), kg: 0.31 + 0.02*float64(pair), pullC: units.FToC(182)})
 		}
 	}
-	return burn(r, on, units.FToC(275), pieces).csv(zone, "North Drum"), nil
+	run, err := burn(27, on, standin.Pit{Kind: "drum", SetPoint: "275 F", Control: "vents"}, "chthigh", pieces)
+	if err != nil {
+		return nil, err
+	}
+	return run.csv(zone, "North Drum"), nil
 }

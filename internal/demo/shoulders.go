@@ -14,6 +14,7 @@ import (
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
+	"whitebarn/internal/standin"
 	"whitebarn/internal/store"
 )
 
@@ -135,13 +136,13 @@ type tasted struct {
 // cookShoulders runs one cook of four pairs from the fire to weighing out.
 func (d *seeder) cookShoulders(id int64, lambs []hung, date string, now time.Time) []tasted {
 	cuts := make([]tasted, len(lambs))
-	on := d.clock(date, 7, 30)
+	on := d.clock(date, 5, 0)
 	serve := d.clock(date, 18, 0)
 	plan := store.CookPlan{ServeAt: serve, Runs: []store.PitRun{{PitID: d.pits["Brick Pit"], Setup: "water trough half full", SetPointC: units.FToC(250), SetPointTyped: "250 F"}}}
 	pieces := make([]*piece, len(lambs))
 	for i, h := range lambs {
 		cuts[i] = tasted{id: h.ID, arm: h.Arm, luck: 0.3 * d.random.NormFloat64()}
-		p := &piece{name: h.Name, kg: *h.Kg, tauH: 3.1 + 0.5*(*h.Kg-2.7) + 0.05*d.random.NormFloat64(), evapC: 10.5 + 0.4*d.random.NormFloat64(), pullC: units.FToC(203), coreC: 4}
+		p := &piece{name: h.Name, kg: *h.Kg, pullC: units.FToC(203)}
 		if h.Arm == 0 {
 			p.wrapC = units.FToC(165)
 		}
@@ -154,12 +155,19 @@ func (d *seeder) cookShoulders(id int64, lambs []hung, date string, now time.Tim
 		cookID, err = d.store.CreateCook(d.ctx, d.people["Odalys"], id, plan, trial.Clock{Origin: serve.Add(4 * time.Hour), Start: now, Rate: 1})
 		return err
 	})
-	run := burn(d.random, on, units.FToC(250), pieces)
+	var run *day
+	d.do(func() (err error) {
+		run, err = burn(uint64(cookID)+2026, on, standin.Pit{Kind: "offset", SetPoint: "250 F", Control: "vents", Fuel: "20 kg"}, "lambshoulder", pieces)
+		return err
+	})
+	if d.err != nil {
+		return cuts
+	}
 	d.importLog(cookID, id, run, cuts, "Brick Pit", "barn-logger "+date+".csv")
 	d.shoulderEvents(id, run, cuts)
 	for i, c := range cuts {
 		p := pieces[i]
-		off := p.kg * (1 - p.loss)
+		off := p.offKg
 		d.weigh(c.id, yield.Off, off, p.pulled.Add(10*time.Minute))
 		d.weigh(c.id, yield.Rested, off*(0.985+0.002*d.random.NormFloat64()), p.pulled.Add(100*time.Minute))
 		d.weigh(c.id, yield.Edible, off*(0.80+0.01*d.random.NormFloat64()), serve)
@@ -226,7 +234,7 @@ func (d *seeder) shoulderEvents(trialID int64, run *day, cuts []tasted) {
 
 // effects are the true differences of PAPER from BARE on the panel's scale.
 var effects = map[trial.OutcomeKey]struct{ base, paper float64 }{
-	trial.Juiciness: {5.9, 1.3}, trial.Bark: {7.1, -1.2}, trial.Tenderness: {6.7, -0.25}, trial.Overall: {6.6, 0.35}, trial.Smoke: {5.2, -0.2},
+	trial.Juiciness: {5.9, 1.3}, trial.Bark: {7.1, -0.3}, trial.Tenderness: {6.7, -0.15}, trial.Overall: {6.6, 0.35}, trial.Smoke: {5.2, -0.2},
 }
 
 // tasteShoulders serves one flight of two pairs and fills its ballots.

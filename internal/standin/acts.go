@@ -60,7 +60,7 @@ func onCut(f func(*Barn, *piece, Event)) func(*Barn, Event, func(Reading)) error
 func weigh(b *Barn, e Event, out func(Reading)) error {
 	if b.script.Scale != "" {
 		step := 0.005 // kg
-		kg := b.Mass(e.Cut)
+		kg := b.Cut(e.Cut).Kg
 		out(Reading{Channel: b.script.Scale, At: b.Now(), Weight: true, Value: float64(int(kg/step+0.5)) * step})
 	}
 	return nil

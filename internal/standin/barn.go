@@ -269,12 +269,19 @@ func (b *Barn) read(out func(Reading)) {
 	}
 }
 
-// Mass is what a cut weighs now, in kg.
-func (b *Barn) Mass(name string) float64 {
+// CutNow is how a cut stands.
+type CutNow struct {
+	Wrap string  // of thermal.Wraps
+	Out  bool    // pulled
+	Kg   float64 // what it weighs
+}
+
+// Cut is how a cut stands now; the zero value when there is none of the name.
+func (b *Barn) Cut(name string) CutNow {
 	for _, c := range b.cuts {
 		if c.script.Name == name {
-			return c.body.Masses().Now
+			return CutNow{c.wrap, c.where > inPit, c.body.Masses().Now}
 		}
 	}
-	return 0
+	return CutNow{}
 }

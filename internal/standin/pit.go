@@ -29,11 +29,11 @@ type sunny struct{ from, to, adds float64 } // s, s, C
 // Of a pit's make. A brick pit is slow, a drum quick.
 const (
 	leak      = 7.0   // W/K
-	openLid   = 60.0  // W/K more with the lid up
+	openLid   = 38.0  // W/K more with the lid up
 	fuelHeat  = 1.4e7 // J/kg that stay in the pit
 	hottestBy = 230.0 // K over the set point that a full fire would reach
 	dying     = 0.35  // kg at which the fire begins to fail
-	handEvery = 1500  // s
+	handEvery = 480   // s
 )
 
 func capacity(kind string) float64 {
@@ -69,7 +69,7 @@ func (p *pit) step(t, dt float64) {
 		p.demand = need + 14*miss + 22*p.sum
 	} else if t-p.handed >= handEvery {
 		p.handed = t
-		p.demand = need*(1+0.03*p.random.NormFloat64()) + 9*miss
+		p.demand = need*(1+0.03*p.random.NormFloat64()) + 6*miss
 	}
 	p.fire += (min(max(p.demand, 0), most) - p.fire) * (1 - math.Exp(-dt/150))
 	p.fuel = max(0, p.fuel-p.fire*dt/fuelHeat)

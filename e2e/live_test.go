@@ -1,0 +1,113 @@
+package e2e
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+
+	"whitebarn/internal/store"
+)
+
+// sendLine sends one CSV reading as a device would, without a time: now.
+func sendLine(t *testing.T, site, token, line string) {
+	t.Helper()
+	req, err := http.NewRequest("POST", site+"/api/devices/readings", strings.NewReader(line))
+	if err != nil {
+		t.Fatal(err)
+	}
+	req.Header.Set("Authorization", "Bearer "+token)
+	req.Header.Set("Content-Type", "text/csv")
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	_ = res.Body.Close()
+	if res.StatusCode != 200 {
+		t.Fatalf("the reading %s is answered with %s", line, res.Status)
+	}
+}
+
+// TestADeviceIsConnectedInAMinute adds a device, gives its channel to a pit
+// and sees its readings come by themselves; a second browser's note comes too.
+func TestADeviceIsConnectedInAMinute(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 900)
+	u.key(input.KeyG, input.KeyP)
+	u.see("h1", "Pits and devices")
+	u.enter("#device-name", "Drum gateway")
+	token := strings.TrimSpace(u.find("[data-testid=token]").MustText())
+	sendLine(t, site, token, "1,drum grate,,251,F")
+	sendLine(t, site, token, "2,drum grate,,9999,F")
+	sendLine(t, site, token, "3,kitchen scale,,5.25,lb")
+	u.visit(site, "/pits", "[data-testid=devices]", "Drum gateway")
+	u.button("1, see why")
+	u.see("[role=dialog]", "9999 F is no temperature")
+
+	// A trial of its own, with a cook that goes by the true time.
+	id, _ := bench(t, s, 2, func(int, *store.Cut, *float64) {}, func(i int) (int, string) { return 0, fmt.Sprint("A", i+1) })
+	u.visit(site, fmt.Sprintf("/trials/%d/fire", id), "[data-testid=wire]", "live")
+	u.key(input.KeyQ)
+	u.see("[role=dialog]", "drum grate")
+	pit := u.MustEval(`() => document.querySelector('.head h3').textContent.trim()`).Str()
+	u.choose(`[aria-label="What drum grate measures"]`, pit)
+	u.key(input.Escape)
+	u.gone("[role=dialog]")
+	sendLine(t, site, token, "4,drum grate,,254,F")
+	u.see(".door .pitlead", "254")
+	sendLine(t, site, token, "5,drum grate,,257,F")
+	u.see(".door .pitlead", "257")
+
+	other := open(t, site, "/", 1280, 800)
+	other.signIn("bram")
+	other.visit(site, fmt.Sprintf("/trials/%d/fire", id), "[data-testid=wire]", "live")
+	other.key(input.KeyO)
+	u.see("[data-testid=event-log]", "Bram")
+
+	// The scale's weight is offered where cuts are weighed.
+	u.goTo(2)
+	u.button("kitchen scale shows")
+	if got := u.find("#cut-trimmed").MustProperty("value").Str(); got != "5 lb 4 oz" {
+		t.Errorf("the scale gave %q, want 5 lb 4 oz", got)
+	}
+}
+
+// TestARehearsalIsRunFromTheFire starts one, puts the cuts on, lets hours pass
+// in seconds, and ends it; the real trial is as it was.
+func TestARehearsalIsRunFromTheFire(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 900)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.button("Cook 2")
+	u.button("Rehearse")
+	u.see("[data-testid=rehearsal]", "Nothing here counts")
+	u.button("600×")
+	u.key(input.KeyO)
+	u.see("[data-testid=event-log]", "Odalys")
+	warm := `() => { const n = document.querySelector('.door .lead'); return !!n && parseInt(n.textContent) > 80 }`
+	if err := u.Timeout(patience).Wait(rod.Eval(warm)); err != nil {
+		u.fail("the cuts do not warm up: %v", err)
+	}
+	u.button("End the rehearsal")
+	u.see("[data-testid=rehearsal]", "It has ended")
+	u.click("[data-testid=rehearsal] a")
+	u.at("/trials/4/fire")
+	trial, err := s.Events(t.Context(), 4)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, e := range trial {
+		if time.Since(e.Recorded) < 0 || e.By == "Odalys" {
+			t.Errorf("the real trial got an event of the rehearsal: %+v", e)
+		}
+	}
+	u.click(".home")
+	u.see("[data-testid=burning]", "Paper, pan or bare?")
+	lead := u.find("[data-testid=burning] .lead").MustText()
+	if c, err := strconv.Atoi(strings.TrimRight(lead, "FC")); err != nil || c < 90 || c > 200 {
+		t.Errorf("the coldest core that burns is shown as %q", lead)
+	}
+}
