@@ -76,6 +76,36 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 	}
 }
 
+// TestAFamilyOfTheBarnsOwnIsAddedAndRetired starts from a known one; a wrong
+// number is refused with its field.
+func TestAFamilyOfTheBarnsOwnIsAddedAndRetired(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 900)
+	u.visit(site, "/pits", "[data-testid=families]", "Lamb shoulder, bone in")
+	u.Expect("/families answered 422")
+	row, err := u.Timeout(patience).ElementR("[data-testid=families] tr", "Lamb shoulder")
+	if err != nil {
+		t.Fatal(err)
+	}
+	u.press("Add one like it", row.CancelTimeout().MustElement("button"))
+	u.fill("#family-name", "Goat shoulder")
+	u.fill("#family-lean", "90")
+	u.enter("#family-fat", "40")
+	u.see("[role=dialog]", "lean, fat and bone add up to 1.46")
+	u.fill("#family-lean", "70")
+	u.enter("#family-fat", "14")
+	u.see("[data-testid=families]", "Goat shoulder")
+	if f, err := s.FamilyOf(t.Context(), "goat shoulder shoulder"); err != nil || f.Lean != 0.7 || f.Key != "own goat shoulder" {
+		t.Errorf("a goat shoulder is cooked as %+v (%v)", f, err)
+	}
+	u.button("Retire")
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => !document.querySelector('[data-testid=families]').textContent.includes('Goat')`)); err != nil {
+		t.Error("a retired family is still offered")
+	}
+	if f, err := s.FamilyOf(t.Context(), "goat shoulder"); err != nil || f.Key != "porkbutt" {
+		t.Errorf("after that a goat shoulder is cooked as %+v (%v)", f, err)
+	}
+}
+
 // TestARehearsalIsRunFromTheFire starts one, puts the cuts on, lets hours pass
 // in seconds, and ends it; the real trial is as it was.
 func TestARehearsalIsRunFromTheFire(t *testing.T) {

@@ -1,6 +1,10 @@
 package thermal
 
-import "math"
+import (
+	"math"
+
+	"whitebarn/core/fault"
+)
 
 // state is everything that changes in a cut, per m2 of its surface. The
 // running totals grow from the start of the cook.
@@ -115,10 +119,10 @@ func (b *Body) Reset(cut Cut, crust Crust, set Settings) error {
 		crust.Surface = 1
 	}
 	if err := cut.check(); err != nil {
-		return err
+		return fault.In("cut", err)
 	}
 	if err := crust.check(); err != nil {
-		return err
+		return fault.In("surface", err)
 	}
 	if err := within([]bound{
 		{"cells", float64(set.Cells), 4, 400, ""},

@@ -74,40 +74,40 @@ func within(bounds []bound) error {
 
 func (c Cut) check() error {
 	if c.StartTemperature < frozenBelow {
-		return fault.New("cut.T0_C", fmt.Sprintf("start temperature below -1 C (%g C): the cut is frozen", c.StartTemperature), "thaw it first")
+		return fault.New("T0_C", fmt.Sprintf("start temperature below -1 C (%g C): the cut is frozen", c.StartTemperature), "thaw it first")
 	}
 	if sum := c.Lean + c.Fat + c.Bone; math.Abs(sum-1) > 0.001 {
-		return fault.New("cut.lean", fmt.Sprintf("lean, fat and bone add up to %g", sum), "let them add up to 1")
+		return fault.New("lean", fmt.Sprintf("lean, fat and bone add up to %g", sum), "let them add up to 1")
 	}
 	return within([]bound{
-		{"cut.mass_kg", c.Mass, 0.01, 100, " kg"},
-		{"cut.half_thickness_m", c.HalfThickness, 0.0025, 0.15, " m"},
-		{"cut.shape", c.Shape, 0, 2, ""},
-		{"cut.rho", c.Density, 500, 1500, " kg/m3"},
-		{"cut.k0", c.Conductivity, 0.1, 1, " W/(m K)"},
-		{"cut.lean", c.Lean, 0.05, 1, ""},
-		{"cut.fat", c.Fat, 0, 0.95, ""},
-		{"cut.bone", c.Bone, 0, 0.6, ""},
-		{"cut.c0", c.LeanWater, 0.3, 0.9, ""},
-		{"cut.brine_per_lean", c.Brine, 0, 0.5, ""},
-		{"cut.brine_kept", c.BrineKept, 0, 1, ""},
-		{"cut.tau_w_s", c.JuiceTime, 10, 1e6, " s"},
-		{"cut.chi", c.RenderShare, 0, 1, ""},
-		{"cut.index_ref_s", c.CollagenTime, 1, 1e6, " s"},
-		{"cut.T0_C", c.StartTemperature, frozenBelow, 60, " C"},
-		{"cut.held_shift_C", c.HeldShift, -15, 15, " C"},
-		{"cut.probe_depth_m", c.ProbeDepth, -1, c.HalfThickness, " m"},
+		{"mass_kg", c.Mass, 0.01, 100, " kg"},
+		{"half_thickness_m", c.HalfThickness, 0.0025, 0.15, " m"},
+		{"shape", c.Shape, 0, 2, ""},
+		{"rho", c.Density, 500, 1500, " kg/m3"},
+		{"k0", c.Conductivity, 0.1, 1, " W/(m K)"},
+		{"lean", c.Lean, 0.05, 1, ""},
+		{"fat", c.Fat, 0, 0.95, ""},
+		{"bone", c.Bone, 0, 0.6, ""},
+		{"c0", c.LeanWater, 0.3, 0.9, ""},
+		{"brine_per_lean", c.Brine, 0, 0.5, ""},
+		{"brine_kept", c.BrineKept, 0, 1, ""},
+		{"tau_w_s", c.JuiceTime, 10, 1e6, " s"},
+		{"chi", c.RenderShare, 0, 1, ""},
+		{"index_ref_s", c.CollagenTime, 1, 1e6, " s"},
+		{"T0_C", c.StartTemperature, frozenBelow, 60, " C"},
+		{"held_shift_C", c.HeldShift, -15, 15, " C"},
+		{"probe_depth_m", c.ProbeDepth, -1, c.HalfThickness, " m"},
 	})
 }
 
 func (c Crust) check() error {
 	return within([]bound{
-		{"surface.e", c.Evaporation, 0.01, 10, ""},
-		{"surface.r_c", c.Resistance, 0, 1e11, ""},
-		{"surface.p_c", c.Power, 0.5, 5, ""},
-		{"surface.eta", c.JuiceOut, 0, 1, ""},
-		{"surface.f_h", c.HeatTransfer, 0.1, 5, ""},
-		{"surface.area_factor", c.Surface, 0.2, 5, ""},
-		{"surface.lift", c.Lift, -2, 2, ""},
+		{"e", c.Evaporation, 0.01, 10, ""},
+		{"r_c", c.Resistance, 0, 1e11, ""},
+		{"p_c", c.Power, 0.5, 5, ""},
+		{"eta", c.JuiceOut, 0, 1, ""},
+		{"f_h", c.HeatTransfer, 0.1, 5, ""},
+		{"area_factor", c.Surface, 0.2, 5, ""},
+		{"lift", c.Lift, -2, 2, ""},
 	})
 }

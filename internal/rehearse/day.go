@@ -54,7 +54,10 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 		})
 		d.channels[channel] = store.Target{PitRunID: &r.ID}
 	}
-	family, _ := thermal.FamilyFor(t.Ask.Product + " " + t.Ask.Cut)
+	family, err := s.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
+	if err != nil {
+		return d, err
+	}
 	weights, err := s.Weighings(ctx, k.TrialID)
 	if err != nil {
 		return d, err
@@ -88,7 +91,7 @@ func (d *day) add(c store.Cut, r store.PitRun, family thermal.Family, kg float64
 	channel := "core " + c.Name
 	d.cuts[c.ID] = c
 	d.script.Cuts = append(d.script.Cuts, standin.Cut{
-		Name: c.Name, Family: family.Key, Weight: fmt.Sprintf("%g kg", kg), Pit: r.Pit, On: byHand, Channel: channel,
+		Name: c.Name, Own: &family, Weight: fmt.Sprintf("%g kg", kg), Pit: r.Pit, On: byHand, Channel: channel,
 		Probe: standin.Probe{Noise: 0.15, Lag: standin.Duration(15 * time.Second), Dropout: 0.01},
 	})
 	d.channels[channel] = store.Target{CutID: &c.ID}

@@ -128,6 +128,7 @@ func (s *Server) register(engine *gin.Engine) *rest.API {
 	s.registerLogs(a, crew)
 	s.registerLive(a, engine, crew, master)
 	s.registerRehearsals(a, crew, master)
+	s.registerFamilies(a, crew, master)
 	s.registerTable(a, crew, master)
 	s.registerTaste(a, open)
 	s.registerCalc(a, engine)

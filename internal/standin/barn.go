@@ -113,7 +113,7 @@ func New(s Script, start time.Time) (*Barn, error) {
 }
 
 func newPiece(c Cut, r *rand.Rand) (*piece, error) {
-	family, err := thermal.FamilyOf(c.Family)
+	family, err := c.family()
 	if err != nil {
 		return nil, err
 	}

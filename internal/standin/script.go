@@ -65,6 +65,16 @@ type Cut struct {
 	Holder  string   `yaml:"holder"` // where it rests; else the counter
 	Channel string   `yaml:"channel"`
 	Probe   Probe    `yaml:"probe"`
+
+	Own *thermal.Family `yaml:"-"` // in place of Family
+}
+
+// family is what the cut is cooked as.
+func (c Cut) family() (thermal.Family, error) {
+	if c.Own != nil {
+		return *c.Own, c.Own.Check()
+	}
+	return thermal.FamilyOf(c.Family)
 }
 
 // Probe is what is wrong with a probe.
@@ -159,7 +169,7 @@ func (s Script) check() error {
 	}
 	for i, c := range s.Cuts {
 		field := fmt.Sprintf("cuts[%d]", i)
-		_, err := thermal.FamilyOf(c.Family)
+		_, err := c.family()
 		wrong.Take(field+".family", err)
 		_, err = units.ParseMass(c.Weight)
 		wrong.Take(field+".weight", err)

@@ -49,5 +49,14 @@ alter table trials add column rehearses_id bigint references trials;
 alter table cooks add column played boolean not null default false;
 alter table cooks add column day_start timestamptz;
 
+-- Families of cuts that the barn added to the model's own.
+create table cut_families (
+  key text primary key,
+  family jsonb not null,
+  recorded_by bigint not null references people,
+  recorded_at timestamptz not null default now(),
+  retired_at timestamptz
+);
+
 -- +goose Down
 select 'migrations only go forward';

@@ -532,6 +532,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getFamilies"];
+        put?: never;
+        post: operations["keepFamily"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/families/{key}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retireFamily"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-run": {
         parameters: {
             query?: never;
@@ -1334,6 +1366,40 @@ export interface components {
             set_on: "cut" | "pit run" | "holder run" | "batch";
             unit: string;
         };
+        Families: {
+            model: components["schemas"]["Family"][];
+            own: components["schemas"]["Family"][];
+            source: string;
+        };
+        Family: {
+            /** Format: double */
+            bone: number;
+            checked: boolean;
+            /** Format: double */
+            collagen: number;
+            /** Format: double */
+            conductivity: number;
+            /** Format: double */
+            density_kg_m3: number;
+            /** Format: double */
+            fat: number;
+            /** Format: double */
+            growth: number;
+            /** Format: double */
+            half_thickness_m: number;
+            /** Format: double */
+            juice_time_s: number;
+            key: string;
+            /** Format: double */
+            lean: number;
+            /** Format: double */
+            mass_kg: number;
+            name: string;
+            /** Format: double */
+            render_share: number;
+            /** Format: double */
+            shape: number;
+        };
         FieldError: {
             field: string;
             problem: string;
@@ -2008,6 +2074,8 @@ export type DivideInput = components['schemas']['DivideInput'];
 export type Event = components['schemas']['Event'];
 export type EventInput = components['schemas']['EventInput'];
 export type Factor = components['schemas']['Factor'];
+export type Families = components['schemas']['Families'];
+export type Family = components['schemas']['Family'];
 export type FieldError = components['schemas']['FieldError'];
 export type FinalTemperature = components['schemas']['FinalTemperature'];
 export type Finding = components['schemas']['Finding'];
@@ -3219,6 +3287,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getFamilies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Families"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepFamily: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Family"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Families"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireFamily: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Families"];
                 };
             };
             /** @description refused */

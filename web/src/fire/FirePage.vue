@@ -29,7 +29,10 @@ const cookId = ref(trial.value.cooks[0]?.id ?? null)
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
 const importing = ref(false)
 const probing = ref(false)
-const { cutOff } = useLive(cook, refresh)
+const { cutOff } = useLive(
+  computed(() => (shut.value ? null : cook.value)),
+  refresh,
+)
 
 // The cook's own clock: a rehearsal's runs fast.
 const real = useNow({ interval: 1000 })
@@ -141,12 +144,14 @@ async function imported(r: { trial: typeof trial.value }) {
       <span
         >Table <b class="num">{{ dateTime(cook.serve_at) }}</b></span
       >
-      <span
-        >Now <b class="num" data-testid="cook-now">{{ clock(cookNow) }}</b></span
-      >
-      <span class="wire" :class="{ off: cutOff }" role="status" data-testid="wire">{{
-        cutOff ? 'Cut off: what is shown may be old. Trying again.' : 'live'
-      }}</span>
+      <template v-if="!shut">
+        <span
+          >Now <b class="num" data-testid="cook-now">{{ clock(cookNow) }}</b></span
+        >
+        <span class="wire" :class="{ off: cutOff }" role="status" data-testid="wire">{{
+          cutOff ? 'Cut off: what is shown may be old. Trying again.' : 'live'
+        }}</span>
+      </template>
       <span class="push row">
         <Button class="zoom" size="small" outlined aria-label="Closer" @click="by(0.7)"
           >Closer <KeyCap>+</KeyCap></Button

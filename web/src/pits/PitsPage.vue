@@ -10,6 +10,7 @@ import type { Device, NewToken } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime } from '../ui/time'
+import FamilyTable from './FamilyTable.vue'
 
 /** The barn's pits, and the devices that report on them. */
 const client = useQueryClient()
@@ -80,44 +81,46 @@ const off = (s: number) => {
       barn says it has them. Nothing sent twice counts twice.
     </p>
     <ProblemNote :problem="problem" />
-    <table v-if="inUse.length" data-testid="devices">
-      <thead>
-        <tr>
-          <th>Device</th>
-          <th class="right">Last minute</th>
-          <th class="right">Last number</th>
-          <th>Last heard</th>
-          <th>Clock</th>
-          <th>Refused</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="d in inUse" :key="d.id">
-          <td>
-            <b>{{ d.name }}</b>
-          </td>
-          <td class="num right">{{ d.readings }}</td>
-          <td class="num right">{{ d.last_sequence }}</td>
-          <td class="num">{{ d.last_seen ? dateTime(d.last_seen) : 'not yet' }}</td>
-          <td>
-            <span v-if="d.cook_id !== null" class="soot">its cook's</span>
-            <span v-else-if="skewed(d)" class="warn">{{ off(d.skew_s!) }}</span>
-            <span v-else class="soot">{{ d.skew_s === null ? 'not said' : 'right' }}</span>
-          </td>
-          <td>
-            <Button v-if="d.refused" size="small" text :label="`${d.refused}, see why`" @click="refusalsOf = d" />
-            <span v-else class="soot">none</span>
-          </td>
-          <td class="row">
-            <template v-if="isPitmaster && d.cook_id === null">
-              <Button size="small" outlined label="New token" :disabled="busy" @click="renew(d)" />
-              <Button size="small" text label="Retire" :disabled="busy" @click="retire(d)" />
-            </template>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-if="inUse.length" class="scroll">
+      <table data-testid="devices">
+        <thead>
+          <tr>
+            <th>Device</th>
+            <th class="right">Last minute</th>
+            <th class="right">Last number</th>
+            <th>Last heard</th>
+            <th>Clock</th>
+            <th>Refused</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="d in inUse" :key="d.id">
+            <td>
+              <b>{{ d.name }}</b>
+            </td>
+            <td class="num right">{{ d.readings }}</td>
+            <td class="num right">{{ d.last_sequence }}</td>
+            <td class="num">{{ d.last_seen ? dateTime(d.last_seen) : 'not yet' }}</td>
+            <td>
+              <span v-if="d.cook_id !== null" class="soot">its cook's</span>
+              <span v-else-if="skewed(d)" class="warn">{{ off(d.skew_s!) }}</span>
+              <span v-else class="soot">{{ d.skew_s === null ? 'not said' : 'right' }}</span>
+            </td>
+            <td>
+              <Button v-if="d.refused" size="small" text :label="`${d.refused}, see why`" @click="refusalsOf = d" />
+              <span v-else class="soot">none</span>
+            </td>
+            <td class="row">
+              <template v-if="isPitmaster && d.cook_id === null">
+                <Button size="small" outlined label="New token" :disabled="busy" @click="renew(d)" />
+                <Button size="small" text label="Retire" :disabled="busy" @click="retire(d)" />
+              </template>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p v-else-if="devices" class="soot">No device yet.</p>
     <form v-if="isPitmaster" class="row add" @submit.prevent="add">
       <div class="field">
@@ -126,6 +129,7 @@ const off = (s: number) => {
       </div>
       <Button type="submit" label="Add it" :loading="busy" :disabled="!name.trim()" />
     </form>
+    <FamilyTable />
 
     <Dialog
       :visible="token !== null"
@@ -175,9 +179,15 @@ const off = (s: number) => {
 table {
   width: 100%;
 }
+.scroll {
+  overflow-x: auto;
+}
 th,
 td {
   padding-right: 16px;
+}
+.scroll td {
+  white-space: nowrap;
 }
 .add {
   align-items: end;
