@@ -20,6 +20,7 @@ var All = []Calculation{
 	define("panel.check_orders", "Check serving orders", "Williams, E. J., 1949: position and carry-over balance", panel.CheckOrders),
 	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),
 	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
+	define("safety.lethality", "Time and temperature together", safety.LethalitySource, safety.LethalityOf),
 	define("safety.minimum", "Minimum internal temperature", safety.Source, safety.MinimumOf),
 	define("thermal.simulate", "One cut through its cook", "Patankar, 1980 (finite volumes); van der Sman, 2007 (water held); Choi and Okos, 1986 (heat); Lewis relation; crust and rates fitted", thermal.SimulationOf),
 	define("units.to_grams", "Pounds and ounces to grams", "International avoirdupois pound, 1959", units.ToGrams),

@@ -115,6 +115,8 @@ type SimulationOutput struct {
 	Rendered      float64        `json:"fat_rendered"`
 	Dryness       float64        `json:"dryness"`
 	Peak          float64        `json:"peak_probe_C"`
+	LethalityRed  float64        `json:"lethality_red_meat"`
+	LethalityFowl float64        `json:"lethality_poultry"`
 	MassMissing   float64        `json:"mass_residual"`
 	EnergyMissing float64        `json:"energy_residual"`
 	Steps         int            `json:"steps"`
@@ -202,7 +204,7 @@ func (r Result) output(c Cut) SimulationOutput {
 	out := SimulationOutput{
 		Area: c.Area(), Evaporated: r.Masses.Evaporated, Drip: r.Masses.Drip, Fat: r.Masses.Fat,
 		Index: last.Index, IndexMean: r.IndexMean, Rendered: last.Rendered, Dryness: last.Dryness,
-		Peak: r.Peak, MassMissing: math.Abs(r.Balance.Mass), EnergyMissing: math.Abs(r.Balance.Energy), Steps: r.Steps,
+		Peak: r.Peak, LethalityRed: r.Lethality[0], LethalityFowl: r.Lethality[1], MassMissing: math.Abs(r.Balance.Mass), EnergyMissing: math.Abs(r.Balance.Energy), Steps: r.Steps,
 	}
 	for _, e := range r.Ends {
 		out.Phases = append(out.Phases, PhaseOutcome{e.Name, e.Reached, e.Time, e.Core, e.Probe, e.Surface, e.Loss, e.Index})

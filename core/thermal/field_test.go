@@ -1,7 +1,10 @@
 package thermal
 
 import (
+	"math"
 	"testing"
+
+	"whitebarn/core/safety"
 )
 
 func fahrenheit(f float64) float64 { return (f - 32) / 1.8 }
@@ -81,6 +84,28 @@ func TestABareBrisketStallsForHours(t *testing.T) {
 	}
 	if s, found := StallOf(times, steady); found {
 		t.Errorf("a steady rise is said to stall: %+v", s)
+	}
+}
+
+// TestLethalityIsCountedAtTheColdestPoint compares the sum within the steps
+// with the rule on the trace.
+func TestLethalityIsCountedAtTheColdestPoint(t *testing.T) {
+	family, _ := FamilyOf("turkey")
+	pit, _ := SurroundingsOf("generic")
+	run := Run{family.Cut(5.4, 0, 4), UsualCrust, []Phase{{Air: 150, Exchange: pit.Exchange(Wraps[0]), End: ByCore, Value: fahrenheit(147)}}}
+	out, err := Simulate(run, Settings{}, 10)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, species := range []safety.Species{safety.RedMeat, safety.Poultry} {
+		in := safety.LethalityInput{Species: species}
+		for _, r := range out.Readings {
+			in.Trace = append(in.Trace, safety.Sample{Seconds: r.Time, C: r.Core})
+		}
+		want, err := safety.LethalityOf(in)
+		if err != nil || math.Abs(out.Lethality[i]-want.Share) > 0.02 || want.Share == 0 {
+			t.Errorf("%s: the run counts %.3f, its trace %.3f (%v)", species, out.Lethality[i], want.Share, err)
+		}
 	}
 }
 

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/safety"
 )
 
 // Quantity is what an end condition watches.
@@ -58,7 +59,8 @@ type Result struct {
 	Masses    Masses
 	Balance   Balance
 	IndexMean float64
-	Peak      float64 // C, highest the probe saw
+	Peak      float64    // C, highest the probe saw
+	Lethality [2]float64 // share of the lethality of red meat and of poultry at the coldest point; 1 is enough
 	Steps     int
 }
 
@@ -126,7 +128,8 @@ func (b *Body) Follow(phases []Phase, every float64, out *Result) error {
 type follower struct {
 	*Body
 	every, due float64
-	near       int // place in the pit's log
+	near       int        // place in the pit's log
+	rate       [2]float64 // of lethality, at the last step
 	out        *Result
 }
 
@@ -241,6 +244,7 @@ func (f *follower) keep(p *Phase, dt float64) {
 		s = &f.next
 	}
 	f.out.Peak = max(f.out.Peak, f.at(s, f.cut.ProbeDepth))
+	f.lethality(s, dt)
 	if f.every == 0 || f.due > f.clock+dt {
 		return
 	}
@@ -254,6 +258,22 @@ func (f *follower) keep(p *Phase, dt float64) {
 		f.out.Readings = append(f.out.Readings, between(from, to, u))
 	}
 }
+
+// lethality adds what the coldest point does to germs in a step.
+func (f *follower) lethality(s *state, dt float64) {
+	cold := f.core(s)
+	for i, species := range [...]safety.Species{safety.RedMeat, safety.Poultry} {
+		rate := 0.0
+		if cold > germsDie {
+			rate = safety.LethalRate(species, cold)
+		}
+		f.out.Lethality[i] = min(1, f.out.Lethality[i]+dt*(rate+f.rate[i])/2)
+		f.rate[i] = rate
+	}
+}
+
+// germsDie is a temperature in C under which no table gives credit.
+const germsDie = 54.0
 
 func between(a, b Reading, u float64) Reading {
 	mix := func(x, y float64) float64 { return x + u*(y-x) }
