@@ -111,6 +111,8 @@ func TestAFamilyOfTheBarnsOwnIsAddedAndRetired(t *testing.T) {
 func TestARehearsalIsRunFromTheFire(t *testing.T) {
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.see("[data-testid=outlook]", "203 F")
+	u.see("[data-testid=outlook]", "sooner, loses")
 	u.button("Cook 2")
 	u.button("Rehearse")
 	u.see("[data-testid=rehearsal]", "Nothing here counts")

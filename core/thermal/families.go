@@ -197,6 +197,20 @@ func WrapFor(said string) Wrap {
 	return Wraps[0]
 }
 
+// SurroundingsFor guesses what sort of smoker a pit is from its name and set-up.
+func SurroundingsFor(said string) Surroundings {
+	said = strings.ToLower(said)
+	for _, p := range []struct{ says, key string }{
+		{"drum", "drum"}, {"cabinet", "cabinet"}, {"kettle", "kettle"}, {"pellet", "pellet"}, {"ceramic", "ceramic"}, {"brick", "offset"}, {"offset", "offset"}, {"water", "water"},
+	} {
+		if strings.Contains(said, p.says) {
+			found, _ := SurroundingsOf(p.key)
+			return found
+		}
+	}
+	return Places[0]
+}
+
 // WrapOf finds a wrap by its key.
 func WrapOf(key string) (Wrap, error) {
 	return find("wrap", key, Wraps, func(w Wrap) string { return w.Key })

@@ -263,6 +263,9 @@ func (f *follower) keep(p *Phase, dt float64) {
 func (f *follower) lethality(s *state, dt float64) {
 	cold := f.core(s)
 	for i, species := range [...]safety.Species{safety.RedMeat, safety.Poultry} {
+		if f.out.Lethality[i] >= 1 {
+			continue // enough is kept
+		}
 		rate := 0.0
 		if cold > germsDie {
 			rate = safety.LethalRate(species, cold)

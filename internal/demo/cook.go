@@ -17,6 +17,7 @@ import (
 type piece struct {
 	name   string
 	kg     float64
+	thickM float64 // 0 when not measured
 	wrapC  float64 // wrapped in paper once it passes this; 0: never
 	pullC  float64 // pulled when it passes this
 	wraps  time.Time
@@ -47,6 +48,9 @@ func burn(seed uint64, on time.Time, pit standin.Pit, family string, pieces []*p
 	for _, p := range pieces {
 		c := standin.Cut{Name: p.name, Family: family, Weight: fmt.Sprintf("%g kg", p.kg), Pit: "pit", On: standin.Duration(lighting), Channel: p.name,
 			PullAt: fmt.Sprintf("%g C", p.pullC), Probe: standin.Probe{Noise: 0.15}}
+		if p.thickM > 0 {
+			c.Thick = fmt.Sprintf("%g mm", 1000*p.thickM)
+		}
 		if p.wrapC > 0 {
 			c.Wrap, c.WrapAt = "paper", fmt.Sprintf("%g C", p.wrapC)
 		}

@@ -59,7 +59,7 @@ func (d *seeder) hangShoulders(trialID int64, lambs int, at time.Time) []hung {
 		for side := range 2 {
 			name := fmt.Sprintf("%d%c", animal, "LR"[side])
 			kg := roundToQuarterOunce(like + 0.05*d.random.NormFloat64())
-			thick := 0.074 + 0.004*(kg-2.7) + 0.0015*d.random.NormFloat64()
+			thick := 0.114 + 0.014*(kg-2.7) + 0.0015*d.random.NormFloat64()
 			cap := math.Max(3, math.Round(5+2*(kg-2.7)+1.2*d.random.NormFloat64())) / 16
 			price := 4150
 			c := store.Cut{Name: name, Pair: fmt.Sprint(animal), Animal: fmt.Sprintf("Lamb %d", animal), Side: []string{"left", "right"}[side], Lot: []string{"hill", "water meadow"}[animal%2], Bone: "in", PriceCents: &price}
@@ -142,7 +142,7 @@ func (d *seeder) cookShoulders(id int64, lambs []hung, date string, now time.Tim
 	pieces := make([]*piece, len(lambs))
 	for i, h := range lambs {
 		cuts[i] = tasted{id: h.ID, arm: h.Arm, luck: 0.3 * d.random.NormFloat64()}
-		p := &piece{name: h.Name, kg: *h.Kg, pullC: units.FToC(203)}
+		p := &piece{name: h.Name, kg: *h.Kg, thickM: *h.ThicknessM, pullC: units.FToC(203)}
 		if h.Arm == 0 {
 			p.wrapC = units.FToC(165)
 		}
@@ -234,7 +234,7 @@ func (d *seeder) shoulderEvents(trialID int64, run *day, cuts []tasted) {
 
 // effects are the true differences of PAPER from BARE on the panel's scale.
 var effects = map[trial.OutcomeKey]struct{ base, paper float64 }{
-	trial.Juiciness: {5.9, 1.3}, trial.Bark: {7.1, -0.3}, trial.Tenderness: {6.7, -0.15}, trial.Overall: {6.6, 0.35}, trial.Smoke: {5.2, -0.2},
+	trial.Juiciness: {5.9, 1.3}, trial.Bark: {7.1, -0.75}, trial.Tenderness: {6.7, -0.15}, trial.Overall: {6.6, 0.6}, trial.Smoke: {5.2, -0.2},
 }
 
 // tasteShoulders serves one flight of two pairs and fills its ballots.

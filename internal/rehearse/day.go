@@ -49,7 +49,7 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 		d.runs[r.ID] = r
 		channel := "pit " + r.Pit
 		d.script.Pits = append(d.script.Pits, standin.Pit{
-			Name: r.Pit, Kind: kindOf(r.Pit + " " + r.Setup), SetPoint: r.SetPointTyped, Control: "fan", Fuel: "16 kg", Channel: channel,
+			Name: r.Pit, Kind: thermal.SurroundingsFor(r.Pit + " " + r.Setup).Key, SetPoint: r.SetPointTyped, Control: "fan", Fuel: "16 kg", Channel: channel,
 			Probe: standin.Probe{Noise: 0.4, Dropout: 0.01},
 		})
 		d.channels[channel] = store.Target{PitRunID: &r.ID}
@@ -59,6 +59,10 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 		return d, err
 	}
 	weights, err := s.Weighings(ctx, k.TrialID)
+	if err != nil {
+		return d, err
+	}
+	sizes, err := s.Dimensions(ctx, k.TrialID)
 	if err != nil {
 		return d, err
 	}
@@ -73,7 +77,7 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 	for _, c := range cuts {
 		for _, l := range placed {
 			if l.CutID == c.ID && l.CookID == k.ID && l.PitRunID != nil {
-				d.add(c, d.runs[*l.PitRunID], family, weightOf(weights, c.ID, family.Mass))
+				d.add(c, d.runs[*l.PitRunID], family, weightOf(weights, c.ID, family.Mass), thicknessOf(sizes, c.ID))
 			}
 		}
 		if c.ArmID != nil {
@@ -87,11 +91,11 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 	return d, nil
 }
 
-func (d *day) add(c store.Cut, r store.PitRun, family thermal.Family, kg float64) {
+func (d *day) add(c store.Cut, r store.PitRun, family thermal.Family, kg float64, thick string) {
 	channel := "core " + c.Name
 	d.cuts[c.ID] = c
 	d.script.Cuts = append(d.script.Cuts, standin.Cut{
-		Name: c.Name, Own: &family, Weight: fmt.Sprintf("%g kg", kg), Pit: r.Pit, On: byHand, Channel: channel,
+		Name: c.Name, Own: &family, Weight: fmt.Sprintf("%g kg", kg), Thick: thick, Pit: r.Pit, On: byHand, Channel: channel,
 		Probe: standin.Probe{Noise: 0.15, Lag: standin.Duration(15 * time.Second), Dropout: 0.01},
 	})
 	d.channels[channel] = store.Target{CutID: &c.ID}
@@ -107,15 +111,13 @@ func weightOf(weights []store.Weighing, cut int64, usual float64) float64 {
 	return kg
 }
 
-// kindOf guesses what sort of smoker a pit is from its name and set-up.
-func kindOf(said string) string {
-	said = strings.ToLower(said)
-	for _, k := range []struct{ says, key string }{{"drum", "drum"}, {"cabinet", "cabinet"}, {"kettle", "kettle"}, {"pellet", "pellet"}, {"ceramic", "ceramic"}, {"water", "water"}, {"brick", "offset"}, {"offset", "offset"}} {
-		if strings.Contains(said, k.says) {
-			return k.key
+func thicknessOf(sizes []store.Dimension, cut int64) string {
+	for _, d := range sizes {
+		if d.CutID == cut && d.Kind == "thickness" {
+			return fmt.Sprintf("%g mm", 1000*d.Value)
 		}
 	}
-	return "generic"
+	return ""
 }
 
 // happened turns what people logged into what happens to the simulated barn.

@@ -16,6 +16,7 @@ import (
 	"whitebarn/internal/live"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
+	"whitebarn/internal/watch"
 )
 
 // DeviceInput names a new device. One for a rehearsal or a back-filled day
@@ -59,6 +60,9 @@ func (s *Server) registerLive(a *rest.API, engine *gin.Engine, crew, master *gin
 		return s.store.Probes(c, in.ID)
 	})
 	rest.Handle(a, crew, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, s.assignProbe)
+	rest.Handle(a, crew, "GET", "/cooks/:id/forecast", "getForecast", 200, func(c *gin.Context, in *byID) ([]watch.Outlook, error) {
+		return s.watcher.Forecast(c, in.ID, s.now())
+	})
 	rest.Handle(a, crew, "GET", "/burning", "getBurning", 200, func(c *gin.Context, _ *rest.None) ([]store.Burning, error) {
 		return s.store.Burning(c, s.now())
 	})

@@ -24,6 +24,7 @@ import (
 	"whitebarn/internal/rehearse"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
+	"whitebarn/internal/watch"
 )
 
 // Options of a server.
@@ -45,6 +46,7 @@ type Server struct {
 	hub      *live.Hub
 	door     live.Door
 	player   *rehearse.Player
+	watcher  *watch.Watcher
 	stopHub  context.CancelFunc
 }
 
@@ -59,6 +61,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 		cleanup: pgxstore.NewWithCleanupInterval(s.Pool(), time.Hour),
 	}
 	srv.hub = live.NewHub(s)
+	srv.watcher = watch.New(s)
 	srv.door = live.Door{Store: s, Now: o.Now, Hub: srv.hub}
 	srv.player = rehearse.NewPlayer(srv.door)
 	hubCtx, stop := context.WithCancel(context.Background())

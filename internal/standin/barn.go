@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"whitebarn/core/thermal"
+	"whitebarn/core/units"
 )
 
 // Reading is what a device of the simulated barn shows.
@@ -70,10 +71,11 @@ const (
 
 // hidden spreads of a cut around its family.
 const (
-	spreadThick = 0.09
-	spreadHeat  = 0.12
-	spreadCrust = 0.35
-	spreadJuice = 0.25
+	spreadThick    = 0.09
+	spreadMeasured = 0.03
+	spreadHeat     = 0.12
+	spreadCrust    = 0.35
+	spreadJuice    = 0.25
 )
 
 // New sets up the barn of a script at a moment.
@@ -117,9 +119,13 @@ func newPiece(c Cut, r *rand.Rand) (*piece, error) {
 	if err != nil {
 		return nil, err
 	}
-	cut := family.Cut(kilograms(c.Weight, family.Mass), 0, fridge+0.8*r.NormFloat64())
+	thick, spread := 0.0, spreadThick
+	if l, err := units.ParseLength(c.Thick); err == nil {
+		thick, spread = l.M, spreadMeasured
+	}
+	cut := family.Cut(kilograms(c.Weight, family.Mass), thick, fridge+0.8*r.NormFloat64())
 	factor := func(sd float64) float64 { return math.Exp(sd * r.NormFloat64()) }
-	cut.HalfThickness = min(max(cut.HalfThickness*factor(spreadThick), 0.003), 0.14)
+	cut.HalfThickness = min(max(cut.HalfThickness*factor(spread), 0.003), 0.14)
 	cut.JuiceTime *= factor(spreadJuice)
 	cut.HeldShift = 1.2 * r.NormFloat64()
 	cut.ProbeDepth = cut.HalfThickness * (1 - 0.15*r.Float64())

@@ -56,6 +56,7 @@ type Cut struct {
 	Name    string   `yaml:"name"`
 	Family  string   `yaml:"family"`
 	Weight  string   `yaml:"weight"`
+	Thick   string   `yaml:"thickness"` // where it was measured
 	Pit     string   `yaml:"pit"`
 	Grate   float64  `yaml:"grate_C"` // its place over the pit's probe
 	On      Duration `yaml:"on"`
@@ -173,6 +174,10 @@ func (s Script) check() error {
 		wrong.Take(field+".family", err)
 		_, err = units.ParseMass(c.Weight)
 		wrong.Take(field+".weight", err)
+		if c.Thick != "" {
+			_, err = units.ParseLength(c.Thick)
+			wrong.Take(field+".thickness", err)
+		}
 		if c.Wrap != "" {
 			_, err = thermal.WrapOf(c.Wrap)
 			wrong.Take(field+".wrap", err)

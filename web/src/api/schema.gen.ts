@@ -180,6 +180,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getForecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/logs": {
         parameters: {
             query?: never;
@@ -1204,6 +1220,22 @@ export interface components {
             smallest_difference: number;
             source: string;
         };
+        Coming: {
+            /** Format: double */
+            by_table: number;
+            /** Format: date-time */
+            high: string;
+            /** Format: double */
+            index: number;
+            /** Format: double */
+            loss: number;
+            /** Format: date-time */
+            low: string;
+            /** Format: date-time */
+            middle: string;
+            /** Format: double */
+            reached: number;
+        };
         Context: {
             name: string;
             weights: {
@@ -1399,6 +1431,14 @@ export interface components {
             render_share: number;
             /** Format: double */
             shape: number;
+        };
+        Fan: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
         };
         FieldError: {
             field: string;
@@ -1675,6 +1715,17 @@ export interface components {
             /** Format: double */
             smallest_difference: number;
             unit: string;
+        };
+        Outlook: {
+            /** Format: int64 */
+            cut_id: number;
+            done: components["schemas"]["Coming"] | null;
+            doubts: string[];
+            fan: components["schemas"]["Fan"][];
+            missing: string;
+            /** Format: double */
+            target_c: number;
+            wrapped: components["schemas"]["Coming"] | null;
         };
         OwnMeasure: {
             /** @enum {string} */
@@ -2059,6 +2110,7 @@ export type Catalogue = components['schemas']['Catalogue'];
 export type CatalogueFactor = components['schemas']['CatalogueFactor'];
 export type CatalogueLevel = components['schemas']['CatalogueLevel'];
 export type Chosen = components['schemas']['Chosen'];
+export type Coming = components['schemas']['Coming'];
 export type Context = components['schemas']['Context'];
 export type CookView = components['schemas']['CookView'];
 export type Correction = components['schemas']['Correction'];
@@ -2076,6 +2128,7 @@ export type EventInput = components['schemas']['EventInput'];
 export type Factor = components['schemas']['Factor'];
 export type Families = components['schemas']['Families'];
 export type Family = components['schemas']['Family'];
+export type Fan = components['schemas']['Fan'];
 export type FieldError = components['schemas']['FieldError'];
 export type FinalTemperature = components['schemas']['FinalTemperature'];
 export type Finding = components['schemas']['Finding'];
@@ -2109,6 +2162,7 @@ export type NewToken = components['schemas']['NewToken'];
 export type Number = components['schemas']['Number'];
 export type Offer = components['schemas']['Offer'];
 export type OutcomeDefault = components['schemas']['OutcomeDefault'];
+export type Outlook = components['schemas']['Outlook'];
 export type OwnMeasure = components['schemas']['OwnMeasure'];
 export type Pair = components['schemas']['Pair'];
 export type PairGap = components['schemas']['PairGap'];
@@ -2505,6 +2559,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getForecast: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outlook"][];
                 };
             };
             /** @description refused */

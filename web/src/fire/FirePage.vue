@@ -17,6 +17,7 @@ import FireChart from './FireChart.vue'
 import FirePads from './FirePads.vue'
 import { useLive } from './live'
 import LogImport from './LogImport.vue'
+import OutlookStrip from './OutlookStrip.vue'
 import ProbeDialog from './ProbeDialog.vue'
 import RehearsalBar from './RehearsalBar.vue'
 
@@ -186,6 +187,7 @@ async function imported(r: { trial: typeof trial.value }) {
       @event="(e) => log?.mend(e)"
     />
     <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
+    <OutlookStrip v-if="!shut" :cook="cook" />
     <FirePads v-if="!shut" v-model="when" :cook="cook" />
     <EventLog ref="log" :cook="cook" :events="events" />
     <ProbeDialog v-model="probing" :cook="cook" @changed="client.invalidateQueries({ queryKey: ['traces', cookId] })" />

@@ -1,0 +1,330 @@
+// Package watch reads the record of a cook under way and forecasts its cuts.
+package watch
+
+import (
+	"context"
+	"errors"
+	"math"
+	"strings"
+	"sync"
+	"time"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/forecast"
+	"whitebarn/core/logbook"
+	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
+	"whitebarn/core/trial"
+	"whitebarn/core/units"
+	"whitebarn/core/yield"
+	"whitebarn/internal/store"
+)
+
+// Outlook is what is to come for one cut.
+type Outlook struct {
+	CutID   int64    `json:"cut_id"`
+	TargetC float64  `json:"target_c"`
+	Doubts  []string `json:"doubts"`  // how the log contradicts the model
+	Missing string   `json:"missing"` // why there is no forecast; empty when there is one
+	Done    *Coming  `json:"done"`    // as it goes on now
+	Wrapped *Coming  `json:"wrapped"` // were it wrapped in foil now; nil when it is wrapped
+	Fan     []Fan    `json:"fan"`
+}
+
+// Coming is when a cut will be at its target, and what it will be like.
+type Coming struct {
+	Low     time.Time `json:"low"`
+	Middle  time.Time `json:"middle"`
+	High    time.Time `json:"high"` // low to high holds four times in five
+	Reached float64   `json:"reached"`
+	Loss    float64   `json:"loss"`     // share of its weight
+	Index   float64   `json:"index"`    // of tenderness; 1 is tender
+	ByTable float64   `json:"by_table"` // chance of being at the target when the table is set
+}
+
+// Fan is where the probe will be.
+type Fan struct {
+	At   time.Time `json:"at"`
+	Low  float64   `json:"low"`
+	High float64   `json:"high"`
+}
+
+// Watcher forecasts cooks. It remembers its last guess of each cut, which
+// makes the next one quick.
+type Watcher struct {
+	store *store.Store
+	mu    sync.Mutex
+	known map[int64][]float64 // best guess of each cut
+}
+
+// New returns a watcher of a barn's record.
+func New(s *store.Store) *Watcher { return &Watcher{store: s, known: map[int64][]float64{}} }
+
+// usual pull temperatures, where the trial holds none equal.
+const (
+	usualPull   = 95.0 // C
+	poultryPull = 79.0
+	fishPull    = 63.0
+)
+
+// target is the core temperature the cuts of a trial are cooked to.
+func target(a trial.Ask) float64 {
+	for _, h := range a.Held {
+		if strings.HasPrefix(strings.ToLower(h.Name), "pull") {
+			if t, err := units.ParseTemperature(h.Value); err == nil {
+				return t.C
+			}
+		}
+	}
+	switch a.Species {
+	case safety.Poultry:
+		return poultryPull
+	case safety.Fish:
+		return fishPull
+	}
+	return usualPull
+}
+
+// Forecast looks ahead for every cut of a cook that is on and not pulled.
+func (w *Watcher) Forecast(ctx context.Context, cookID int64, now time.Time) ([]Outlook, error) {
+	c, err := w.read(ctx, cookID, now)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Outlook, len(c.burning))
+	var work sync.WaitGroup
+	for i, cut := range c.burning {
+		work.Go(func() { out[i] = w.one(ctx, c, cut) })
+	}
+	work.Wait()
+	return out, ctx.Err()
+}
+
+// cook is what was read of one.
+type cook struct {
+	store.Cook
+	now     time.Time
+	ask     trial.Ask
+	family  thermal.Family
+	pit     map[int64]store.PitRun
+	probes  []store.Assignment
+	events  []store.Event
+	weights []store.Weighing
+	sizes   []store.Dimension
+	burning []burning
+}
+
+type burning struct {
+	store.Placement
+	on time.Time
+}
+
+func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook, err error) {
+	if c.Cook, err = w.store.Cook(ctx, cookID); err != nil {
+		return c, err
+	}
+	c.now = c.Clock.Now(now)
+	t, err := w.store.Trial(ctx, c.TrialID)
+	if err != nil {
+		return c, err
+	}
+	c.ask = t.Ask
+	var placed []store.Placement
+	runs := []store.PitRun{}
+	c.family, err = w.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
+	for _, read := range []func() error{
+		func() (err error) { runs, err = w.store.PitRuns(ctx, c.TrialID); return err },
+		func() (err error) { c.probes, err = w.store.Assignments(ctx, cookID); return err },
+		func() (err error) { c.events, err = w.store.Events(ctx, c.TrialID); return err },
+		func() (err error) { c.weights, err = w.store.Weighings(ctx, c.TrialID); return err },
+		func() (err error) { c.sizes, err = w.store.Dimensions(ctx, c.TrialID); return err },
+		func() (err error) { placed, err = w.store.Placements(ctx, c.TrialID); return err },
+	} {
+		err = errors.Join(err, read())
+	}
+	c.pit = map[int64]store.PitRun{}
+	for _, r := range runs {
+		c.pit[r.ID] = r
+	}
+	for _, l := range placed {
+		if l.CookID != cookID || l.PitRunID == nil {
+			continue
+		}
+		b := burning{Placement: l}
+		pulled := false
+		for _, e := range c.events {
+			if e.CutID != nil && *e.CutID == l.CutID {
+				if e.Act == logbook.On {
+					b.on = e.At
+				}
+				pulled = pulled || e.Act == logbook.Pull
+			}
+		}
+		if !b.on.IsZero() && !pulled {
+			c.burning = append(c.burning, b)
+		}
+	}
+	return c, err
+}
+
+// log is the record of one cut as the forecast takes it.
+func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, error) {
+	run := c.pit[*b.PitRunID]
+	l := forecast.Log{Family: c.family, Mass: c.family.Mass, Start: math.NaN(), SetPoint: run.SetPointC, Now: c.now.Sub(b.on).Seconds()}
+	for _, v := range c.weights {
+		if v.CutID == b.CutID && (v.Stage == yield.Trimmed || v.Stage == yield.Prepped) {
+			l.Mass = v.Kg
+		}
+	}
+	for _, d := range c.sizes {
+		switch {
+		case d.CutID != b.CutID:
+		case d.Kind == "thickness":
+			l.Thickness = d.Value
+		case d.Kind == "cold":
+			l.Start = d.Value
+		}
+	}
+	place := thermal.SurroundingsFor(run.Pit + " " + run.Setup)
+	wrap := thermal.Wraps[0]
+	l.Stages = []forecast.Stage{{Exchange: place.Exchange(wrap)}}
+	for _, e := range c.events {
+		if e.CutID == nil || *e.CutID != b.CutID || !e.At.After(b.on) || e.At.After(c.now) {
+			continue
+		}
+		s := forecast.Stage{From: e.At.Sub(b.on).Seconds()}
+		switch e.Act {
+		case logbook.Wrap:
+			if wrap = thermal.WrapFor(e.Note + " " + w.armWrap(c, b)); wrap.Key == "none" {
+				wrap, _ = thermal.WrapOf("foil")
+			}
+		case logbook.Unwrap:
+			wrap = thermal.Wraps[0]
+		case logbook.Spritz:
+			s.Spritz = usualSpritz
+		default:
+			continue
+		}
+		s.Exchange, s.AirAdd = place.Exchange(wrap), wrap.AirAdd
+		l.Stages = append(l.Stages, s)
+	}
+	for _, a := range c.probes {
+		ofPit, ofCut := a.PitRunID != nil && *a.PitRunID == run.ID, a.CutID != nil && *a.CutID == b.CutID
+		if !ofPit && !ofCut {
+			continue
+		}
+		points, err := w.store.Points(ctx, a)
+		if err != nil {
+			return l, err
+		}
+		for _, p := range points {
+			s := forecast.Sample{Time: p.At.Sub(b.on).Seconds(), C: p.C}
+			if ofPit {
+				l.Pit = append(l.Pit, s)
+			} else {
+				l.Probe = append(l.Probe, s)
+			}
+		}
+	}
+	return l, nil
+}
+
+// usualSpritz is how much a spritz leaves on a cut, kg/m2.
+const usualSpritz = 0.06
+
+// armWrap is what the cut's arm is wrapped in, in the trial's words.
+func (w *Watcher) armWrap(c cook, b burning) string {
+	arm, err := w.store.Cut(context.Background(), b.CutID)
+	if err != nil || arm.ArmID == nil {
+		return ""
+	}
+	for _, a := range c.ask.Arms {
+		if a.ID == *arm.ArmID {
+			return strings.Join(a.Levels, " ")
+		}
+	}
+	return ""
+}
+
+func (w *Watcher) one(ctx context.Context, c cook, b burning) Outlook {
+	out := Outlook{CutID: b.CutID, TargetC: target(c.ask), Doubts: []string{}, Fan: []Fan{}}
+	l, err := w.log(ctx, c, b)
+	if err == nil {
+		err = w.look(ctx, c, b, l, &out)
+	}
+	var refused *fault.Error
+	switch {
+	case errors.As(err, &refused):
+		out.Missing = refused.Problem
+	case err != nil && out.Missing == "":
+		out.Missing = "the record could not be read"
+	}
+	return out
+}
+
+func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, out *Outlook) error {
+	if early := forecast.Doubts(l); stops(early, out) {
+		return nil
+	}
+	w.mu.Lock()
+	guess := w.known[b.CutID]
+	w.mu.Unlock()
+	cal, err := forecast.Calibrate(ctx, l, forecast.Options{Seed: uint64(b.CutID), Guess: guess})
+	if err != nil {
+		return err
+	}
+	w.mu.Lock()
+	w.known[b.CutID] = cal.Guess()
+	w.mu.Unlock()
+	out.Doubts = []string{}
+	if stops(cal.Doubts(), out) {
+		return nil
+	}
+	now := l.Stages[len(l.Stages)-1]
+	ahead := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: now.Exchange, AirAdd: now.AirAdd, End: thermal.ByProbe, Value: out.TargetC}
+	f, err := cal.Forecast(ctx, []forecast.Ahead{ahead})
+	if err != nil {
+		return err
+	}
+	out.Done = coming(c, b, f.Coming[0])
+	for _, p := range f.Fan {
+		out.Fan = append(out.Fan, Fan{after(b.on, p.Time), p.Probe.Low, p.Probe.High})
+	}
+	if now.Exchange.VapourResistance > 0 {
+		return nil
+	}
+	foil, _ := thermal.WrapOf("foil")
+	run := c.pit[*b.PitRunID]
+	ahead.Exchange = thermal.SurroundingsFor(run.Pit + " " + run.Setup).Exchange(foil)
+	if f, err = cal.Forecast(ctx, []forecast.Ahead{ahead}); err != nil {
+		return err
+	}
+	out.Wrapped = coming(c, b, f.Coming[0])
+	return nil
+}
+
+// stops takes doubts down and says whether one leaves nothing to forecast from.
+func stops(doubts []forecast.Doubt, out *Outlook) bool {
+	stop := false
+	for _, d := range doubts {
+		out.Doubts = append(out.Doubts, d.Words)
+		stop = stop || d.Stops
+	}
+	if stop {
+		out.Missing = "the log contradicts the model"
+	}
+	return stop
+}
+
+func coming(c cook, b burning, k forecast.Coming) *Coming {
+	return &Coming{
+		Low: after(b.on, k.Time.Low), Middle: after(b.on, k.Time.Middle), High: after(b.on, k.Time.High), Reached: k.Reached,
+		Loss: k.Loss.Middle, Index: k.Index.Middle, ByTable: k.By(c.ServeAt.Sub(b.on).Seconds()),
+	}
+}
+
+// after is a moment; what is never reached is shown as far away.
+func after(on time.Time, s float64) time.Time {
+	const farAway = 4 * 24 * 3600
+	return on.Add(time.Duration(min(s, farAway) * float64(time.Second)))
+}
