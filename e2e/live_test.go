@@ -55,6 +55,7 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 	u.see("[role=dialog]", "drum grate")
 	pit := u.MustEval(`() => document.querySelector('.head h3').textContent.trim()`).Str()
 	u.choose(`[aria-label="What drum grate measures"]`, pit)
+	u.choose(`[aria-label="What drum grate measures"]`, pit+", grate at B2")
 	u.key(input.Escape)
 	u.gone("[role=dialog]")
 	sendLine(t, site, token, "4,drum grate,,254,F")

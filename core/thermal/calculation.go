@@ -55,23 +55,25 @@ type SurfaceNumbers struct {
 // PhaseNumbers is a Phase; dew_C or rh gives the humidity, and air is
 // "pit_log" or air_C is given.
 type PhaseNumbers struct {
-	Name             string   `json:"name"`
-	Air              *float64 `json:"air_C,omitempty"`
-	From             string   `json:"air,omitempty"`
-	Offset           float64  `json:"air_offset_C"`
-	HeatTransfer     float64  `json:"hc"`
-	Emissivity       float64  `json:"eps_eff"`
-	RadiantExcess    float64  `json:"dT_rad"`
-	DewPoint         *float64 `json:"dew_C,omitempty"`
-	RH               *float64 `json:"rh,omitempty"`
-	WrapResistance   float64  `json:"R_h"`
-	VapourResistance float64  `json:"R_v"`
-	Liquid           float64  `json:"liquid_kg,omitempty"`
-	LiquidAt         float64  `json:"liquid_C,omitempty"`
-	Spritz           float64  `json:"spritz_kg_m2,omitempty"`
-	End              Quantity `json:"end"`
-	Value            float64  `json:"value"`
-	Longest          float64  `json:"max_s"`
+	Name             string    `json:"name"`
+	Air              *float64  `json:"air_C,omitempty"`
+	From             string    `json:"air,omitempty"`
+	Lids             []Opening `json:"lids,omitempty"`      // openings, in s since the start of the cook
+	Ambient          float64   `json:"ambient_C,omitempty"` // outside, for the lids
+	Offset           float64   `json:"air_offset_C"`
+	HeatTransfer     float64   `json:"hc"`
+	Emissivity       float64   `json:"eps_eff"`
+	RadiantExcess    float64   `json:"dT_rad"`
+	DewPoint         *float64  `json:"dew_C,omitempty"`
+	RH               *float64  `json:"rh,omitempty"`
+	WrapResistance   float64   `json:"R_h"`
+	VapourResistance float64   `json:"R_v"`
+	Liquid           float64   `json:"liquid_kg,omitempty"`
+	LiquidAt         float64   `json:"liquid_C,omitempty"`
+	Spritz           float64   `json:"spritz_kg_m2,omitempty"`
+	End              Quantity  `json:"end"`
+	Value            float64   `json:"value"`
+	Longest          float64   `json:"max_s"`
 }
 
 // PitLog is what the pit did, evenly spaced from the start of the cook.
@@ -183,6 +185,15 @@ func (p PhaseNumbers) phase(log *Trace) (Phase, error) {
 	switch {
 	case p.From == "pit_log" && log != nil:
 		out.Log = log
+	case p.From == "" && p.Air != nil && len(p.Lids) > 0:
+		last := p.Lids[len(p.Lids)-1]
+		if err := within([]bound{{"air_C", *p.Air, lowestAir, hottestAir, " C"}, {"ambient_C", p.Ambient, -40, 60, " C"}, {"lids", last.From + last.For, 0, longestPhase, " s"}}); err != nil {
+			return out, err
+		}
+		var err error
+		if out.Log, err = WithLids(*p.Air, p.Ambient, p.Lids, last.From+last.For+10*lidComes); err != nil {
+			return out, err
+		}
 	case p.From == "" && p.Air != nil:
 		out.Air = *p.Air
 	default:

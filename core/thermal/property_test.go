@@ -193,6 +193,33 @@ func TestATraceAddsUpExactly(t *testing.T) {
 	}
 }
 
+func TestALidThatIsLiftedCoolsThePitAndCostsTime(t *testing.T) {
+	trace, err := WithLids(121, 14, []Opening{{3600, 120}, {7200, 60}}, 9000)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct{ at, low, high float64 }{{3500, 121, 121}, {3720, 68, 74}, {4020, 97, 105}, {6900, 120.9, 121}, {7260, 80, 90}} {
+		if got := trace.At(c.at); got < c.low-1e-9 || got > c.high {
+			t.Errorf("at %g s the air is %.1f C, want %g to %g", c.at, got, c.low, c.high)
+		}
+	}
+	var lids []Opening
+	for i := range 12 {
+		lids = append(lids, Opening{float64(i) * 1800, 120})
+	}
+	often, err := WithLids(121, 14, lids, 12*1800)
+	if err != nil {
+		t.Fatal(err)
+	}
+	shut, lifted := ends(t, func(*Run) {}), ends(t, func(r *Run) { r.Phases[0].Log = often })
+	if late := lifted.Time - shut.Time; late < 600 || late > 2*3600 {
+		t.Errorf("a lid lifted every half hour makes it %.0f s later", late)
+	}
+	if _, err := WithLids(121, 14, []Opening{{100, 60}, {120, 60}}, 900); err == nil {
+		t.Error("openings that overlap are taken")
+	}
+}
+
 func TestFollowingInTwoPartsIsFollowingOnce(t *testing.T) {
 	run := longCook(nil)
 	whole, err := Simulate(run, Settings{}, 3600)

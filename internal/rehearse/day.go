@@ -25,14 +25,17 @@ type day struct {
 	wraps    map[int64]string // of each cut, as its arm has it
 }
 
-// ByHand is when a cut goes on that waits for a person.
+// longestDay is how long a simulated day goes on.
+const longestDay = 36 * time.Hour
+
+// byHand is when a cut goes on that waits for a person.
 const byHand = standin.Duration(-time.Hour)
 
 // dayOf reads a cook as it is planned.
 func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 	d := day{
 		trialID: k.TrialID, channels: map[string]store.Target{}, cuts: map[int64]store.Cut{}, runs: map[int64]store.PitRun{}, wraps: map[int64]string{},
-		script: standin.Script{Name: fmt.Sprintf("cook %d", k.ID), Seed: uint64(k.ID) + 2026, Every: standin.Duration(20 * time.Second)},
+		script: standin.Script{Name: fmt.Sprintf("cook %d", k.ID), Seed: uint64(k.ID) + 2026, Every: standin.Duration(20 * time.Second), Length: standin.Duration(longestDay)},
 	}
 	t, err := s.Trial(ctx, k.TrialID)
 	if err != nil {

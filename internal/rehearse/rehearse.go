@@ -73,7 +73,14 @@ func (p *Player) Start(cookID int64) {
 			stop()
 		}()
 		for ctx.Err() == nil {
-			if err := p.play(ctx, cookID); err != nil && ctx.Err() == nil {
+			over, err := p.play(ctx, cookID)
+			if over {
+				if err := p.store.Play(ctx, cookID, false); err != nil {
+					slog.Warn("a simulated cook that is over stays marked", "cook", cookID, "error", err)
+				}
+				return
+			}
+			if err != nil && ctx.Err() == nil {
 				slog.Warn("a simulated cook stopped and is tried again", "cook", cookID, "error", err)
 				select {
 				case <-ctx.Done():
@@ -129,23 +136,24 @@ func (p *Player) Rehearse(ctx context.Context, who, cookID int64, rate float64) 
 // clockEvery is how often the clock and what people did are looked up.
 const clockEvery = 400 * time.Millisecond
 
-// play replays a cook to where it was and goes on from there.
-func (p *Player) play(ctx context.Context, cookID int64) error {
+// play replays a cook to where it was and goes on from there; over is that its
+// day has ended.
+func (p *Player) play(ctx context.Context, cookID int64) (over bool, err error) {
 	release, ok, err := p.store.Hold(ctx, cookID)
 	if err != nil {
-		return err
+		return false, err
 	}
 	if !ok { // another server plays it
 		select {
 		case <-ctx.Done():
 		case <-time.After(5 * time.Second):
 		}
-		return nil
+		return false, nil
 	}
 	defer release()
 	b, s, d, known, err := p.prepare(ctx, cookID)
 	if err != nil {
-		return err
+		return false, err
 	}
 	var clock trial.Clock
 	var asked time.Time
@@ -160,7 +168,7 @@ func (p *Player) play(ctx context.Context, cookID int64) error {
 		return err
 	}
 	if err := look(); err != nil {
-		return err
+		return false, err
 	}
 	feed := func(ctx context.Context) ([]standin.Event, error) {
 		if time.Since(asked) < clockEvery {
@@ -182,7 +190,8 @@ func (p *Player) play(ctx context.Context, cookID int64) error {
 		}
 		return d.happened(b, fresh), nil
 	}
-	return standin.Run(ctx, b, s, standin.PaceFunc(func() time.Time { return clock.Now(p.now()) }), feed)
+	err = standin.Run(ctx, b, s, standin.PaceFunc(func() time.Time { return clock.Now(p.now()) }), feed)
+	return err == nil, err
 }
 
 // prepare sets the barn of a cook up with all that was logged so far.

@@ -36,6 +36,7 @@ type NewToken struct {
 type ProbeInput struct {
 	CutID    *int64 `json:"cut_id"`
 	PitRunID *int64 `json:"pit_run_id"`
+	Position string `json:"position" binding:"max=8"` // on the pit's grate; empty is the pit as a whole
 }
 
 type probeOfCook struct {
@@ -112,7 +113,7 @@ func (s *Server) assignProbe(c *gin.Context, in *struct {
 			return nil, fault.New("cut_id", fmt.Sprintf("cut %d is not in this cook", *t.CutID), "give it a pit in Plan first")
 		}
 	}
-	if err := s.store.AssignProbe(c, who(c).ID, in.ID, in.Probe, t, k.Clock.Now(s.now())); err != nil {
+	if err := s.store.AssignProbe(c, who(c).ID, in.ID, in.Probe, t, in.Body.Position, k.Clock.Now(s.now())); err != nil {
 		return nil, err
 	}
 	return s.store.Probes(c, in.ID)

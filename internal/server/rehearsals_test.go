@@ -84,6 +84,27 @@ func TestARehearsalIsPlayedApart(t *testing.T) {
 	}
 }
 
+// TestARehearsedDayEndsByItself sets the clock close to the end of the day.
+func TestARehearsedDayEndsByItself(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	var r Rehearsal
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/rehearse", v.Cooks[0].ID), RehearsalInput{Rate: 600}, 201, &r)
+	if _, err := b.store.Pool().Exec(t.Context(), "update cooks set clock_origin = day_start + interval '35 h 55 min', clock_start = now() where played"); err != nil {
+		t.Fatal(err)
+	}
+	path := fmt.Sprintf("/api/trials/%d", r.TrialID)
+	for end := time.Now().Add(30 * time.Second); ; time.Sleep(100 * time.Millisecond) {
+		odalys.must("GET", path, nil, 200, &v)
+		if !v.Cooks[0].Played {
+			return
+		}
+		if time.Now().After(end) {
+			t.Fatal("the day does not end")
+		}
+	}
+}
+
 // TestARehearsalGoesOnAfterARestart: another server plays on from where the
 // first stopped, and no reading is there twice.
 func TestARehearsalGoesOnAfterARestart(t *testing.T) {

@@ -195,7 +195,7 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 		s := forecast.Stage{From: e.At.Sub(b.on).Seconds()}
 		switch e.Act {
 		case logbook.Wrap:
-			if wrap = thermal.WrapFor(e.Note + " " + w.armWrap(c, b)); wrap.Key == "none" {
+			if wrap = thermal.WrapFor(e.Note + " " + w.armWrap(ctx, c, b)); wrap.Key == "none" {
 				wrap, _ = thermal.WrapOf("foil")
 			}
 		case logbook.Unwrap:
@@ -233,8 +233,8 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 const usualSpritz = 0.06
 
 // armWrap is what the cut's arm is wrapped in, in the trial's words.
-func (w *Watcher) armWrap(c cook, b burning) string {
-	arm, err := w.store.Cut(context.Background(), b.CutID)
+func (w *Watcher) armWrap(ctx context.Context, c cook, b burning) string {
+	arm, err := w.store.Cut(ctx, b.CutID)
 	if err != nil || arm.ArmID == nil {
 		return ""
 	}

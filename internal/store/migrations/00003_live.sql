@@ -19,6 +19,9 @@ alter table probes add column measures text not null default 'temperature' check
 alter table readings add column received_at timestamptz not null default now();
 create index readings_received on readings using brin (received_at);
 
+-- Where on a grate a pit's probe hangs; empty is the pit as a whole.
+alter table probe_assignments add column position text not null default '';
+
 create table scale_readings (
   probe_id bigint not null references probes,
   sequence bigint not null,

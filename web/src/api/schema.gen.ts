@@ -1835,6 +1835,7 @@ export interface components {
             cut_id: number | null;
             /** Format: int64 */
             pit_run_id: number | null;
+            position: string;
         };
         ProbeNow: {
             /** Format: date-time */
@@ -1856,6 +1857,7 @@ export interface components {
             measures: string;
             /** Format: int64 */
             pit_run_id: number | null;
+            position: string;
         };
         Problem: {
             errors: components["schemas"]["FieldError"][];

@@ -7,6 +7,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, ProbeNow } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import { gratePlaces } from '../ui/grate'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock } from '../ui/time'
 import { temperature, weight } from '../ui/units'
@@ -26,14 +27,17 @@ const { data: probes, refetch } = useQuery({
 })
 const targets = computed(() => [
   { label: 'nothing', value: '' },
-  ...cook.runs.map((r) => ({ label: r.pit, value: `pit ${r.id}` })),
+  ...cook.runs.flatMap((r) => [
+    { label: r.pit, value: `pit ${r.id} ` },
+    ...gratePlaces(r).map((p) => ({ label: `${r.pit}, grate at ${p}`, value: `pit ${r.id} ${p}` })),
+  ]),
   ...trial.value.cuts
     .filter((c) => c.placement?.cook_id === cook.id)
     .map((c) => ({ label: `${trial.value.ask.cut} ${c.name}`, value: `cut ${c.id}` })),
 ])
 function target(p: ProbeNow): string {
   if (p.cook_id !== cook.id) return ''
-  return p.cut_id !== null ? `cut ${p.cut_id}` : p.pit_run_id !== null ? `pit ${p.pit_run_id}` : ''
+  return p.cut_id !== null ? `cut ${p.cut_id}` : p.pit_run_id !== null ? `pit ${p.pit_run_id} ${p.position}` : ''
 }
 async function assign(p: ProbeNow, to: string) {
   const id = Number(to.split(' ')[1] ?? 0)
@@ -41,7 +45,11 @@ async function assign(p: ProbeNow, to: string) {
     ok(
       api.PUT('/api/cooks/{id}/probes/{probe}', {
         params: { path: { id: cook.id, probe: p.id } },
-        body: { cut_id: to.startsWith('cut') ? id : null, pit_run_id: to.startsWith('pit') ? id : null },
+        body: {
+          cut_id: to.startsWith('cut') ? id : null,
+          pit_run_id: to.startsWith('pit') ? id : null,
+          position: to.split(' ')[2] ?? '',
+        },
       }),
     ),
   )

@@ -8,6 +8,7 @@ import type { CookView, CutView, PitRun } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import CellProblem from '../ui/CellProblem.vue'
+import { grateColumns, grateRows } from '../ui/grate'
 import { date } from '../ui/time'
 
 /** The grate of one pit on one cook day: tokens stand where cuts will lie. */
@@ -17,8 +18,8 @@ const { trial, armOf, shut, refresh } = useThisTrial()
 const { run: act, problem } = useAct()
 const here = computed(() => trial.value.cuts.filter((c) => c.placement?.pit_run_id === props.run.id))
 const at = (position: string) => here.value.find((c) => c.placement!.position === position)
-const columns = computed(() => Array.from({ length: props.run.grate_columns }, (_, i) => String.fromCharCode(65 + i)))
-const rows = computed(() => Array.from({ length: props.run.grate_rows }, (_, i) => i + 1))
+const columns = computed(() => grateColumns(props.run))
+const rows = computed(() => grateRows(props.run))
 const loose = computed(() =>
   here.value.filter((c) => !rows.value.some((r) => columns.value.some((k) => k + r === c.placement!.position))),
 )
