@@ -197,7 +197,7 @@ func (h hand) watch(ctx context.Context, cook int64, lastID string, ready chan<-
 			if err := json.Unmarshal([]byte(line[6:]), &rows); err != nil {
 				h.t.Error(err)
 			}
-			if seen += len(rows); seen >= n {
+			if seen += len(rows); n > 0 && seen >= n {
 				return
 			}
 		case strings.HasPrefix(line, "data: ") && event == "changed":
