@@ -115,11 +115,20 @@ func (p *Player) SetRate(ctx context.Context, cookID int64, rate float64) error 
 	return p.store.SetClock(ctx, cookID, trial.Clock{Origin: k.Clock.Now(now), Start: now, Rate: rate})
 }
 
+// mostAtOnce is how many cooks one server plays.
+const mostAtOnce = 4
+
 // Opening is how long before a rehearsal's serving time its day begins.
 const Opening = 11 * time.Hour
 
 // Rehearse copies a cook's trial and plays the copy.
 func (p *Player) Rehearse(ctx context.Context, who, cookID int64, rate float64) (trialID int64, err error) {
+	p.mu.Lock()
+	playing := len(p.on)
+	p.mu.Unlock()
+	if playing >= mostAtOnce {
+		return 0, fault.New("", fmt.Sprintf("%d simulated cooks run already", playing), "end one of them first")
+	}
 	k, err := p.store.Cook(ctx, cookID)
 	if err != nil {
 		return 0, err

@@ -191,18 +191,17 @@ func (s *Store) DayStart(ctx context.Context, cookID int64) (at time.Time, err e
 const playLock = 0x77b1
 
 // Hold makes this server the one that plays a cook, until release; ok is
-// false while another does. A lost connection frees the cook.
+// false while another does. The lock has a connection of its own, which would
+// be missing in the pool for hours; when it is lost the cook is free.
 func (s *Store) Hold(ctx context.Context, cookID int64) (release func(), ok bool, err error) {
-	conn, err := s.root.Acquire(ctx)
+	conn, err := pgx.ConnectConfig(ctx, s.root.Config().ConnConfig)
 	if err != nil {
 		return nil, false, err
 	}
+	release = func() { _ = conn.Close(context.WithoutCancel(ctx)) }
 	if err := conn.QueryRow(ctx, "select pg_try_advisory_lock($1, $2)", playLock, cookID).Scan(&ok); err != nil || !ok {
-		conn.Release()
+		release()
 		return nil, false, err
 	}
-	return func() {
-		_, _ = conn.Exec(context.WithoutCancel(ctx), "select pg_advisory_unlock($1, $2)", playLock, cookID)
-		conn.Release()
-	}, true, nil
+	return release, true, nil
 }

@@ -48,12 +48,20 @@ type db interface {
 	Begin(ctx context.Context) (pgx.Tx, error)
 }
 
+// leastConnections lets fifty devices and a few browsers in at once.
+const leastConnections = 16
+
 // Open connects and brings the schema up to date; several servers may do so at
 // the same time.
 func Open(ctx context.Context, url string) (*Store, error) {
-	pool, err := pgxpool.New(ctx, url)
+	config, err := pgxpool.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("read the database URL: %w", err)
+	}
+	config.MaxConns = max(config.MaxConns, leastConnections)
+	pool, err := pgxpool.NewWithConfig(ctx, config)
+	if err != nil {
+		return nil, fmt.Errorf("connect to the database: %w", err)
 	}
 	if err := pool.Ping(ctx); err != nil {
 		pool.Close()

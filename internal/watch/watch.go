@@ -55,10 +55,24 @@ type Watcher struct {
 	store *store.Store
 	mu    sync.Mutex
 	known map[int64][]float64 // best guess of each cut
+	last  map[int64]*view     // of each cook
 }
 
+// view is what was last seen of a cook. Many browsers look at once; one of
+// them computes.
+type view struct {
+	sync.Mutex
+	at  time.Time
+	out []Outlook
+}
+
+// fresh is how long a view serves.
+const fresh = 4 * time.Second
+
 // New returns a watcher of a barn's record.
-func New(s *store.Store) *Watcher { return &Watcher{store: s, known: map[int64][]float64{}} }
+func New(s *store.Store) *Watcher {
+	return &Watcher{store: s, known: map[int64][]float64{}, last: map[int64]*view{}}
+}
 
 // usual pull temperatures, where the trial holds none equal.
 const (
@@ -87,6 +101,26 @@ func target(a trial.Ask) float64 {
 
 // Forecast looks ahead for every cut of a cook that is on and not pulled.
 func (w *Watcher) Forecast(ctx context.Context, cookID int64, now time.Time) ([]Outlook, error) {
+	w.mu.Lock()
+	v := w.last[cookID]
+	if v == nil {
+		v = &view{}
+		w.last[cookID] = v
+	}
+	w.mu.Unlock()
+	v.Lock()
+	defer v.Unlock()
+	if v.out != nil && now.Sub(v.at) < fresh {
+		return v.out, nil
+	}
+	out, err := w.compute(ctx, cookID, now)
+	if err == nil {
+		v.at, v.out = now, out
+	}
+	return out, err
+}
+
+func (w *Watcher) compute(ctx context.Context, cookID int64, now time.Time) ([]Outlook, error) {
 	c, err := w.read(ctx, cookID, now)
 	if err != nil {
 		return nil, err

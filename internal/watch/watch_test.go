@@ -4,6 +4,7 @@ import (
 	"log/slog"
 	"math"
 	"os"
+	"reflect"
 	"strings"
 	"testing"
 	"time"
@@ -49,6 +50,7 @@ func TestTheDemosFireIsForecast(t *testing.T) {
 			t.Errorf("cut %d has the fan %v and the chance %g", o.CutID, o.Fan, o.Done.ByTable)
 		}
 	}
+	now = now.Add(10 * time.Second)
 	again, err := w.Forecast(t.Context(), cook, now)
 	if err != nil {
 		t.Fatal(err)
@@ -62,7 +64,10 @@ func TestTheDemosFireIsForecast(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	dead, err := w.Forecast(t.Context(), cook, now)
+	if same, err := w.Forecast(t.Context(), cook, now.Add(time.Second)); err != nil || !reflect.DeepEqual(same, again) {
+		t.Errorf("a second later it is computed anew (%v)", err)
+	}
+	dead, err := w.Forecast(t.Context(), cook, now.Add(10*time.Second))
 	if err != nil {
 		t.Fatal(err)
 	}
