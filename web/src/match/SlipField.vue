@@ -20,10 +20,7 @@ const { field, disabled = false } = defineProps<{ field: FieldLine; disabled?: b
 <template>
   <div class="field" :class="field.as">
     <label :for="field.id"
-      >{{ field.label
-      }}<template v-if="field.cap"
-        >&#32;<KeyCap>{{ field.cap }}</KeyCap></template
-      ></label
+      >{{ field.label }}<KeyCap v-if="field.cap">{{ field.cap }}</KeyCap></label
     ><InputText
       :id="field.id"
       v-model="text"
@@ -35,8 +32,16 @@ const { field, disabled = false } = defineProps<{ field: FieldLine; disabled?: b
 </template>
 
 <style scoped>
+label {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
 .field :deep(input) {
   width: 90px;
+}
+.mono :deep(input) {
+  width: 104px;
 }
 .wide :deep(input) {
   width: 130px;
