@@ -261,11 +261,11 @@ func (f *follower) keep(p *Phase, dt float64) {
 
 // lethality adds what the coldest point does to germs in a step.
 func (f *follower) lethality(s *state, dt float64) {
+	if f.out.Lethality[0] >= 1 && f.out.Lethality[1] >= 1 {
+		return // enough is kept
+	}
 	cold := f.core(s)
 	for i, species := range [...]safety.Species{safety.RedMeat, safety.Poultry} {
-		if f.out.Lethality[i] >= 1 {
-			continue // enough is kept
-		}
 		rate := 0.0
 		if cold > germsDie {
 			rate = safety.LethalRate(species, cold)
