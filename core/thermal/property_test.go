@@ -141,6 +141,11 @@ func TestThinAirCoolsAWetSurfaceMore(t *testing.T) {
 	if l, h := low.Ends[0].Surface, high.Ends[0].Surface; h >= l-0.5 {
 		t.Errorf("the surface is at %.1f C under 80 kPa and %.1f at sea level, want it lower", h, l)
 	}
+	for height, want := range map[float64]float64{0: 101325, 300: 97772.57, 2400: 75625.66} {
+		if got := PressureAt(height); math.Abs(got-want) > 1 {
+			t.Errorf("at %g m the air presses with %.1f Pa, want %.1f", height, got, want)
+		}
+	}
 	if b := BoilingPoint(80e3); math.Abs(b-93.5) > 0.2 {
 		t.Errorf("water boils at %.2f C under 80 kPa, want 93.5", b)
 	}

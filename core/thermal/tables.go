@@ -34,6 +34,11 @@ func BoilingPoint(pressure float64) float64 {
 	return 1730.63/(8.07131-math.Log10(pressure/133.322)) - 233.426
 }
 
+// PressureAt is that of the air in Pa at a height in m (ICAO standard atmosphere).
+func PressureAt(height float64) float64 {
+	return seaLevel * math.Pow(1-2.25577e-5*height, 5.25588)
+}
+
 // evaporationHeat is that of water in J/kg at t C.
 func evaporationHeat(t float64) float64 { return 2.501e6 - latentSlope*t }
 

@@ -146,6 +146,7 @@ type cook struct {
 	weights []store.Weighing
 	sizes   []store.Dimension
 	burning []burning
+	height  float64 // m, of the barn
 }
 
 type burning struct {
@@ -163,6 +164,11 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 		return c, err
 	}
 	c.ask = t.Ask
+	barn, err := w.store.Barn(ctx)
+	if err != nil {
+		return c, err
+	}
+	c.height = barn.ElevationM
 	var placed []store.Placement
 	runs := []store.PitRun{}
 	c.family, err = w.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
@@ -204,7 +210,7 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 // log is the record of one cut as the forecast takes it.
 func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, error) {
 	run := c.pit[*b.PitRunID]
-	l := forecast.Log{Family: c.family, Mass: c.family.Mass, Start: math.NaN(), SetPoint: run.SetPointC, Now: c.now.Sub(b.on).Seconds()}
+	l := forecast.Log{Family: c.family, Mass: c.family.Mass, Start: math.NaN(), SetPoint: run.SetPointC, Pressure: thermal.PressureAt(c.height), Now: c.now.Sub(b.on).Seconds()}
 	for _, v := range c.weights {
 		if v.CutID == b.CutID && (v.Stage == yield.Trimmed || v.Stage == yield.Prepped) {
 			l.Mass = v.Kg
