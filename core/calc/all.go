@@ -3,6 +3,7 @@ package calc
 import (
 	"whitebarn/core/design"
 	"whitebarn/core/panel"
+	"whitebarn/core/prep"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
 	"whitebarn/core/units"
@@ -20,6 +21,11 @@ var All = []Calculation{
 	define("panel.check_orders", "Check serving orders", "Williams, E. J., 1949: position and carry-over balance", panel.CheckOrders),
 	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),
 	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
+	define("prep.brine", "Equilibrium brine and dry salt", "Conservation of salt", prep.BrineOf),
+	define("prep.dry_brine", "Dry brine by scale and spoon", "Usual bulk densities of salt; spoons vary", prep.DryBrineOf),
+	define("prep.injection", "Pick-up and salt of an injection", "Conservation of salt; JCGM 100:2008, 4.3.7 (scale resolution)", prep.InjectionOf),
+	define("prep.injection_grid", "Needle sites and volume of an injection", "Square grid of equal sites", prep.GridOf),
+	define("prep.total_salt", "All salt of a cut", "Sum; usual 0.8 to 2.5 % of the meat", prep.TotalSaltOf),
 	define("safety.lethality", "Time and temperature together", safety.LethalitySource, safety.LethalityOf),
 	define("safety.minimum", "Minimum internal temperature", safety.Source, safety.MinimumOf),
 	define("thermal.simulate", "One cut through its cook", "Patankar, 1980 (finite volumes); van der Sman, 2007 (water held); Choi and Okos, 1986 (heat); Lewis relation; crust and rates fitted", thermal.SimulationOf),
