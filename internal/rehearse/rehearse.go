@@ -75,7 +75,7 @@ func (p *Player) Start(cookID int64) {
 		for ctx.Err() == nil {
 			over, err := p.play(ctx, cookID)
 			if over {
-				if err := p.store.Play(ctx, cookID, false); err != nil {
+				if err := p.end(ctx, cookID); err != nil {
 					slog.Warn("a simulated cook that is over stays marked", "cook", cookID, "error", err)
 				}
 				return
@@ -91,13 +91,21 @@ func (p *Player) Start(cookID int64) {
 	})
 }
 
-// Stop ends the play of a cook for good.
+// Stop ends the play of a cook for good, on whichever server it runs.
 func (p *Player) Stop(ctx context.Context, cookID int64) error {
 	p.mu.Lock()
 	if stop := p.on[cookID]; stop != nil {
 		stop()
 	}
 	p.mu.Unlock()
+	return p.end(ctx, cookID)
+}
+
+// end unmarks a cook. Its clock goes on no faster than the true time.
+func (p *Player) end(ctx context.Context, cookID int64) error {
+	if err := p.SetRate(ctx, cookID, Slowest); err != nil {
+		return err
+	}
 	return p.store.Play(ctx, cookID, false)
 }
 
@@ -164,6 +172,8 @@ func (p *Player) play(ctx context.Context, cookID int64) (over bool, err error) 
 	if err != nil {
 		return false, err
 	}
+	told, stop := context.WithCancel(ctx)
+	defer stop()
 	var clock trial.Clock
 	var asked time.Time
 	look := func() error {
@@ -171,10 +181,14 @@ func (p *Player) play(ctx context.Context, cookID int64) (over bool, err error) 
 			return nil
 		}
 		k, err := p.store.Cook(ctx, cookID)
-		if err == nil {
-			clock, asked = k.Clock, time.Now()
+		if err != nil {
+			return err
 		}
-		return err
+		if !k.Played {
+			stop() // another server was told to
+		}
+		clock, asked = k.Clock, time.Now()
+		return nil
 	}
 	if err := look(); err != nil {
 		return false, err
@@ -199,8 +213,8 @@ func (p *Player) play(ctx context.Context, cookID int64) (over bool, err error) 
 		}
 		return d.happened(b, fresh), nil
 	}
-	err = standin.Run(ctx, b, s, standin.PaceFunc(func() time.Time { return clock.Now(p.now()) }), feed)
-	return err == nil, err
+	err = standin.Run(told, b, s, standin.PaceFunc(func() time.Time { return clock.Now(p.now()) }), feed)
+	return err == nil || told.Err() != nil && ctx.Err() == nil, err
 }
 
 // prepare sets the barn of a cook up with all that was logged so far.

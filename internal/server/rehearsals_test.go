@@ -69,6 +69,9 @@ func TestARehearsalIsPlayedApart(t *testing.T) {
 	if copied.Cooks[0].Played {
 		t.Error("the rehearsal goes on after its end")
 	}
+	if copied.Cooks[0].Rate != 1 {
+		t.Errorf("after its end the clock runs %g times as fast", copied.Cooks[0].Rate)
+	}
 
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
 	if len(v.Events) != 0 || len(v.Rehearsals) != 1 || v.Rehearsals[0] != r.TrialID {
@@ -133,6 +136,22 @@ func TestARehearsalGoesOnAfterARestart(t *testing.T) {
 		t.Fatal(err)
 	}
 	grows()
+	// The first server is told to stop what the second one plays.
+	third, _ := New(b.store, Options{})
+	defer third.Close()
+	var cook int64
+	if err := b.store.Pool().QueryRow(t.Context(), "select id from cooks where played").Scan(&cook); err != nil {
+		t.Fatal(err)
+	}
+	if err := third.player.Stop(t.Context(), cook); err != nil {
+		t.Fatal(err)
+	}
+	time.Sleep(1500 * time.Millisecond)
+	before := pit()
+	time.Sleep(700 * time.Millisecond)
+	if now := pit(); now != before {
+		t.Errorf("stopped through another server it brought %d more readings", now-before)
+	}
 	if twice := b.count("select count(*) from (select 1 from readings group by probe_id, at having count(*) > 1) x"); twice != 0 {
 		t.Errorf("%d moments are there twice after the restart at %d readings", twice, still)
 	}
