@@ -38,7 +38,9 @@ func sendLine(t *testing.T, site, token, line string) {
 func TestADeviceIsConnectedInAMinute(t *testing.T) {
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	u.key(input.KeyG, input.KeyP)
-	u.see("h1", "Pits and devices")
+	u.see("h1", "Pits, holders and devices")
+	u.enter("#holder-name", "Dry cooler")
+	u.see("h2", "Dry cooler")
 	u.enter("#device-name", "Drum gateway")
 	token := strings.TrimSpace(u.find("[data-testid=token]").MustText())
 	sendLine(t, site, token, "1,drum grate,,251,F")
@@ -62,6 +64,17 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 	u.see(".door .pitlead", "254")
 	sendLine(t, site, token, "5,drum grate,,257,F")
 	u.see(".door .pitlead", "257")
+
+	// Another channel hangs in the cooler, which gets a lane of its own.
+	sendLine(t, site, token, "6,cooler,,148,F")
+	u.key(input.KeyQ)
+	u.see("[role=dialog]", "cooler")
+	u.choose(`[aria-label="What cooler measures"]`, "Dry cooler")
+	u.key(input.Escape)
+	u.gone("[role=dialog]")
+	sendLine(t, site, token, "7,cooler,,147,F")
+	u.see(".heads", "Dry cooler")
+	u.see(".door", "147")
 
 	other := open(t, site, "/", 1280, 800)
 	other.signIn("bram")

@@ -73,6 +73,9 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 		}
 		d.pits[name] = p.ID
 	}
+	if _, err := s.AddHolder(ctx, "Warm Box"); err != nil {
+		return err
+	}
 	d.chuckEye()
 	d.duckLegs(now)
 	d.shoulders(now)

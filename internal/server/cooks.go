@@ -65,6 +65,8 @@ type pressID struct {
 func (s *Server) registerCooks(a *rest.API, crew, master *gin.RouterGroup) {
 	rest.Handle(a, crew, "GET", "/pits", "getPits", 200, func(c *gin.Context, _ *rest.None) ([]store.Pit, error) { return s.store.Pits(c) })
 	rest.Handle(a, crew, "POST", "/pits", "addPit", 201, s.addPit)
+	rest.Handle(a, crew, "GET", "/holders", "getHolders", 200, func(c *gin.Context, _ *rest.None) ([]store.Holder, error) { return s.store.Holders(c) })
+	rest.Handle(a, crew, "POST", "/holders", "addHolder", 201, s.addHolder)
 	rest.Handle(a, master, "POST", "/trials/:id/cooks", "createCook", 201, s.createCook)
 	rest.Handle(a, master, "PUT", "/cooks/:id", "setCook", 200, s.setCook)
 	rest.Handle(a, crew, "POST", "/cooks/:id/events", "logEvent", 201, s.logEvent)
@@ -78,6 +80,14 @@ func (s *Server) addPit(c *gin.Context, in *struct{ Body NamedInput }) (store.Pi
 		return p, fault.New("name", fmt.Sprintf("there is a pit %q already", in.Body.Name), "choose it from the list")
 	}
 	return p, err
+}
+
+func (s *Server) addHolder(c *gin.Context, in *struct{ Body NamedInput }) (store.Holder, error) {
+	h, err := s.store.AddHolder(c, strings.TrimSpace(in.Body.Name))
+	if err == store.ErrConflict {
+		return h, fault.New("name", fmt.Sprintf("there is a holder %q already", in.Body.Name), "give this one another name")
+	}
+	return h, err
 }
 
 // plan checks a planned cook and brings it into the store's form.

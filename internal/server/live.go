@@ -36,6 +36,7 @@ type NewToken struct {
 type ProbeInput struct {
 	CutID    *int64 `json:"cut_id"`
 	PitRunID *int64 `json:"pit_run_id"`
+	HolderID *int64 `json:"holder_id"`                // its run for the cook is begun
 	Position string `json:"position" binding:"max=8"` // on the pit's grate; empty is the pit as a whole
 }
 
@@ -96,24 +97,37 @@ func (s *Server) assignProbe(c *gin.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	t := store.Target{CutID: in.Body.CutID, PitRunID: in.Body.PitRunID}
+	b := in.Body
+	m := store.Measured{CutID: b.CutID, PitRunID: b.PitRunID, Position: b.Position}
+	of := 0
+	for _, id := range []*int64{b.CutID, b.PitRunID, b.HolderID} {
+		if id != nil {
+			of++
+		}
+	}
 	switch {
-	case t.CutID != nil && t.PitRunID != nil:
-		return nil, fault.New("cut_id", "a probe cannot be in a cut and in a pit", "choose one")
-	case t.PitRunID != nil:
-		if err := s.checkRuns(c, trialID, in.ID, []int64{*t.PitRunID}); err != nil {
+	case of > 1:
+		return nil, fault.New("cut_id", "a probe cannot be in two places", "choose one of a cut, a pit and a holder")
+	case b.PitRunID != nil:
+		if err := s.checkRuns(c, trialID, in.ID, []int64{*b.PitRunID}); err != nil {
 			return nil, err
 		}
-	case t.CutID != nil:
+	case b.CutID != nil:
 		placed, err := s.store.Placements(c, trialID)
 		if err != nil {
 			return nil, err
 		}
-		if !stands(placed, *t.CutID, in.ID) {
-			return nil, fault.New("cut_id", fmt.Sprintf("cut %d is not in this cook", *t.CutID), "give it a pit in Plan first")
+		if !stands(placed, *b.CutID, in.ID) {
+			return nil, fault.New("cut_id", fmt.Sprintf("cut %d is not in this cook", *b.CutID), "give it a pit in Plan first")
 		}
+	case b.HolderID != nil:
+		run, err := s.store.HolderRunFor(c, in.ID, *b.HolderID)
+		if err != nil {
+			return nil, err
+		}
+		m.HolderRunID = &run
 	}
-	if err := s.store.AssignProbe(c, who(c).ID, in.ID, in.Probe, t, in.Body.Position, k.Clock.Now(s.now())); err != nil {
+	if err := s.store.AssignProbe(c, who(c).ID, in.ID, in.Probe, m, k.Clock.Now(s.now())); err != nil {
 		return nil, err
 	}
 	return s.store.Probes(c, in.ID)

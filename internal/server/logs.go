@@ -72,11 +72,12 @@ type LogImported struct {
 // Trace is a probe's readings, reduced: per stretch its middle in milliseconds
 // since 1970, lowest and highest in degrees Celsius.
 type Trace struct {
-	ProbeID  int64        `json:"probe_id"`
-	Probe    string       `json:"probe"`
-	CutID    *int64       `json:"cut_id"`
-	PitRunID *int64       `json:"pit_run_id"`
-	Points   [][3]float64 `json:"points"`
+	ProbeID     int64        `json:"probe_id"`
+	Probe       string       `json:"probe"`
+	CutID       *int64       `json:"cut_id"`
+	PitRunID    *int64       `json:"pit_run_id"`
+	HolderRunID *int64       `json:"holder_run_id"`
+	Points      [][3]float64 `json:"points"`
 }
 
 // Traces are the probes of a cook over a stretch of time.
@@ -340,7 +341,7 @@ func (s *Server) traces(c *gin.Context, in *traceQuery) (Traces, error) {
 		if points == nil {
 			points = [][3]float64{}
 		}
-		out.Traces = append(out.Traces, Trace{ProbeID: a.ProbeID, Probe: a.Probe, CutID: a.CutID, PitRunID: a.PitRunID, Points: points})
+		out.Traces = append(out.Traces, Trace{ProbeID: a.ProbeID, Probe: a.Probe, CutID: a.CutID, PitRunID: a.PitRunID, HolderRunID: a.HolderRunID, Points: points})
 	}
 	return out, nil
 }

@@ -34,12 +34,13 @@ type CutView struct {
 
 // CookView is a cook with its clock and pits.
 type CookView struct {
-	ID      int64          `json:"id"`
-	ServeAt time.Time      `json:"serve_at"`
-	Now     time.Time      `json:"now"` // by the cook's own clock
-	Rate    float64        `json:"rate"`
-	Played  bool           `json:"played"` // its devices are simulated
-	Runs    []store.PitRun `json:"runs"`
+	ID      int64             `json:"id"`
+	ServeAt time.Time         `json:"serve_at"`
+	Now     time.Time         `json:"now"` // by the cook's own clock
+	Rate    float64           `json:"rate"`
+	Played  bool              `json:"played"` // its devices are simulated
+	Runs    []store.PitRun    `json:"runs"`
+	Holders []store.HolderRun `json:"holders"`
 }
 
 // TrialView is a trial as its eight steps show it. It holds nothing that ties
@@ -329,12 +330,21 @@ func (s *Server) cooks(ctx context.Context, id int64) ([]CookView, error) {
 	if err != nil {
 		return nil, err
 	}
+	holders, err := s.store.HolderRuns(ctx, id)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]CookView, len(cooks))
 	for i, k := range cooks {
-		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(s.now()), Rate: k.Clock.Rate, Played: k.Played, Runs: []store.PitRun{}}
+		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(s.now()), Rate: k.Clock.Rate, Played: k.Played, Runs: []store.PitRun{}, Holders: []store.HolderRun{}}
 		for _, r := range runs {
 			if r.CookID == k.ID {
 				out[i].Runs = append(out[i].Runs, r)
+			}
+		}
+		for _, h := range holders {
+			if h.CookID == k.ID {
+				out[i].Holders = append(out[i].Holders, h)
 			}
 		}
 	}

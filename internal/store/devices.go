@@ -43,7 +43,15 @@ type ProbeNow struct {
 	CookID   *int64     `json:"cook_id"` // where it is assigned now
 	CutID    *int64     `json:"cut_id"`
 	PitRunID *int64     `json:"pit_run_id"`
+	HolderID *int64     `json:"holder_id"`
 	Position string     `json:"position"` // on the grate
+}
+
+// Measured is what a live probe measures: a cut, a pit or a place of its
+// grate, or a holder. The zero value is nothing.
+type Measured struct {
+	CutID, PitRunID, HolderRunID *int64
+	Position                     string
 }
 
 // LiveReading is a reading as a device sent it.
@@ -120,25 +128,27 @@ func (s *Store) Refusals(ctx context.Context, deviceID int64) ([]Refusal, error)
 // Probes lists the channels of live devices with their last reading and where
 // each is assigned. Those of another cook's clock are left out.
 func (s *Store) Probes(ctx context.Context, cookID int64) ([]ProbeNow, error) {
-	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, coalesce(r.at, w.at) as at, r.c, w.kg, a.cook_id, a.cut_id, a.pit_run_id, coalesce(a.position, '') as position
+	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, coalesce(r.at, w.at) as at, r.c, w.kg, a.cook_id, a.cut_id, a.pit_run_id, a.holder_id, coalesce(a.position, '') as position
 		from probes p join devices d on d.id = p.device_id
 		left join lateral (select at, c from readings where probe_id = p.id order by at desc limit 1) r on true
 		left join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
-		left join lateral (select cook_id, cut_id, pit_run_id, position from probe_assignments where probe_id = p.id and to_at is null and voided_at is null order by from_at desc limit 1) a on true
+		left join lateral (select cook_id, cut_id, pit_run_id, hr.holder_id, position from probe_assignments pa left join holder_runs hr on hr.id = pa.holder_run_id
+			where pa.probe_id = p.id and pa.to_at is null and voided_at is null order by pa.from_at desc limit 1) a on true
 		where d.kind = 'live' and d.retired_at is null and (d.cook_id is null or d.cook_id = $1) order by d.name, p.channel`, cookID)
 }
 
 // AssignProbe says what a live probe measures from a moment on, and ends what
-// it measured before. A target with neither cut nor pit only ends.
-func (s *Store) AssignProbe(ctx context.Context, who, cookID, probe int64, t Target, position string, from time.Time) error {
+// it measured before. Nothing only ends.
+func (s *Store) AssignProbe(ctx context.Context, who, cookID, probe int64, m Measured, from time.Time) error {
 	return s.inTx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "update probe_assignments set to_at = greatest($2, from_at) where probe_id = $1 and to_at is null and voided_at is null", probe, from); err != nil {
 			return err
 		}
-		if t.CutID == nil && t.PitRunID == nil {
+		if m == (Measured{}) {
 			return nil
 		}
-		_, err := tx.Exec(ctx, "insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, position, from_at, recorded_by) values ($1, $2, $3, $4, $5, $6, $7)", probe, cookID, t.CutID, t.PitRunID, position, from, who)
+		_, err := tx.Exec(ctx, "insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, holder_run_id, position, from_at, recorded_by) values ($1, $2, $3, $4, $5, $6, $7, $8)",
+			probe, cookID, m.CutID, m.PitRunID, m.HolderRunID, m.Position, from, who)
 		return err
 	})
 }
@@ -414,7 +424,7 @@ func (s *Store) Notify(ctx context.Context, what string) error {
 
 // LastWeights lists the latest weight of each scale.
 func (s *Store) LastWeights(ctx context.Context) ([]ProbeNow, error) {
-	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg, null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, '' as position
+	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg, null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, null::bigint as holder_id, '' as position
 		from probes p join devices d on d.id = p.device_id
 		join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
 		where p.measures = 'weight' and d.retired_at is null order by w.at desc`)

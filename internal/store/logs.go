@@ -146,17 +146,18 @@ func (s *Store) Imports(ctx context.Context, trialID int64) ([]Import, error) {
 
 // Assignment is a probe on its target in a cook.
 type Assignment struct {
-	ProbeID  int64  `json:"probe_id"`
-	Probe    string `json:"probe"`
-	CutID    *int64 `json:"cut_id"`
-	PitRunID *int64 `json:"pit_run_id"`
-	FromAt   time.Time
-	ToAt     *time.Time
+	ProbeID     int64  `json:"probe_id"`
+	Probe       string `json:"probe"`
+	CutID       *int64 `json:"cut_id"`
+	PitRunID    *int64 `json:"pit_run_id"`
+	HolderRunID *int64 `json:"holder_run_id"`
+	FromAt      time.Time
+	ToAt        *time.Time
 }
 
 // Assignments lists the probes of a cook, the pits first.
 func (s *Store) Assignments(ctx context.Context, cookID int64) ([]Assignment, error) {
-	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.from_at, a.to_at
+	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.holder_run_id, a.from_at, a.to_at
 		from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
 		where a.cook_id = $1 and a.voided_at is null order by a.pit_run_id is null, a.id`, cookID)
 }

@@ -169,7 +169,7 @@ func (s *Store) register(ctx context.Context, who int64, k Cook, device int64, c
 		if err := s.pool.QueryRow(ctx, "insert into probes (device_id, channel) values ($1, $2) returning id", device, channel).Scan(&probe); err != nil {
 			return err
 		}
-		if err := s.AssignProbe(ctx, who, k.ID, probe, t, "", k.Clock.Origin.AddDate(0, 0, -1)); err != nil {
+		if err := s.AssignProbe(ctx, who, k.ID, probe, Measured{CutID: t.CutID, PitRunID: t.PitRunID}, k.Clock.Origin.AddDate(0, 0, -1)); err != nil {
 			return err
 		}
 	}

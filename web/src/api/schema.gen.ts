@@ -628,6 +628,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHolders"];
+        put?: never;
+        post: operations["addHolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kept/{id}/void": {
         parameters: {
             query?: never;
@@ -1243,6 +1259,7 @@ export interface components {
             };
         };
         CookView: {
+            holders: components["schemas"]["HolderRun"][];
             /** Format: int64 */
             id: number;
             /** Format: date-time */
@@ -1514,6 +1531,20 @@ export interface components {
         Held: {
             name: string;
             value: string;
+        };
+        Holder: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        HolderRun: {
+            /** Format: int64 */
+            cook_id: number;
+            holder: string;
+            /** Format: int64 */
+            holder_id: number;
+            /** Format: int64 */
+            id: number;
         };
         Import: {
             added: number;
@@ -1834,6 +1865,8 @@ export interface components {
             /** Format: int64 */
             cut_id: number | null;
             /** Format: int64 */
+            holder_id: number | null;
+            /** Format: int64 */
             pit_run_id: number | null;
             position: string;
         };
@@ -1850,6 +1883,8 @@ export interface components {
             device: string;
             /** Format: int64 */
             device_id: number;
+            /** Format: int64 */
+            holder_id: number | null;
             /** Format: int64 */
             id: number;
             /** Format: double */
@@ -1991,6 +2026,8 @@ export interface components {
         Trace: {
             /** Format: int64 */
             cut_id: number | null;
+            /** Format: int64 */
+            holder_run_id: number | null;
             /** Format: int64 */
             pit_run_id: number | null;
             points: number[][];
@@ -2141,6 +2178,8 @@ export type GateReason = components['schemas']['GateReason'];
 export type GrateInput = components['schemas']['GrateInput'];
 export type Hand = components['schemas']['Hand'];
 export type Held = components['schemas']['Held'];
+export type Holder = components['schemas']['Holder'];
+export type HolderRun = components['schemas']['HolderRun'];
 export type Import = components['schemas']['Import'];
 export type KeepInput = components['schemas']['KeepInput'];
 export type KeptFinding = components['schemas']['KeptFinding'];
@@ -3566,6 +3605,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getHolders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holder"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addHolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamedInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holder"];
                 };
             };
             /** @description refused */

@@ -43,13 +43,25 @@ const lanes = computed(() =>
     return { arm, i, cuts, traces, flags: flagsOf((e) => e.cut_id !== null && cuts.some((c) => c.id === e.cut_id)) }
   }),
 )
-const pits = computed(() =>
-  props.cook.runs.map((run) => ({
-    run,
+/** Pits, and the holders that have a probe: lanes of one scale around what they did. */
+const pits = computed(() => [
+  ...props.cook.runs.map((run) => ({
+    key: `pit ${run.id}`,
+    name: run.pit,
+    set: { c: run.set_point_c, typed: run.set_point_typed } as { c: number; typed: string } | null,
+    setup: run.setup,
     traces: (props.traces?.traces ?? []).filter((t) => t.pit_run_id === run.id),
     flags: flagsOf((e) => e.pit_run_id === run.id),
   })),
-)
+  ...props.cook.holders.map((run) => ({
+    key: `holder ${run.id}`,
+    name: run.holder,
+    set: null,
+    setup: 'holder',
+    traces: (props.traces?.traces ?? []).filter((t) => t.holder_run_id === run.id),
+    flags: [] as Flag[],
+  })),
+])
 
 interface Flag {
   act: Event['act']
@@ -83,17 +95,19 @@ const who = (events: Event[]) =>
 const flagTitle = (f: Flag) =>
   `${clock(f.events[0]!.at)} ${label(f.act)} ${who(f.events)} ${f.events[0]!.note} (${f.events[0]!.by})`
 
-// Pit lanes share one scale around what the pits did.
-const pitRange = computed(() => {
-  const values = pits.value.flatMap((p) => [
-    p.run.set_point_c,
-    ...p.traces.flatMap((t) => t.points.flatMap((q) => [q[1]!, q[2]!])),
-  ])
-  const set = props.cook.runs[0]?.set_point_c ?? 120
-  return [Math.max(Math.min(...values), set - 45) - 3, Math.max(...values, set + 15) + 3] as const
-})
-const pitY = (c: number) =>
-  pitH - 26 - ((c - pitRange.value[0]) / (pitRange.value[1] - pitRange.value[0])) * (pitH - 34)
+// Each of these lanes has a scale around its set point, or around what it did.
+type Pit = (typeof pits.value)[number]
+function range(p: Pit): readonly [number, number] {
+  const values = [...(p.set ? [p.set.c] : []), ...p.traces.flatMap((t) => t.points.flatMap((q) => [q[1]!, q[2]!]))]
+  if (values.length === 0) return [40, 80]
+  const low = Math.min(...values)
+  return [Math.max(low, p.set ? p.set.c - 45 : low) - 3, Math.max(...values, p.set ? p.set.c + 15 : 0) + 3]
+}
+const ranges = computed(() => new Map(pits.value.map((p) => [p.key, range(p)])))
+function pitY(p: Pit, c: number) {
+  const [low, top] = ranges.value.get(p.key)!
+  return pitH - 26 - ((c - low) / (top - low)) * (pitH - 34)
+}
 
 /** What the door reads: at the cursor, else the last reading of each probe. */
 function read(t: Trace): number | null {
@@ -162,10 +176,10 @@ const guide = (f: number) => (f - 32) / 1.8
         <div class="small">{{ l.arm.levels.join(', ') }}</div>
         <div class="small soot">{{ l.cuts.length ? l.cuts.map((c) => c.name).join(', ') : 'no cut in this cook' }}</div>
       </div>
-      <div v-for="p in pits" :key="p.run.id" class="head" :style="{ height: `${pitH}px` }">
-        <h3>{{ p.run.pit }}</h3>
-        <div class="small soot">set {{ typedTemperature({ c: p.run.set_point_c, typed: p.run.set_point_typed }) }}</div>
-        <div class="small soot">{{ p.run.setup }}</div>
+      <div v-for="p in pits" :key="p.key" class="head" :style="{ height: `${pitH}px` }">
+        <h3>{{ p.name }}</h3>
+        <div v-if="p.set" class="small soot">set {{ typedTemperature(p.set) }}</div>
+        <div class="small soot">{{ p.setup }}</div>
       </div>
     </div>
     <div
@@ -225,23 +239,25 @@ const guide = (f: number) => (f - 32) / 1.8
       </svg>
       <svg
         v-for="p in pits"
-        :key="p.run.id"
+        :key="p.key"
         class="lane"
         :width="width"
         :height="pitH"
         role="img"
-        :aria-label="`Temperature of ${p.run.pit}`"
+        :aria-label="`Temperature of ${p.name}`"
       >
-        <rect
-          x="0"
-          :y="pitY(p.run.set_point_c + 5.6)"
-          :width="width"
-          :height="pitY(p.run.set_point_c - 5.6) - pitY(p.run.set_point_c + 5.6)"
-          fill="var(--trough)"
-        />
-        <path :d="`M34 ${pitY(p.run.set_point_c)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
-        <text x="2" :y="pitY(p.run.set_point_c) + 5" class="axis">{{ degrees(p.run.set_point_c) }}</text>
-        <path v-for="t in p.traces" :key="t.probe_id" class="trace pit" :d="tracePath(t, x, pitY, hole)" />
+        <template v-if="p.set">
+          <rect
+            x="0"
+            :y="pitY(p, p.set.c + 5.6)"
+            :width="width"
+            :height="pitY(p, p.set.c - 5.6) - pitY(p, p.set.c + 5.6)"
+            fill="var(--trough)"
+          />
+          <path :d="`M34 ${pitY(p, p.set.c)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+          <text x="2" :y="pitY(p, p.set.c) + 5" class="axis">{{ degrees(p.set.c) }}</text>
+        </template>
+        <path v-for="t in p.traces" :key="t.probe_id" class="trace pit" :d="tracePath(t, x, (c) => pitY(p, c), hole)" />
         <g
           v-for="f in p.flags"
           :key="`${f.act}${f.events[0]!.id}`"
@@ -273,16 +289,14 @@ const guide = (f: number) => (f - 32) / 1.8
         </template>
         <div v-else class="silent">no reading{{ cursor === null ? '' : ' then' }}</div>
       </div>
-      <div v-for="p in pits" :key="p.run.id" class="read" :style="{ height: `${pitH}px` }">
+      <div v-for="p in pits" :key="p.key" class="read" :style="{ height: `${pitH}px` }">
         <template v-for="t in p.traces" :key="t.probe_id">
           <div v-if="read(t) !== null" class="lead num pitlead">
             {{ degrees(read(t)!) }}<sup>{{ system }}</sup>
           </div>
-          <div v-if="read(t) !== null" class="small">
+          <div v-if="read(t) !== null && p.set" class="small">
             from set
-            <b class="num push">{{
-              Math.round(system === 'F' ? toF(read(t)!) - toF(p.run.set_point_c) : read(t)! - p.run.set_point_c)
-            }}</b>
+            <b class="num push">{{ Math.round(system === 'F' ? toF(read(t)!) - toF(p.set.c) : read(t)! - p.set.c) }}</b>
           </div>
         </template>
         <div v-if="!p.traces.length" class="silent">no probe</div>

@@ -25,18 +25,25 @@ const { data: probes, refetch } = useQuery({
   enabled: shown,
   refetchInterval: () => (shown.value ? 3000 : false),
 })
+const { data: holders } = useQuery({
+  queryKey: ['holders'],
+  queryFn: () => ok(api.GET('/api/holders')),
+  enabled: shown,
+})
 const targets = computed(() => [
   { label: 'nothing', value: '' },
   ...cook.runs.flatMap((r) => [
     { label: r.pit, value: `pit ${r.id} ` },
     ...gratePlaces(r).map((p) => ({ label: `${r.pit}, grate at ${p}`, value: `pit ${r.id} ${p}` })),
   ]),
+  ...(holders.value ?? []).map((h) => ({ label: h.name, value: `holder ${h.id}` })),
   ...trial.value.cuts
     .filter((c) => c.placement?.cook_id === cook.id)
     .map((c) => ({ label: `${trial.value.ask.cut} ${c.name}`, value: `cut ${c.id}` })),
 ])
 function target(p: ProbeNow): string {
   if (p.cook_id !== cook.id) return ''
+  if (p.holder_id !== null) return `holder ${p.holder_id}`
   return p.cut_id !== null ? `cut ${p.cut_id}` : p.pit_run_id !== null ? `pit ${p.pit_run_id} ${p.position}` : ''
 }
 async function assign(p: ProbeNow, to: string) {
@@ -48,6 +55,7 @@ async function assign(p: ProbeNow, to: string) {
         body: {
           cut_id: to.startsWith('cut') ? id : null,
           pit_run_id: to.startsWith('pit') ? id : null,
+          holder_id: to.startsWith('holder') ? id : null,
           position: to.split(' ')[2] ?? '',
         },
       }),

@@ -21,8 +21,16 @@ const { data: devices } = useQuery({
   queryFn: () => ok(api.GET('/api/devices')),
   refetchInterval: 5000,
 })
-const inUse = computed(() => devices.value?.filter((d) => !d.retired) ?? [])
 const { run, busy, problem } = useAct()
+const { data: holders } = useQuery({ queryKey: ['holders'], queryFn: () => ok(api.GET('/api/holders')) })
+const holder = ref('')
+async function addHolder() {
+  const h = await run(() => ok(api.POST('/api/holders', { body: { name: holder.value } })))
+  if (!h) return
+  holder.value = ''
+  await client.invalidateQueries({ queryKey: ['holders'] })
+}
+const inUse = computed(() => devices.value?.filter((d) => !d.retired) ?? [])
 const name = ref('')
 const token = ref<NewToken | null>(null)
 const refusalsOf = ref<Device | null>(null)
@@ -66,7 +74,7 @@ const off = (s: number) => {
 
 <template>
   <div class="page stack">
-    <h1>Pits and devices</h1>
+    <h1>Pits, holders and devices</h1>
     <section class="pits">
       <article v-for="p in pits" :key="p.id" class="board pit">
         <h2>{{ p.name }}</h2>
@@ -74,6 +82,19 @@ const off = (s: number) => {
           grate <b class="num">{{ p.grate_columns }}</b> across, <b class="num">{{ p.grate_rows }}</b> deep
         </p>
       </article>
+    </section>
+    <section class="pits">
+      <article v-for="h in holders" :key="h.id" class="board pit">
+        <h2>{{ h.name }}</h2>
+        <p class="small soot">holder</p>
+      </article>
+      <form class="row add" @submit.prevent="addHolder">
+        <div class="field">
+          <label for="holder-name">Name of a new holder</label
+          ><InputText id="holder-name" v-model="holder" placeholder="Dry cooler" />
+        </div>
+        <Button type="submit" label="Add it" outlined :disabled="!holder.trim()" />
+      </form>
     </section>
     <h2>Devices</h2>
     <p class="small">

@@ -1,0 +1,60 @@
+package store
+
+import (
+	"context"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// Holder is a warm box or cooler of the barn.
+type Holder struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+// HolderRun is a holder in use for a cook.
+type HolderRun struct {
+	ID       int64  `json:"id"`
+	CookID   int64  `json:"cook_id"`
+	HolderID int64  `json:"holder_id"`
+	Holder   string `json:"holder"`
+}
+
+// Holders lists the barn's holders.
+func (s *Store) Holders(ctx context.Context) ([]Holder, error) {
+	return collect[Holder](ctx, s.pool, "select id, name from holders order by name")
+}
+
+// AddHolder adds a holder; ErrConflict if the name is taken.
+func (s *Store) AddHolder(ctx context.Context, name string) (h Holder, err error) {
+	h.Name = name
+	err = s.pool.QueryRow(ctx, "insert into holders (name) values ($1) returning id", name).Scan(&h.ID)
+	if IsUnique(err, "") {
+		return h, ErrConflict
+	}
+	return h, err
+}
+
+// HolderRuns lists the holder runs of a trial's cooks.
+func (s *Store) HolderRuns(ctx context.Context, trialID int64) ([]HolderRun, error) {
+	return collect[HolderRun](ctx, s.pool, `select r.id, k.id as cook_id, r.holder_id, h.name as holder
+		from holder_runs r join holders h on h.id = r.holder_id join cook_holder_runs cr on cr.holder_run_id = r.id join cooks k on k.id = cr.cook_id
+		where k.trial_id = $1 order by r.id`, trialID)
+}
+
+// HolderRunFor is the run of a holder for a cook, begun when there is none.
+func (s *Store) HolderRunFor(ctx context.Context, cookID, holderID int64) (id int64, err error) {
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		err := tx.QueryRow(ctx, `select r.id from holder_runs r join cook_holder_runs cr on cr.holder_run_id = r.id
+			where cr.cook_id = $1 and r.holder_id = $2 order by r.id limit 1`, cookID, holderID).Scan(&id)
+		if found(err) != ErrNotFound {
+			return err
+		}
+		if err := tx.QueryRow(ctx, "insert into holder_runs (holder_id) select id from holders where id = $1 returning id", holderID).Scan(&id); err != nil {
+			return found(err)
+		}
+		_, err = tx.Exec(ctx, "insert into cook_holder_runs (cook_id, holder_run_id) values ($1, $2)", cookID, id)
+		return err
+	})
+	return id, err
+}
