@@ -18,7 +18,7 @@ import (
 // day is a cook brought into the form of a script.
 type day struct {
 	script   standin.Script
-	channels map[string]store.Target
+	channels map[string]store.Measured
 	trialID  int64
 	cuts     map[int64]store.Cut
 	runs     map[int64]store.PitRun
@@ -34,7 +34,7 @@ const byHand = standin.Duration(-time.Hour)
 // dayOf reads a cook as it is planned.
 func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 	d := day{
-		trialID: k.TrialID, channels: map[string]store.Target{}, cuts: map[int64]store.Cut{}, runs: map[int64]store.PitRun{}, wraps: map[int64]string{},
+		trialID: k.TrialID, channels: map[string]store.Measured{}, cuts: map[int64]store.Cut{}, runs: map[int64]store.PitRun{}, wraps: map[int64]string{},
 		script: standin.Script{Name: fmt.Sprintf("cook %d", k.ID), Seed: uint64(k.ID) + 2026, Every: standin.Duration(20 * time.Second), Length: standin.Duration(longestDay)},
 	}
 	t, err := s.Trial(ctx, k.TrialID)
@@ -55,7 +55,10 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 			Name: r.Pit, Kind: thermal.SurroundingsFor(r.Pit + " " + r.Setup).Key, SetPoint: r.SetPointTyped, Control: "fan", Fuel: "16 kg", Channel: channel,
 			Probe: standin.Probe{Noise: 0.4, Dropout: 0.01},
 		})
-		d.channels[channel] = store.Target{PitRunID: &r.ID}
+		d.channels[channel] = store.Measured{PitRunID: &r.ID}
+	}
+	if err := d.warmBox(ctx, s, k.ID); err != nil {
+		return d, err
 	}
 	family, err := s.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
 	if err != nil {
@@ -94,6 +97,22 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 	return d, nil
 }
 
+// warmBox heats the barn's first holder for the cook, where it has one.
+func (d *day) warmBox(ctx context.Context, s *store.Store, cookID int64) error {
+	holders, err := s.Holders(ctx)
+	if err != nil || len(holders) == 0 {
+		return err
+	}
+	run, err := s.HolderRunFor(ctx, cookID, holders[0].ID)
+	if err != nil {
+		return err
+	}
+	channel := "holder " + holders[0].Name
+	d.script.Holders = []standin.Holder{{Name: holders[0].Name, Low: "145 F", High: "157 F", Period: standin.Duration(25 * time.Minute), Channel: channel}}
+	d.channels[channel] = store.Measured{HolderRunID: &run}
+	return nil
+}
+
 func (d *day) add(c store.Cut, r store.PitRun, family thermal.Family, kg float64, thick string) {
 	channel := "core " + c.Name
 	d.cuts[c.ID] = c
@@ -101,7 +120,7 @@ func (d *day) add(c store.Cut, r store.PitRun, family thermal.Family, kg float64
 		Name: c.Name, Own: &family, Weight: fmt.Sprintf("%g kg", kg), Thick: thick, Pit: r.Pit, On: byHand, Channel: channel,
 		Probe: standin.Probe{Noise: 0.15, Lag: standin.Duration(15 * time.Second), Dropout: 0.01},
 	})
-	d.channels[channel] = store.Target{CutID: &c.ID}
+	d.channels[channel] = store.Measured{CutID: &c.ID}
 }
 
 func weightOf(weights []store.Weighing, cut int64, usual float64) float64 {

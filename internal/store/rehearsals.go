@@ -145,7 +145,7 @@ func (s *Store) RehearsalsOf(ctx context.Context, trialID int64) ([]int64, error
 
 // PlayedDevice is the device that plays a cook, made when there is none. Its
 // channels are registered and assigned from a moment on.
-func (s *Store) PlayedDevice(ctx context.Context, who int64, k Cook, name string, channels map[string]Target) (d Device, token string, err error) {
+func (s *Store) PlayedDevice(ctx context.Context, who int64, k Cook, name string, channels map[string]Measured) (d Device, token string, err error) {
 	err = s.Together(ctx, func(s *Store) error {
 		err := s.pool.QueryRow(ctx, "select id, last_sequence from devices where cook_id = $1 order by id limit 1", k.ID).Scan(&d.ID, &d.LastSequence)
 		if found(err) == ErrNotFound {
@@ -163,13 +163,13 @@ func (s *Store) PlayedDevice(ctx context.Context, who int64, k Cook, name string
 	return d, token, err
 }
 
-func (s *Store) register(ctx context.Context, who int64, k Cook, device int64, channels map[string]Target) error {
+func (s *Store) register(ctx context.Context, who int64, k Cook, device int64, channels map[string]Measured) error {
 	for channel, t := range channels {
 		var probe int64
 		if err := s.pool.QueryRow(ctx, "insert into probes (device_id, channel) values ($1, $2) returning id", device, channel).Scan(&probe); err != nil {
 			return err
 		}
-		if err := s.AssignProbe(ctx, who, k.ID, probe, Measured{CutID: t.CutID, PitRunID: t.PitRunID}, k.Clock.Origin.AddDate(0, 0, -1)); err != nil {
+		if err := s.AssignProbe(ctx, who, k.ID, probe, t, k.Clock.Origin.AddDate(0, 0, -1)); err != nil {
 			return err
 		}
 	}
