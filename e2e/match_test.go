@@ -250,8 +250,9 @@ func TestPlacesAreClearedByOneKeyAndChangedByHand(t *testing.T) {
 	}
 	before := where()
 	cells := u.MustElements(`[data-testid^="grate-1"] .cell`)
+	was := cells[0].MustText()
 	u.drag(cells[0], cells[3]) // A1 onto D1, both taken
-	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid^="grate-1"] .cell').innerText !== was`, cells[0].MustText())); err != nil {
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid^="grate-1"] .cell').innerText !== was`, was)); err != nil {
 		t.Fatal("the token does not move")
 	}
 	after, changed := where(), 0
