@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"strings"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 
@@ -57,4 +58,44 @@ func (s *Store) FamilyOf(ctx context.Context, product string) (thermal.Family, e
 	}
 	f, _ := thermal.FamilyFor(product)
 	return f, nil
+}
+
+// Finished is a cut whose cook is over.
+type Finished struct {
+	CutID  int64
+	CookID int64
+	On     time.Time
+	Pulled time.Time
+}
+
+// Unlearned lists finished cuts of real cooks from which nothing was learned
+// yet, the last first.
+func (s *Store) Unlearned(ctx context.Context, most int) ([]Finished, error) {
+	return collect[Finished](ctx, s.pool, `select c.id as cut_id, l.cook_id, n.at as on, p.at as pulled
+		from cuts c join placements l on l.cut_id = c.id and l.pit_run_id is not null and l.voided_at is null
+		join cooks k on k.id = l.cook_id and not k.rehearsal
+		join events n on n.cut_id = c.id and n.act = 'on' and n.voided_at is null
+		join events p on p.cut_id = c.id and p.act = 'pull' and p.voided_at is null
+		where c.voided_at is null and exists (select from probe_assignments a where a.cut_id = c.id and a.voided_at is null)
+		and not exists (select from cut_guesses g where g.cut_id = c.id)
+		order by p.at desc, c.id limit $1`, most)
+}
+
+// KeepGuess keeps what a fit found of a finished cut.
+func (s *Store) KeepGuess(ctx context.Context, cutID int64, family string, guess []float64) error {
+	if guess == nil {
+		guess = []float64{}
+	}
+	_, err := s.pool.Exec(ctx, "insert into cut_guesses (cut_id, family, guess) values ($1, $2, $3) on conflict do nothing", cutID, family, guess)
+	return err
+}
+
+// Guesses lists what fits found of a family's finished cuts.
+func (s *Store) Guesses(ctx context.Context, family string) ([][]float64, error) {
+	rows, err := s.pool.Query(ctx, `select g.guess from cut_guesses g join cuts c on c.id = g.cut_id
+		where g.family = $1 and c.voided_at is null and cardinality(g.guess) > 0 order by g.cut_id`, family)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[[]float64])
 }

@@ -121,10 +121,18 @@ func (w *Watcher) Forecast(ctx context.Context, cookID int64, now time.Time) ([]
 }
 
 func (w *Watcher) compute(ctx context.Context, cookID int64, now time.Time) ([]Outlook, error) {
+	if err := w.learn(ctx); err != nil {
+		return nil, err
+	}
 	c, err := w.read(ctx, cookID, now)
 	if err != nil {
 		return nil, err
 	}
+	guesses, err := w.store.Guesses(ctx, c.family.Key)
+	if err != nil {
+		return nil, err
+	}
+	c.centre = forecast.Learn(guesses)
 	out := make([]Outlook, len(c.burning))
 	var work sync.WaitGroup
 	for i, cut := range c.burning {
@@ -145,8 +153,10 @@ type cook struct {
 	events  []store.Event
 	weights []store.Weighing
 	sizes   []store.Dimension
+	placed  []store.Placement // in its pits
 	burning []burning
-	height  float64 // m, of the barn
+	height  float64   // m, of the barn
+	centre  []float64 // what the house has learned of the family
 }
 
 type burning struct {
@@ -190,6 +200,7 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 		if l.CookID != cookID || l.PitRunID == nil {
 			continue
 		}
+		c.placed = append(c.placed, l)
 		b := burning{Placement: l}
 		pulled := false
 		for _, e := range c.events {
@@ -309,7 +320,7 @@ func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, o
 	w.mu.Lock()
 	guess := w.known[b.CutID]
 	w.mu.Unlock()
-	cal, err := forecast.Calibrate(ctx, l, forecast.Options{Seed: uint64(b.CutID), Guess: guess})
+	cal, err := forecast.Calibrate(ctx, l, forecast.Options{Seed: uint64(b.CutID), Guess: guess, Centre: c.centre})
 	if err != nil {
 		return err
 	}

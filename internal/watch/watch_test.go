@@ -58,6 +58,11 @@ func TestTheDemosFireIsForecast(t *testing.T) {
 	if d := again[0].Done.Middle.Sub(looks[0].Done.Middle).Abs(); d > 20*time.Minute {
 		t.Errorf("looked at again the end moves by %v", d)
 	}
+	// Each look learned from two of the sixteen finished shoulders.
+	var learned, unknowns int
+	if err := s.Pool().QueryRow(t.Context(), "select count(*), max(cardinality(guess)) from cut_guesses where family = 'lambshoulder'").Scan(&learned, &unknowns); err != nil || learned != 4 || unknowns < 10 {
+		t.Errorf("two looks learned from %d finished cuts, %d numbers each (%v), want four", learned, unknowns, err)
+	}
 	// The pit's last half hour reads as a dead fire: nothing is forecast, and it is said why.
 	_, err = s.Pool().Exec(t.Context(), `update readings set c = 40 where at > $1 and probe_id in
 		(select probe_id from probe_assignments where cook_id = $2 and pit_run_id is not null)`, now.Add(-40*time.Minute), cook)

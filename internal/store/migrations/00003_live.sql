@@ -52,6 +52,14 @@ alter table trials add column rehearses_id bigint references trials;
 alter table cooks add column played boolean not null default false;
 alter table cooks add column day_start timestamptz;
 
+-- What the cook model's fit found of a finished cut; empty when it found nothing.
+create table cut_guesses (
+  cut_id bigint primary key references cuts,
+  family text not null,
+  guess double precision[] not null,
+  recorded_at timestamptz not null default now()
+);
+
 -- Families of cuts that the barn added to the model's own.
 create table cut_families (
   key text primary key,
