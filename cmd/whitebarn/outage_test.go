@@ -78,11 +78,11 @@ func TestNothingIsLostWhenServerAndDatabaseAreKilled(t *testing.T) {
 		t.Fatal(err)
 	}
 	sender := standin.NewSender(standin.Site{Address: "http://" + addr, Token: token}.Deliver)
-	pace := standin.PaceFunc(func() time.Time { return start.Add(600 * time.Since(start)) })
+	clock := func() time.Time { return start.Add(600 * time.Since(start)) }
 	ctx, cancel := context.WithTimeout(t.Context(), 90*time.Second)
 	defer cancel()
 	played := make(chan error, 1)
-	go func() { played <- standin.Run(ctx, b, sender, pace, nil) }()
+	go func() { played <- standin.Run(ctx, b, sender, clock, nil) }()
 
 	time.Sleep(2 * time.Second)
 	_ = server.Process.Kill()

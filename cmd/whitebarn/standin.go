@@ -62,9 +62,9 @@ func playStandin(ctx context.Context, args []string, out io.Writer) error {
 	s := standin.NewSender(at.Deliver)
 	s.From(last)
 	began := time.Now()
-	pace := standin.PaceFunc(func() time.Time { return now.Add(time.Duration(float64(time.Since(began)) * *rate)) })
+	clock := func() time.Time { return now.Add(time.Duration(float64(time.Since(began)) * *rate)) }
 	fmt.Fprintf(out, "Playing %s at %g times the true time, from %s.\n", script.Name, *rate, now.Format(time.RFC3339))
-	err = standin.Run(ctx, b, s, pace, nil)
+	err = standin.Run(ctx, b, s, clock, nil)
 	if errors.Is(err, context.Canceled) && ctx.Err() != nil {
 		err = nil
 	}

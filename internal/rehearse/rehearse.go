@@ -213,7 +213,7 @@ func (p *Player) play(ctx context.Context, cookID int64) (over bool, err error) 
 		}
 		return d.happened(b, fresh), nil
 	}
-	err = standin.Run(told, b, s, standin.PaceFunc(func() time.Time { return clock.Now(p.now()) }), feed)
+	err = standin.Run(told, b, s, func() time.Time { return clock.Now(p.now()) }, feed)
 	return err == nil || told.Err() != nil && ctx.Err() == nil, err
 }
 

@@ -5,24 +5,15 @@ import (
 	"time"
 )
 
-// Pace is the clock a simulated day goes by.
-type Pace interface{ Now() time.Time }
-
-// PaceFunc makes a clock of a function.
-type PaceFunc func() time.Time
-
-// Now calls the function.
-func (f PaceFunc) Now() time.Time { return f() }
-
 // Feed hands over what people did since it was last asked. A nil feed is a
 // day that goes by its script alone.
 type Feed func(ctx context.Context) ([]Event, error)
 
 const beat = 250 * time.Millisecond
 
-// Run plays a barn against a clock until its script's length is over or ctx
+// Run plays a barn by a clock until its script's length is over or ctx
 // ends, and sends what its devices show.
-func Run(ctx context.Context, b *Barn, s *Sender, pace Pace, feed Feed) error {
+func Run(ctx context.Context, b *Barn, s *Sender, clock func() time.Time, feed Feed) error {
 	ctx, stop := context.WithCancelCause(ctx)
 	defer stop(nil)
 	sending := make(chan struct{})
@@ -44,7 +35,7 @@ func Run(ctx context.Context, b *Barn, s *Sender, pace Pace, feed Feed) error {
 				}
 			}
 		}
-		now := pace.Now()
+		now := clock()
 		if b.script.Length > 0 && now.After(over) {
 			now = over
 		}
@@ -62,7 +53,7 @@ func Run(ctx context.Context, b *Barn, s *Sender, pace Pace, feed Feed) error {
 	}
 }
 
-// At is the feed of things done at moments of the day, as in a script.
+// At is a moment as a script writes it: since the start of the day.
 func (b *Barn) At(when time.Time) Duration { return Duration(when.Sub(b.start)) }
 
 // Replay does what people logged while the barn was played up to a moment.

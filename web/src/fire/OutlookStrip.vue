@@ -37,7 +37,7 @@ const sure = (c: Coming) => (c.reached < 0.5 ? 'may not get there' : '')
       <h2>When will it be done?</h2>
       <span v-if="isFetching" class="small soot" role="status">looking ahead</span>
     </div>
-    <div class="scroll">
+    <div class="scroll-x">
       <table>
         <thead>
           <tr>
@@ -91,21 +91,6 @@ const sure = (c: Coming) => (c.reached < 0.5 ? 'may not get there' : '')
   width: 100%;
   padding-top: 12px;
   padding-bottom: 12px;
-}
-.scroll {
-  max-width: calc(100vw - 32px);
-  overflow-x: auto;
-}
-table {
-  width: 100%;
-}
-th,
-td {
-  padding-right: 16px;
-  white-space: nowrap;
-}
-.right {
-  text-align: right;
 }
 .lead {
   font-size: 20px;

@@ -115,7 +115,4 @@ async function assign(p: ProbeNow, to: string) {
 table {
   width: 100%;
 }
-.right {
-  text-align: right;
-}
 </style>

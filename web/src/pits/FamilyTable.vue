@@ -63,7 +63,7 @@ const shapeOf = (s: number) => (s < 0.3 ? 'slab' : s < 0.8 ? 'flat' : s < 1.3 ? 
     as the family its product is named after.
   </p>
   <ProblemNote v-if="!like" :problem="problem" />
-  <div class="scroll">
+  <div class="scroll-x">
     <table v-if="data" data-testid="families">
       <thead>
         <tr>
@@ -128,20 +128,6 @@ const shapeOf = (s: number) => (s < 0.3 ? 'slab' : s < 0.8 ? 'flat' : s < 1.3 ? 
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
-table {
-  width: 100%;
-}
-th,
-td {
-  padding-right: 16px;
-  white-space: nowrap;
-}
-.right {
-  text-align: right;
-}
 .grid {
   display: grid;
   grid-template-columns: 1fr 1fr;

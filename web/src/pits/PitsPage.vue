@@ -102,7 +102,7 @@ const off = (s: number) => {
       barn says it has them. Nothing sent twice counts twice.
     </p>
     <ProblemNote :problem="problem" />
-    <div v-if="inUse.length" class="scroll">
+    <div v-if="inUse.length" class="scroll-x">
       <table data-testid="devices">
         <thead>
           <tr>
@@ -193,22 +193,6 @@ const off = (s: number) => {
 .pit {
   padding: 12px 16px;
   min-width: 200px;
-}
-.right {
-  text-align: right;
-}
-table {
-  width: 100%;
-}
-.scroll {
-  overflow-x: auto;
-}
-th,
-td {
-  padding-right: 16px;
-}
-.scroll td {
-  white-space: nowrap;
 }
 .add {
   align-items: end;
