@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"net"
 	"net/http"
 	"strconv"
 	"strings"
@@ -10,8 +11,15 @@ import (
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/google/uuid"
 
+	"whitebarn/core/logbook"
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/server"
 	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/web"
 )
 
 // sendLine sends one CSV reading as a device would, without a time: now.
@@ -81,6 +89,10 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 	other.visit(site, fmt.Sprintf("/trials/%d/fire", id), "[data-testid=wire]", "live")
 	other.key(input.KeyO)
 	u.see("[data-testid=event-log]", "Bram")
+	other.key(input.KeyS) // and what comes right behind it
+	u.see("[data-testid=event-log]", "Spritz")
+	other.key(input.KeyN)
+	u.see("[data-testid=event-log]", "Note")
 
 	// The scale's weight is offered where cuts are weighed.
 	u.goTo(2)
@@ -156,4 +168,44 @@ func TestARehearsalIsRunFromTheFire(t *testing.T) {
 	if c, err := strconv.Atoi(strings.TrimRight(lead, "FC")); err != nil || c < 90 || c > 200 {
 		t.Errorf("the coldest core that burns is shown as %q", lead)
 	}
+}
+
+// TestABrowserThatWasCutOffSaysSoAndCatchesUp takes the server away and brings
+// it back at the same address.
+func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
+	s := pgtest.Store(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	addr := l.Addr().String()
+	begin := func(l net.Listener) (end func()) {
+		srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Cheap})
+		h := &http.Server{Handler: handler}
+		go func() { _ = h.Serve(l) }()
+		return func() { _ = h.Close(); srv.Close() }
+	}
+	end := begin(l)
+	u := open(t, "http://"+addr, "/", 1280, 900)
+	u.Expect("net::ERR_")
+	u.signIn("odalys")
+	u.visit("http://"+addr, "/trials/4/fire", "[data-testid=wire]", "live")
+	end()
+	u.see("[data-testid=wire]", "Cut off")
+	var cook int64
+	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where played").Scan(&cook); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Log(t.Context(), 1, []store.Event{{Act: logbook.Note, At: time.Now(), Note: "rain on the lid", CookID: &cook, Press: uuid.NewString()}}); err != nil {
+		t.Fatal(err)
+	}
+	if l, err = net.Listen("tcp", addr); err != nil {
+		t.Fatal(err)
+	}
+	defer begin(l)()
+	u.see("[data-testid=wire]", "live")
+	u.see("[data-testid=event-log]", "rain on the lid")
 }

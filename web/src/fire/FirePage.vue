@@ -30,7 +30,7 @@ const cookId = ref(trial.value.cooks[0]?.id ?? null)
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
 const importing = ref(false)
 const probing = ref(false)
-const { cutOff } = useLive(
+const { wire } = useLive(
   computed(() => (shut.value ? null : cook.value)),
   refresh,
 )
@@ -149,8 +149,8 @@ async function imported(r: { trial: typeof trial.value }) {
         <span
           >Now <b class="num" data-testid="cook-now">{{ clock(cookNow) }}</b></span
         >
-        <span class="wire" :class="{ off: cutOff }" role="status" data-testid="wire">{{
-          cutOff ? 'Cut off: what is shown may be old. Trying again.' : 'live'
+        <span class="wire" :class="{ off: wire === 'cut off' }" role="status" data-testid="wire">{{
+          wire === 'cut off' ? 'Cut off: what is shown may be old. Trying again.' : wire === 'live' ? 'live' : ''
         }}</span>
       </template>
       <span class="push row">
