@@ -97,9 +97,10 @@ const flagTitle = (f: Flag) =>
 
 // Each of these lanes has a scale around its set point, or around what it did.
 type Pit = (typeof pits.value)[number]
+/** Hot holding begins here. */
+const holdC = 60
 function range(p: Pit): readonly [number, number] {
-  const values = [...(p.set ? [p.set.c] : []), ...p.traces.flatMap((t) => t.points.flatMap((q) => [q[1]!, q[2]!]))]
-  if (values.length === 0) return [40, 80]
+  const values = [p.set?.c ?? holdC, ...p.traces.flatMap((t) => t.points.flatMap((q) => [q[1]!, q[2]!]))]
   const low = Math.min(...values)
   return [Math.max(low, p.set ? p.set.c - 45 : low) - 3, Math.max(...values, p.set ? p.set.c + 15 : 0) + 3]
 }
@@ -254,9 +255,9 @@ const guide = (f: number) => (f - 32) / 1.8
             :height="pitY(p, p.set.c - 5.6) - pitY(p, p.set.c + 5.6)"
             fill="var(--trough)"
           />
-          <path :d="`M34 ${pitY(p, p.set.c)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
-          <text x="2" :y="pitY(p, p.set.c) + 5" class="axis">{{ degrees(p.set.c) }}</text>
         </template>
+        <path :d="`M34 ${pitY(p, p.set?.c ?? holdC)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+        <text x="2" :y="pitY(p, p.set?.c ?? holdC) + 5" class="axis">{{ degrees(p.set?.c ?? holdC) }}</text>
         <path v-for="t in p.traces" :key="t.probe_id" class="trace pit" :d="tracePath(t, x, (c) => pitY(p, c), hole)" />
         <g
           v-for="f in p.flags"

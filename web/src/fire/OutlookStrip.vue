@@ -26,7 +26,8 @@ const percent = (v: number) => Math.round(v * 100)
 const minutes = (o: Outlook) => (Date.parse(o.done!.middle) - Date.parse(o.wrapped!.middle)) / 60_000
 function span(m: number) {
   const near = m < 90 ? Math.round(m / 5) * 5 : Math.round(m / 10) * 10
-  return near < 90 ? `${near} min` : `${Math.floor(near / 60)} h ${near % 60} min`
+  if (near < 90) return `${near} min`
+  return near % 60 ? `${Math.floor(near / 60)} h ${near % 60} min` : `${near / 60} h`
 }
 const sure = (c: Coming) => (c.reached < 0.5 ? 'may not get there' : '')
 </script>
