@@ -28,6 +28,7 @@ type Hub struct {
 	store *store.Store
 	mu    sync.Mutex
 	subs  map[chan Message]int64 // to the cook each follows
+	hears chan struct{}          // closed while it listens
 	news  map[int64]span         // of each device, not told yet
 	poke  chan struct{}
 }
@@ -37,7 +38,7 @@ type span struct{ low, top int64 }
 
 // NewHub returns a hub; Run makes it listen and tell.
 func NewHub(s *store.Store) *Hub {
-	return &Hub{store: s, subs: map[chan Message]int64{}, news: map[int64]span{}, poke: make(chan struct{}, 1)}
+	return &Hub{store: s, subs: map[chan Message]int64{}, hears: make(chan struct{}), news: map[int64]span{}, poke: make(chan struct{}, 1)}
 }
 
 // Tell lets all servers know what a device brought, within tellEvery. It is
@@ -120,6 +121,14 @@ func (h *Hub) listen(ctx context.Context) error {
 	if _, err := raw.Exec(ctx, "listen barn"); err != nil {
 		return err
 	}
+	h.mu.Lock()
+	close(h.hears)
+	h.mu.Unlock()
+	defer func() {
+		h.mu.Lock()
+		h.hears = make(chan struct{})
+		h.mu.Unlock()
+	}()
 	for {
 		n, err := raw.WaitForNotification(ctx)
 		if err != nil {
@@ -170,16 +179,30 @@ func (h *Hub) idle() bool {
 }
 
 // Follow returns what happens at a cook from now on; the channel is closed
-// when the hub went deaf or the reader is too slow. end stops it.
-func (h *Hub) Follow(cook int64) (ch <-chan Message, end func()) {
+// when the hub went deaf or the reader is too slow. end stops it. It waits
+// until the hub listens: what it promises to hear it must be able to hear.
+func (h *Hub) Follow(ctx context.Context, cook int64) (ch <-chan Message, end func(), err error) {
 	sub := make(chan Message, backlog)
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	h.subs[sub] = cook
-	return sub, func() {
+	for {
 		h.mu.Lock()
-		defer h.mu.Unlock()
-		h.drop(sub)
+		hears := h.hears
+		select {
+		case <-hears:
+			h.subs[sub] = cook
+			h.mu.Unlock()
+			return sub, func() {
+				h.mu.Lock()
+				defer h.mu.Unlock()
+				h.drop(sub)
+			}, nil
+		default:
+		}
+		h.mu.Unlock()
+		select {
+		case <-hears:
+		case <-ctx.Done():
+			return nil, nil, ctx.Err()
+		}
 	}
 }
 

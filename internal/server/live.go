@@ -194,7 +194,10 @@ func (s *Server) stream(c *gin.Context) {
 		rest.Fail(c, fault.New("cook", "the stream is of no cook", "give ?cook= and its number"))
 		return
 	}
-	ch, end := s.hub.Follow(cook)
+	ch, end, err := s.hub.Follow(c.Request.Context(), cook)
+	if err != nil {
+		return // the browser went away
+	}
 	defer end()
 	h := c.Writer.Header()
 	h.Set("Content-Type", "text/event-stream")
