@@ -51,22 +51,26 @@ type prior struct {
 	centre point   // what the house has learned of the family
 }
 
-// cut is the piece a guess stands for.
+// cut is the piece a guess stands for, and how far its grate is from the pit's probe.
 func (p prior) cut(z point) (thermal.Cut, thermal.Crust, float64) {
+	from := p.first - 0.3
+	if !math.IsNaN(p.known) {
+		from = p.known
+	}
+	return vary(p.log.Family, p.log.Mass, p.log.Thickness, from, p.centre, z)
+}
+
+func vary(f thermal.Family, mass, thick, from float64, centre, z point) (thermal.Cut, thermal.Crust, float64) {
 	for i := range z {
-		z[i] = min(max(z[i]+p.centre[i], -clip), clip)
+		z[i] = min(max(z[i]+centre[i], -clip), clip)
 	}
 	factor := func(i int) float64 { return math.Exp(widths[i] * z[i]) }
-	c := p.log.Family.Cut(p.log.Mass, p.log.Thickness, 4)
+	c := f.Cut(mass, thick, 4)
 	s := thermal.UsualCrust
 	depth := c.HalfThickness / (c.Shape + 1) * factor(surface) // meat behind the surface
 	c.HalfThickness = min(max(c.HalfThickness*factor(thickness), 0.0025), 0.15)
 	c.JuiceTime *= factor(thickness) * factor(juiceTime)
 	c.Shape = min(max(c.Shape+widths[shape]*z[shape], 0), 2)
-	from := p.first - 0.3
-	if !math.IsNaN(p.known) {
-		from = p.known
-	}
 	c.StartTemperature = min(max(from+widths[start]*z[start], -0.9), 59)
 	c.HeldShift = widths[held] * z[held]
 	c.ProbeDepth = c.HalfThickness * (1 - min(max(tipUsual+tipWidth*z[placeOfTip], 0), 0.4))
@@ -79,4 +83,23 @@ func (p prior) cut(z point) (thermal.Cut, thermal.Crust, float64) {
 	// The resistance at 1.5 kg/m2 stays the same whatever the power.
 	s.Resistance *= factor(crust) * math.Pow(1.5, 2-s.Power)
 	return c, s, widths[offset] * z[offset]
+}
+
+// Unknowns is how many numbers a guess at a cut and its pit has.
+const Unknowns = unknowns
+
+// OfPit says whether an unknown is the pit's, and so alike for all cuts in it.
+func OfPit(unknown int) bool {
+	return unknown == heat || unknown == offset || unknown == evaporate
+}
+
+// Piece is a cut before it goes on: its family, mass in kg, thickness in m (0
+// when not measured) and temperature in C, with what the house has learned of
+// the family (see Learn) and a guess z at what is unknown, in standard normal
+// numbers. The last value is how much hotter its place is than the pit's
+// probe says, in C.
+func Piece(f thermal.Family, mass, thick, from float64, learned []float64, z [Unknowns]float64) (thermal.Cut, thermal.Crust, float64) {
+	var centre point
+	copy(centre[:], learned)
+	return vary(f, mass, thick, from, centre, z)
 }

@@ -71,8 +71,12 @@ type PhaseNumbers struct {
 	Liquid           float64   `json:"liquid_kg,omitempty"`
 	LiquidAt         float64   `json:"liquid_C,omitempty"`
 	Spritz           float64   `json:"spritz_kg_m2,omitempty"`
+	SpritzFrom       float64   `json:"spritz_from_s,omitempty"`
+	SpritzEvery      float64   `json:"spritz_every_s,omitempty"`
 	End              Quantity  `json:"end"`
 	Value            float64   `json:"value"`
+	More             []Until   `json:"more,omitempty"` // further end conditions
+	All              bool      `json:"all,omitempty"`  // ends once all hold, not at the first
 	Longest          float64   `json:"max_s"`
 }
 
@@ -175,8 +179,8 @@ func (l PitLog) trace() (*Trace, error) {
 
 func (p PhaseNumbers) phase(log *Trace) (Phase, error) {
 	out := Phase{
-		Name: p.Name, Offset: p.Offset, Liquid: p.Liquid, LiquidAt: p.LiquidAt, Spritz: p.Spritz,
-		End: p.End, Value: p.Value, Longest: p.Longest,
+		Name: p.Name, Offset: p.Offset, Liquid: p.Liquid, LiquidAt: p.LiquidAt, Spritz: p.Spritz, SpritzFrom: p.SpritzFrom, SpritzEvery: p.SpritzEvery,
+		End: p.End, Value: p.Value, More: p.More, All: p.All, Longest: p.Longest,
 		Exchange: Exchange{
 			HeatTransfer: p.HeatTransfer, Emissivity: p.Emissivity, RadiantExcess: p.RadiantExcess,
 			WrapResistance: p.WrapResistance, VapourResistance: p.VapourResistance,

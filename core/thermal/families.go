@@ -63,6 +63,9 @@ const (
 	juiceDepth    = 0.04    // m, half thickness at which JuiceTime is given
 	brineKept     = 0.5     // plain brine (fitted)
 	PhosphateKept = 0.7     // brine with phosphate (fitted)
+
+	// UsualSpritz is how much a spritz leaves on a cut, kg/m2.
+	UsualSpritz = 0.06
 )
 
 // Cut is a piece of the family: its mass in kg, its whole thickness in m (0

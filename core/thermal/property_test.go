@@ -271,3 +271,40 @@ func ExampleSimulate() {
 	// smoke ends after 4.5 h with 22 % lost
 	// paper ends after 6.8 h with 32 % lost
 }
+
+func TestAPhaseEndsByTheFirstOrByAllOfItsConditions(t *testing.T) {
+	family, _ := FamilyOf("lambshoulder")
+	pit, _ := SurroundingsOf("offset")
+	end := func(all bool, until ...Until) float64 {
+		p := Phase{Air: 121, Exchange: pit.Exchange(Wraps[0]), End: until[0].Watch, Value: until[0].Value, More: until[1:], All: all}
+		r, err := Simulate(Run{Cut: family.Cut(2.5, 0, 4), Crust: UsualCrust, Phases: []Phase{p}}, Settings{}, 0)
+		if err != nil || !r.Ends[0].Reached {
+			t.Fatalf("%v ends with %+v, %v", until, r.Ends, err)
+		}
+		return r.Ends[0].Time
+	}
+	conditions := []Until{{ByCore, 90}, {ByLoss, 0.3}, {ByTime, 6 * 3600}, {ByCrust, 1.2}, {ByRendered, 0.4}}
+	for i, a := range conditions {
+		for _, b := range conditions[:i] {
+			ta, tb := end(false, a), end(false, b)
+			for name, c := range map[string]struct{ got, want float64 }{
+				"the first of": {end(false, a, b), min(ta, tb)}, "all of": {end(true, b, a), max(ta, tb)},
+			} {
+				if math.Abs(c.got-c.want) > 5 {
+					t.Errorf("%s %v and %v ends after %.0f s, want %.0f s", name, a, b, c.got, c.want)
+				}
+			}
+		}
+	}
+}
+
+func TestSpritzesComeAtTheirInterval(t *testing.T) {
+	family, _ := FamilyOf("lambshoulder")
+	pit, _ := SurroundingsOf("offset")
+	p := Phase{Air: 121, Exchange: pit.Exchange(Wraps[0]), End: ByTime, Value: 5 * 3600, Spritz: UsualSpritz, SpritzFrom: 2 * 3600, SpritzEvery: 3600}
+	cut := family.Cut(2.5, 0, 4)
+	r, err := Simulate(Run{Cut: cut, Crust: UsualCrust, Phases: []Phase{p}}, Settings{}, 0)
+	if want := 3 * UsualSpritz * cut.Area(); err != nil || math.Abs(r.Masses.Spritzed-want) > 1e-9 { // at 2, 3 and 4 h
+		t.Errorf("%.4f kg were spritzed (%v), want %.4f", r.Masses.Spritzed, err, want)
+	}
+}

@@ -21,7 +21,18 @@ const (
 	ByProbeBelow Quantity = "probe_below" // C, where the probe is, cooling
 	ByLoss       Quantity = "loss"        // share of the start mass
 	ByTender     Quantity = "tender"      // index of the least tender place
+	ByCrust      Quantity = "crust"       // kg/m2 of water the crust has lost: how set the bark is
+	ByRendered   Quantity = "rendered"    // share of the fat rendered
 )
+
+// Until is one end condition.
+type Until struct {
+	Watch Quantity `json:"end"`
+	Value float64  `json:"value"`
+}
+
+// mostUntil end conditions a phase may have.
+const mostUntil = 4
 
 // Phase is a stretch of a cook with one wrap and one way to end.
 type Phase struct {
@@ -32,10 +43,14 @@ type Phase struct {
 	Exchange Exchange
 	Liquid   float64 // kg poured in at the start, until the end of the phase
 	LiquidAt float64 // C
-	Spritz   float64 // kg/m2 at the start
-	End      Quantity
-	Value    float64
-	Longest  float64 // s; 0 is four days
+	Spritz   float64 // kg/m2 at the start; if it comes again, at SpritzFrom and every SpritzEvery from then
+	// SpritzFrom and SpritzEvery are s into the phase; without an interval a spritz comes once.
+	SpritzFrom, SpritzEvery float64
+	End                     Quantity
+	Value                   float64
+	More                    []Until // further end conditions
+	All                     bool    // the phase ends once all hold at the same time, not at the first
+	Longest                 float64 // s; 0 is four days
 }
 
 // PhaseEnd is the state when a phase ended.
@@ -78,19 +93,44 @@ func (p Phase) check() error {
 	if err := within([]bound{
 		{"air_offset_C", p.Offset, -60, 60, " C"},
 		{"spritz_kg_m2", p.Spritz, 0, 2, " kg/m2"},
+		{"spritz_from_s", p.SpritzFrom, 0, longestPhase, " s"},
+		{"spritz_every_s", p.SpritzEvery, 0, longestPhase, " s"},
 		{"max_s", p.Longest, 0, longestPhase, " s"},
 	}); err != nil {
 		return err
 	}
-	switch p.End {
-	case ByTime:
-		return within([]bound{{"value", p.Value, 0, longestPhase, " s"}})
-	case ByCore, ByProbe, ByCoreBelow, ByProbeBelow:
-		return within([]bound{{"value", p.Value, lowestAir, hottestAir, " C"}})
-	case ByLoss, ByTender:
-		return within([]bound{{"value", p.Value, 0, 1e6, ""}})
+	if n := 1 + len(p.More); n > mostUntil {
+		return fault.New("more", fmt.Sprintf("the phase has %d end conditions", n), fmt.Sprintf("give up to %d", mostUntil))
 	}
-	return fault.New("end", fmt.Sprintf("%q is no way for a phase to end", p.End), "give time, core, probe, core_below, probe_below, loss or tender")
+	if err := (Until{p.End, p.Value}).check(); err != nil {
+		return err
+	}
+	for i, u := range p.More {
+		if err := u.check(); err != nil {
+			return fault.In(fmt.Sprintf("more.%d", i+1), err)
+		}
+	}
+	return nil
+}
+
+func (u Until) check() error {
+	switch u.Watch {
+	case ByTime:
+		return within([]bound{{"value", u.Value, 0, longestPhase, " s"}})
+	case ByCore, ByProbe, ByCoreBelow, ByProbeBelow:
+		return within([]bound{{"value", u.Value, lowestAir, hottestAir, " C"}})
+	case ByLoss, ByTender, ByCrust, ByRendered:
+		return within([]bound{{"value", u.Value, 0, 1e6, ""}})
+	}
+	return fault.New("end", fmt.Sprintf("%q is no way for a phase to end", u.Watch), "give time, core, probe, core_below, probe_below, loss, tender, crust or rendered")
+}
+
+// done says whether the condition holds at this value.
+func (u Until) done(at float64) bool {
+	if u.Watch == ByCoreBelow || u.Watch == ByProbeBelow {
+		return at <= u.Value
+	}
+	return at >= u.Value
 }
 
 // Simulate takes a cut through its phases. Readings are kept every so many
@@ -134,7 +174,11 @@ type follower struct {
 }
 
 func (f *follower) phase(p *Phase) error {
-	if p.Spritz > 0 {
+	wet := math.Inf(1) // when the next spritz comes
+	switch {
+	case p.Spritz > 0 && p.SpritzEvery > 0:
+		wet = f.clock + max(p.SpritzFrom, firstStep)
+	case p.Spritz > 0:
 		f.Spritz(p.Spritz)
 	}
 	if p.Liquid > 0 {
@@ -143,32 +187,78 @@ func (f *follower) phase(p *Phase) error {
 		}
 		defer f.Drain()
 	}
+	var many [mostUntil]Until
+	until := append(append(many[:0], Until{p.End, p.Value}), p.More...)
 	longest := p.Longest
 	if longest == 0 {
 		longest = longestPhase
 	}
-	if p.End == ByTime {
+	byTime := p.End == ByTime && len(p.More) == 0
+	if byTime {
 		longest = p.Value
 	}
 	start := f.clock
 	f.dt = min(f.dt, firstStep)
 	f.keep(p, 0)
-	at := f.watched(p.End, &f.now)
-	reached := p.End == ByTime || p.done(at)
-	for !(p.End != ByTime && reached) && f.clock-start < longest-1e-9 {
-		dt := f.advance(p, min(f.dt, longest-(f.clock-start)))
-		if p.End != ByTime {
-			then := f.watched(p.End, &f.next)
-			if reached = p.done(then); reached {
-				dt = f.shorten(p, dt, (p.Value-at)/(then-at))
+	was, is := f.watch(until, &f.now, 0), [mostUntil]float64{}
+	reached := byTime || over(until, p.All, was)
+	for (byTime || !reached) && f.clock-start < longest-1e-9 {
+		if f.clock >= wet-1e-9 {
+			f.Spritz(p.Spritz)
+			wet += max(p.SpritzEvery, shortestStep)
+		}
+		dt := f.advance(p, min(f.dt, longest-(f.clock-start), wet-f.clock))
+		if !byTime {
+			is = f.watch(until, &f.next, f.clock+dt-start)
+			if reached = over(until, p.All, is); reached {
+				dt = f.shorten(p, dt, crossing(until, p.All, was, is))
 			}
-			at = then
+			was = is
 		}
 		f.keep(p, dt)
 		f.commit(dt)
 	}
 	f.out.Ends = append(f.out.Ends, PhaseEnd{Name: p.Name, Reached: reached, Reading: f.reading(&f.now, f.clock, f.air(p, f.clock, 0).whole)})
 	return nil
+}
+
+// watch is what each condition looks at, elapsed s into the phase.
+func (f *follower) watch(until []Until, s *state, elapsed float64) (at [mostUntil]float64) {
+	for i, u := range until {
+		at[i] = f.watched(u.Watch, s, elapsed)
+	}
+	return at
+}
+
+// over says whether a phase ends here.
+func over(until []Until, all bool, at [mostUntil]float64) bool {
+	for i, u := range until {
+		if u.done(at[i]) != all {
+			return !all
+		}
+	}
+	return all
+}
+
+// crossing is the share of a step after which its phase ends: when the first
+// of the conditions is crossed, or the last of them.
+func crossing(until []Until, all bool, was, is [mostUntil]float64) float64 {
+	share := 1.0
+	if all {
+		share = 0
+	}
+	for i, u := range until {
+		if !u.done(is[i]) || u.done(was[i]) {
+			continue
+		}
+		at := (u.Value - was[i]) / (is[i] - was[i])
+		if all {
+			share = max(share, at)
+		} else {
+			share = min(share, at)
+		}
+	}
+	return share
 }
 
 // advance leaves an accepted step in next and returns its length.
@@ -216,8 +306,10 @@ func (f *follower) shorten(p *Phase, dt, share float64) float64 {
 	return dt
 }
 
-func (b *Body) watched(q Quantity, s *state) float64 {
+func (b *Body) watched(q Quantity, s *state, elapsed float64) float64 {
 	switch q {
+	case ByTime:
+		return elapsed
 	case ByCore, ByCoreBelow:
 		return b.core(s)
 	case ByProbe, ByProbeBelow:
@@ -226,15 +318,12 @@ func (b *Body) watched(q Quantity, s *state) float64 {
 		return b.loss(s)
 	case ByTender:
 		return b.index(s)
+	case ByCrust:
+		return -s.film
+	case ByRendered:
+		return 1 - b.mean(s.unmelted)
 	}
 	return 0
-}
-
-func (p *Phase) done(at float64) bool {
-	if p.End == ByCoreBelow || p.End == ByProbeBelow {
-		return at <= p.Value
-	}
-	return at >= p.Value
 }
 
 // keep writes down the readings that fall due in the step of dt about to be taken.

@@ -252,7 +252,7 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 		case logbook.Unwrap:
 			wrap = thermal.Wraps[0]
 		case logbook.Spritz:
-			s.Spritz = usualSpritz
+			s.Spritz = thermal.UsualSpritz
 		default:
 			continue
 		}
@@ -279,9 +279,6 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 	}
 	return l, nil
 }
-
-// usualSpritz is how much a spritz leaves on a cut, kg/m2.
-const usualSpritz = 0.06
 
 // armWrap is what the cut's arm is wrapped in, in the trial's words.
 func (w *Watcher) armWrap(ctx context.Context, c cook, b burning) string {

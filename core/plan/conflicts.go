@@ -1,0 +1,445 @@
+package plan
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"whitebarn/core/words"
+)
+
+// ConflictKind is what stands in the way.
+type ConflictKind string
+
+// The kinds of conflict.
+const (
+	TooLate     ConflictKind = "too late"
+	LeadShort   ConflictKind = "lead too short"
+	NotReady    ConflictKind = "not ready"
+	Crowded     ConflictKind = "pit too small"
+	SamePlace   ConflictKind = "same place"
+	TwoHeats    ConflictKind = "two temperatures"
+	HolderFull  ConflictKind = "holder"
+	FewProbes   ConflictKind = "probes"
+	FewHands    ConflictKind = "hands"
+	NightWork   ConflictKind = "night"
+	UnequalHold ConflictKind = "unequal hold"
+	UnequalWood ConflictKind = "unequal wood"
+	NeverEnds   ConflictKind = "never ends"
+	LongHold    ConflictKind = "hold too long"
+)
+
+// Values lists the kinds.
+func (ConflictKind) Values() []string {
+	return []string{string(TooLate), string(LeadShort), string(NotReady), string(Crowded), string(SamePlace), string(TwoHeats), string(HolderFull), string(FewProbes), string(FewHands), string(NightWork), string(UnequalHold), string(UnequalWood), string(NeverEnds), string(LongHold)}
+}
+
+// Remedy is what a mend does to the plan.
+type Remedy string
+
+// The remedies that can be applied with one touch. Words alone say the rest.
+const (
+	InWords  Remedy = ""
+	MoveMeal Remedy = "serve" // serve at At
+	SetHolds Remedy = "hold"  // let every arm hold for ForS
+	SetHeat  Remedy = "heat"  // let the arm smoke at SetC
+)
+
+// Values lists the remedies.
+func (Remedy) Values() []string {
+	return []string{string(InWords), string(MoveMeal), string(SetHolds), string(SetHeat)}
+}
+
+// Mend is a move that would take a conflict away.
+type Mend struct {
+	Words string    `json:"words"`
+	Do    Remedy    `json:"do"`
+	At    time.Time `json:"at"`
+	ForS  float64   `json:"for_s"`
+	Arm   int       `json:"arm"`
+	SetC  float64   `json:"set_C"`
+}
+
+// Conflict is one thing that stands in the way, where it happens.
+type Conflict struct {
+	Kind  ConflictKind `json:"kind"`
+	Words string       `json:"words"`
+	At    time.Time    `json:"at"`
+	To    time.Time    `json:"to"`
+	Arm   int          `json:"arm"` // -1: not of one arm
+	Pit   int          `json:"pit"` // -1: not of one pit
+	Mends []Mend       `json:"mends"`
+}
+
+func (w *work) conflict(kind ConflictKind, at, to time.Time, arm, pit int, text string, mends ...Mend) {
+	if mends == nil {
+		mends = []Mend{}
+	}
+	w.out.Conflicts = append(w.out.Conflicts, Conflict{kind, text, at, to, arm, pit, mends})
+}
+
+func say(format string, v ...any) Mend { return Mend{Words: fmt.Sprintf(format, v...)} }
+
+// conflicts gathers all that stands in the way, the gravest first.
+func (w *work) conflicts() {
+	for i := range w.out.Lanes {
+		w.ofTime(&w.out.Lanes[i])
+	}
+	w.ofLeads()
+	w.ofChance()
+	for p := range w.in.Pits {
+		w.ofPit(p)
+	}
+	w.ofHolders()
+	w.ofProbes()
+	w.ofHands()
+	w.ofEquality()
+}
+
+// ofTime looks at what does not fit before the table, or never ends.
+func (w *work) ofTime(l *Lane) {
+	tag := w.in.Arms[l.Arm].Tag
+	for _, c := range w.in.cutsOf(l.Arm) {
+		if !w.lengths[c].reached {
+			w.conflict(NeverEnds, l.On, w.out.Deadline, l.Arm, -1, fmt.Sprintf("%s never comes to one of its end conditions: the pit is not hot enough for it.", tag),
+				say("Raise the pit, or lower what it is cooked to"), say("Let the phase end after a time too, whichever comes first"))
+			break
+		}
+	}
+	if !w.ahead() {
+		return
+	}
+	if earliest := w.earliest(l.Arm); l.Latest.Before(earliest) {
+		short := earliest.Sub(l.Latest).Seconds()
+		later := w.in.Serve.Add(earliest.Sub(l.Latest)).Add(startStep).Truncate(startStep)
+		w.conflict(TooLate, l.Latest, l.On, l.Arm, -1,
+			fmt.Sprintf("%s should be on by %s, %s before it can be: on at %s it is ready %s.", tag, w.clock(l.Latest), span(short), w.clock(l.On), Tens(l.Ready)),
+			Mend{Words: fmt.Sprintf("Serve at %s", w.clock(later)), Do: MoveMeal, At: later}, say("Raise the pit, or wrap earlier"))
+	}
+}
+
+// ofLeads says when there is not the time for what comes before the fire.
+func (w *work) ofLeads() {
+	var tags []string
+	var first time.Time
+	have, want, short := 0.0, 0.0, 0.0
+	for _, l := range w.out.Lanes {
+		if !w.ahead() || !l.Begin.Before(w.in.Now) || !l.Begin.Before(l.On) || !l.On.After(w.in.Now) {
+			continue
+		}
+		tags = append(tags, w.in.Arms[l.Arm].Tag)
+		if lacks := w.in.Now.Sub(l.Begin).Seconds(); lacks > short {
+			short, first = lacks, l.Begin
+			have, want = l.On.Sub(w.in.Now).Seconds(), l.On.Sub(l.Begin).Seconds()
+		}
+	}
+	if len(tags) == 0 {
+		return
+	}
+	at := w.in.Serve.Add(seconds(short)).Add(startStep).Truncate(startStep)
+	w.conflict(LeadShort, first, w.in.Now, -1, -1,
+		fmt.Sprintf("%s should have been begun at %s: begun now there is %s instead of %s before the fire.", words.And(tags), w.clock(first), span(have), span(want)),
+		say("Give every arm %s", span(have)), Mend{Words: "Serve at " + w.clock(at), Do: MoveMeal, At: at})
+}
+
+// ofChance says when the chance wanted is missed.
+func (w *work) ofChance() {
+	if w.out.Ready >= w.in.Chance || slices.ContainsFunc(w.out.Conflicts, func(c Conflict) bool { return c.Kind == TooLate }) {
+		return
+	}
+	w.conflict(NotReady, w.out.Deadline, w.out.Serve, -1, -1, fmt.Sprintf("All is ready in time %s, and %s is asked for.", Tens(w.out.Ready), Tens(w.in.Chance)),
+		say("Start earlier, or let the hold shrink further"), say("Give a pit fewer cuts"))
+}
+
+// ofPit looks at places, heat and neighbours of one pit.
+func (w *work) ofPit(p int) {
+	pit := w.in.Pits[p]
+	type stayed struct {
+		cut      int
+		from, to time.Time
+	}
+	var all []stayed
+	for i, c := range w.in.Cuts {
+		if c.Pit == p {
+			l := w.laneOf(c.Arm)
+			all = append(all, stayed{i, l.On, w.cutPlan(i).Pull.Middle})
+		}
+	}
+	most, at := 0, time.Time{}
+	for _, a := range all {
+		n := 0
+		for _, b := range all {
+			if !b.from.After(a.from) && b.to.After(a.from) {
+				n++
+			}
+		}
+		if n > most {
+			most, at = n, a.from
+		}
+	}
+	if most > pit.Positions {
+		w.conflict(Crowded, at, w.out.Deadline, -1, p, fmt.Sprintf("%s has %s and is asked for %d cuts at %s.", pit.Name, words.Plural(pit.Positions, "place"), most, w.clock(at)),
+			say("Move %s to another pit or another cook day", words.Plural(most-pit.Positions, "cut")), say("Set the places of its grate in Match, if it has more"))
+	}
+	for i, a := range all {
+		for _, b := range all[:i] {
+			ca, cb := w.in.Cuts[a.cut], w.in.Cuts[b.cut]
+			overlap := a.from.Before(b.to) && b.from.Before(a.to)
+			if overlap && ca.Position != "" && ca.Position == cb.Position {
+				w.conflict(SamePlace, a.from, b.to, ca.Arm, p, fmt.Sprintf("%s and %s both stand at %s in %s.", cb.Name, ca.Name, ca.Position, pit.Name), say("Give one of them another place on the grate"))
+			}
+		}
+	}
+	w.ofHeat(p)
+}
+
+// ofHeat finds two temperatures asked of one pit at the same time.
+func (w *work) ofHeat(p int) {
+	type wanted struct {
+		lane     *Lane
+		from, to time.Time
+		set      float64
+		typed    string
+	}
+	var all []wanted
+	for i := range w.out.Lanes {
+		l := &w.out.Lanes[i]
+		if !slices.ContainsFunc(w.in.cutsOf(l.Arm), func(c int) bool { return w.in.Cuts[c].Pit == p }) {
+			continue
+		}
+		for _, b := range l.Blocks {
+			if ph := w.in.Arms[l.Arm].Phases[b.Phase]; ph.Kind == Smoke {
+				all = append(all, wanted{l, b.From, b.To.Middle, ph.SetC, ph.SetTyped})
+			}
+		}
+	}
+	const alike = 1.5 // C
+	pit := w.in.Pits[p]
+	for i, a := range all {
+		if d := a.set - pit.SetC; d > alike || d < -alike {
+			if i == 0 || all[i-1].lane != a.lane || all[i-1].set != a.set {
+				w.conflict(TwoHeats, a.from, a.to, a.lane.Arm, p, fmt.Sprintf("%s is to smoke at %s, and %s is set otherwise for this cook.", w.in.Arms[a.lane.Arm].Tag, a.typed, pit.Name),
+					say("Set the pit to %s, or give the arm another pit", a.typed), Mend{Words: "Smoke it at the pit's set point", Do: SetHeat, Arm: a.lane.Arm, SetC: pit.SetC})
+			}
+		}
+		for _, b := range all[:i] {
+			d := a.set - b.set
+			if a.lane != b.lane && (d > alike || d < -alike) && a.from.Before(b.to) && b.from.Before(a.to) {
+				first, second := w.in.Arms[b.lane.Arm].Tag, w.in.Arms[a.lane.Arm].Tag
+				w.conflict(TwoHeats, later(a.from, b.from), earlier(a.to, b.to), -1, p, fmt.Sprintf("%s is asked for %s by %s and for %s by %s at the same time.", pit.Name, b.typed, first, a.typed, second),
+					say("Give %s another pit, or another cook day", second), Mend{Words: fmt.Sprintf("Smoke %s at %s too", second, b.typed), Do: SetHeat, Arm: a.lane.Arm, SetC: b.set})
+				return
+			}
+		}
+	}
+}
+
+func later(a, b time.Time) time.Time {
+	if a.After(b) {
+		return a
+	}
+	return b
+}
+
+func earlier(a, b time.Time) time.Time {
+	if a.Before(b) {
+		return a
+	}
+	return b
+}
+
+func (w *work) cutPlan(i int) CutPlan { return w.out.Cuts[i] }
+
+// ofHolders looks at room and heat of the holders.
+func (w *work) ofHolders() {
+	for _, h := range w.in.Holders {
+		n, arms, sets := 0, []string{}, map[string]bool{}
+		for _, l := range w.out.Lanes {
+			arm := w.in.Arms[l.Arm]
+			if p := arm.hold(); p != nil && p.HolderID == h.ID {
+				n += len(w.in.cutsOf(l.Arm))
+				arms = append(arms, arm.Tag)
+				sets[p.SetTyped] = true
+			}
+		}
+		if h.Places > 0 && n > h.Places {
+			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s takes %s and is to hold %d.", h.Name, words.Plural(h.Places, "cut"), n), say("Use a second holder for %s", arms[len(arms)-1]))
+		}
+		if len(sets) > 1 {
+			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s is asked for two temperatures, by %s.", h.Name, words.And(arms)), say("Give each its own holder, or one temperature"))
+		}
+	}
+	for _, l := range w.out.Lanes {
+		arm := w.in.Arms[l.Arm]
+		p := arm.hold()
+		if p == nil {
+			continue
+		}
+		if p.HolderID == 0 {
+			w.conflict(HolderFull, l.Pull.Middle, w.out.Deadline, l.Arm, -1, fmt.Sprintf("%s is to be held, and it is not said in what.", arm.Tag), say("Choose its holder"))
+		}
+		if p.MostS > 0 && l.HoldS[2] > p.MostS+startStep.Seconds() {
+			w.conflict(LongHold, l.Pull.Early, w.out.Deadline, l.Arm, -1, fmt.Sprintf("One time in ten %s is held %s, longer than the %s it may be.", arm.Tag, span(l.HoldS[2]), span(p.MostS)),
+				say("Start later at a lower chance, or let it hold longer"))
+		}
+	}
+}
+
+// ofProbes counts what wants a probe: every cut and every pit.
+func (w *work) ofProbes() {
+	want := len(w.in.Cuts) + len(w.out.Pits)
+	if w.in.Probes > 0 && want > w.in.Probes {
+		w.conflict(FewProbes, w.out.Lanes[0].On, w.out.Deadline, -1, -1, fmt.Sprintf("%d probes are wanted, one for every cut and pit, and the barn has %d.", want, w.in.Probes),
+			say("Probe one cut of each arm, the thickest, and read the others by hand"))
+	}
+}
+
+// ofHands finds tasks with no hand, and work at night.
+func (w *work) ofHands() {
+	if len(w.in.People) > 0 {
+		for i, t := range w.out.Tasks {
+			if t.Person >= 0 {
+				continue
+			}
+			text := fmt.Sprintf("At %s nobody is there: %s.", w.clock(t.At.Middle), t.Words)
+			for _, o := range w.out.Tasks[:i] {
+				if o.Person >= 0 && t.At.Middle.Before(o.At.Middle.Add(seconds(o.ForS))) {
+					text = fmt.Sprintf("At %s two things fall together for %s: %s and %s.", w.clock(t.At.Middle), w.in.People[o.Person].Name, o.Words, t.Words)
+				}
+			}
+			w.conflict(FewHands, t.At.Middle, t.At.Middle.Add(seconds(t.ForS)), t.Arm, t.Pit, text, say("Ask one more hand for %s", w.clock(t.At.Middle)), say("Let one of the two wait ten minutes"))
+		}
+	}
+	w.ofNight()
+}
+
+// night counts the work at night were everything done earlier, but for the slicing.
+func (w *work) night(earlier time.Duration) (n int, first, last time.Time, seconds float64) {
+	for _, t := range w.out.Tasks {
+		at := t.At.Middle.In(w.in.Serve.Location())
+		if t.Act != ActSlice {
+			at = at.Add(-earlier)
+		}
+		if !atNight(at) || w.ahead() && at.Before(w.in.Now) {
+			continue
+		}
+		if n == 0 {
+			first = at
+		}
+		last = at
+		n++
+		seconds += t.ForS
+	}
+	return n, first, last, seconds
+}
+
+func (w *work) ofNight() {
+	n, first, last, now := w.night(0)
+	if n == 0 {
+		return
+	}
+	mends := []Mend{}
+	best, least := time.Duration(0), now
+	for h := 30 * time.Minute; h <= 12*time.Hour; h += 30 * time.Minute {
+		if _, _, _, s := w.night(h); s < least {
+			best, least = h, s
+		}
+	}
+	if hold := w.longestHold(); hold > 0 && best > 0 && w.ahead() {
+		mends = append(mends, Mend{Words: fmt.Sprintf("Hold %s: %s of night work is left", span(hold+best.Seconds()), span(least)), Do: SetHolds, ForS: hold + best.Seconds()})
+	}
+	best, least = 0, now
+	for h := 30 * time.Minute; h <= 12*time.Hour; h += 30 * time.Minute {
+		at := w.in.Serve.Add(h)
+		if at.Hour() < mealsFrom || at.Hour() >= mealsTo {
+			continue
+		}
+		if _, _, _, s := w.night(-h); s < least {
+			best, least = h, s
+		}
+	}
+	if best > 0 && w.ahead() {
+		at := w.in.Serve.Add(best)
+		mends = append(mends, Mend{Words: fmt.Sprintf("Serve at %s: %s of night work is left", w.clock(at), span(least)), Do: MoveMeal, At: at})
+	}
+	w.conflict(NightWork, first, last, -1, -1, fmt.Sprintf("%s between 23:00 and 06:00, %s of work: the first at %s.", words.Capital(words.Plural(n, "task")), span(now), w.clock(first)), mends...)
+}
+
+// People eat between these hours.
+const (
+	mealsFrom = 10
+	mealsTo   = 22
+)
+
+func (w *work) longestHold() float64 {
+	most := 0.0
+	for _, l := range w.out.Lanes {
+		if h := w.in.Arms[l.Arm].hold(); h != nil {
+			s, _ := h.Fixed()
+			most = max(most, s)
+		}
+	}
+	return most
+}
+
+// ofEquality flags what should be alike in every arm and is not.
+func (w *work) ofEquality() {
+	holds, rests := map[float64][]string{}, map[string][]string{}
+	for _, l := range w.out.Lanes {
+		arm := w.in.Arms[l.Arm]
+		s, rest := 0.0, ""
+		for _, p := range arm.afters() {
+			t, _ := p.Fixed()
+			switch p.Kind {
+			case Hold:
+				s = t
+			case Rest:
+				rest += fmt.Sprint(p.Ends)
+			}
+		}
+		holds[s] = append(holds[s], arm.Tag)
+		rests[rest] = append(rests[rest], arm.Tag)
+	}
+	if len(holds) > 1 && !w.in.HoldsVary {
+		most := w.longestHold()
+		w.conflict(UnequalHold, w.out.Deadline, w.out.Deadline, -1, -1, "The arms are held for different times, and the hold is not what is asked about.", Mend{Words: fmt.Sprintf("Hold every arm %s", span(most)), Do: SetHolds, ForS: most})
+	}
+	if len(rests) > 1 && !w.in.HoldsVary {
+		w.conflict(UnequalHold, w.out.Deadline, w.out.Deadline, -1, -1, "The arms rest differently, and the rest is not what is asked about.", say("Let every arm rest alike"))
+	}
+	if len(w.out.Pits) < 2 {
+		return
+	}
+	bare := time.Duration(math.MaxInt64) // what every arm has of smoke at least
+	for i := range w.out.Lanes {
+		l := &w.out.Lanes[i]
+		bare = min(bare, w.bareUntil(l).Sub(l.On))
+	}
+	low, top := math.MaxInt, 0
+	for i := range w.out.Lanes {
+		least, most := w.woodOf(&w.out.Lanes[i], bare)
+		low, top = min(low, least), max(top, most)
+	}
+	if top-low > 1 {
+		w.conflict(UnequalWood, w.out.Lanes[0].On, w.out.Deadline, -1, -1, fmt.Sprintf("In their first %s one arm gets wood %d times and another %d times: smoke cannot be told apart from what is asked.", span(bare.Seconds()), low, top), say("Count the same pieces into every pit"), say("Smoke all arms in one pit"))
+	}
+}
+
+// Tens says a chance the way the crew does.
+func Tens(p float64) string {
+	switch n := int(p*10 + 0.5); {
+	case p >= 0.975:
+		return "nearly always"
+	case p < 0.025:
+		return "hardly ever"
+	case n == 0:
+		return "less than 1 time in 10"
+	case n == 10:
+		return "more than 9 times in 10"
+	case n == 1:
+		return "1 time in 10"
+	default:
+		return fmt.Sprintf("%d times in 10", n)
+	}
+}

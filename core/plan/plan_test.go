@@ -1,0 +1,526 @@
+package plan
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
+	"whitebarn/core/trial"
+)
+
+var zone = time.FixedZone("hill", -4*3600)
+
+func day(d, hour, minute int) time.Time { return time.Date(2026, 10, d, hour, minute, 0, 0, zone) }
+
+// supper is a small cook: shoulders bare and in paper, held and sliced.
+func supper() Input {
+	family, _ := thermal.FamilyOf("lambshoulder")
+	brick, _ := thermal.SurroundingsOf("offset")
+	phases := func(wrap string) []Phase {
+		return []Phase{
+			{Kind: DryBrine, Name: "dry brine", Ends: after(24*3600, "24 h")},
+			{Kind: Smoke, Name: "smoke", SetC: 121, SetTyped: "250 F", Ends: []Condition{{ByCore, 74, "165 F"}}},
+			{Kind: Smoke, Name: "finish", SetC: 121, SetTyped: "250 F", Wrap: wrap, Ends: []Condition{{ByCore, 95, "203 F"}}},
+			{Kind: Rest, Name: "rest", Wrap: "tent", Ends: after(1800, "30 min")},
+			{Kind: Hold, Name: "hold", SetC: 66, SetTyped: "150 F", HolderID: 1, Ends: after(4*3600, "4 h"), LeastS: 3600},
+		}
+	}
+	in := Input{
+		Now: day(1, 9, 0), Serve: day(3, 18, 0), Chance: 0.9, SliceS: 900, Family: family, Pressure: thermal.PressureAt(300), Seed: 7,
+		Arms:    []Arm{{"PAPER", phases("paper")}, {"BARE", phases("")}},
+		Pits:    []Pit{{ID: 1, Name: "Brick Pit", SetC: 121, Place: brick, Positions: 12, WarmS: 3600, FuelKgH: 2, LightingKg: 3, WoodEveryS: 3000, WaterKgH: 0.4}},
+		Holders: []Holder{{ID: 1, Name: "Warm Box", Places: 8}},
+		People:  []Person{{ID: 1, Name: "Tove"}, {ID: 2, Name: "Bram"}},
+	}
+	for i := range 4 {
+		in.Cuts = append(in.Cuts, Cut{ID: int64(i + 1), Name: fmt.Sprint(i + 1), Arm: i % 2, Position: fmt.Sprintf("A%d", i+1), Kg: 2.5, StartC: 4})
+	}
+	return in
+}
+
+// drawn are made-up lengths, so that the scheduling is tested by itself.
+func drawn(in Input, random *rand.Rand, members int) []length {
+	out := make([]length, len(in.Cuts))
+	for i, c := range in.Cuts {
+		arm := in.Arms[c.Arm]
+		l := &out[i]
+		l.reached = true
+		for range arm.smokes() {
+			l.ends = append(l.ends, make([]float64, members))
+		}
+		for _, p := range arm.afters() {
+			s, _ := p.Fixed()
+			row := make([]float64, members)
+			for m := range row {
+				row[m] = s
+			}
+			l.afters = append(l.afters, row)
+		}
+		for m := range members {
+			at := 0.0
+			for s := range l.ends {
+				at += 3600 * (2 + 4*random.Float64())
+				l.ends[s][m] = at
+			}
+		}
+		l.usual.Ends = make([]thermal.PhaseEnd, len(l.ends)+len(l.afters))
+	}
+	return out
+}
+
+func TestLatestStartIsTheLastThatGivesTheChance(t *testing.T) {
+	random := rand.New(rand.NewPCG(1, 2))
+	for range 60 {
+		in := supper()
+		in.Arms = in.Arms[:1]
+		in.Chance = 0.5 + 0.45*random.Float64()
+		for i := range in.Cuts {
+			in.Cuts[i].Arm = 0
+		}
+		lengths := drawn(in, random, 5+random.IntN(30))
+		got := schedule(in, lengths).Lanes[0].Latest
+		ready := func(on time.Time) float64 { // by looking at every member
+			n, members := 0, len(lengths[0].ends[0])
+			for m := range members {
+				last := 0.0
+				for _, l := range lengths {
+					last = max(last, l.pull(m)+1800+3600)
+				}
+				if !on.Add(seconds(last)).After(in.Serve.Add(-15 * time.Minute)) {
+					n++
+				}
+			}
+			return float64(n) / float64(members)
+		}
+		var want time.Time
+		for at := in.Serve.Truncate(startStep); want.IsZero(); at = at.Add(-startStep) {
+			if ready(at) >= in.Chance {
+				want = at
+			}
+		}
+		if !got.Equal(want) {
+			t.Fatalf("for a chance of %.2f the latest start is %s, by trying every one it is %s", in.Chance, got.Format("15:04"), want.Format("15:04"))
+		}
+	}
+}
+
+func TestArmsShareTheirBadLuck(t *testing.T) {
+	random := rand.New(rand.NewPCG(3, 4))
+	for range 30 {
+		in := supper()
+		in.Chance = 0.6 + 0.35*random.Float64()
+		lengths := drawn(in, random, 20)
+		plan := schedule(in, lengths)
+		for i := range plan.Lanes {
+			plan.Lanes[i].On = plan.Lanes[i].Latest
+		}
+		latest := func(share int) (on [2]time.Time, chance float64) { // both arms at their share-th worst
+			var worst [2][]float64
+			for a := range worst {
+				for m := range 20 {
+					worst[a] = append(worst[a], max(lengths[a].pull(m), lengths[a+2].pull(m)))
+				}
+			}
+			n := 0
+			for m := range 20 {
+				all := true
+				for a := range worst {
+					all = all && worst[a][m] <= slices.Sorted(slices.Values(worst[a]))[share]
+				}
+				if all {
+					n++
+				}
+			}
+			for a := range worst {
+				on[a] = plan.Deadline.Add(-seconds(slices.Sorted(slices.Values(worst[a]))[share] + 1800 + 3600)).Truncate(startStep)
+			}
+			return on, float64(n) / 20
+		}
+		for share := range 20 {
+			on, chance := latest(share)
+			if chance < in.Chance {
+				continue
+			}
+			for a := range on {
+				// Between two members the start is in between.
+				if plan.Lanes[a].Latest.Before(on[a].Add(-startStep)) {
+					t.Errorf("arm %d may start at %s, by trying every share it is %s", a, plan.Lanes[a].Latest.Format("15:04"), on[a].Format("15:04"))
+				}
+			}
+			break
+		}
+	}
+}
+
+func TestAnEarlierTableNeverMeansALaterStart(t *testing.T) {
+	random := rand.New(rand.NewPCG(5, 6))
+	in := supper()
+	lengths := drawn(in, random, 40)
+	for _, now := range []time.Time{day(1, 9, 0), day(2, 23, 0), day(3, 9, 0)} {
+		in.Now = now
+		var last []time.Time
+		for minutes := 0; minutes < 26*60; minutes += 35 {
+			in.Serve = day(4, 20, 0).Add(-time.Duration(minutes) * time.Minute)
+			if !in.Serve.After(now) {
+				break
+			}
+			p := schedule(in, lengths)
+			var at []time.Time
+			for _, l := range p.Lanes {
+				at = append(at, l.On, l.Latest, l.Advised, l.Begin)
+			}
+			for i := range last {
+				if at[i].After(last[i]) {
+					t.Fatalf("served %d min earlier, a start moves from %s to %s", 35, last[i], at[i])
+				}
+			}
+			last = at
+		}
+	}
+}
+
+func TestAConflictNeverRaisesTheChance(t *testing.T) {
+	random := rand.New(rand.NewPCG(7, 8))
+	for range 100 {
+		in := supper()
+		in.Serve = in.Serve.Add(-time.Duration(random.IntN(40)) * time.Hour)
+		lengths := drawn(in, random, 30)
+		was := schedule(in, lengths)
+		for name, with := range map[string]func(*Input){
+			"a smaller grate":    func(in *Input) { in.Pits[0].Positions = random.IntN(4) },
+			"one place for two":  func(in *Input) { in.Cuts[random.IntN(3)].Position = "A4" },
+			"two temperatures":   func(in *Input) { in.Arms[1].Phases[1].SetC = 135 },
+			"a pit slow to warm": func(in *Input) { in.Pits[0].WarmS += 7200 },
+		} {
+			other := supper()
+			other.Serve = in.Serve
+			with(&other)
+			now := schedule(other, lengths)
+			if now.Ready > was.Ready {
+				t.Errorf("%s raises the chance from %.2f to %.2f", name, was.Ready, now.Ready)
+			}
+			for i := range now.Cuts {
+				if now.Cuts[i].Ready > was.Cuts[i].Ready {
+					t.Errorf("%s raises the chance of cut %d from %.2f to %.2f", name, i+1, was.Cuts[i].Ready, now.Cuts[i].Ready)
+				}
+			}
+		}
+	}
+}
+
+func TestWaitsAreThoseOfAQueue(t *testing.T) {
+	random := rand.New(rand.NewPCG(9, 10))
+	for range 300 {
+		stays, positions := make([]stay, 1+random.IntN(6)), 1+random.IntN(4)
+		for i := range stays {
+			stays[i] = stay{want: float64(random.IntN(8)), takes: float64(1 + random.IntN(6)), place: []string{"", "A1", "B2"}[random.IntN(3)], set: []float64{107, 121}[random.IntN(2)]}
+		}
+		got := waits(stays, positions)
+		// By the clock: every tick the next in line goes on if it can.
+		line := make([]int, len(stays))
+		for i := range line {
+			line[i] = i
+		}
+		slices.SortStableFunc(line, func(a, b int) int { return int(stays[a].want - stays[b].want) })
+		until := map[int]float64{}
+		for tick := 0.0; len(line) > 0; tick++ {
+			for len(line) > 0 && stays[line[0]].want <= tick {
+				on, blocked := 0, false
+				for i, end := range until {
+					if end > tick {
+						on++
+						blocked = blocked || stays[i].set != stays[line[0]].set || stays[i].place != "" && stays[i].place == stays[line[0]].place
+					}
+				}
+				if on >= positions || blocked {
+					break
+				}
+				i := line[0]
+				if want := tick - stays[i].want; got[i] != want {
+					t.Fatalf("%+v on %d places: number %d waits %g, want %g", stays, positions, i, got[i], want)
+				}
+				until[i] = tick + stays[i].takes
+				line = line[1:]
+			}
+		}
+	}
+}
+
+func TestConflictsAreSaidWithTheirMends(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(*Input)
+		kind   ConflictKind
+		says   string
+		mend   string
+	}{
+		"no time":          {func(in *Input) { in.Now = day(3, 12, 0) }, TooLate, "PAPER should be on by", "Serve at"},
+		"no time to salt":  {func(in *Input) { in.Now = day(2, 12, 0) }, LeadShort, "should have been begun", "Give every arm"},
+		"small grate":      {func(in *Input) { in.Pits[0].Positions = 3 }, Crowded, "Brick Pit has 3 places and is asked for 4 cuts", "Move 1 cut"},
+		"same place":       {func(in *Input) { in.Cuts[2].Position = "A1" }, SamePlace, "1 and 3 both stand at A1", "another place"},
+		"two heats":        {func(in *Input) { in.Arms[1].Phases[1].SetC, in.Arms[1].Phases[1].SetTyped = 135, "275 F" }, TwoHeats, "BARE is to smoke at 275 F", "Smoke it at the pit's set point"},
+		"small holder":     {func(in *Input) { in.Holders[0].Places = 3 }, HolderFull, "Warm Box takes 3 cuts and is to hold 4", "second holder"},
+		"no holder":        {func(in *Input) { in.Arms[0].Phases[4].HolderID = 0 }, HolderFull, "PAPER is to be held, and it is not said in what", "Choose"},
+		"few probes":       {func(in *Input) { in.Probes = 4 }, FewProbes, "5 probes are wanted", "the thickest"},
+		"one hand":         {func(in *Input) { in.People = []Person{{Name: "Tove", From: "16:00", To: "20:00"}} }, FewHands, "nobody is there", "one more hand"},
+		"work at night":    {func(in *Input) {}, NightWork, "between 23:00 and 06:00", "night work is left"},
+		"unequal hold":     {func(in *Input) { in.Arms[0].Phases[4].Ends = after(6*3600, "6 h") }, UnequalHold, "held for different times", "Hold every arm 6 h 00"},
+		"unequal rest":     {func(in *Input) { in.Arms[0].Phases[3].Ends = after(3600, "1 h") }, UnequalHold, "rest differently", "rest alike"},
+		"never hot enough": {func(in *Input) { in.Arms[1].Phases[2].SetC, in.Arms[1].Phases[2].SetTyped = 90, "194 F" }, NeverEnds, "BARE never comes to", "Raise the pit"},
+		"hold too long":    {func(in *Input) { in.Arms[0].Phases[4].MostS = 4 * 3600 }, LongHold, "longer than the 4 h 00", "Start later"},
+	} {
+		in := supper()
+		c.change(&in)
+		p, err := Of(t.Context(), in)
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		found := false
+		for _, k := range p.Conflicts {
+			if k.Kind == c.kind && strings.Contains(k.Words, c.says) {
+				found = slices.ContainsFunc(k.Mends, func(m Mend) bool { return strings.Contains(m.Words, c.mend) })
+			}
+		}
+		if !found {
+			t.Errorf("%s: no %q conflict says %q and mends it by %q; there are %+v", name, c.kind, c.says, c.mend, p.Conflicts)
+		}
+	}
+}
+
+func TestUnequalWoodIsFlaggedBetweenPits(t *testing.T) {
+	in := supper()
+	second := in.Pits[0]
+	second.ID, second.Name = 2, "North Drum"
+	in.Pits = append(in.Pits, second)
+	for i := range in.Cuts {
+		in.Cuts[i].Pit = in.Cuts[i].Arm
+	}
+	flagged := func() bool {
+		p, err := Of(t.Context(), in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return slices.ContainsFunc(p.Conflicts, func(c Conflict) bool { return c.Kind == UnequalWood })
+	}
+	if flagged() {
+		t.Error("two pits with the same burn rate are flagged")
+	}
+	in.Pits[1].WoodEveryS = 1500
+	if !flagged() {
+		t.Error("a pit that gets twice the wood is not flagged")
+	}
+}
+
+func TestAMendMends(t *testing.T) {
+	in := supper()
+	in.Now = day(3, 12, 0)
+	for range 3 { // moving the meal may take another move for the other arm
+		p, err := Of(t.Context(), in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		i := slices.IndexFunc(p.Conflicts, func(c Conflict) bool { return c.Kind == TooLate })
+		if i < 0 {
+			if p.Ready < in.Chance {
+				t.Errorf("moved to %s it is ready %.2f, want %.2f", in.Serve, p.Ready, in.Chance)
+			}
+			return
+		}
+		in.Serve = p.Conflicts[i].Mends[0].At
+	}
+	t.Error("serving when it is said still is too late")
+}
+
+func TestTheHoldIsTheBuffer(t *testing.T) {
+	in := supper()
+	start := func() (on [2]time.Time) {
+		p, err := Of(t.Context(), in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i, l := range p.Lanes {
+			on[i] = l.On
+			last := l.Blocks[len(l.Blocks)-1]
+			if !last.To.Middle.Equal(p.Deadline) {
+				t.Errorf("the hold of arm %d ends at %s, the slicing begins at %s", i, last.To.Middle, p.Deadline)
+			}
+			if !l.Begin.Equal(l.On.Add(-24 * time.Hour)) {
+				t.Errorf("the salt goes on at %s, want a day before %s", l.Begin, l.On)
+			}
+		}
+		return on
+	}
+	four := start()
+	for i := range in.Arms {
+		in.Arms[i].Phases[4].Ends, in.Arms[i].Phases[4].LeastS = after(8*3600, "8 h"), 5*3600
+	}
+	eight := start()
+	for i := range four {
+		if d := four[i].Sub(eight[i]); d != 4*time.Hour {
+			t.Errorf("with the whole window of the hold 4 h longer, arm %d starts %s earlier", i, d)
+		}
+	}
+	in.SliceS += 3600
+	for i, on := range start() {
+		if d := eight[i].Sub(on); d != time.Hour {
+			t.Errorf("with an hour more to slice, arm %d starts %s earlier", i, d)
+		}
+	}
+}
+
+func TestPitsBurnAndHandsAreShared(t *testing.T) {
+	p, err := Of(t.Context(), supper())
+	if err != nil {
+		t.Fatal(err)
+	}
+	pit := p.Pits[0]
+	hours := pit.Out.Late.Sub(pit.On).Hours()
+	if !pit.Light.Equal(pit.On.Add(-time.Hour)) || pit.FuelKg < 3+1.9*hours || pit.FuelKg > 3+2.1*hours || pit.WaterKg < 0.39*hours || pit.WaterKg > 0.41*hours {
+		t.Errorf("in %.1f h the pit burns %.1f kg and boils off %.1f kg, lit %s for %s", hours, pit.FuelKg, pit.WaterKg, pit.Light, pit.On)
+	}
+	load := map[int]int{}
+	acts := map[Act]int{}
+	for i, task := range p.Tasks {
+		load[task.Person]++
+		acts[task.Act]++
+		if i > 0 && task.At.Middle.Before(p.Tasks[i-1].At.Middle) {
+			t.Errorf("%s at %s comes after %s", task.Words, task.At.Middle, p.Tasks[i-1].Words)
+		}
+	}
+	if load[-1] > 0 || load[0] == 0 || load[1] == 0 {
+		t.Errorf("the tasks are shared out as %v", load)
+	}
+	if acts[ActPrepare] != 2 || acts[ActLight] != 1 || acts[ActOn] != 2 || acts[ActWrap] != 1 || acts[ActPull] != 2 || acts[ActHold] != 2 || acts[ActSlice] != 1 || acts[ActWood] != len(pit.Wood) {
+		t.Errorf("the tasks are %v", acts)
+	}
+}
+
+func TestTheHousesOwnCooksReplaceTheModelsLength(t *testing.T) {
+	middle := func(house []float64) (took, width time.Duration) {
+		in := supper()
+		for i := range in.Cuts {
+			in.Cuts[i].House = house
+		}
+		p, err := Of(t.Context(), in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p.Cuts[0].Pull.Middle.Sub(p.Cuts[0].On), p.Cuts[0].Pull.Late.Sub(p.Cuts[0].Pull.Early)
+	}
+	model, wide := middle(nil)
+	if two, _ := middle([]float64{1.5, 1.5}); two != model {
+		t.Errorf("two cooks of its own move the length from %s to %s", model, two)
+	}
+	slow, narrow := middle([]float64{1.24, 1.25, 1.26, 1.25, 1.25, 1.25, 1.24, 1.26})
+	if r := slow.Seconds() / model.Seconds(); r < 1.18 || r > 1.32 {
+		t.Errorf("eight cooks a quarter longer make it %.2f times as long", r)
+	}
+	if narrow.Seconds()/slow.Seconds() > 0.7*wide.Seconds()/model.Seconds() {
+		t.Errorf("eight cooks that agree leave an interval of %s, the model alone has %s", narrow, wide)
+	}
+}
+
+func TestAllThreeSchoolsCanBePlanned(t *testing.T) {
+	family, _ := thermal.FamilyOf("lambshoulder")
+	ask := trial.Ask{
+		Species: safety.RedMeat, Arms: []trial.Arm{{ID: 5, Tag: "PAPER", Levels: []string{"paper"}}}, Factors: []trial.Factor{{Name: "wrap"}},
+		Held: []trial.Held{{Name: "pit", Value: "275 F, Brick Pit"}, {Name: "salt", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest", Value: "90 min"}, {Name: "hold", Value: "4 h at 150 F"}},
+	}
+	took := map[School]time.Duration{}
+	for _, school := range []School{ByClock, ByHeat, ByTheHands} {
+		phases := UsualPhases(ask, ask.Arms[0], family, school)
+		in := supper()
+		in.Arms = []Arm{{"PAPER", phases}}
+		for i := range in.Cuts {
+			in.Cuts[i].Arm = 0
+		}
+		if phases[1].SetTyped != "275 F" || phases[0].Kind != DryBrine || phases[len(phases)-1].SetTyped != "150 F" {
+			t.Errorf("by %s the phases are %+v", school, phases)
+		}
+		p, err := Of(t.Context(), in)
+		if err != nil {
+			t.Errorf("by %s: %v", school, err)
+			continue
+		}
+		took[school] = p.Lanes[0].Pull.Middle.Sub(p.Lanes[0].On)
+		if spread := p.Lanes[0].Pull.Late.Sub(p.Lanes[0].Pull.Early); (spread == 0) != (school == ByClock) {
+			t.Errorf("by %s the end is uncertain by %s", school, spread)
+		}
+	}
+	if took[ByClock] != 8*time.Hour || took[ByTheHands] < took[ByHeat] {
+		t.Errorf("the schools take %v; core and feel together cannot be done before the core is", took)
+	}
+}
+
+func TestImpossiblePlansAreRefusedByField(t *testing.T) {
+	for field, change := range map[string]func(*Input){
+		"chance":                     func(in *Input) { in.Chance = 1 },
+		"serve_at":                   func(in *Input) { in.Serve = time.Time{} },
+		"slice_s":                    func(in *Input) { in.SliceS = -1 },
+		"cuts":                       func(in *Input) { in.Cuts = nil },
+		"cuts[1].arm":                func(in *Input) { in.Cuts[1].Arm = -1 },
+		"cuts[0].pit":                func(in *Input) { in.Cuts[0].Pit = 4 },
+		"arms[0].phases[1].set_C":    func(in *Input) { in.Arms[0].Phases[1].SetC = 0 },
+		"arms[0].phases[3].kind":     func(in *Input) { in.Arms[0].Phases[3].Kind = Thaw },
+		"arms[0].phases[2].wrap":     func(in *Input) { in.Arms[0].Phases[2].Wrap = "hay" },
+		"arms[1].phases[4].ends[0]":  func(in *Input) { in.Arms[1].Phases[4].Ends = []Condition{{Watch: ByFeel}} },
+		"arms[1].phases[4].least_s":  func(in *Input) { in.Arms[1].Phases[4].LeastS = 9 * 3600 },
+		"arms[1].phases":             func(in *Input) { in.Arms[1].Phases = in.Arms[1].Phases[3:] },
+		"arms[1].phases[2].liquid_g": func(in *Input) { in.Arms[1].Phases[2].LiquidG = -3 },
+	} {
+		in := supper()
+		change(&in)
+		if _, err := Of(t.Context(), in); err == nil || !strings.Contains(err.Error(), field) {
+			t.Errorf("a wrong %s ends with %v", field, err)
+		}
+	}
+}
+
+func TestTypedPhasesAreReadIntoNumbers(t *testing.T) {
+	o := Outline{Chance: 0.9, Arms: []ArmPhases{{Phases: []Phase{
+		{Kind: Smoke, Name: "smoke", SetTyped: "250 F", Ends: []Condition{{Watch: ByCore, Typed: "165 F"}, {Watch: ByTime, Typed: "6 h 30"}, {Watch: ByLoss, Typed: "35 %"}}},
+		{Kind: Rest, Name: "rest", Ends: []Condition{{Watch: ByCooling, Typed: "60 C"}}},
+	}}}, Shifts: []Shift{{From: "05:30", To: "22:00"}}}
+	if err := o.Resolve(); err != nil {
+		t.Fatal(err)
+	}
+	p := o.Arms[0].Phases[0]
+	if p.SetC < 121.1 || p.SetC > 121.12 || p.Ends[0].Value < 73.8 || p.Ends[0].Value > 73.9 || p.Ends[1].Value != 23400 || p.Ends[2].Value != 0.35 {
+		t.Errorf("the phase is read as %+v", p)
+	}
+	o.Arms[0].Phases[0].Ends[1].Typed, o.Shifts[0].To = "when the owl calls", "late"
+	err := o.Resolve()
+	for _, says := range []string{"arms[0].phases[0].ends[1].typed", "shifts[0].to"} {
+		if err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("the refusal is %v, want it to name %s", err, says)
+		}
+	}
+}
+
+func BenchmarkPlanOfSixArmsFourCutsThreePits(b *testing.B) {
+	in := supper()
+	for _, name := range []string{"North Drum", "Cabinet"} {
+		pit := in.Pits[0]
+		pit.Name = name
+		in.Pits = append(in.Pits, pit)
+	}
+	in.Arms, in.Cuts = nil, nil
+	for a := range 6 {
+		arm := supper().Arms[a%2]
+		arm.Phases[2].Wrap = []string{"paper", "", "foil", "pan", "boat", "perfpaper"}[a]
+		in.Arms = append(in.Arms, arm)
+		for i := range 4 {
+			in.Cuts = append(in.Cuts, Cut{ID: int64(4*a + i), Arm: a, Pit: i % 3, Kg: 2.4 + 0.1*float64(i), StartC: 4})
+		}
+	}
+	for b.Loop() {
+		if _, err := Of(b.Context(), in); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
