@@ -286,3 +286,47 @@ func ending(p Phase, z [allUnknowns]float64) (end thermal.Quantity, value float6
 	}
 	return until[0].Watch, until[0].Value, until[1:], p.All
 }
+
+// UsualLength is how long the model says a cut takes, on to pull, when nothing
+// about it is out of the ordinary, in s. What a finished cut took over this is
+// its share in a later cut's House.
+func UsualLength(in Input, cut int) (float64, error) {
+	c := in.Cuts[cut]
+	smokes := in.Arms[c.Arm].smokes()
+	r, err := in.simulate(c, [allUnknowns]float64{}, smokes, coarse, 0)
+	if err != nil {
+		return 0, err
+	}
+	return r.Ends[len(smokes)-1].Time, nil
+}
+
+// Alike says whether cooks of these phases are of the same kind: wrapped in
+// the same at the end, at about the same heat, and pulled for the same reason.
+func Alike(a, b []Phase) bool {
+	last := func(phases []Phase) (p Phase, ok bool) {
+		for _, q := range phases {
+			if q.Kind == Smoke {
+				p, ok = q, true
+			}
+		}
+		return p, ok
+	}
+	p, ok := last(a)
+	q, ok2 := last(b)
+	if !ok || !ok2 || len(p.Ends) != len(q.Ends) || p.All != q.All || bare(p) != bare(q) || !bare(p) && p.Wrap != q.Wrap || math.Abs(p.SetC-q.SetC) > alikeHeat {
+		return false
+	}
+	for i, e := range p.Ends {
+		f := q.Ends[i]
+		if e.Watch != f.Watch || (e.Watch == ByCore || e.Watch == ByCooling) && math.Abs(e.Value-f.Value) > alikeCore || (e.Watch == ByTime || e.Watch == ByLoss) && e.Value != f.Value {
+			return false
+		}
+	}
+	return true
+}
+
+// Cooks no further apart than this are of one kind.
+const (
+	alikeHeat = 8.0 // C, of the pit
+	alikeCore = 2.0 // C, of the core it is pulled at
+)

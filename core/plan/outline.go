@@ -3,10 +3,12 @@ package plan
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/prep"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
@@ -23,10 +25,37 @@ type Outline struct {
 	Planned bool        `json:"planned"` // kept by the crew; else it is a first guess
 }
 
-// ArmPhases are the phases of one arm.
+// ArmPhases are the phases of one arm, and what each of its cuts gets before the fire.
 type ArmPhases struct {
-	ArmID  int64   `json:"arm_id"`
-	Phases []Phase `json:"phases"`
+	ArmID  int64       `json:"arm_id"`
+	Phases []Phase     `json:"phases"`
+	Doses  []prep.Dose `json:"doses"`
+}
+
+// Of is what the outline has of an arm.
+func (o Outline) Of(armID int64) ArmPhases {
+	for _, a := range o.Arms {
+		if a.ArmID == armID {
+			return a
+		}
+	}
+	return ArmPhases{ArmID: armID}
+}
+
+// Fit brings an outline to the arms a trial has now: arms that are gone are
+// left out, new ones get a first guess.
+func (o Outline) Fit(a trial.Ask, family thermal.Family) Outline {
+	kept := o.Arms
+	o.Arms = nil
+	for _, arm := range a.Arms {
+		i := slices.IndexFunc(kept, func(p ArmPhases) bool { return p.ArmID == arm.ID })
+		if i < 0 {
+			o.Arms = append(o.Arms, ArmPhases{arm.ID, UsualPhases(a, arm, family, ByHeat), usualDoses(a, arm)})
+		} else {
+			o.Arms = append(o.Arms, kept[i])
+		}
+	}
+	return o
 }
 
 // Shift is when a person lends a hand, local time; empty is no limit. A shift
@@ -60,11 +89,7 @@ const (
 
 // UsualOutline is a first guess from what the trial varies and holds equal.
 func UsualOutline(a trial.Ask, family thermal.Family) Outline {
-	o := Outline{Chance: UsualChance, SliceS: usualSlice, Shifts: []Shift{}}
-	for _, arm := range a.Arms {
-		o.Arms = append(o.Arms, ArmPhases{arm.ID, UsualPhases(a, arm, family, ByHeat)})
-	}
-	return o
+	return Outline{Chance: UsualChance, SliceS: usualSlice, Shifts: []Shift{}}.Fit(a, family)
 }
 
 // said is what a trial says of a thing in an arm: the arm's own level, or
@@ -137,6 +162,43 @@ func UsualPhases(a trial.Ask, arm trial.Arm, family thermal.Family, school Schoo
 		out = append(out, smoke)
 	}
 	return append(out, aftersSaid(a, arm)...)
+}
+
+// usualDoses are what a trial says goes on or into a cut.
+func usualDoses(a trial.Ask, arm trial.Arm) []prep.Dose {
+	out := []prep.Dose{}
+	if text := said(a, arm, "wet brine", "brine"); !none(text) {
+		if v, ok := shareIn(text); ok { // strength by water, as much water as meat
+			out = append(out, prep.Dose{Kind: prep.WetBrine, Name: "brine", Share: v / 2, Water: 1})
+		}
+	}
+	if text := said(a, arm, "dry brine", "salt"); !none(text) {
+		if v, ok := shareIn(text); ok {
+			out = append(out, prep.Dose{Kind: prep.DrySalt, Name: "salt", Share: v})
+		}
+	}
+	if text := said(a, arm, "injection"); !none(text) {
+		out = append(out, prep.Dose{Kind: prep.Injection, Name: text, Share: 0.1, Strength: 0.05, SpacingCM: 3})
+	}
+	if text := said(a, arm, "binder"); !none(text) {
+		out = append(out, prep.Dose{Kind: prep.Binder, Name: text, GM2: prep.UsualBinderGM2})
+	}
+	if text := said(a, arm, "rub"); !none(text) {
+		out = append(out, prep.Dose{Kind: prep.Rub, Name: text, GM2: prep.UsualRubGM2})
+	}
+	return out
+}
+
+var someShare = regexp.MustCompile(`(\d+(?:\.\d+)?)\s*%`)
+
+// shareIn finds a share of the weight among words.
+func shareIn(text string) (share float64, ok bool) {
+	m := someShare.FindStringSubmatch(text)
+	if m == nil {
+		return 0, false
+	}
+	v, err := strconv.ParseFloat(m[1], 64)
+	return v / 100, err == nil && v > 0 && v <= 10
 }
 
 // leadsSaid are the phases before the fire that a trial speaks of.
@@ -268,6 +330,9 @@ func (o *Outline) Resolve() error {
 		}
 		if resolved {
 			wrong.Take(field, Check(o.Arms[i].Phases))
+		}
+		for j, d := range o.Arms[i].Doses {
+			wrong.Take(fmt.Sprintf("%s.doses[%d]", field, j), d.Check())
 		}
 	}
 	for i, s := range o.Shifts {
