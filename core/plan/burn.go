@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/thermal"
 )
 
 // Burn is what a pit burns and how long it takes to stand, as far as the barn
@@ -15,20 +16,25 @@ type Burn struct {
 	LightingKg float64 `json:"lighting_kg"`
 	WoodEveryS float64 `json:"wood_every_s"`
 	WaterKgH   float64 `json:"water_kg_h"`
+
+	// As the crew wrote them.
+	FuelTyped     string `json:"fuel_typed"`
+	LightingTyped string `json:"lighting_typed"`
+	WaterTyped    string `json:"water_typed"`
 }
 
 // usualBurns are rules of thumb by the kind of pit (ours): a barn's own dry
 // burns and logs say better.
 var usualBurns = map[string]Burn{
-	"generic": {3600, "charcoal", 0.9, 1.5, 3000, 0.25},
-	"offset":  {4500, "splits", 2.3, 3.5, 3000, 0.35},
-	"water":   {3600, "charcoal", 0.7, 1.5, 3600, 0.45},
-	"ceramic": {3600, "lump", 0.35, 1, 5400, 0},
-	"kettle":  {2400, "briquettes", 0.5, 1, 3000, 0.2},
-	"drum":    {2700, "charcoal", 0.7, 1.5, 3600, 0},
-	"pellet":  {1200, "pellets", 0.9, 0.3, 0, 0.2},
-	"cabinet": {2700, "electricity", 0, 0, 2700, 0.15},
-	"oven":    {1200, "electricity", 0, 0, 0, 0},
+	"generic": {WarmS: 3600, Fuel: "charcoal", FuelKgH: 0.9, LightingKg: 1.5, WoodEveryS: 3000, WaterKgH: 0.25},
+	"offset":  {WarmS: 4500, Fuel: "splits", FuelKgH: 2.3, LightingKg: 3.5, WoodEveryS: 3000, WaterKgH: 0.35},
+	"water":   {WarmS: 3600, Fuel: "charcoal", FuelKgH: 0.7, LightingKg: 1.5, WoodEveryS: 3600, WaterKgH: 0.45},
+	"ceramic": {WarmS: 3600, Fuel: "lump", FuelKgH: 0.35, LightingKg: 1, WoodEveryS: 5400, WaterKgH: 0},
+	"kettle":  {WarmS: 2400, Fuel: "briquettes", FuelKgH: 0.5, LightingKg: 1, WoodEveryS: 3000, WaterKgH: 0.2},
+	"drum":    {WarmS: 2700, Fuel: "charcoal", FuelKgH: 0.7, LightingKg: 1.5, WoodEveryS: 3600, WaterKgH: 0},
+	"pellet":  {WarmS: 1200, Fuel: "pellets", FuelKgH: 0.9, LightingKg: 0.3, WoodEveryS: 0, WaterKgH: 0.2},
+	"cabinet": {WarmS: 2700, Fuel: "electricity", FuelKgH: 0, LightingKg: 0, WoodEveryS: 2700, WaterKgH: 0.15},
+	"oven":    {WarmS: 1200, Fuel: "electricity", FuelKgH: 0, LightingKg: 0, WoodEveryS: 0, WaterKgH: 0},
 }
 
 // Usual fills in what a barn does not know of a pit of the kind, and says
@@ -58,6 +64,15 @@ func (b Burn) Usual(kind string) (Burn, bool) {
 		b.WaterKgH = usual.WaterKgH
 	}
 	return b, own
+}
+
+// PitKind finds what sort of smoker a pit can be.
+func PitKind(key string) (thermal.Surroundings, error) {
+	s, err := thermal.SurroundingsOf(key)
+	if _, smokes := usualBurns[key]; err == nil && !smokes {
+		err = fault.New("kind", fmt.Sprintf("nothing is smoked in a %s", s.Name), "choose a kind of smoker")
+	}
+	return s, err
 }
 
 // Check refuses what no pit burns.

@@ -107,7 +107,7 @@ func (w *work) ofTime(l *Lane) {
 			break
 		}
 	}
-	if !w.ahead() {
+	if !w.ahead() || !w.wentOn(l.Arm).IsZero() {
 		return
 	}
 	if earliest := w.earliest(l.Arm); l.Latest.Before(earliest) {

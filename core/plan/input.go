@@ -50,7 +50,8 @@ type Cut struct {
 	Kg         float64
 	ThicknessM float64 // 0 when not measured
 	StartC     float64
-	OffsetC    float64 // of its place over the pit's probe
+	OffsetC    float64   // of its place over the pit's probe
+	On         time.Time // when it went on; zero while it has not
 	// House is how long the barn's own finished cooks of the same kind took, on
 	// to pull, as a share of what the model says of them. Three or more replace
 	// the model's length.
@@ -65,6 +66,7 @@ type Pit struct {
 	Place      thermal.Surroundings
 	Positions  int     // cuts it takes at once
 	WarmS      float64 // lit until it stands
+	Fuel       string
 	FuelKgH    float64
 	LightingKg float64 // of fuel, until it stands
 	WoodEveryS float64 // between additions; 0 is none

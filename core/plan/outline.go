@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"whitebarn/core/fault"
 	"whitebarn/core/prep"
@@ -23,6 +24,7 @@ type Outline struct {
 	Arms    []ArmPhases `json:"arms"`
 	Shifts  []Shift     `json:"shifts"`  // none: the whole crew, around the clock
 	Planned bool        `json:"planned"` // kept by the crew; else it is a first guess
+	KeptAt  time.Time   `json:"kept_at"`
 }
 
 // ArmPhases are the phases of one arm, and what each of its cuts gets before the fire.
@@ -110,6 +112,12 @@ func said(a trial.Ask, arm trial.Arm, names ...string) string {
 		}
 	}
 	return ""
+}
+
+// OfHold says whether a factor is about holding or resting.
+func OfHold(factor string) bool {
+	name := strings.ToLower(factor)
+	return strings.HasPrefix(name, "hold") || strings.HasPrefix(name, "rest") || strings.HasPrefix(name, "serving age")
 }
 
 var (

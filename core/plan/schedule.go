@@ -183,7 +183,9 @@ func (w *work) starts() {
 			l.Advised = l.Latest
 		}
 		l.On = l.Advised
-		if earliest := w.earliest(a); w.ahead() && l.On.Before(earliest) {
+		if on := w.wentOn(a); !on.IsZero() {
+			l.On = on
+		} else if earliest := w.earliest(a); w.ahead() && l.On.Before(earliest) {
 			l.On = earliest
 		}
 		w.out.Lanes = append(w.out.Lanes, l)
@@ -193,6 +195,17 @@ func (w *work) starts() {
 // ahead says whether the table is still to come; a cook of the past is worked
 // out as if it were.
 func (w *work) ahead() bool { return w.in.Now.Before(w.in.Serve) }
+
+// wentOn is when the first cut of an arm went on; zero while none has.
+func (w *work) wentOn(arm int) time.Time {
+	var first time.Time
+	for _, c := range w.in.cutsOf(arm) {
+		if on := w.in.Cuts[c].On; !on.IsZero() && (first.IsZero() || on.Before(first)) {
+			first = on
+		}
+	}
+	return first
+}
 
 // earliest is when an arm could go on, were its pits lit now.
 func (w *work) earliest(arm int) time.Time {

@@ -66,22 +66,40 @@ func Matches(password, hash string) bool {
 
 var base32Lower = base32.NewEncoding("abcdefghijkmnpqrstuvwxyz23456789").WithPadding(base32.NoPadding)
 
-// TasterToken makes the token in a taster's link: their number and its
-// signature with the barn's secret. Nothing needs to be stored to know it again.
-func TasterToken(secret []byte, id int64) string {
+// Links that need no sign-in carry the number of what they are for and its
+// signature with the barn's secret. Nothing needs to be stored to know one again.
+const (
+	forTaster   = "taster"
+	forCalendar = "calendar"
+)
+
+// TasterToken makes the token in a taster's link.
+func TasterToken(secret []byte, id int64) string { return token(secret, forTaster, id) }
+
+// TasterOf reads a token; ok is false for one this barn did not sign.
+func TasterOf(secret []byte, text string) (id int64, ok bool) { return signed(secret, forTaster, text) }
+
+// CalendarToken makes the token in the link to a cook's calendar.
+func CalendarToken(secret []byte, cook int64) string { return token(secret, forCalendar, cook) }
+
+// CalendarOf reads a token; ok is false for one this barn did not sign.
+func CalendarOf(secret []byte, text string) (cook int64, ok bool) {
+	return signed(secret, forCalendar, text)
+}
+
+func token(secret []byte, purpose string, id int64) string {
 	mac := hmac.New(sha256.New, secret)
-	fmt.Fprintf(mac, "taster %d", id)
+	fmt.Fprintf(mac, "%s %d", purpose, id)
 	return strconv.FormatInt(id, 36) + "-" + base32Lower.EncodeToString(mac.Sum(nil)[:15])
 }
 
-// TasterOf reads a token; ok is false for one this barn did not sign.
-func TasterOf(secret []byte, token string) (id int64, ok bool) {
-	number, _, _ := strings.Cut(token, "-")
+func signed(secret []byte, purpose, text string) (id int64, ok bool) {
+	number, _, _ := strings.Cut(text, "-")
 	id, err := strconv.ParseInt(number, 36, 64)
 	if err != nil {
 		return 0, false
 	}
-	return id, subtle.ConstantTimeCompare([]byte(TasterToken(secret, id)), []byte(token)) == 1
+	return id, subtle.ConstantTimeCompare([]byte(token(secret, purpose, id)), []byte(text)) == 1
 }
 
 // Limiter lets each key through a few times a minute.

@@ -49,12 +49,6 @@ type KeepInput struct {
 	Why string `json:"why" binding:"max=200"`
 }
 
-// GrateInput is the grate of a pit.
-type GrateInput struct {
-	Columns int `json:"columns" binding:"min=1,max=12"`
-	Rows    int `json:"rows" binding:"min=1,max=12"`
-}
-
 func (s *Server) divideCut(c *gin.Context, in *struct {
 	byID
 	Body DivideInput
@@ -195,16 +189,6 @@ func (s *Server) voidKept(c *gin.Context, in *struct {
 	return s.view(c, trialID)
 }
 
-func (s *Server) setGrate(c *gin.Context, in *struct {
-	byID
-	Body GrateInput
-}) ([]store.Pit, error) {
-	if err := s.store.SetGrate(c, who(c).ID, store.Pit{ID: in.ID, GrateColumns: in.Body.Columns, GrateRows: in.Body.Rows}); err != nil {
-		return nil, err
-	}
-	return s.store.Pits(c)
-}
-
 // cutQR draws the address of a cut's slip, for its label.
 func (s *Server) cutQR(c *gin.Context) {
 	var in byID
@@ -222,11 +206,7 @@ func (s *Server) cutQR(c *gin.Context) {
 
 // drawQR answers with the code of an address of this barn.
 func drawQR(c *gin.Context, path string) {
-	scheme := "http"
-	if c.Request.TLS != nil {
-		scheme = "https"
-	}
-	png, err := qrcode.Encode(scheme+"://"+c.Request.Host+path, qrcode.Medium, 240)
+	png, err := qrcode.Encode(address(c)+path, qrcode.Medium, 240)
 	if err != nil {
 		rest.Fail(c, err)
 		return

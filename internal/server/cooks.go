@@ -9,6 +9,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/logbook"
+	"whitebarn/core/plan"
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
 	"whitebarn/internal/rest"
@@ -20,6 +21,7 @@ type PlanInput struct {
 	ServeAt    time.Time        `json:"serve_at"`
 	Runs       []RunInput       `json:"runs"`
 	Placements []PlacementInput `json:"placements"`
+	Outline    *plan.Outline    `json:"outline"` // nil leaves phases and doses as they are
 }
 
 // RunInput is a pit with its set point; ID is 0 for a new one.
@@ -94,6 +96,11 @@ func (s *Server) addHolder(c *gin.Context, in *struct{ Body NamedInput }) (store
 func (s *Server) plan(c *gin.Context, trialID int64, in PlanInput) (store.CookPlan, error) {
 	p := store.CookPlan{ServeAt: in.ServeAt}
 	var wrong fault.List
+	if in.Outline != nil {
+		o, err := s.outline(c, trialID, *in.Outline)
+		wrong.Take("outline", err)
+		p.Outline = &o
+	}
 	if in.ServeAt.IsZero() {
 		wrong.Add("serve_at", "no serving time", "give the day and the hour the table is set")
 	}
@@ -135,7 +142,14 @@ func (s *Server) plan(c *gin.Context, trialID int64, in PlanInput) (store.CookPl
 		}
 		p.Placements = append(p.Placements, store.PlannedPlacement{CutID: l.CutID, Run: l.Run, Position: strings.TrimSpace(l.Position)})
 	}
-	return p, wrong.Err()
+	if err := wrong.Err(); err != nil || p.Outline == nil {
+		return p, err
+	}
+	t, err := s.store.Trial(c, trialID)
+	if err != nil {
+		return p, err
+	}
+	return p, s.holds(c, t, &p)
 }
 
 func (s *Server) createCook(c *gin.Context, in *struct {

@@ -181,7 +181,7 @@ func (h hand) trialOf(a trial.Ask, pairs int) TrialView {
 		h.weigh(c.ID, "trimmed", "6 lb 3 1/2 oz")
 	}
 	var pit store.Pit
-	h.must("POST", "/api/pits", NamedInput{Name: "Brick Pit"}, 201, &pit)
+	h.must("POST", "/api/pits", NamedInput{Name: "Brick Pit " + strings.Repeat("I", int(v.ID)-1)}, 201, &pit)
 	plan := PlanInput{ServeAt: h.clock("2026-09-19T22:00:00Z"), Runs: []RunInput{{PitID: pit.ID, SetPoint: "250 F"}}}
 	for _, c := range v.Cuts {
 		plan.Placements = append(plan.Placements, PlacementInput{CutID: c.ID})

@@ -39,7 +39,6 @@ func (s *Server) registerMatch(a *rest.API, crew *gin.RouterGroup) {
 	rest.Handle(a, crew, "PUT", "/cuts/:id/measures", "setMeasure", 200, s.setMeasure)
 	rest.Handle(a, crew, "POST", "/trials/:id/kept", "keepFinding", 201, s.keepFinding)
 	rest.Handle(a, crew, "POST", "/kept/:id/void", "voidKept", 200, s.voidKept)
-	rest.Handle(a, crew, "PUT", "/pits/:id", "setGrate", 200, s.setGrate)
 	crew.GET("/cuts/:id/qr.png", s.cutQR)
 }
 

@@ -21,6 +21,7 @@ import (
 
 	"whitebarn/internal/auth"
 	"whitebarn/internal/live"
+	"whitebarn/internal/planner"
 	"whitebarn/internal/rehearse"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
@@ -47,6 +48,7 @@ type Server struct {
 	door     live.Door
 	player   *rehearse.Player
 	watcher  *watch.Watcher
+	planner  *planner.Planner
 	stopHub  context.CancelFunc
 }
 
@@ -61,7 +63,8 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 		cleanup: pgxstore.NewWithCleanupInterval(s.Pool(), time.Hour),
 	}
 	srv.hub = live.NewHub(s)
-	srv.watcher = watch.New(s)
+	srv.planner = planner.New(s)
+	srv.watcher = watch.New(s, srv.planner)
 	srv.door = live.Door{Store: s, Now: o.Now, Hub: srv.hub}
 	srv.player = rehearse.NewPlayer(srv.door)
 	hubCtx, stop := context.WithCancel(context.Background())
@@ -128,6 +131,7 @@ func (s *Server) register(engine *gin.Engine) *rest.API {
 	s.registerCuts(a, crew, master)
 	s.registerMatch(a, crew)
 	s.registerCooks(a, crew, master)
+	s.registerPlan(a, engine, crew, master)
 	s.registerLogs(a, crew)
 	s.registerLive(a, engine, crew, master)
 	s.registerRehearsals(a, crew, master)

@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/design"
+	"whitebarn/core/plan"
 	"whitebarn/core/safety"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
@@ -62,8 +63,9 @@ type TrialView struct {
 	Cuts         []CutView           `json:"cuts"`
 	Divided      []CutView           `json:"divided"` // cuts whose parts are among the cuts
 	Balance      design.Balance      `json:"balance"`
-	Draws        []store.Allotment   `json:"draws"` // of arms, the last first
-	Moved        []string            `json:"moved"` // cuts moved by hand after the last draw
+	Draws        []store.Allotment   `json:"draws"`   // of arms, the last first
+	Moved        []string            `json:"moved"`   // cuts moved by hand after the last draw
+	Outline      plan.Outline        `json:"outline"` // phases and doses; a first guess while none is kept
 	Cooks        []CookView          `json:"cooks"`
 	Events       []store.Event       `json:"events"`
 	Imports      []store.Import      `json:"imports"`
@@ -183,6 +185,9 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 		return v, err
 	}
 	if err := s.matchView(ctx, &v); err != nil {
+		return v, err
+	}
+	if v.Outline, err = s.planner.Outline(ctx, t); err != nil {
 		return v, err
 	}
 	if v.Events, err = s.store.Events(ctx, id); err != nil {

@@ -6,15 +6,32 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"whitebarn/core/plan"
+	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
 )
 
 // Pit is a smoker of the barn.
 type Pit struct {
-	ID           int64  `json:"id"`
-	Name         string `json:"name"`
-	GrateColumns int    `json:"grate_columns"` // places across, lettered from A
-	GrateRows    int    `json:"grate_rows"`    // places along, numbered from 1
+	ID           int64     `json:"id"`
+	Name         string    `json:"name"`
+	GrateColumns int       `json:"grate_columns"` // places across, lettered from A
+	GrateRows    int       `json:"grate_rows"`    // places along, numbered from 1
+	Kind         string    `json:"kind"`          // of the cook model's surroundings; empty is to be guessed
+	Burn         plan.Burn `json:"burn"`
+}
+
+const pitColumns = "id, name, grate_columns, grate_rows, kind, burn"
+
+// Place is what the pit is to the cook model: of its kind, or guessed from its
+// name and set-up.
+func (r PitRun) Place() thermal.Surroundings { return placeOf(r.Kind, r.Pit, r.Setup) }
+
+func placeOf(kind, pit, setup string) thermal.Surroundings {
+	if s, err := thermal.SurroundingsOf(kind); err == nil {
+		return s
+	}
+	return thermal.SurroundingsFor(pit + " " + setup)
 }
 
 // Cook is one outing of a trial for one serving.
@@ -37,6 +54,7 @@ type PitRun struct {
 	SetPointTyped string  `json:"set_point_typed"`
 	GrateColumns  int     `json:"grate_columns"`
 	GrateRows     int     `json:"grate_rows"`
+	Kind          string  `json:"kind"` // of the pit; empty is to be guessed
 }
 
 // Placement is where a cut stands.
@@ -55,6 +73,8 @@ type CookPlan struct {
 	ServeAt    time.Time
 	Runs       []PitRun
 	Placements []PlannedPlacement
+	Outline    *plan.Outline // nil leaves the trial's as it is
+	Holds      []PlannedHold // with an outline
 }
 
 // PlannedPlacement puts a cut in the nth run of a plan.
@@ -66,7 +86,7 @@ type PlannedPlacement struct {
 
 // Pits lists the barn's pits.
 func (s *Store) Pits(ctx context.Context) ([]Pit, error) {
-	return collect[Pit](ctx, s.pool, "select id, name, grate_columns, grate_rows from pits order by name")
+	return collect[Pit](ctx, s.pool, "select "+pitColumns+" from pits order by name")
 }
 
 // AddPit adds a pit; ErrConflict if the name is taken.
@@ -79,14 +99,14 @@ func (s *Store) AddPit(ctx context.Context, name string) (p Pit, err error) {
 	return p, err
 }
 
-// SetGrate gives a pit's grate its places.
-func (s *Store) SetGrate(ctx context.Context, who int64, p Pit) error {
+// SetPit changes a pit: its grate, its kind and what it burns.
+func (s *Store) SetPit(ctx context.Context, who int64, p Pit) error {
 	return s.inTx(ctx, func(tx pgx.Tx) error {
-		before, err := one[Pit](ctx, tx, "select id, name, grate_columns, grate_rows from pits where id = $1 for update", p.ID)
+		before, err := one[Pit](ctx, tx, "select "+pitColumns+" from pits where id = $1 for update", p.ID)
 		if err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, "update pits set grate_columns = $2, grate_rows = $3 where id = $1", p.ID, p.GrateColumns, p.GrateRows); err != nil {
+		if _, err := tx.Exec(ctx, "update pits set grate_columns = $2, grate_rows = $3, kind = $4, burn = $5 where id = $1", p.ID, p.GrateColumns, p.GrateRows, p.Kind, p.Burn); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "pit", p.ID, before, p, "")
@@ -123,7 +143,7 @@ func (s *Store) cooks(ctx context.Context, where string, arg any) ([]Cook, error
 
 // PitRuns lists the pit runs of a trial's cooks.
 func (s *Store) PitRuns(ctx context.Context, trialID int64) ([]PitRun, error) {
-	return collect[PitRun](ctx, s.pool, `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns, p.grate_rows
+	return collect[PitRun](ctx, s.pool, `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns, p.grate_rows, p.kind
 		from pit_runs r join pits p on p.id = r.pit_id join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id
 		where k.trial_id = $1 order by r.id`, trialID)
 }
@@ -142,7 +162,7 @@ func (s *Store) CreateCook(ctx context.Context, who, trialID int64, p CookPlan, 
 		if err != nil {
 			return err
 		}
-		return writePlan(ctx, tx, who, id, p)
+		return writePlan(ctx, tx, who, trialID, id, p)
 	})
 	return id, err
 }
@@ -160,11 +180,11 @@ func (s *Store) SetCook(ctx context.Context, who, id int64, p CookPlan) error {
 		if err := change(ctx, tx, who, "cook", id, before, p, ""); err != nil {
 			return err
 		}
-		return writePlan(ctx, tx, who, id, p)
+		return writePlan(ctx, tx, who, before.TrialID, id, p)
 	})
 }
 
-func writePlan(ctx context.Context, q querier, who, cookID int64, p CookPlan) error {
+func writePlan(ctx context.Context, q querier, who, trialID, cookID int64, p CookPlan) error {
 	ids := make([]int64, len(p.Runs))
 	for i, r := range p.Runs {
 		if r.ID == 0 {
@@ -194,9 +214,17 @@ func writePlan(ctx context.Context, q querier, who, cookID int64, p CookPlan) er
 			return err
 		}
 	}
-	_, err := q.Exec(ctx, `update placements set voided_at = now(), voided_by = $2, void_reason = 'taken out of the cook'
-		where cook_id = $1 and pit_run_id is not null and voided_at is null and cut_id <> all($3)`, cookID, who, kept)
-	return err
+	if _, err := q.Exec(ctx, `update placements set voided_at = now(), voided_by = $2, void_reason = 'taken out of the cook'
+		where cook_id = $1 and pit_run_id is not null and voided_at is null and cut_id <> all($3)`, cookID, who, kept); err != nil {
+		return err
+	}
+	if p.Outline == nil {
+		return nil
+	}
+	if err := keepOutline(ctx, q, who, trialID, *p.Outline); err != nil {
+		return err
+	}
+	return writeHolds(ctx, q, who, cookID, p.Holds)
 }
 
 // putCut puts a cut into a place, unless it stands there already.

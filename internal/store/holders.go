@@ -8,8 +8,9 @@ import (
 
 // Holder is a warm box or cooler of the barn.
 type Holder struct {
-	ID   int64  `json:"id"`
-	Name string `json:"name"`
+	ID     int64  `json:"id"`
+	Name   string `json:"name"`
+	Places *int   `json:"places"` // cuts it takes; null is not known
 }
 
 // HolderRun is a holder in use for a cook.
@@ -22,7 +23,7 @@ type HolderRun struct {
 
 // Holders lists the barn's holders.
 func (s *Store) Holders(ctx context.Context) ([]Holder, error) {
-	return collect[Holder](ctx, s.pool, "select id, name from holders order by name")
+	return collect[Holder](ctx, s.pool, "select id, name, places from holders order by name")
 }
 
 // AddHolder adds a holder; ErrConflict if the name is taken.
@@ -50,11 +51,30 @@ func (s *Store) HolderRunFor(ctx context.Context, cookID, holderID int64) (id in
 		if found(err) != ErrNotFound {
 			return err
 		}
-		if err := tx.QueryRow(ctx, "insert into holder_runs (holder_id) select id from holders where id = $1 returning id", holderID).Scan(&id); err != nil {
-			return found(err)
-		}
-		_, err = tx.Exec(ctx, "insert into cook_holder_runs (cook_id, holder_run_id) values ($1, $2)", cookID, id)
+		id, err = beginHolderRun(ctx, tx, cookID, holderID)
 		return err
 	})
 	return id, err
+}
+
+func beginHolderRun(ctx context.Context, q querier, cookID, holderID int64) (id int64, err error) {
+	if err := q.QueryRow(ctx, "insert into holder_runs (holder_id) select id from holders where id = $1 returning id", holderID).Scan(&id); err != nil {
+		return 0, found(err)
+	}
+	_, err = q.Exec(ctx, "insert into cook_holder_runs (cook_id, holder_run_id) values ($1, $2)", cookID, id)
+	return id, err
+}
+
+// SetHolder says how many cuts a holder takes.
+func (s *Store) SetHolder(ctx context.Context, who int64, h Holder) error {
+	return s.inTx(ctx, func(tx pgx.Tx) error {
+		before, err := one[Holder](ctx, tx, "select id, name, places from holders where id = $1 for update", h.ID)
+		if err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, "update holders set places = $2 where id = $1", h.ID, h.Places); err != nil {
+			return err
+		}
+		return change(ctx, tx, who, "holder", h.ID, before, h, "")
+	})
 }

@@ -106,7 +106,15 @@ func (s *Store) copyPlan(ctx context.Context, who int64, k Cook, trialID int64) 
 		}
 		p.Placements = append(p.Placements, PlannedPlacement{CutID: id, Run: place[*l.PitRunID], Position: l.Position})
 	}
-	return p, nil
+	o, err := s.Outline(ctx, k.TrialID)
+	if err == ErrNotFound {
+		return p, nil
+	}
+	for i := range o.Arms {
+		o.Arms[i].ArmID = arms[o.Arms[i].ArmID]
+	}
+	p.Outline = &o
+	return p, err
 }
 
 // Play says whether a cook's devices are simulated by the server.

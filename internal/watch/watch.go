@@ -12,11 +12,11 @@ import (
 	"whitebarn/core/fault"
 	"whitebarn/core/forecast"
 	"whitebarn/core/logbook"
-	"whitebarn/core/safety"
+	"whitebarn/core/plan"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
-	"whitebarn/core/units"
 	"whitebarn/core/yield"
+	"whitebarn/internal/planner"
 	"whitebarn/internal/store"
 )
 
@@ -52,10 +52,11 @@ type Fan struct {
 // Watcher forecasts cooks. It remembers its last guess of each cut, which
 // makes the next one quick.
 type Watcher struct {
-	store *store.Store
-	mu    sync.Mutex
-	known map[int64][]float64 // best guess of each cut
-	last  map[int64]*view     // of each cook
+	store   *store.Store
+	planner *planner.Planner
+	mu      sync.Mutex
+	known   map[int64][]float64 // best guess of each cut
+	last    map[int64]*view     // of each cook
 }
 
 // view is what was last seen of a cook. Many browsers look at once; one of
@@ -70,33 +71,8 @@ type view struct {
 const fresh = 4 * time.Second
 
 // New returns a watcher of a barn's record.
-func New(s *store.Store) *Watcher {
-	return &Watcher{store: s, known: map[int64][]float64{}, last: map[int64]*view{}}
-}
-
-// usual pull temperatures, where the trial holds none equal.
-const (
-	usualPull   = 95.0 // C
-	poultryPull = 79.0
-	fishPull    = 63.0
-)
-
-// target is the core temperature the cuts of a trial are cooked to.
-func target(a trial.Ask) float64 {
-	for _, h := range a.Held {
-		if strings.HasPrefix(strings.ToLower(h.Name), "pull") {
-			if t, err := units.ParseTemperature(h.Value); err == nil {
-				return t.C
-			}
-		}
-	}
-	switch a.Species {
-	case safety.Poultry:
-		return poultryPull
-	case safety.Fish:
-		return fishPull
-	}
-	return usualPull
+func New(s *store.Store, p *planner.Planner) *Watcher {
+	return &Watcher{store: s, planner: p, known: map[int64][]float64{}, last: map[int64]*view{}}
 }
 
 // Forecast looks ahead for every cut of a cook that is on and not pulled.
@@ -146,7 +122,8 @@ func (w *Watcher) compute(ctx context.Context, cookID int64, now time.Time) ([]O
 type cook struct {
 	store.Cook
 	now     time.Time
-	ask     trial.Ask
+	trial   store.Trial
+	outline plan.Outline
 	family  thermal.Family
 	pit     map[int64]store.PitRun
 	probes  []store.Assignment
@@ -173,7 +150,10 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 	if err != nil {
 		return c, err
 	}
-	c.ask = t.Ask
+	c.trial = t
+	if c.outline, err = w.planner.Outline(ctx, t); err != nil {
+		return c, err
+	}
 	barn, err := w.store.Barn(ctx)
 	if err != nil {
 		return c, err
@@ -236,7 +216,7 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 			l.Start = d.Value
 		}
 	}
-	place := thermal.SurroundingsFor(run.Pit + " " + run.Setup)
+	place := run.Place()
 	wrap := thermal.Wraps[0]
 	l.Stages = []forecast.Stage{{Exchange: place.Exchange(wrap)}}
 	for _, e := range c.events {
@@ -282,20 +262,32 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 
 // armWrap is what the cut's arm is wrapped in, in the trial's words.
 func (w *Watcher) armWrap(ctx context.Context, c cook, b burning) string {
-	arm, err := w.store.Cut(ctx, b.CutID)
-	if err != nil || arm.ArmID == nil {
-		return ""
+	arm, _ := w.arm(ctx, c, b)
+	return strings.Join(arm.Levels, " ")
+}
+
+// arm is that of a cut; false when it has none.
+func (w *Watcher) arm(ctx context.Context, c cook, b burning) (trial.Arm, bool) {
+	cut, err := w.store.Cut(ctx, b.CutID)
+	if err != nil || cut.ArmID == nil {
+		return trial.Arm{}, false
 	}
-	for _, a := range c.ask.Arms {
-		if a.ID == *arm.ArmID {
-			return strings.Join(a.Levels, " ")
+	for _, a := range c.trial.Ask.Arms {
+		if a.ID == *cut.ArmID {
+			return a, true
 		}
 	}
-	return ""
+	return trial.Arm{}, false
+}
+
+// target is the core temperature a cut is planned to be pulled at.
+func (w *Watcher) target(ctx context.Context, c cook, b burning) float64 {
+	arm, _ := w.arm(ctx, c, b)
+	return plan.Target(c.trial.Ask, c.outline.Of(arm.ID).Phases)
 }
 
 func (w *Watcher) one(ctx context.Context, c cook, b burning) Outlook {
-	out := Outlook{CutID: b.CutID, TargetC: target(c.ask), Doubts: []string{}, Fan: []Fan{}}
+	out := Outlook{CutID: b.CutID, TargetC: w.target(ctx, c, b), Doubts: []string{}, Fan: []Fan{}}
 	l, err := w.log(ctx, c, b)
 	if err == nil {
 		err = w.look(ctx, c, b, l, &out)
@@ -343,7 +335,7 @@ func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, o
 	}
 	foil, _ := thermal.WrapOf("foil")
 	run := c.pit[*b.PitRunID]
-	ahead.Exchange = thermal.SurroundingsFor(run.Pit + " " + run.Setup).Exchange(foil)
+	ahead.Exchange = run.Place().Exchange(foil)
 	if f, err = cal.Forecast(ctx, []forecast.Ahead{ahead}); err != nil {
 		return err
 	}

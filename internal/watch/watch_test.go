@@ -11,6 +11,7 @@ import (
 
 	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
+	"whitebarn/internal/planner"
 	"whitebarn/internal/testkit/pgtest"
 )
 
@@ -31,7 +32,7 @@ func TestTheDemosFireIsForecast(t *testing.T) {
 	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where played").Scan(&cook); err != nil {
 		t.Fatal(err)
 	}
-	w := New(s)
+	w := New(s, planner.New(s))
 	looks, err := w.Forecast(t.Context(), cook, now)
 	if err != nil || len(looks) != 6 {
 		t.Fatalf("%d cuts are forecast (%v), want six", len(looks), err)

@@ -164,6 +164,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getCalendarLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/events": {
         parameters: {
             query?: never;
@@ -644,6 +660,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setHolder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kept/{id}/void": {
         parameters: {
             query?: never;
@@ -700,7 +732,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["setGrate"];
+        put: operations["setPit"];
         post?: never;
         delete?: never;
         options?: never;
@@ -980,6 +1012,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setOutline"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/phases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["usualPhases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/places": {
         parameters: {
             query?: never;
@@ -1006,6 +1070,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["drawPlaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["workPlan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1117,6 +1197,12 @@ export interface components {
             levels: string[];
             tag: string;
         };
+        ArmPhases: {
+            /** Format: int64 */
+            arm_id: number;
+            doses: components["schemas"]["Dose"][];
+            phases: components["schemas"]["Phase"][];
+        };
         ArmsInput: {
             moves: components["schemas"]["Move"][];
         };
@@ -1170,6 +1256,28 @@ export interface components {
             name: string;
             time_zone: string;
         };
+        Block: {
+            /** Format: date-time */
+            from: string;
+            phase: number;
+            to: components["schemas"]["Moment"];
+        };
+        Burn: {
+            fuel: string;
+            /** Format: double */
+            fuel_kg_h: number;
+            fuel_typed: string;
+            /** Format: double */
+            lighting_kg: number;
+            lighting_typed: string;
+            /** Format: double */
+            warm_s: number;
+            /** Format: double */
+            water_kg_h: number;
+            water_typed: string;
+            /** Format: double */
+            wood_every_s: number;
+        };
         Burning: {
             /** Format: int64 */
             arm_id: number | null;
@@ -1194,6 +1302,9 @@ export interface components {
             name: string;
             source: string;
             title: string;
+        };
+        CalendarLink: {
+            url: string;
         };
         Catalogue: {
             factors: components["schemas"]["CatalogueFactor"][];
@@ -1252,6 +1363,25 @@ export interface components {
             /** Format: double */
             reached: number;
         };
+        Condition: {
+            typed: string;
+            /** Format: double */
+            value: number;
+            /** @enum {string} */
+            watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss";
+        };
+        Conflict: {
+            arm: number;
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            kind: "too late" | "lead too short" | "not ready" | "pit too small" | "same place" | "two temperatures" | "holder" | "probes" | "hands" | "night" | "unequal hold" | "unequal wood" | "never ends" | "hold too long";
+            mends: components["schemas"]["Mend"][];
+            pit: number;
+            /** Format: date-time */
+            to: string;
+            words: string;
+        };
         Context: {
             name: string;
             weights: {
@@ -1307,6 +1437,26 @@ export interface components {
             price_cents: number | null;
             section: string;
             side: string;
+        };
+        CutPlan: {
+            curve: components["schemas"]["Point"][];
+            /** Format: double */
+            dryness: number;
+            house: number;
+            /** Format: int64 */
+            id: number;
+            /** Format: double */
+            loss: number;
+            /** Format: date-time */
+            on: string;
+            pull: components["schemas"]["Moment"];
+            /** Format: double */
+            pull_C: number;
+            reached: boolean;
+            /** Format: double */
+            ready: number;
+            /** Format: double */
+            tender: number;
         };
         CutView: {
             account: components["schemas"]["Account"];
@@ -1377,6 +1527,25 @@ export interface components {
         DivideInput: {
             parts: components["schemas"]["PartInput"][];
             together: boolean;
+        };
+        Dose: {
+            /** Format: double */
+            g_per_m2: number;
+            /** @enum {string} */
+            kind: "brine" | "dry brine" | "injection" | "binder" | "rub";
+            name: string;
+            /** Format: int64 */
+            recipe_id: number;
+            /** @enum {string} */
+            salt: "fine" | "coarse dense" | "coarse flaky";
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            spacing_cm: number;
+            /** Format: double */
+            strength: number;
+            /** Format: double */
+            water: number;
         };
         Event: {
             /** @enum {string} */
@@ -1515,10 +1684,6 @@ export interface components {
             cut_id: number;
             reason: string;
         };
-        GrateInput: {
-            columns: number;
-            rows: number;
-        };
         Hand: {
             block_size: number;
             blocks: number;
@@ -1536,6 +1701,10 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+            places: number | null;
+        };
+        HolderInput: {
+            places: number | null;
         };
         HolderRun: {
             /** Format: int64 */
@@ -1581,6 +1750,29 @@ export interface components {
             /** Format: int64 */
             cut_id: number;
             place: string;
+        };
+        Lane: {
+            /** Format: date-time */
+            advised: string;
+            arm: number;
+            /** Format: date-time */
+            begin: string;
+            blocks: components["schemas"]["Block"][];
+            hold_s: number[];
+            /** Format: date-time */
+            latest: string;
+            /** Format: date-time */
+            on: string;
+            pull: components["schemas"]["Moment"];
+            /** Format: double */
+            ready: number;
+        };
+        Late: {
+            /** Format: double */
+            by_s: number;
+            /** Format: double */
+            hold_s: number;
+            words: string;
         };
         LevelInput: {
             value: string;
@@ -1677,6 +1869,14 @@ export interface components {
             rest: string;
             source: string;
         };
+        Moment: {
+            /** Format: date-time */
+            early: string;
+            /** Format: date-time */
+            late: string;
+            /** Format: date-time */
+            middle: string;
+        };
         Move: {
             /** Format: int64 */
             arm_id: number;
@@ -1747,6 +1947,17 @@ export interface components {
             smallest_difference: number;
             unit: string;
         };
+        Outline: {
+            arms: components["schemas"]["ArmPhases"][];
+            /** Format: double */
+            chance: number;
+            /** Format: date-time */
+            kept_at: string;
+            planned: boolean;
+            shifts: components["schemas"]["Shift"][];
+            /** Format: double */
+            slice_s: number;
+        };
         Outlook: {
             /** Format: int64 */
             cut_id: number;
@@ -1795,12 +2006,70 @@ export interface components {
             role: "pitmaster" | "crew";
             sign_in: string;
         };
+        Phase: {
+            all: boolean;
+            ends: components["schemas"]["Condition"][];
+            /** Format: int64 */
+            holder_id: number;
+            /** @enum {string} */
+            kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "rest" | "hold" | "sear";
+            /** Format: double */
+            least_s: number;
+            /** Format: double */
+            liquid_g: number;
+            /** Format: double */
+            most_s: number;
+            name: string;
+            /** Format: double */
+            set_C: number;
+            set_typed: string;
+            /** Format: double */
+            spritz_every_s: number;
+            /** Format: double */
+            spritz_from_s: number;
+            wrap: string;
+        };
+        PhasesInput: {
+            /** Format: int64 */
+            arm_id: number;
+            /** @enum {string} */
+            school: "clock" | "temperature" | "feel";
+        };
         Pit: {
+            burn: components["schemas"]["Burn"];
             grate_columns: number;
             grate_rows: number;
             /** Format: int64 */
             id: number;
+            kind: string;
             name: string;
+        };
+        PitInput: {
+            columns: number;
+            fuel: string;
+            fuel_hour: string;
+            kind: string;
+            lighting: string;
+            rows: number;
+            /** Format: double */
+            warm_min: number;
+            water_hour: string;
+            /** Format: double */
+            wood_min: number;
+        };
+        PitPlan: {
+            /** Format: double */
+            fuel_kg: number;
+            known: boolean;
+            /** Format: date-time */
+            light: string;
+            /** Format: date-time */
+            on: string;
+            out: components["schemas"]["Moment"];
+            pit: number;
+            /** Format: double */
+            water_kg: number;
+            wood: string[];
         };
         PitRun: {
             /** Format: int64 */
@@ -1809,6 +2078,7 @@ export interface components {
             grate_rows: number;
             /** Format: int64 */
             id: number;
+            kind: string;
             pit: string;
             /** Format: int64 */
             pit_id: number;
@@ -1847,10 +2117,29 @@ export interface components {
             places: components["schemas"]["Place"][];
         };
         PlanInput: {
+            outline: components["schemas"]["Outline"] | null;
             placements: components["schemas"]["PlacementInput"][];
             runs: components["schemas"]["RunInput"][];
             /** Format: date-time */
             serve_at: string;
+        };
+        PlanView: {
+            conflicts: components["schemas"]["Conflict"][];
+            cuts: components["schemas"]["CutPlan"][];
+            /** Format: date-time */
+            deadline: string;
+            fuels: string[];
+            lanes: components["schemas"]["Lane"][];
+            late: components["schemas"]["Late"];
+            outline: components["schemas"]["Outline"];
+            people: string[];
+            pit_names: string[];
+            pits?: components["schemas"]["PitPlan"][];
+            /** Format: double */
+            ready: number;
+            /** Format: date-time */
+            serve: string;
+            tasks: components["schemas"]["Task"][];
         };
         PlateSample: {
             code: string;
@@ -1860,6 +2149,12 @@ export interface components {
         PlateView: {
             flight: number;
             samples: components["schemas"]["PlateSample"][];
+        };
+        Point: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            core_C: number;
         };
         ProbeInput: {
             /** Format: int64 */
@@ -1967,6 +2262,12 @@ export interface components {
             most_file: number;
             person: components["schemas"]["Person"] | null;
         };
+        Shift: {
+            from: string;
+            /** Format: int64 */
+            person_id: number;
+            to: string;
+        };
         Side: {
             borrowed: boolean;
             ci80: number[] | null;
@@ -1998,6 +2299,18 @@ export interface components {
             cut_id: number | null;
             /** Format: int64 */
             pit_run_id: number | null;
+        };
+        Task: {
+            /** @enum {string} */
+            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice";
+            arm: number;
+            at: components["schemas"]["Moment"];
+            cuts: number[];
+            /** Format: double */
+            for_s: number;
+            person: number;
+            pit: number;
+            words: string;
         };
         TasterView: {
             /** Format: int64 */
@@ -2086,6 +2399,7 @@ export interface components {
             kept: components["schemas"]["KeptFinding"][];
             minimum: components["schemas"]["Minimum"];
             moved: string[];
+            outline: components["schemas"]["Outline"];
             rehearsals: number[];
             /** Format: int64 */
             rehearses: number | null;
@@ -2126,6 +2440,11 @@ export interface components {
         Why: {
             why: string;
         };
+        WorkInput: {
+            cook: components["schemas"]["PlanInput"];
+            /** Format: int64 */
+            cook_id: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -2136,6 +2455,7 @@ export interface components {
 export type Account = components['schemas']['Account'];
 export type Allotment = components['schemas']['Allotment'];
 export type Arm = components['schemas']['Arm'];
+export type ArmPhases = components['schemas']['ArmPhases'];
 export type ArmsInput = components['schemas']['ArmsInput'];
 export type ArmValues = components['schemas']['ArmValues'];
 export type Ask = components['schemas']['Ask'];
@@ -2143,25 +2463,32 @@ export type Attribute = components['schemas']['Attribute'];
 export type Balance = components['schemas']['Balance'];
 export type BallotState = components['schemas']['BallotState'];
 export type Barn = components['schemas']['Barn'];
+export type Block = components['schemas']['Block'];
+export type Burn = components['schemas']['Burn'];
 export type Burning = components['schemas']['Burning'];
 export type Calculation = components['schemas']['Calculation'];
+export type CalendarLink = components['schemas']['CalendarLink'];
 export type Catalogue = components['schemas']['Catalogue'];
 export type CatalogueFactor = components['schemas']['CatalogueFactor'];
 export type CatalogueLevel = components['schemas']['CatalogueLevel'];
 export type Chosen = components['schemas']['Chosen'];
 export type Coming = components['schemas']['Coming'];
+export type Condition = components['schemas']['Condition'];
+export type Conflict = components['schemas']['Conflict'];
 export type Context = components['schemas']['Context'];
 export type CookView = components['schemas']['CookView'];
 export type Correction = components['schemas']['Correction'];
 export type Covariate = components['schemas']['Covariate'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type CutInput = components['schemas']['CutInput'];
+export type CutPlan = components['schemas']['CutPlan'];
 export type CutView = components['schemas']['CutView'];
 export type Device = components['schemas']['Device'];
 export type DeviceInput = components['schemas']['DeviceInput'];
 export type Dimension = components['schemas']['Dimension'];
 export type DimensionInput = components['schemas']['DimensionInput'];
 export type DivideInput = components['schemas']['DivideInput'];
+export type Dose = components['schemas']['Dose'];
 export type Event = components['schemas']['Event'];
 export type EventInput = components['schemas']['EventInput'];
 export type Factor = components['schemas']['Factor'];
@@ -2175,15 +2502,17 @@ export type FirstRun = components['schemas']['FirstRun'];
 export type Flight = components['schemas']['Flight'];
 export type FlightInput = components['schemas']['FlightInput'];
 export type GateReason = components['schemas']['GateReason'];
-export type GrateInput = components['schemas']['GrateInput'];
 export type Hand = components['schemas']['Hand'];
 export type Held = components['schemas']['Held'];
 export type Holder = components['schemas']['Holder'];
+export type HolderInput = components['schemas']['HolderInput'];
 export type HolderRun = components['schemas']['HolderRun'];
 export type Import = components['schemas']['Import'];
 export type KeepInput = components['schemas']['KeepInput'];
 export type KeptFinding = components['schemas']['KeptFinding'];
 export type KeyLine = components['schemas']['KeyLine'];
+export type Lane = components['schemas']['Lane'];
+export type Late = components['schemas']['Late'];
 export type LevelInput = components['schemas']['LevelInput'];
 export type Limit = components['schemas']['Limit'];
 export type LogColumn = components['schemas']['LogColumn'];
@@ -2196,6 +2525,7 @@ export type MeasureValue = components['schemas']['MeasureValue'];
 export type Mend = components['schemas']['Mend'];
 export type MergeInput = components['schemas']['MergeInput'];
 export type Minimum = components['schemas']['Minimum'];
+export type Moment = components['schemas']['Moment'];
 export type Move = components['schemas']['Move'];
 export type NamedInput = components['schemas']['NamedInput'];
 export type NewPerson = components['schemas']['NewPerson'];
@@ -2203,21 +2533,28 @@ export type NewToken = components['schemas']['NewToken'];
 export type Number = components['schemas']['Number'];
 export type Offer = components['schemas']['Offer'];
 export type OutcomeDefault = components['schemas']['OutcomeDefault'];
+export type Outline = components['schemas']['Outline'];
 export type Outlook = components['schemas']['Outlook'];
 export type OwnMeasure = components['schemas']['OwnMeasure'];
 export type Pair = components['schemas']['Pair'];
 export type PairGap = components['schemas']['PairGap'];
 export type PartInput = components['schemas']['PartInput'];
 export type Person = components['schemas']['Person'];
+export type Phase = components['schemas']['Phase'];
+export type PhasesInput = components['schemas']['PhasesInput'];
 export type Pit = components['schemas']['Pit'];
+export type PitInput = components['schemas']['PitInput'];
+export type PitPlan = components['schemas']['PitPlan'];
 export type PitRun = components['schemas']['PitRun'];
 export type Place = components['schemas']['Place'];
 export type Placement = components['schemas']['Placement'];
 export type PlacementInput = components['schemas']['PlacementInput'];
 export type PlacesInput = components['schemas']['PlacesInput'];
 export type PlanInput = components['schemas']['PlanInput'];
+export type PlanView = components['schemas']['PlanView'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
+export type Point = components['schemas']['Point'];
 export type ProbeInput = components['schemas']['ProbeInput'];
 export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
@@ -2233,10 +2570,12 @@ export type Row = components['schemas']['Row'];
 export type RunInput = components['schemas']['RunInput'];
 export type SealInput = components['schemas']['SealInput'];
 export type Session = components['schemas']['Session'];
+export type Shift = components['schemas']['Shift'];
 export type Side = components['schemas']['Side'];
 export type SignIn = components['schemas']['SignIn'];
 export type StepState = components['schemas']['StepState'];
 export type Target = components['schemas']['Target'];
+export type Task = components['schemas']['Task'];
 export type TasterView = components['schemas']['TasterView'];
 export type TasteView = components['schemas']['TasteView'];
 export type TemperatureInput = components['schemas']['TemperatureInput'];
@@ -2250,6 +2589,7 @@ export type Trouble = components['schemas']['Trouble'];
 export type Weighing = components['schemas']['Weighing'];
 export type WeighingInput = components['schemas']['WeighingInput'];
 export type Why = components['schemas']['Why'];
+export type WorkInput = components['schemas']['WorkInput'];
 export type $defs = Record<string, never>;
 export interface operations {
     setBarn: {
@@ -2565,6 +2905,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getCalendarLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarLink"];
                 };
             };
             /** @description refused */
@@ -3680,6 +4051,41 @@ export interface operations {
             };
         };
     };
+    setHolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HolderInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holder"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     voidKept: {
         parameters: {
             query?: never;
@@ -3839,7 +4245,7 @@ export interface operations {
             };
         };
     };
-    setGrate: {
+    setPit: {
         parameters: {
             query?: never;
             header?: never;
@@ -3850,7 +4256,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["GrateInput"];
+                "application/json": components["schemas"]["PitInput"];
             };
         };
         responses: {
@@ -4528,6 +4934,76 @@ export interface operations {
             };
         };
     };
+    setOutline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Outline"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    usualPhases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhasesInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phase"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setPlaces: {
         parameters: {
             query?: never;
@@ -4581,6 +5057,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
                 };
             };
             /** @description refused */
@@ -4743,7 +5254,11 @@ export const askHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>[
 export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["red meat", "poultry", "fish"];
 export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
+export const conditionWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Condition"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
+export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long"];
 export const cutViewFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutView"]["finding"]> = ["met", "below", "not shown"];
+export const doseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
+export const doseSaltValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["salt"]> = ["fine", "coarse dense", "coarse flaky"];
 export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
 export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
 export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];
@@ -4759,8 +5274,11 @@ export const outcomeDefaultKindValues: ReadonlyArray<FlattenedDeepRequired<compo
 export const ownMeasureBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OwnMeasure"]["better"]> = ["up", "down", "description"];
 export const pairUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["role"]> = ["pitmaster", "crew"];
+export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
+export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
+export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Weighing"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];

@@ -1,0 +1,356 @@
+// Package planner reads what a barn knows into core/plan and works cooks out.
+package planner
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"sync"
+	"time"
+
+	"whitebarn/core/forecast"
+	"whitebarn/core/logbook"
+	"whitebarn/core/plan"
+	"whitebarn/core/thermal"
+	"whitebarn/core/trial"
+	"whitebarn/core/units"
+	"whitebarn/core/yield"
+	"whitebarn/internal/store"
+)
+
+// Planner works out cooks from a barn's record.
+type Planner struct {
+	store *store.Store
+
+	mu    sync.Mutex
+	known map[int64]share // of finished cuts, what they took over what the model says
+}
+
+// share is a finished cut's length over the model's, worked out for this cook of it.
+type share struct {
+	on, pulled time.Time
+	learned    []float64
+	of         float64
+}
+
+// New returns a planner over a barn's record.
+func New(s *store.Store) *Planner { return &Planner{store: s, known: map[int64]share{}} }
+
+// Outline is the plan of a trial: the crew's, fitted to the arms there are
+// now, or a first guess.
+func (p *Planner) Outline(ctx context.Context, t store.Trial) (plan.Outline, error) {
+	family, err := p.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
+	if err != nil {
+		return plan.Outline{}, err
+	}
+	o, err := p.store.Outline(ctx, t.ID)
+	if errors.Is(err, store.ErrNotFound) {
+		return plan.UsualOutline(t.Ask, family), nil
+	}
+	return o.Fit(t.Ask, family), err
+}
+
+// Input is everything the cook is planned from. Its arms are the trial's in
+// order, its pits the runs of the cook.
+func (p *Planner) Input(ctx context.Context, t store.Trial, cookID int64, cook store.CookPlan, o plan.Outline, now time.Time) (plan.Input, error) {
+	in := plan.Input{Chance: o.Chance, SliceS: o.SliceS, Seed: uint64(t.ID), HoldsVary: holdsVary(t.Ask)}
+	var err error
+	if in.Family, err = p.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut); err != nil {
+		return in, err
+	}
+	barn, err := p.store.Barn(ctx)
+	if err != nil {
+		return in, err
+	}
+	zone, err := time.LoadLocation(barn.TimeZone)
+	if err != nil {
+		return in, err
+	}
+	in.Now, in.Serve, in.Pressure = now.In(zone), cook.ServeAt.In(zone), thermal.PressureAt(barn.ElevationM)
+	if cook.ServeAt.IsZero() {
+		in.Serve = time.Time{}
+	}
+	for _, a := range t.Ask.Arms {
+		in.Arms = append(in.Arms, plan.Arm{Tag: a.Tag, Phases: o.Of(a.ID).Phases})
+	}
+	guesses, err := p.store.Guesses(ctx, in.Family.Key)
+	if err != nil {
+		return in, err
+	}
+	in.Learned = forecast.Learn(guesses)
+	if err := p.pits(ctx, &in, cook); err != nil {
+		return in, err
+	}
+	if err := p.people(ctx, &in, o); err != nil {
+		return in, err
+	}
+	if in.Probes, err = p.probes(ctx, cookID); err != nil {
+		return in, err
+	}
+	if err := p.cuts(ctx, &in, t, cook); err != nil {
+		return in, err
+	}
+	return in, p.house(ctx, &in, t)
+}
+
+// Of works a cook out.
+func (p *Planner) Of(ctx context.Context, t store.Trial, cookID int64, cook store.CookPlan, o plan.Outline, now time.Time) (plan.Plan, error) {
+	in, err := p.Input(ctx, t, cookID, cook, o, now)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	return plan.Of(ctx, in)
+}
+
+// holdsVary says whether a hold or a rest is what is asked about.
+func holdsVary(a trial.Ask) bool {
+	for _, f := range a.Factors {
+		if plan.OfHold(f.Name) {
+			return true
+		}
+	}
+	return false
+}
+
+func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan) error {
+	pits, err := p.store.Pits(ctx)
+	if err != nil {
+		return err
+	}
+	records, err := p.store.PitRecords(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range cook.Runs {
+		out := plan.Pit{ID: r.PitID, SetC: r.SetPointC}
+		for _, pit := range pits {
+			if pit.ID != r.PitID {
+				continue
+			}
+			r.Pit, r.Kind = pit.Name, pit.Kind
+			burn := pit.Burn
+			for _, rec := range records { // what the log shows stands for what was not typed
+				if rec.PitID != pit.ID {
+					continue
+				}
+				if burn.WarmS == 0 && rec.WarmS != nil {
+					burn.WarmS = *rec.WarmS
+				}
+				if burn.WoodEveryS == 0 && rec.WoodEveryS != nil {
+					burn.WoodEveryS = *rec.WoodEveryS
+				}
+			}
+			burn, known := burn.Usual(r.Place().Key)
+			out.Name, out.Positions, out.Known = pit.Name, pit.GrateColumns*pit.GrateRows, known
+			out.WarmS, out.Fuel, out.FuelKgH, out.LightingKg, out.WoodEveryS, out.WaterKgH = burn.WarmS, burn.Fuel, burn.FuelKgH, burn.LightingKg, burn.WoodEveryS, burn.WaterKgH
+		}
+		out.Place = r.Place()
+		in.Pits = append(in.Pits, out)
+	}
+	holders, err := p.store.Holders(ctx)
+	for _, h := range holders {
+		out := plan.Holder{ID: h.ID, Name: h.Name}
+		if h.Places != nil {
+			out.Places = *h.Places
+		}
+		in.Holders = append(in.Holders, out)
+	}
+	return err
+}
+
+// people are those with a shift, or the whole crew while none is written down.
+func (p *Planner) people(ctx context.Context, in *plan.Input, o plan.Outline) error {
+	people, err := p.store.People(ctx)
+	if err != nil {
+		return err
+	}
+	for _, person := range people {
+		if len(o.Shifts) == 0 {
+			in.People = append(in.People, plan.Person{ID: person.ID, Name: person.Name})
+		}
+		for _, s := range o.Shifts {
+			if s.PersonID == person.ID {
+				in.People = append(in.People, plan.Person{ID: person.ID, Name: person.Name, From: s.From, To: s.To})
+			}
+		}
+	}
+	return nil
+}
+
+// probes counts the barn's own temperature channels.
+func (p *Planner) probes(ctx context.Context, cookID int64) (n int, err error) {
+	all, err := p.store.Probes(ctx, cookID)
+	for _, pr := range all {
+		if pr.Measures == "temperature" {
+			n++
+		}
+	}
+	return n, err
+}
+
+// usualCold is a fridge, C.
+const usualCold = 4.0
+
+func (p *Planner) cuts(ctx context.Context, in *plan.Input, t store.Trial, cook store.CookPlan) error {
+	cuts, err := p.store.Cuts(ctx, t.ID)
+	if err != nil {
+		return err
+	}
+	weights, err := p.store.Weighings(ctx, t.ID)
+	if err != nil {
+		return err
+	}
+	sizes, err := p.store.Dimensions(ctx, t.ID)
+	if err != nil {
+		return err
+	}
+	events, err := p.store.Events(ctx, t.ID)
+	if err != nil {
+		return err
+	}
+	for _, l := range cook.Placements {
+		c := plan.Cut{ID: l.CutID, Arm: -1, Pit: l.Run, Position: l.Position, Kg: in.Family.Mass, StartC: usualCold}
+		for _, cut := range cuts {
+			if cut.ID != l.CutID {
+				continue
+			}
+			c.Name = cut.Name
+			for i, a := range t.Ask.Arms {
+				if cut.ArmID != nil && *cut.ArmID == a.ID {
+					c.Arm = i
+				}
+			}
+		}
+		for _, stage := range []yield.Stage{yield.Trimmed, yield.Prepped} {
+			for _, w := range weights {
+				if w.CutID == c.ID && w.Stage == stage {
+					c.Kg = w.Kg
+				}
+			}
+		}
+		for _, d := range sizes {
+			switch {
+			case d.CutID != c.ID:
+			case d.Kind == "thickness":
+				c.ThicknessM = d.Value
+			case d.Kind == "cold":
+				c.StartC = d.Value
+			}
+		}
+		for _, e := range events {
+			if e.CutID != nil && *e.CutID == c.ID && e.Act == logbook.On {
+				c.On = e.At
+			}
+		}
+		in.Cuts = append(in.Cuts, c)
+	}
+	return nil
+}
+
+// house gives each cut what the barn's finished cooks of its kind took.
+func (p *Planner) house(ctx context.Context, in *plan.Input, t store.Trial) error {
+	cooked, err := p.store.Cooked(ctx)
+	if err != nil {
+		return err
+	}
+	trials := map[int64]*past{}
+	for _, k := range cooked {
+		if trials[k.TrialID] == nil {
+			if trials[k.TrialID], err = p.past(ctx, k.TrialID); err != nil {
+				return err
+			}
+		}
+		was := trials[k.TrialID]
+		if was.family.Key != in.Family.Key {
+			continue
+		}
+		phases := was.outline.Of(k.ArmID).Phases
+		for i := range in.Cuts {
+			c := &in.Cuts[i]
+			if c.Arm < 0 || c.ID == k.CutID || !plan.Alike(phases, in.Arms[c.Arm].Phases) {
+				continue
+			}
+			r, err := p.share(k, phases, *in)
+			if err != nil {
+				return err
+			}
+			c.House = append(c.House, r)
+		}
+	}
+	return nil
+}
+
+type past struct {
+	family  thermal.Family
+	outline plan.Outline
+}
+
+func (p *Planner) past(ctx context.Context, trialID int64) (*past, error) {
+	t, err := p.store.Trial(ctx, trialID)
+	if err != nil {
+		return nil, err
+	}
+	family, err := p.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
+	if err != nil {
+		return nil, err
+	}
+	o, err := p.Outline(ctx, t)
+	return &past{family, o}, err
+}
+
+// share is how long a finished cut took over what the model says of it.
+func (p *Planner) share(k store.Cooked, phases []plan.Phase, in plan.Input) (float64, error) {
+	p.mu.Lock()
+	was, ok := p.known[k.CutID]
+	p.mu.Unlock()
+	if ok && was.on.Equal(k.On) && was.pulled.Equal(k.Pulled) && slices.Equal(was.learned, in.Learned) {
+		return was.of, nil
+	}
+	c := plan.Cut{Kg: in.Family.Mass, StartC: usualCold}
+	for _, v := range []struct {
+		known *float64
+		into  *float64
+	}{{k.Kg, &c.Kg}, {k.ThicknessM, &c.ThicknessM}, {k.StartC, &c.StartC}} {
+		if v.known != nil {
+			*v.into = *v.known
+		}
+	}
+	one := plan.Input{Family: in.Family, Learned: in.Learned, Pressure: in.Pressure, Arms: []plan.Arm{{Phases: phases}}, Cuts: []plan.Cut{c}, Pits: []plan.Pit{{SetC: k.SetPointC, Place: k.Place()}}}
+	usual, err := plan.UsualLength(one, 0)
+	if err != nil {
+		return 0, err
+	}
+	r := k.Pulled.Sub(k.On).Seconds() / usual
+	p.mu.Lock()
+	p.known[k.CutID] = share{k.On, k.Pulled, in.Learned, r}
+	p.mu.Unlock()
+	return r, nil
+}
+
+// Holds are the holders a planned cook puts its cuts into.
+func Holds(t store.Trial, cuts []store.Cut, cook store.CookPlan, o plan.Outline) []store.PlannedHold {
+	var out []store.PlannedHold
+	for _, a := range t.Ask.Arms {
+		for _, ph := range o.Of(a.ID).Phases {
+			if ph.Kind != plan.Hold || ph.HolderID == 0 {
+				continue
+			}
+			h := store.PlannedHold{HolderID: ph.HolderID, Set: units.Temperature{C: ph.SetC, Typed: ph.SetTyped}, Setup: ph.Ends[0].Typed}
+			i := 0
+			for i < len(out) && (out[i].HolderID != h.HolderID || out[i].Setup != h.Setup || out[i].Set != h.Set) {
+				i++
+			}
+			if i == len(out) {
+				out = append(out, h)
+			}
+			for _, l := range cook.Placements {
+				for _, c := range cuts {
+					if c.ID == l.CutID && c.ArmID != nil && *c.ArmID == a.ID {
+						out[i].CutIDs = append(out[i].CutIDs, c.ID)
+					}
+				}
+			}
+		}
+	}
+	return out
+}
