@@ -283,7 +283,7 @@ func TestConflictsAreSaidWithTheirMends(t *testing.T) {
 		found := false
 		for _, k := range p.Conflicts {
 			if k.Kind == c.kind && strings.Contains(k.Words, c.says) {
-				found = slices.ContainsFunc(k.Mends, func(m Mend) bool { return strings.Contains(m.Words, c.mend) })
+				found = slices.ContainsFunc(k.Moves, func(m Move) bool { return strings.Contains(m.Words, c.mend) })
 			}
 		}
 		if !found {
@@ -331,7 +331,7 @@ func TestAMendMends(t *testing.T) {
 			}
 			return
 		}
-		in.Serve = p.Conflicts[i].Mends[0].At
+		in.Serve = p.Conflicts[i].Moves[0].At
 	}
 	t.Error("serving when it is said still is too late")
 }

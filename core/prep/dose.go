@@ -85,8 +85,8 @@ type Piece struct {
 	Shape       float64
 }
 
-// Number is one number of an order, as it is read off.
-type Number struct {
+// Figure is one number of an order, as it is read off.
+type Figure struct {
 	Label string  `json:"label"`
 	Value float64 `json:"value"`
 	Unit  string  `json:"unit"` // g, ml, tsp, cm, sites, g/m2
@@ -97,7 +97,7 @@ type Order struct {
 	Key     string   `json:"key"` // for the check mark
 	Kind    DoseKind `json:"kind"`
 	Name    string   `json:"name"`
-	Numbers []Number `json:"numbers"` // the one to weigh out first
+	Numbers []Figure `json:"numbers"` // the one to weigh out first
 	SaltG   float64  `json:"salt_g"`  // that reaches the meat
 	Lines   []Amount `json:"lines"`   // of its recipe
 	Caution string   `json:"caution"`
@@ -130,7 +130,7 @@ func OrdersOf(doses []Dose, p Piece, recipes map[int64][]Line) ([]Order, error) 
 }
 
 func (d Dose) order(p Piece, recipe []Line) (Order, error) {
-	o := Order{Kind: d.Kind, Name: d.Name, Numbers: []Number{}, Lines: []Amount{}}
+	o := Order{Kind: d.Kind, Name: d.Name, Numbers: []Figure{}, Lines: []Amount{}}
 	salt := d.Salt
 	if salt == "" {
 		salt = FineSalt
@@ -142,7 +142,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 		if err != nil {
 			return o, err
 		}
-		o.Numbers = []Number{{"salt", b.SaltG, "g"}, {"water", d.Water * p.MeatG, "g"}, {"salt per water", 100 * b.ByWater, "%"}}
+		o.Numbers = []Figure{{"salt", b.SaltG, "g"}, {"water", d.Water * p.MeatG, "g"}, {"salt per water", 100 * b.ByWater, "%"}}
 		o.SaltG = d.Share * p.MeatG
 		o.Caution = "In the fridge, at 40 F or under. A brine that met raw meat is thrown away."
 	case DrySalt:
@@ -150,7 +150,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 		if err != nil {
 			return o, err
 		}
-		o.Numbers = []Number{{"salt", b.SaltG, "g"}, {"or level spoons", b.Teaspoons, "tsp"}}
+		o.Numbers = []Figure{{"salt", b.SaltG, "g"}, {"or level spoons", b.Teaspoons, "tsp"}}
 		o.SaltG = b.SaltG
 		o.Caution = b.Caution
 	case Injection:
@@ -167,7 +167,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 			return o, err
 		}
 		amount = g.BrineG
-		o.Numbers = []Number{{"to stay in", g.BrineG, "g"}, {"volume", g.BrineML, "ml"}, {"a site", g.SiteML, "ml"}, {"sites along", float64(g.Along), "sites"}, {"sites across", float64(g.Across), "sites"}}
+		o.Numbers = []Figure{{"to stay in", g.BrineG, "g"}, {"volume", g.BrineML, "ml"}, {"a site", g.SiteML, "ml"}, {"sites along", float64(g.Along), "sites"}, {"sites across", float64(g.Across), "sites"}}
 		o.SaltG = g.BrineG * strength
 		o.Caution = "Weigh before and after. What is left of the injection met raw meat and is thrown away. Injected meat is no longer whole muscle: 145 F for 3 min or 158 F (Food Code 3-401.11)."
 	case Binder, Rub:
@@ -176,7 +176,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 			return o, err
 		}
 		amount = c.RubG
-		o.Numbers = []Number{{string(d.Kind), c.RubG, "g"}, {"of the meat", 100 * c.RubShare, "%"}, {"surface", c.AreaCM2, "cm2"}}
+		o.Numbers = []Figure{{string(d.Kind), c.RubG, "g"}, {"of the meat", 100 * c.RubShare, "%"}, {"surface", c.AreaCM2, "cm2"}}
 		o.SaltG = c.RubG * saltOf(recipe)
 	}
 	if amount > 0 && len(recipe) > 0 {

@@ -19,8 +19,17 @@ func (a *API) OpenAPI(title string) ([]byte, error) {
 		OpenAPI: "3.0.3", Info: &openapi3.Info{Title: title, Version: "1"},
 		Paths: openapi3.NewPaths(), Components: &openapi3.Components{Schemas: openapi3.Schemas{}},
 	}
+	known := map[string]reflect.Type{}
 	generator := openapi3gen.NewGenerator(openapi3gen.UseAllExportedFields(), openapi3gen.CreateComponentSchemas(openapi3gen.ExportComponentSchemasOptions{ExportComponentSchemas: true, ExportTopLevelSchema: true}),
-		openapi3gen.SchemaCustomizer(customize))
+		openapi3gen.SchemaCustomizer(func(name string, t reflect.Type, tag reflect.StructTag, s *openapi3.Schema) error {
+			if t.Kind() == reflect.Struct && t.Name() != "" {
+				if other := known[t.Name()]; other != nil && other != t {
+					return fmt.Errorf("%s and %s would have one name in the description: rename one", other, t)
+				}
+				known[t.Name()] = t
+			}
+			return customize(name, t, tag, s)
+		}))
 	schema := func(t reflect.Type) (*openapi3.SchemaRef, error) {
 		if t.Kind() == reflect.Pointer {
 			t = t.Elem()

@@ -1376,7 +1376,7 @@ export interface components {
             at: string;
             /** @enum {string} */
             kind: "too late" | "lead too short" | "not ready" | "pit too small" | "same place" | "two temperatures" | "holder" | "probes" | "hands" | "night" | "unequal hold" | "unequal wood" | "never ends" | "hold too long";
-            mends: components["schemas"]["Mend"][];
+            moves: components["schemas"]["Move"][];
             pit: number;
             /** Format: date-time */
             to: string;
