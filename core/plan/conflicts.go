@@ -35,7 +35,7 @@ func (ConflictKind) Values() []string {
 	return []string{string(TooLate), string(LeadShort), string(NotReady), string(Crowded), string(SamePlace), string(TwoHeats), string(HolderFull), string(FewProbes), string(FewHands), string(NightWork), string(UnequalHold), string(UnequalWood), string(NeverEnds), string(LongHold)}
 }
 
-// Remedy is what a mend does to the plan.
+// Remedy is what a way out does to the plan.
 type Remedy string
 
 // The remedies that can be applied with one touch. Words alone say the rest.
@@ -51,8 +51,8 @@ func (Remedy) Values() []string {
 	return []string{string(InWords), string(MoveMeal), string(SetHolds), string(SetHeat)}
 }
 
-// Move is a move that would take a conflict away.
-type Move struct {
+// WayOut is a move that would take a conflict away.
+type WayOut struct {
 	Words string    `json:"words"`
 	Do    Remedy    `json:"do"`
 	At    time.Time `json:"at"`
@@ -63,23 +63,23 @@ type Move struct {
 
 // Conflict is one thing that stands in the way, where it happens.
 type Conflict struct {
-	Kind  ConflictKind `json:"kind"`
-	Words string       `json:"words"`
-	At    time.Time    `json:"at"`
-	To    time.Time    `json:"to"`
-	Arm   int          `json:"arm"` // -1: not of one arm
-	Pit   int          `json:"pit"` // -1: not of one pit
-	Moves []Move       `json:"moves"`
+	Kind    ConflictKind `json:"kind"`
+	Words   string       `json:"words"`
+	At      time.Time    `json:"at"`
+	To      time.Time    `json:"to"`
+	Arm     int          `json:"arm"` // -1: not of one arm
+	Pit     int          `json:"pit"` // -1: not of one pit
+	WaysOut []WayOut     `json:"ways_out"`
 }
 
-func (w *work) conflict(kind ConflictKind, at, to time.Time, arm, pit int, text string, mends ...Move) {
-	if mends == nil {
-		mends = []Move{}
+func (w *work) conflict(kind ConflictKind, at, to time.Time, arm, pit int, text string, ways ...WayOut) {
+	if ways == nil {
+		ways = []WayOut{}
 	}
-	w.out.Conflicts = append(w.out.Conflicts, Conflict{kind, text, at, to, arm, pit, mends})
+	w.out.Conflicts = append(w.out.Conflicts, Conflict{kind, text, at, to, arm, pit, ways})
 }
 
-func say(format string, v ...any) Move { return Move{Words: fmt.Sprintf(format, v...)} }
+func say(format string, v ...any) WayOut { return WayOut{Words: fmt.Sprintf(format, v...)} }
 
 // conflicts gathers all that stands in the way, the gravest first.
 func (w *work) conflicts() {
@@ -112,10 +112,10 @@ func (w *work) ofTime(l *Lane) {
 	}
 	if earliest := w.earliest(l.Arm); l.Latest.Before(earliest) {
 		short := earliest.Sub(l.Latest).Seconds()
-		later := w.in.Serve.Add(earliest.Sub(l.Latest)).Add(startStep).Truncate(startStep)
+		later := mealAt(w.in.Serve.Add(earliest.Sub(l.Latest)))
 		w.conflict(TooLate, l.Latest, l.On, l.Arm, -1,
 			fmt.Sprintf("%s should be on by %s, %s before it can be: on at %s it is ready %s.", tag, w.clock(l.Latest), span(short), w.clock(l.On), Tens(l.Ready)),
-			Move{Words: fmt.Sprintf("Serve at %s", w.clock(later)), Do: MoveMeal, At: later}, say("Raise the pit, or wrap earlier"))
+			WayOut{Words: fmt.Sprintf("Serve at %s", w.clock(later)), Do: MoveMeal, At: later}, say("Raise the pit, or wrap earlier"))
 	}
 }
 
@@ -137,10 +137,10 @@ func (w *work) ofLeads() {
 	if len(tags) == 0 {
 		return
 	}
-	at := w.in.Serve.Add(seconds(short)).Add(startStep).Truncate(startStep)
+	at := mealAt(w.in.Serve.Add(seconds(short)))
 	w.conflict(LeadShort, first, w.in.Now, -1, -1,
 		fmt.Sprintf("%s should have been begun at %s: begun now there is %s instead of %s before the fire.", words.And(tags), w.clock(first), span(have), span(want)),
-		say("Give every arm %s", span(have)), Move{Words: "Serve at " + w.clock(at), Do: MoveMeal, At: at})
+		say("Give every arm %s", span(have)), WayOut{Words: "Serve at " + w.clock(at), Do: MoveMeal, At: at})
 }
 
 // ofChance says when the chance wanted is missed.
@@ -180,7 +180,7 @@ func (w *work) ofPit(p int) {
 	}
 	if most > pit.Positions {
 		w.conflict(Crowded, at, w.out.Deadline, -1, p, fmt.Sprintf("%s has %s and is asked for %d cuts at %s.", pit.Name, words.Plural(pit.Positions, "place"), most, w.clock(at)),
-			say("Move %s to another pit or another cook day", words.Plural(most-pit.Positions, "cut")), say("Set the places of its grate in Match, if it has more"))
+			say("WayOut %s to another pit or another cook day", words.Plural(most-pit.Positions, "cut")), say("Set the places of its grate in Match, if it has more"))
 	}
 	for i, a := range all {
 		for _, b := range all[:i] {
@@ -220,7 +220,7 @@ func (w *work) ofHeat(p int) {
 		if d := a.set - pit.SetC; d > alike || d < -alike {
 			if i == 0 || all[i-1].lane != a.lane || all[i-1].set != a.set {
 				w.conflict(TwoHeats, a.from, a.to, a.lane.Arm, p, fmt.Sprintf("%s is to smoke at %s, and %s is set otherwise for this cook.", w.in.Arms[a.lane.Arm].Tag, a.typed, pit.Name),
-					say("Set the pit to %s, or give the arm another pit", a.typed), Move{Words: "Smoke it at the pit's set point", Do: SetHeat, Arm: a.lane.Arm, SetC: pit.SetC})
+					say("Set the pit to %s, or give the arm another pit", a.typed), WayOut{Words: "Smoke it at the pit's set point", Do: SetHeat, Arm: a.lane.Arm, SetC: pit.SetC})
 			}
 		}
 		for _, b := range all[:i] {
@@ -228,7 +228,7 @@ func (w *work) ofHeat(p int) {
 			if a.lane != b.lane && (d > alike || d < -alike) && a.from.Before(b.to) && b.from.Before(a.to) {
 				first, second := w.in.Arms[b.lane.Arm].Tag, w.in.Arms[a.lane.Arm].Tag
 				w.conflict(TwoHeats, later(a.from, b.from), earlier(a.to, b.to), -1, p, fmt.Sprintf("%s is asked for %s by %s and for %s by %s at the same time.", pit.Name, b.typed, first, a.typed, second),
-					say("Give %s another pit, or another cook day", second), Move{Words: fmt.Sprintf("Smoke %s at %s too", second, b.typed), Do: SetHeat, Arm: a.lane.Arm, SetC: b.set})
+					say("Give %s another pit, or another cook day", second), WayOut{Words: fmt.Sprintf("Smoke %s at %s too", second, b.typed), Do: SetHeat, Arm: a.lane.Arm, SetC: b.set})
 				return
 			}
 		}
@@ -339,7 +339,7 @@ func (w *work) ofNight() {
 	if n == 0 {
 		return
 	}
-	mends := []Move{}
+	ways := []WayOut{}
 	best, least := time.Duration(0), now
 	for h := 30 * time.Minute; h <= 12*time.Hour; h += 30 * time.Minute {
 		if _, _, _, s := w.night(h); s < least {
@@ -347,7 +347,7 @@ func (w *work) ofNight() {
 		}
 	}
 	if hold := w.longestHold(); hold > 0 && best > 0 && w.ahead() {
-		mends = append(mends, Move{Words: fmt.Sprintf("Hold %s: %s of night work is left", span(hold+best.Seconds()), span(least)), Do: SetHolds, ForS: hold + best.Seconds()})
+		ways = append(ways, WayOut{Words: fmt.Sprintf("Hold %s: %s of night work is left", span(hold+best.Seconds()), span(least)), Do: SetHolds, ForS: hold + best.Seconds()})
 	}
 	best, least = 0, now
 	for h := 30 * time.Minute; h <= 12*time.Hour; h += 30 * time.Minute {
@@ -361,9 +361,21 @@ func (w *work) ofNight() {
 	}
 	if best > 0 && w.ahead() {
 		at := w.in.Serve.Add(best)
-		mends = append(mends, Move{Words: fmt.Sprintf("Serve at %s: %s of night work is left", w.clock(at), span(least)), Do: MoveMeal, At: at})
+		ways = append(ways, WayOut{Words: fmt.Sprintf("Serve at %s: %s of night work is left", w.clock(at), span(least)), Do: MoveMeal, At: at})
 	}
-	w.conflict(NightWork, first, last, -1, -1, fmt.Sprintf("%s between 23:00 and 06:00, %s of work: the first at %s.", words.Capital(words.Plural(n, "task")), span(now), w.clock(first)), mends...)
+	w.conflict(NightWork, first, last, -1, -1, fmt.Sprintf("%s between 23:00 and 06:00, %s of work: the first at %s.", words.Capital(words.Plural(n, "task")), span(now), w.clock(first)), ways...)
+}
+
+// mealAt is the next time from here on at which people eat.
+func mealAt(t time.Time) time.Time {
+	t = t.Add(startStep).Truncate(startStep)
+	switch {
+	case t.Hour() < mealsFrom:
+		return time.Date(t.Year(), t.Month(), t.Day(), mealsFrom, 0, 0, 0, t.Location())
+	case t.Hour() >= mealsTo:
+		return time.Date(t.Year(), t.Month(), t.Day()+1, mealsFrom, 0, 0, 0, t.Location())
+	}
+	return t
 }
 
 // People eat between these hours.
@@ -403,7 +415,7 @@ func (w *work) ofEquality() {
 	}
 	if len(holds) > 1 && !w.in.HoldsVary {
 		most := w.longestHold()
-		w.conflict(UnequalHold, w.out.Deadline, w.out.Deadline, -1, -1, "The arms are held for different times, and the hold is not what is asked about.", Move{Words: fmt.Sprintf("Hold every arm %s", span(most)), Do: SetHolds, ForS: most})
+		w.conflict(UnequalHold, w.out.Deadline, w.out.Deadline, -1, -1, "The arms are held for different times, and the hold is not what is asked about.", WayOut{Words: fmt.Sprintf("Hold every arm %s", span(most)), Do: SetHolds, ForS: most})
 	}
 	if len(rests) > 1 && !w.in.HoldsVary {
 		w.conflict(UnequalHold, w.out.Deadline, w.out.Deadline, -1, -1, "The arms rest differently, and the rest is not what is asked about.", say("Let every arm rest alike"))

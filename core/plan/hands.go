@@ -138,23 +138,39 @@ func (w *work) task(at Moment, act Act, arm, pit int, cuts []int64, what string)
 // patience is how long a task may wait for a hand.
 const patience = 5 * time.Minute
 
-// share gives each task to the hand that is there, free, and has done least.
+// habit is how much more work a hand may have that did the same before, so
+// that a person keeps to a pit and an act.
+const habit = 45 * time.Minute
+
+// share gives each task to a hand that is there and free: who did the same
+// before, else who has done least.
 func (w *work) share() {
+	type what struct {
+		act      Act
+		pit, arm int
+	}
 	free, load := make([]time.Time, len(w.in.People)), make([]float64, len(w.in.People))
+	did := map[what]int{}
 	for i := range w.out.Tasks {
 		t := &w.out.Tasks[i]
-		best := -1
+		same := what{t.Act, t.Pit, t.Arm}
+		best, least := -1, 0.0
 		for p, who := range w.in.People {
 			if !who.there(t.At.Middle.In(w.in.Serve.Location())) || free[p].After(t.At.Middle.Add(patience)) {
 				continue
 			}
-			if best < 0 || load[p] < load[best] {
-				best = p
+			burden := load[p]
+			if last, ok := did[same]; ok && last == p {
+				burden -= habit.Seconds()
+			}
+			if best < 0 || burden < least {
+				best, least = p, burden
 			}
 		}
 		if t.Person = best; best < 0 {
 			continue
 		}
+		did[same] = best
 		begin := t.At.Middle
 		if free[best].After(begin) {
 			begin = free[best]

@@ -251,7 +251,7 @@ func TestWaitsAreThoseOfAQueue(t *testing.T) {
 	}
 }
 
-func TestConflictsAreSaidWithTheirMends(t *testing.T) {
+func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
 	for name, c := range map[string]struct {
 		change func(*Input)
 		kind   ConflictKind
@@ -260,7 +260,7 @@ func TestConflictsAreSaidWithTheirMends(t *testing.T) {
 	}{
 		"no time":          {func(in *Input) { in.Now = day(3, 12, 0) }, TooLate, "PAPER should be on by", "Serve at"},
 		"no time to salt":  {func(in *Input) { in.Now = day(2, 12, 0) }, LeadShort, "should have been begun", "Give every arm"},
-		"small grate":      {func(in *Input) { in.Pits[0].Positions = 3 }, Crowded, "Brick Pit has 3 places and is asked for 4 cuts", "Move 1 cut"},
+		"small grate":      {func(in *Input) { in.Pits[0].Positions = 3 }, Crowded, "Brick Pit has 3 places and is asked for 4 cuts", "WayOut 1 cut"},
 		"same place":       {func(in *Input) { in.Cuts[2].Position = "A1" }, SamePlace, "1 and 3 both stand at A1", "another place"},
 		"two heats":        {func(in *Input) { in.Arms[1].Phases[1].SetC, in.Arms[1].Phases[1].SetTyped = 135, "275 F" }, TwoHeats, "BARE is to smoke at 275 F", "Smoke it at the pit's set point"},
 		"small holder":     {func(in *Input) { in.Holders[0].Places = 3 }, HolderFull, "Warm Box takes 3 cuts and is to hold 4", "second holder"},
@@ -283,7 +283,7 @@ func TestConflictsAreSaidWithTheirMends(t *testing.T) {
 		found := false
 		for _, k := range p.Conflicts {
 			if k.Kind == c.kind && strings.Contains(k.Words, c.says) {
-				found = slices.ContainsFunc(k.Moves, func(m Move) bool { return strings.Contains(m.Words, c.mend) })
+				found = slices.ContainsFunc(k.WaysOut, func(m WayOut) bool { return strings.Contains(m.Words, c.mend) })
 			}
 		}
 		if !found {
@@ -316,7 +316,7 @@ func TestUnequalWoodIsFlaggedBetweenPits(t *testing.T) {
 	}
 }
 
-func TestAMendMends(t *testing.T) {
+func TestAWayOutIsOne(t *testing.T) {
 	in := supper()
 	in.Now = day(3, 12, 0)
 	for range 3 { // moving the meal may take another move for the other arm
@@ -331,7 +331,7 @@ func TestAMendMends(t *testing.T) {
 			}
 			return
 		}
-		in.Serve = p.Conflicts[i].Moves[0].At
+		in.Serve = p.Conflicts[i].WaysOut[0].At
 	}
 	t.Error("serving when it is said still is too late")
 }

@@ -31,13 +31,15 @@ const Zone = "America/New_York"
 var crew = []string{"Odalys", "Bram", "Tove", "Ife", "Marisol", "Joren"}
 
 type seeder struct {
-	ctx    context.Context
-	store  *store.Store
-	random *rand.Rand
-	zone   *time.Location
-	people map[string]int64
-	pits   map[string]int64
-	err    error
+	ctx     context.Context
+	store   *store.Store
+	random  *rand.Rand
+	zone    *time.Location
+	people  map[string]int64
+	pits    map[string]int64
+	recipes map[string]int64
+	box     int64 // the Warm Box
+	err     error
 }
 
 // Seed fills the barn, all of it or nothing, unless there is one.
@@ -57,7 +59,7 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	if err != nil {
 		return err
 	}
-	d := &seeder{ctx: ctx, store: s, random: rand.New(rand.NewPCG(2026, 919)), zone: zone, people: map[string]int64{}, pits: map[string]int64{}}
+	d := &seeder{ctx: ctx, store: s, random: rand.New(rand.NewPCG(2026, 919)), zone: zone, people: map[string]int64{}, pits: map[string]int64{}, recipes: map[string]int64{}}
 	if d.people[crew[0]], err = s.FirstRun(ctx, store.Barn{Name: "White Barn", TimeZone: Zone, ElevationM: 310}, store.Person{Name: crew[0], Role: store.Pitmaster, SignIn: crew[0], PasswordHash: hash}); err != nil {
 		return err
 	}
@@ -73,9 +75,12 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 		}
 		d.pits[name] = p.ID
 	}
-	if _, err := s.AddHolder(ctx, "Warm Box"); err != nil {
+	box, err := s.AddHolder(ctx, "Warm Box")
+	if err != nil {
 		return err
 	}
+	d.box = box.ID
+	d.kitchen()
 	d.chuckEye()
 	d.duckLegs(now)
 	d.shoulders(now)

@@ -29,13 +29,23 @@ func (d *seeder) threeArms(now time.Time) {
 	cuts := d.hangShoulders(id, 6, d.clock("2026-09-24", 17, 0))
 	d.draw(id, arms, cuts, 924)
 	today := now.Truncate(time.Minute)
+	outline := d.outline(id)
 	for day, cuts := range d.places(arms, cuts, 4, 3, 2, 926) {
-		plan := store.CookPlan{ServeAt: today.Add(served).AddDate(0, 0, day), Runs: []store.PitRun{{PitID: d.pits["Brick Pit"], Setup: "water trough half full", SetPointC: units.FToC(250), SetPointTyped: "250 F"}}}
+		serve := today.Add(served)
+		if day > 0 { // the supper
+			serve = d.clock(today.In(d.zone).AddDate(0, 0, 2*day).Format("2006-01-02"), 18, 0)
+		}
+		plan := store.CookPlan{ServeAt: serve, Runs: []store.PitRun{{PitID: d.pits["Brick Pit"], Setup: "water trough half full", SetPointC: units.FToC(250), SetPointTyped: "250 F"}}}
 		for _, c := range cuts {
 			plan.Placements = append(plan.Placements, store.PlannedPlacement{CutID: c.ID, Position: c.Position})
 		}
+		plan.Outline = outline
 		var cook int64
 		d.do(func() (err error) {
+			plan.Holds = []store.PlannedHold{{HolderID: d.box, Set: units.Temperature{C: units.FToC(150), Typed: "150 F"}, Setup: "2 h"}}
+			for _, c := range cuts {
+				plan.Holds[0].CutIDs = append(plan.Holds[0].CutIDs, c.ID)
+			}
 			cook, err = d.store.CreateCook(d.ctx, d.people["Odalys"], id, plan, trial.Clock{Origin: today.Add(-lit), Start: today.Add(-lit), Rate: 1})
 			return err
 		})
@@ -50,7 +60,7 @@ func (d *seeder) threeArms(now time.Time) {
 const (
 	lit    = 4*time.Hour + 20*time.Minute
 	on     = 3*time.Hour + 30*time.Minute
-	served = 8 * time.Hour
+	served = 11 * time.Hour
 )
 
 // burning lights the pit of a cook and plays it up to now; the server plays on.

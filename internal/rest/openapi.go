@@ -2,6 +2,7 @@ package rest
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"reflect"
 	"regexp"
@@ -19,17 +20,8 @@ func (a *API) OpenAPI(title string) ([]byte, error) {
 		OpenAPI: "3.0.3", Info: &openapi3.Info{Title: title, Version: "1"},
 		Paths: openapi3.NewPaths(), Components: &openapi3.Components{Schemas: openapi3.Schemas{}},
 	}
-	known := map[string]reflect.Type{}
 	generator := openapi3gen.NewGenerator(openapi3gen.UseAllExportedFields(), openapi3gen.CreateComponentSchemas(openapi3gen.ExportComponentSchemasOptions{ExportComponentSchemas: true, ExportTopLevelSchema: true}),
-		openapi3gen.SchemaCustomizer(func(name string, t reflect.Type, tag reflect.StructTag, s *openapi3.Schema) error {
-			if t.Kind() == reflect.Struct && t.Name() != "" {
-				if other := known[t.Name()]; other != nil && other != t {
-					return fmt.Errorf("%s and %s would have one name in the description: rename one", other, t)
-				}
-				known[t.Name()] = t
-			}
-			return customize(name, t, tag, s)
-		}))
+		openapi3gen.SchemaCustomizer(customize))
 	schema := func(t reflect.Type) (*openapi3.SchemaRef, error) {
 		if t.Kind() == reflect.Pointer {
 			t = t.Elem()
@@ -44,7 +36,11 @@ func (a *API) OpenAPI(title string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	known := map[string]reflect.Type{}
 	for _, r := range a.routes {
+		if err := errors.Join(oneName(known, r.in), oneName(known, r.out)); err != nil {
+			return nil, err
+		}
 		op := &openapi3.Operation{OperationID: r.id, Responses: openapi3.NewResponsesWithCapacity(2)}
 		if err := parameters(op, r.in, schema); err != nil {
 			return nil, err
@@ -62,6 +58,34 @@ func (a *API) OpenAPI(title string) ([]byte, error) {
 		doc.AddOperation(pathParam.ReplaceAllString(r.path, "{$1}"), r.method, op)
 	}
 	return json.MarshalIndent(doc, "", " ")
+}
+
+// oneName refuses two struct types of one name: the description would have
+// only one of them.
+func oneName(known map[string]reflect.Type, t reflect.Type) error {
+	switch t.Kind() {
+	case reflect.Pointer, reflect.Slice, reflect.Array, reflect.Map:
+		return oneName(known, t.Elem())
+	case reflect.Struct:
+		if t.Name() == "" {
+			break
+		}
+		if other := known[t.Name()]; other == t {
+			return nil
+		} else if other != nil {
+			return fmt.Errorf("%s and %s would have one name in the description: rename one", other, t)
+		}
+		known[t.Name()] = t
+	default:
+		return nil
+	}
+	var err error
+	for i := range t.NumField() {
+		if t.Field(i).IsExported() {
+			err = errors.Join(err, oneName(known, t.Field(i).Type))
+		}
+	}
+	return err
 }
 
 // parameters adds what a handler takes from path, query and body.

@@ -16,6 +16,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/prep"
 	"whitebarn/internal/store"
 )
 
@@ -209,5 +210,19 @@ func TestDescriptionSaysWhatGoTypesSay(t *testing.T) {
 	}
 	if got := fmt.Sprint(doc.Components.Schemas["splitInput"].Properties["wood"]["enum"]); got != "[apricot alder]" {
 		t.Errorf("a named string offers %s", got)
+	}
+}
+
+func TestTwoTypesOfOneNameAreRefused(t *testing.T) {
+	type Body = struct{ Line prep.Line }
+	a := &API{}
+	Handle(a, gin.New().Group("/"), "GET", "/x", "x", 200, func(*gin.Context, *None) (Body, error) { return Body{}, nil })
+	if _, err := a.OpenAPI("t"); err != nil {
+		t.Fatal(err)
+	}
+	type Line struct{ Feet int }
+	Handle(a, gin.New().Group("/"), "GET", "/y", "y", 200, func(*gin.Context, *None) (struct{ Line Line }, error) { return struct{ Line Line }{}, nil })
+	if _, err := a.OpenAPI("t"); err == nil || !strings.Contains(err.Error(), "one name") {
+		t.Errorf("two types named Line are described: %v", err)
 	}
 }

@@ -21,7 +21,7 @@ type PlanInput struct {
 	ServeAt    time.Time        `json:"serve_at"`
 	Runs       []RunInput       `json:"runs"`
 	Placements []PlacementInput `json:"placements"`
-	Outline    *plan.Outline    `json:"outline"` // nil leaves phases and doses as they are
+	Outline    *plan.Outline    `json:"outline,omitempty"` // nil leaves phases and doses as they are
 }
 
 // RunInput is a pit with its set point; ID is 0 for a new one.

@@ -105,9 +105,9 @@ func TestPlacesHoldOneCutEach(t *testing.T) {
 			t.Errorf("drawn places have %s", f.Text)
 		}
 	}
-	odalys.must("PUT", at("/pits/%d", run.PitID), PitInput{Columns: 2, Rows: 2}, 200, nil)
+	odalys.must("PUT", at("/pits/%d/grate", run.PitID), GrateInput{Columns: 2, Rows: 2}, 200, nil)
 	odalys.refused("POST", at("/trials/%d/places/draw", v.ID), nil, 422, "do not fit the grates")
-	odalys.refused("PUT", at("/pits/%d", run.PitID), PitInput{Columns: 0, Rows: 2}, 422, "columns")
+	odalys.refused("PUT", at("/pits/%d/grate", run.PitID), GrateInput{Columns: 0, Rows: 2}, 422, "columns")
 }
 
 func TestLooseCutsAreMatched(t *testing.T) {

@@ -32,7 +32,7 @@ type PlanView struct {
 	plan.Plan
 	Outline plan.Outline `json:"outline"` // with what was typed read into numbers
 	People  []string     `json:"people"`  // of the tasks
-	Pits    []string     `json:"pit_names"`
+	Names   []string     `json:"pit_names"`
 	Fuels   []string     `json:"fuels"` // of each pit
 }
 
@@ -42,11 +42,15 @@ type PhasesInput struct {
 	School plan.School `json:"school"`
 }
 
-// PitInput is a pit: its grate, what it is and what it burns. Weights are typed;
-// an empty one is the usual of its kind.
-type PitInput struct {
-	Columns   int     `json:"columns" binding:"min=1,max=12"`
-	Rows      int     `json:"rows" binding:"min=1,max=12"`
+// GrateInput is the grate of a pit.
+type GrateInput struct {
+	Columns int `json:"columns" binding:"min=1,max=12"`
+	Rows    int `json:"rows" binding:"min=1,max=12"`
+}
+
+// BurnInput is what a pit is and what it burns. Weights are typed; an empty one
+// is the usual of its kind.
+type BurnInput struct {
 	Kind      string  `json:"kind" binding:"max=20"`
 	WarmMin   float64 `json:"warm_min"`
 	Fuel      string  `json:"fuel" binding:"max=40"`
@@ -70,7 +74,8 @@ func (s *Server) registerPlan(a *rest.API, engine *gin.Engine, crew, master *gin
 	rest.Handle(a, crew, "POST", "/trials/:id/plan", "workPlan", 200, s.workPlan)
 	rest.Handle(a, crew, "POST", "/trials/:id/phases", "usualPhases", 200, s.usualPhases)
 	rest.Handle(a, master, "PUT", "/trials/:id/outline", "setOutline", 200, s.setOutline)
-	rest.Handle(a, crew, "PUT", "/pits/:id", "setPit", 200, s.setPit)
+	rest.Handle(a, crew, "PUT", "/pits/:id/grate", "setGrate", 200, s.setGrate)
+	rest.Handle(a, crew, "PUT", "/pits/:id/burn", "setBurn", 200, s.setBurn)
 	rest.Handle(a, crew, "PUT", "/holders/:id", "setHolder", 200, s.setHolder)
 	rest.Handle(a, crew, "GET", "/cooks/:id/calendar", "getCalendarLink", 200, s.calendarLink)
 	engine.Group("/api").GET("/calendar/:token", s.calendar)
@@ -116,12 +121,12 @@ func (s *Server) planView(ctx context.Context, t store.Trial, cookID int64, cook
 	if err != nil {
 		return PlanView{}, err
 	}
-	v := PlanView{Plan: p, Outline: *cook.Outline, People: []string{}, Pits: []string{}, Fuels: []string{}}
+	v := PlanView{Plan: p, Outline: *cook.Outline, People: []string{}, Names: []string{}, Fuels: []string{}}
 	for _, person := range in.People {
 		v.People = append(v.People, person.Name)
 	}
 	for _, pit := range in.Pits {
-		v.Pits = append(v.Pits, pit.Name)
+		v.Names = append(v.Names, pit.Name)
 		v.Fuels = append(v.Fuels, pit.Fuel)
 	}
 	return v, nil
@@ -181,9 +186,16 @@ func (s *Server) outline(ctx context.Context, trialID int64, o plan.Outline) (pl
 	return o.Fit(t.Ask, family), nil
 }
 
-func (s *Server) setPit(c *gin.Context, in *struct {
+func (s *Server) setGrate(c *gin.Context, in *struct {
 	byID
-	Body PitInput
+	Body GrateInput
+}) ([]store.Pit, error) {
+	return s.setPit(c, in.ID, func(p *store.Pit) { p.GrateColumns, p.GrateRows = in.Body.Columns, in.Body.Rows })
+}
+
+func (s *Server) setBurn(c *gin.Context, in *struct {
+	byID
+	Body BurnInput
 }) ([]store.Pit, error) {
 	b := in.Body
 	var wrong fault.List
@@ -201,12 +213,17 @@ func (s *Server) setPit(c *gin.Context, in *struct {
 	wrong.Take("", burn.Check())
 	if b.Kind != "" {
 		_, err := plan.PitKind(b.Kind)
-		wrong.Take("kind", err)
+		wrong.Take("", err)
 	}
 	if err := wrong.Err(); err != nil {
 		return nil, err
 	}
-	if err := s.store.SetPit(c, who(c).ID, store.Pit{ID: in.ID, GrateColumns: b.Columns, GrateRows: b.Rows, Kind: b.Kind, Burn: burn}); err != nil {
+	return s.setPit(c, in.ID, func(p *store.Pit) { p.Kind, p.Burn = b.Kind, burn })
+}
+
+// setPit changes a pit and answers with all of them.
+func (s *Server) setPit(c *gin.Context, id int64, change func(*store.Pit)) ([]store.Pit, error) {
+	if err := s.store.SetPit(c, who(c).ID, id, change); err != nil {
 		return nil, err
 	}
 	return s.store.Pits(c)
@@ -279,7 +296,7 @@ func (s *Server) writeCalendar(c *gin.Context, token string) ([]byte, error) {
 	}
 	var b bytes.Buffer
 	err = exchange.WriteCalendar(&b, exchange.Calendar{
-		Name: t.Ask.Question, CookID: id, Link: fmt.Sprintf("%s/trials/%d/plan", address(c), t.ID), Stamped: cook.Outline.KeptAt, Plan: v.Plan, People: v.People, Pits: v.Pits,
+		Name: t.Ask.Question, CookID: id, Link: fmt.Sprintf("%s/trials/%d/plan", address(c), t.ID), Stamped: cook.Outline.KeptAt, Plan: v.Plan, People: v.People, Pits: v.Names,
 	})
 	return b.Bytes(), err
 }

@@ -41,7 +41,7 @@ func TestACookIsWorkedBackAndKept(t *testing.T) {
 	in.Cook.ServeAt = time.Now().Add(60 * time.Hour)
 	var p PlanView
 	odalys.must("POST", path, in, 200, &p)
-	if len(p.Lanes) != 2 || p.Outline.Planned || p.Ready < 0.85 || len(p.People) != 1 || p.Pits[0] != "Brick Pit" {
+	if len(p.Lanes) != 2 || p.Outline.Planned || p.Ready < 0.85 || len(p.People) != 1 || p.Names[0] != "Brick Pit" {
 		t.Fatalf("the first guess is %+v", p)
 	}
 	var box store.Holder
@@ -187,17 +187,17 @@ func TestTheCalendarCanBeSubscribedTo(t *testing.T) {
 func TestAPitsBurnRateIsTyped(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
-	path := fmt.Sprintf("/api/pits/%d", v.Cooks[0].Runs[0].PitID)
+	path := fmt.Sprintf("/api/pits/%d/burn", v.Cooks[0].Runs[0].PitID)
 	var pits []store.Pit
-	odalys.must("PUT", path, PitInput{Columns: 4, Rows: 3, Kind: "offset", WarmMin: 50, Fuel: "hornbeam splits", FuelHour: "6 lb", WoodMin: 40, WaterHour: "1 lb 2 oz"}, 200, &pits)
+	odalys.must("PUT", path, BurnInput{Kind: "offset", WarmMin: 50, Fuel: "hornbeam splits", FuelHour: "6 lb", WoodMin: 40, WaterHour: "1 lb 2 oz"}, 200, &pits)
 	if b := pits[0].Burn; pits[0].Kind != "offset" || b.WarmS != 3000 || b.FuelKgH < 2.72 || b.FuelKgH > 2.73 || b.FuelTyped != "6 lb" || b.WoodEveryS != 2400 {
 		t.Errorf("the pit is kept as %+v", pits[0])
 	}
 	var p PlanView
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/plan", v.ID), draft(v), 200, &p)
-	pit := p.Plan.Pits[0]
+	pit := p.Pits[0]
 	if !pit.Known || pit.On.Sub(pit.Light) != 50*time.Minute || p.Fuels[0] != "hornbeam splits" {
 		t.Errorf("the plan's pit is %+v, %v", pit, p.Fuels)
 	}
-	odalys.refused("PUT", path, PitInput{Columns: 4, Rows: 3, Kind: "counter", FuelHour: "a few", WoodMin: 1}, 422, "fuel_hour")
+	odalys.refused("PUT", path, BurnInput{Kind: "counter", FuelHour: "a few", WoodMin: 1}, 422, "fuel_hour")
 }

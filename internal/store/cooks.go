@@ -99,17 +99,19 @@ func (s *Store) AddPit(ctx context.Context, name string) (p Pit, err error) {
 	return p, err
 }
 
-// SetPit changes a pit: its grate, its kind and what it burns.
-func (s *Store) SetPit(ctx context.Context, who int64, p Pit) error {
+// SetPit changes a pit: its grate, its kind or what it burns.
+func (s *Store) SetPit(ctx context.Context, who, id int64, to func(*Pit)) error {
 	return s.inTx(ctx, func(tx pgx.Tx) error {
-		before, err := one[Pit](ctx, tx, "select "+pitColumns+" from pits where id = $1 for update", p.ID)
+		before, err := one[Pit](ctx, tx, "select "+pitColumns+" from pits where id = $1 for update", id)
 		if err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, "update pits set grate_columns = $2, grate_rows = $3, kind = $4, burn = $5 where id = $1", p.ID, p.GrateColumns, p.GrateRows, p.Kind, p.Burn); err != nil {
+		p := before
+		to(&p)
+		if _, err := tx.Exec(ctx, "update pits set grate_columns = $2, grate_rows = $3, kind = $4, burn = $5 where id = $1", id, p.GrateColumns, p.GrateRows, p.Kind, p.Burn); err != nil {
 			return err
 		}
-		return change(ctx, tx, who, "pit", p.ID, before, p, "")
+		return change(ctx, tx, who, "pit", id, before, p, "")
 	})
 }
 

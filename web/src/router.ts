@@ -21,6 +21,7 @@ export const router = createRouter({
         { path: 'match', component: () => import('./match/MatchPage.vue') },
         { path: 'labels', component: () => import('./match/LabelsPage.vue') },
         { path: 'plan', component: () => import('./plan/PlanPage.vue') },
+        { path: 'run-sheet', component: () => import('./plan/RunSheet.vue') },
         { path: 'prep', component: () => import('./prep/PrepPage.vue') },
         { path: 'fire', component: () => import('./fire/FirePage.vue') },
         { path: 'rest', component: () => import('./rest/RestPage.vue') },

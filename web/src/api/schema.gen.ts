@@ -724,7 +724,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pits/{id}": {
+    "/api/pits/{id}/burn": {
         parameters: {
             query?: never;
             header?: never;
@@ -732,7 +732,23 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["setPit"];
+        put: operations["setBurn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pits/{id}/grate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setGrate"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1298,6 +1314,17 @@ export interface components {
             /** Format: int64 */
             trial_id: number;
         };
+        BurnInput: {
+            fuel: string;
+            fuel_hour: string;
+            kind: string;
+            lighting: string;
+            /** Format: double */
+            warm_min: number;
+            water_hour: string;
+            /** Format: double */
+            wood_min: number;
+        };
         Calculation: {
             name: string;
             source: string;
@@ -1376,10 +1403,10 @@ export interface components {
             at: string;
             /** @enum {string} */
             kind: "too late" | "lead too short" | "not ready" | "pit too small" | "same place" | "two temperatures" | "holder" | "probes" | "hands" | "night" | "unequal hold" | "unequal wood" | "never ends" | "hold too long";
-            moves: components["schemas"]["Move"][];
             pit: number;
             /** Format: date-time */
             to: string;
+            ways_out: components["schemas"]["WayOut"][];
             words: string;
         };
         Context: {
@@ -1683,6 +1710,10 @@ export interface components {
             /** Format: int64 */
             cut_id: number;
             reason: string;
+        };
+        GrateInput: {
+            columns: number;
+            rows: number;
         };
         Hand: {
             block_size: number;
@@ -2044,19 +2075,6 @@ export interface components {
             kind: string;
             name: string;
         };
-        PitInput: {
-            columns: number;
-            fuel: string;
-            fuel_hour: string;
-            kind: string;
-            lighting: string;
-            rows: number;
-            /** Format: double */
-            warm_min: number;
-            water_hour: string;
-            /** Format: double */
-            wood_min: number;
-        };
         PitPlan: {
             /** Format: double */
             fuel_kg: number;
@@ -2117,7 +2135,7 @@ export interface components {
             places: components["schemas"]["Place"][];
         };
         PlanInput: {
-            outline: components["schemas"]["Outline"] | null;
+            outline?: components["schemas"]["Outline"] | null;
             placements: components["schemas"]["PlacementInput"][];
             runs: components["schemas"]["RunInput"][];
             /** Format: date-time */
@@ -2134,7 +2152,7 @@ export interface components {
             outline: components["schemas"]["Outline"];
             people: string[];
             pit_names: string[];
-            pits?: components["schemas"]["PitPlan"][];
+            pits: components["schemas"]["PitPlan"][];
             /** Format: double */
             ready: number;
             /** Format: date-time */
@@ -2414,6 +2432,18 @@ export interface components {
             problem: string;
             text: string;
         };
+        WayOut: {
+            arm: number;
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            do: "" | "serve" | "hold" | "heat";
+            /** Format: double */
+            for_s: number;
+            /** Format: double */
+            set_C: number;
+            words: string;
+        };
         Weighing: {
             /** Format: date-time */
             at: string;
@@ -2466,6 +2496,7 @@ export type Barn = components['schemas']['Barn'];
 export type Block = components['schemas']['Block'];
 export type Burn = components['schemas']['Burn'];
 export type Burning = components['schemas']['Burning'];
+export type BurnInput = components['schemas']['BurnInput'];
 export type Calculation = components['schemas']['Calculation'];
 export type CalendarLink = components['schemas']['CalendarLink'];
 export type Catalogue = components['schemas']['Catalogue'];
@@ -2502,6 +2533,7 @@ export type FirstRun = components['schemas']['FirstRun'];
 export type Flight = components['schemas']['Flight'];
 export type FlightInput = components['schemas']['FlightInput'];
 export type GateReason = components['schemas']['GateReason'];
+export type GrateInput = components['schemas']['GrateInput'];
 export type Hand = components['schemas']['Hand'];
 export type Held = components['schemas']['Held'];
 export type Holder = components['schemas']['Holder'];
@@ -2543,7 +2575,6 @@ export type Person = components['schemas']['Person'];
 export type Phase = components['schemas']['Phase'];
 export type PhasesInput = components['schemas']['PhasesInput'];
 export type Pit = components['schemas']['Pit'];
-export type PitInput = components['schemas']['PitInput'];
 export type PitPlan = components['schemas']['PitPlan'];
 export type PitRun = components['schemas']['PitRun'];
 export type Place = components['schemas']['Place'];
@@ -2586,6 +2617,7 @@ export type TraitTable = components['schemas']['TraitTable'];
 export type TrialLine = components['schemas']['TrialLine'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
+export type WayOut = components['schemas']['WayOut'];
 export type Weighing = components['schemas']['Weighing'];
 export type WeighingInput = components['schemas']['WeighingInput'];
 export type Why = components['schemas']['Why'];
@@ -4245,7 +4277,7 @@ export interface operations {
             };
         };
     };
-    setPit: {
+    setBurn: {
         parameters: {
             query?: never;
             header?: never;
@@ -4256,7 +4288,42 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PitInput"];
+                "application/json": components["schemas"]["BurnInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pit"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setGrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrateInput"];
             };
         };
         responses: {
@@ -5281,5 +5348,6 @@ export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components
 export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
+export const wayOutDoValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WayOut"]["do"]> = ["", "serve", "hold", "heat"];
 export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Weighing"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];
 export const weighingInputStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighingInput"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];

@@ -32,7 +32,7 @@ function resize() {
 async function keepSize() {
   const done = await act(() =>
     ok(
-      api.PUT('/api/pits/{id}', {
+      api.PUT('/api/pits/{id}/grate', {
         params: { path: { id: props.run.pit_id } },
         body: { columns: Number(size.columns) || 0, rows: Number(size.rows) || 0 },
       }),

@@ -1,96 +1,74 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { computed, ref, watch } from 'vue'
+import { computed, provide, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
-import ArmName from '../ui/ArmName.vue'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { dateTime, fromLocal, toLocal } from '../ui/time'
-import { temperatureHint, typedTemperature, withTemperatureUnit } from '../ui/units'
+import { clock, date, dateTime } from '../ui/time'
+import { shortWeight, typedTemperature } from '../ui/units'
+import CalendarDialog from './CalendarDialog.vue'
+import ClashList from './ClashList.vue'
+import { draftKey, spanText, usePlanDraft } from './draft'
+import PhaseList from './PhaseList.vue'
+import PlacesForm from './PlacesForm.vue'
+import PlanRail from './PlanRail.vue'
+import { tens } from './tasks'
+import WhatIf from './WhatIf.vue'
 
-interface Draft {
-  id: number | null
-  serve: string
-  runs: { id: number; pit_id: number | null; setup: string; set_point: string }[]
-  /** Per cut: the run it stands in, -1 for not in this cook. */
-  cuts: { id: number; run: number; position: string }[]
-}
-
-const { trial, set, armOf, shut } = useThisTrial()
+const { trial, set, shut } = useThisTrial()
 const { isPitmaster } = useSession()
-const client = useQueryClient()
-const { data: pits } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
 const { run, busy, problem } = useAct()
-const draft = ref<Draft | null>(null)
-const newPit = ref('')
+const plan = usePlanDraft()
+provide(draftKey, plan)
+const { draft, work, refused, working, dirty, complete } = plan
+const picked = ref<{ arm: number; phase: number } | null>({ arm: 0, phase: 0 })
+const calendar = ref(false)
+const placesOpen = ref(false)
 
 function open(k: CookView | null) {
   problem.value = null
-  const runs = k?.runs.map((r) => ({
-    id: r.id,
-    pit_id: r.pit_id as number | null,
-    setup: r.setup,
-    set_point: r.set_point_typed,
-  })) ?? [{ id: 0, pit_id: null, setup: '', set_point: '' }]
-  draft.value = {
-    id: k?.id ?? null,
-    serve: k ? toLocal(k.serve_at) : '',
-    runs,
-    cuts: trial.value.cuts
-      .filter((c) => !c.placement || c.placement.cook_id === k?.id)
-      .map((c) => {
-        const here = k && c.placement?.cook_id === k.id
-        return {
-          id: c.id,
-          run: here ? k.runs.findIndex((r) => r.id === c.placement!.pit_run_id) : !k && !c.placement ? 0 : -1,
-          position: here ? c.placement!.position : '',
-        }
-      }),
-  }
+  plan.open(k)
+  placesOpen.value = k === null
+}
+/** The cook that is still to come is the one to plan. */
+const coming = () => {
+  const now = Date.now()
+  return trial.value.cooks.find((k) => Date.parse(k.serve_at) > now && !k.played) ?? trial.value.cooks[0] ?? null
 }
 watch(
   () => trial.value.id,
-  () => open(trial.value.cooks[0] ?? null),
+  () => open(coming()),
   { immediate: true },
 )
-
-const pitName = (id: number | null) => pits.value?.find((p) => p.id === id)?.name ?? 'a pit'
-const runOptions = computed(() => [
-  { label: 'not in this cook', value: -1 },
-  ...(draft.value?.runs.map((r, i) => ({ label: pitName(r.pit_id), value: i })) ?? []),
-])
-const cutOf = (id: number) => trial.value.cuts.find((c) => c.id === id)!
-
-async function addPit() {
-  const p = await run(() => ok(api.POST('/api/pits', { body: { name: newPit.value } })))
-  if (!p) return
-  newPit.value = ''
-  await client.invalidateQueries({ queryKey: ['pits'] })
-}
+const chances = [0.5, 0.7, 0.8, 0.9, 0.95, 0.98].map((value) => ({ label: `${Math.round(value * 100)} in 100`, value }))
+const slices = [0, 5, 10, 15, 20, 30, 45, 60].map((m) => ({ label: `${m} min`, value: m * 60 }))
+/** Where the lengths come from: the barn's own cooks of the kind, or the model. */
+const lengths = computed(() => {
+  const own = new Map<string, number>()
+  const model: string[] = []
+  for (const l of work.value?.lanes ?? []) {
+    const arm = trial.value.ask.arms[l.arm]!
+    const cut = work.value!.cuts.find((c) => trial.value.cuts.find((k) => k.id === c.id)?.arm_id === arm.id)
+    if (cut?.house) own.set(arm.tag, cut.house)
+    else model.push(arm.tag)
+  }
+  const said = [...own].map(([tag, n]) => `${tag} from ${n} cooks of your own`)
+  if (model.length) said.push(own.size ? `${model.join(', ')} from the cook model` : 'all from the cook model')
+  return `Lengths: ${said.join(', ')}.`
+})
+const firstHand = computed(() => work.value?.tasks[0] ?? null)
 
 async function keep() {
   const d = draft.value!
-  const body = {
-    serve_at: d.serve ? fromLocal(d.serve) : '0001-01-01T00:00:00Z',
-    runs: d.runs.map((r) => ({
-      id: r.id,
-      pit_id: r.pit_id ?? 0,
-      setup: r.setup,
-      set_point: withTemperatureUnit(r.set_point),
-    })),
-    placements: d.cuts.filter((c) => c.run >= 0).map((c) => ({ cut_id: c.id, run: c.run, position: c.position })),
-  }
   const v = await run(() =>
     d.id === null
-      ? ok(api.POST('/api/trials/{id}/cooks', { params: { path: { id: trial.value.id } }, body }))
-      : ok(api.PUT('/api/cooks/{id}', { params: { path: { id: d.id } }, body })),
+      ? ok(api.POST('/api/trials/{id}/cooks', { params: { path: { id: trial.value.id } }, body: plan.body(d) }))
+      : ok(api.PUT('/api/cooks/{id}', { params: { path: { id: d.id } }, body: plan.body(d) })),
   )
   if (!v) return
   set(v)
@@ -99,156 +77,189 @@ async function keep() {
 </script>
 
 <template>
-  <div class="two">
-    <section class="page stack wide">
-      <div class="row">
-        <h1>{{ draft?.id === null ? 'A new cook' : 'The cook' }}</h1>
-        <span class="soot">When it is served, which pit at what heat, and which cut stands where.</span>
+  <div v-if="draft" class="plan">
+    <form class="bar" @submit.prevent="keep">
+      <div class="field">
+        <span class="label">On the table at</span>
+        <MomentInput v-model="draft.serve" label="On the table" :disabled="shut" />
       </div>
-      <ProblemNote :problem="problem" />
-      <form v-if="draft" class="stack" @submit.prevent="keep">
-        <div class="field">
-          <span class="label">On the table at</span>
-          <MomentInput v-model="draft.serve" label="On the table" :disabled="shut" />
-        </div>
-        <div v-for="(r, i) in draft.runs" :key="i" class="pit">
-          <div class="field">
-            <label :for="`pit${i}`">Pit</label
-            ><Select
-              v-model="r.pit_id"
-              :label-id="`pit${i}`"
-              :options="pits ?? []"
-              option-label="name"
-              option-value="id"
-              placeholder="choose"
-              :disabled="shut"
-              :data-testid="`pit-${i}`"
-            />
-          </div>
-          <div class="field">
-            <label :for="`set${i}`">Set point</label
-            ><InputText
-              :id="`set${i}`"
-              v-model="r.set_point"
-              class="mono-input"
-              :placeholder="temperatureHint()"
-              :disabled="shut"
-            />
-          </div>
-          <div class="field">
-            <label :for="`setup${i}`">Set-up</label
-            ><InputText :id="`setup${i}`" v-model="r.setup" placeholder="water trough half full" :disabled="shut" />
-          </div>
-        </div>
-        <div v-if="!shut" class="row">
-          <Button
-            label="Another pit"
-            size="small"
-            outlined
-            @click="draft.runs.push({ id: 0, pit_id: null, setup: '', set_point: '' })"
-          />
-          <span class="push row"
-            ><InputText v-model="newPit" placeholder="a pit not in the list" aria-label="New pit" /><Button
-              label="Add pit"
-              size="small"
-              outlined
-              @click="addPit"
-          /></span>
-        </div>
-        <table v-if="draft.cuts.length">
-          <thead>
-            <tr>
-              <th>Cut</th>
-              <th>Arm</th>
-              <th>Stands in</th>
-              <th>Place on the grate</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="c in draft.cuts" :key="c.id">
-              <td>
-                <b class="num">{{ cutOf(c.id).name }}</b>
-              </td>
-              <td>
-                <ArmName
-                  v-if="armOf(cutOf(c.id)) >= 0"
-                  :place="armOf(cutOf(c.id))"
-                  :tag="trial.ask.arms[armOf(cutOf(c.id))]!.tag"
-                />
-              </td>
-              <td>
-                <Select
-                  v-model="c.run"
-                  :options="runOptions"
-                  option-label="label"
-                  option-value="value"
-                  :aria-label="`Pit of ${cutOf(c.id).name}`"
-                  :disabled="shut"
-                />
-              </td>
-              <td>
-                <InputText
-                  v-model="c.position"
-                  class="mono-input place"
-                  placeholder="A1"
-                  :aria-label="`Place of ${cutOf(c.id).name}`"
-                  :disabled="shut || c.run < 0"
-                />
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-else-if="trial.cuts.length" class="soot">
-          Every cut has its place in another cook. Take it out there to move it here.
-        </p>
-        <p v-else class="soot">No cut hangs yet. Hang them in Match; they can be placed here then.</p>
-        <div v-if="isPitmaster && !shut">
-          <Button type="submit" label="Keep the cook" :loading="busy" data-testid="keep-cook" />
-        </div>
-        <p v-else class="soot">
+      <div class="field">
+        <label for="plan-chance">Ready, wanted</label>
+        <Select
+          v-model="draft.outline.chance"
+          label-id="plan-chance"
+          :options="chances"
+          option-label="label"
+          option-value="value"
+          :disabled="shut"
+        />
+      </div>
+      <div class="field">
+        <label for="plan-slice">Slicing</label>
+        <Select
+          v-model="draft.outline.slice_s"
+          label-id="plan-slice"
+          :options="slices"
+          option-label="label"
+          option-value="value"
+          :disabled="shut"
+        />
+      </div>
+      <div class="row push acts">
+        <template v-if="draft.id !== null">
+          <RouterLink class="link" :to="`/trials/${trial.id}/run-sheet?cook=${draft.id}`">Run sheet</RouterLink>
+          <RouterLink class="link" :to="`/trials/${trial.id}/labels`">Labels</RouterLink>
+          <Button type="button" label="Calendar" size="small" outlined @click="calendar = true" />
+        </template>
+        <template v-if="isPitmaster && !shut">
+          <Button v-if="dirty" type="button" label="Put back" size="small" outlined @click="plan.putBack" />
+          <Button type="submit" label="Keep the plan" :loading="busy" data-testid="keep-cook" />
+        </template>
+        <p v-else class="soot small">
           {{ shut ? 'The codes are open, so the plan is shut.' : 'A pitmaster keeps the plan.' }}
         </p>
-      </form>
-    </section>
-    <aside class="side stack">
-      <h2>Cooks of this trial</h2>
-      <p v-if="trial.cooks.length === 0" class="soot">None yet.</p>
-      <button
-        v-for="(k, i) in trial.cooks"
-        :key="k.id"
-        type="button"
-        class="cook rule"
-        :class="{ here: draft?.id === k.id }"
-        @click="open(k)"
-      >
-        <b class="num">{{ i + 1 }}</b>
-        <span
-          ><b>{{ dateTime(k.serve_at) }}</b
-          ><br /><span class="soot small">{{
-            k.runs.map((r) => `${r.pit} ${typedTemperature({ c: r.set_point_c, typed: r.set_point_typed })}`).join(', ')
-          }}</span></span
+      </div>
+    </form>
+    <ProblemNote class="note" :problem="problem ?? refused" />
+    <section v-if="work" class="facts" :class="{ working }" data-testid="plan-facts">
+      <div>
+        <b class="n" data-testid="plan-ready">{{ tens(work.ready) }}</b>
+        <span class="small soot">to be ready by {{ clock(work.deadline) }}</span>
+      </div>
+      <div v-if="firstHand">
+        <b class="n">{{ clock(firstHand.at.middle) }}</b>
+        <span class="small soot">{{ date(firstHand.at.middle) }}, {{ firstHand.words }}</span>
+      </div>
+      <div v-for="p in work.pits" :key="p.pit">
+        <b class="n">{{ clock(p.light) }}</b>
+        <span class="small soot"
+          >light {{ work.pit_names[p.pit] }}:
+          <template v-if="p.fuel_kg">{{ shortWeight(p.fuel_kg) }} {{ work.fuels[p.pit] }}, </template
+          >{{ p.wood.length }} of wood<template v-if="p.water_kg">, {{ shortWeight(p.water_kg) }} water</template
+          >{{ p.known ? '' : ' (usual rates)' }}</span
         >
-        <span class="num push">{{ trial.cuts.filter((c) => c.placement?.cook_id === k.id).length }} cuts</span>
-      </button>
-      <div v-if="isPitmaster && !shut"><Button label="Plan another cook" outlined @click="open(null)" /></div>
-    </aside>
+      </div>
+      <div class="late">
+        <span class="small">{{ work.late.words }}</span>
+        <span class="small soot">{{ lengths }}</span>
+      </div>
+    </section>
+    <div v-if="work" class="scroll"><PlanRail v-model:picked="picked" :work="work" /></div>
+    <p v-else-if="!complete" class="page soot">
+      Give the serving time, a pit with its set point and at least one cut a place, and the plan is worked back from the
+      table.
+    </p>
+    <WhatIf v-if="work" />
+    <div class="lower">
+      <div class="stack">
+        <template v-if="work">
+          <h2>What stands in the way</h2>
+          <ClashList :work="work" />
+        </template>
+        <details :open="placesOpen || !complete">
+          <summary>Pits, places and hands</summary>
+          <PlacesForm />
+        </details>
+      </div>
+      <aside class="side stack">
+        <PhaseList v-model:picked="picked" />
+        <h2>Cooks of this trial</h2>
+        <p v-if="trial.cooks.length === 0" class="soot">None yet.</p>
+        <button
+          v-for="(k, i) in trial.cooks"
+          :key="k.id"
+          type="button"
+          class="cook rule"
+          :class="{ here: draft.id === k.id }"
+          @click="open(k)"
+        >
+          <b class="num">{{ i + 1 }}</b>
+          <span
+            ><b>{{ dateTime(k.serve_at) }}</b
+            ><br /><span class="soot small">{{
+              k.runs
+                .map((r) => `${r.pit} ${typedTemperature({ c: r.set_point_c, typed: r.set_point_typed })}`)
+                .join(', ')
+            }}</span></span
+          >
+          <span class="num push">{{ trial.cuts.filter((c) => c.placement?.cook_id === k.id).length }} cuts</span>
+        </button>
+        <div v-if="isPitmaster && !shut"><Button label="Plan another cook" outlined @click="open(null)" /></div>
+        <p v-if="work" class="small soot">
+          Hold hot at 140 F or over (135 F in the FDA Food Code 2022, 3-501.16), measured in the holder and not on its
+          dial. Salt, brine and thaw at 40 F or under. Check the current edition and your local code.
+          {{ spanText(draft.outline.slice_s) }}
+          of slicing counts as waiting.
+        </p>
+      </aside>
+    </div>
+    <CalendarDialog v-if="draft.id !== null" v-model="calendar" :cook="draft.id" />
   </div>
 </template>
 
 <style scoped>
-.wide {
-  width: 100%;
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 20px;
+  align-items: flex-end;
+  padding: 10px 16px;
+  border-bottom: var(--line) solid var(--grain);
 }
-.pit {
-  display: grid;
-  grid-template-columns: 1fr 130px 1.6fr;
+.acts {
   gap: 12px;
 }
-.place {
-  width: 90px;
+.link {
+  display: inline-flex;
+  align-items: center;
+  min-height: 36px;
+  font-weight: 600;
+}
+.note {
+  margin: 8px 16px;
+}
+.facts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 28px;
+  padding: 10px 16px;
+}
+.facts > div {
+  display: flex;
+  flex-direction: column;
+  max-width: 340px;
+}
+.n {
+  font: 700 26px/1.1 var(--font-num);
+}
+.facts.working .n {
+  color: transparent;
+  -webkit-text-stroke: 1px var(--ink);
+}
+.late {
+  margin-left: auto;
+  justify-content: center;
+}
+.scroll {
+  overflow-x: auto;
+}
+.lower {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 420px;
+  border-top: var(--line) solid var(--grain);
+}
+.lower > div {
+  padding: 16px;
 }
 .side {
+  border-left: var(--line-strong) solid var(--ink);
+  background: var(--board);
   padding: 16px;
+}
+summary {
+  font: 700 20px var(--font-head);
+  min-height: 40px;
+  cursor: pointer;
 }
 .cook {
   display: flex;
@@ -264,8 +275,17 @@ async function keep() {
 .cook.here {
   background: var(--trough);
 }
-td {
-  padding-top: 4px;
-  padding-bottom: 4px;
+@media (max-width: 900px) {
+  .lower {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .side {
+    border-left: 0;
+    border-top: var(--line-strong) solid var(--ink);
+  }
+  .acts,
+  .late {
+    margin-left: 0;
+  }
 }
 </style>
