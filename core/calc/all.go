@@ -3,6 +3,7 @@ package calc
 import (
 	"whitebarn/core/design"
 	"whitebarn/core/panel"
+	"whitebarn/core/plan"
 	"whitebarn/core/prep"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
@@ -21,10 +22,17 @@ var All = []Calculation{
 	define("panel.check_orders", "Check serving orders", "Williams, E. J., 1949: position and carry-over balance", panel.CheckOrders),
 	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),
 	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
+	define("plan.start", "When a cut must go on", "This barn's cook model, drawn anew for what is not known (see thermal.simulate)", plan.StartOf),
 	define("prep.brine", "Equilibrium brine and dry salt", "Conservation of salt", prep.BrineOf),
+	define("prep.cost", "Cost of a cook per edible weight and portion", "Sum of what was used", prep.CostOf),
+	define("prep.cover", "Rub and binder by area", "Area of the cook model's shape; usual coats are ours", prep.CoverOf),
 	define("prep.dry_brine", "Dry brine by scale and spoon", "Usual bulk densities of salt; spoons vary", prep.DryBrineOf),
 	define("prep.injection", "Pick-up and salt of an injection", "Conservation of salt; JCGM 100:2008, 4.3.7 (scale resolution)", prep.InjectionOf),
 	define("prep.injection_grid", "Needle sites and volume of an injection", "Square grid of equal sites", prep.GridOf),
+	define("prep.lead", "How long before the fire to begin", prep.LeadSource, prep.LeadOf),
+	define("prep.portions", "How much to buy for so many eaters", "Normal sum of pieces that differ, and of what is not known of the yield", prep.PortionsOf),
+	define("prep.scale_recipe", "A recipe brought to a weight", "Proportion; cost, salt and allergens added up", prep.ScaleOf),
+	define("prep.shopping", "What to buy", "Needs by name, less what there is, up to whole packs", prep.ShoppingOf),
 	define("prep.total_salt", "All salt of a cut", "Sum; usual 0.8 to 2.5 % of the meat", prep.TotalSaltOf),
 	define("safety.lethality", "Time and temperature together", safety.LethalitySource, safety.LethalityOf),
 	define("safety.minimum", "Minimum internal temperature", safety.Source, safety.MinimumOf),

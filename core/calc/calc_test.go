@@ -185,3 +185,74 @@ func TestBadInputIsRefusedByField(t *testing.T) {
 		t.Error("an unknown calculation was found")
 	}
 }
+
+func TestEveryCalculationHasAnExampleThatRuns(t *testing.T) {
+	for i, c := range All {
+		if i > 0 && All[i-1].Name >= c.Name {
+			t.Errorf("%s is out of order", c.Name)
+		}
+		if got := reflect.TypeOf(examples[c.Name]); got != c.In {
+			t.Errorf("the example of %s is a %v, want a %v", c.Name, got, c.In)
+			continue
+		}
+		in, err := c.Example()
+		if err != nil {
+			t.Fatal(err)
+		}
+		out, err := c.Run(in)
+		if err != nil {
+			t.Errorf("the example of %s: %v", c.Name, err)
+			continue
+		}
+		steps, err := c.Working(in, out)
+		if err != nil || len(steps) == 0 || len(formulas[c.Name]) == 0 {
+			t.Errorf("%s shows no working: %v (%v)", c.Name, steps, err)
+		}
+		if len(steps) < len(formulas[c.Name]) && c.Name != "prep.brine" { // one line is for cured meat only
+			t.Errorf("of %d formulas of %s %d can be filled in", len(formulas[c.Name]), c.Name, len(steps))
+		}
+		for _, s := range steps {
+			if strings.ContainsAny(s.Words+s.Values, "{}") {
+				t.Errorf("the working of %s has a hole: %+v", c.Name, s)
+			}
+		}
+	}
+}
+
+func TestTheWorkingHasTheValuesInIt(t *testing.T) {
+	c, _ := Find("prep.dry_brine")
+	in := []byte(`{"meat_g": 2270, "salt_fraction": 0.01, "salt": "fine"}`)
+	out, err := c.Run(in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	steps, err := c.Working(in, out)
+	if err != nil || steps[0] != (Step{"salt = meat x salt share", "22.7 = 2270 x 0.01"}) {
+		t.Errorf("the working is %+v (%v)", steps, err)
+	}
+}
+
+func TestFieldsAreDescribed(t *testing.T) {
+	c, _ := Find("prep.shopping")
+	f := c.Inputs()
+	if len(f) != 2 || f[0].Kind != ListField || f[0].Fields[0].Kind != GroupField || f[1].Kind != TableField || f[1].Unit != "g" {
+		t.Fatalf("the fields are %+v", f)
+	}
+	line := f[0].Fields[0].Fields
+	if line[0].Kind != TextField || line[1].Label != "weight" || line[2].Unit != "cents" || line[5].Label != "salt share" {
+		t.Errorf("a line is %+v", line)
+	}
+	c, _ = Find("plan.start")
+	for _, f := range c.Inputs() {
+		switch f.Name {
+		case "cut", "smoker", "wrap":
+			if f.Kind != ChoiceField || len(f.Choices) < 5 {
+				t.Errorf("%s is %+v", f.Name, f)
+			}
+		case "thickness_cm":
+			if !f.Optional || f.Unit != "cm" || f.Label != "thickness" {
+				t.Errorf("thickness is %+v", f)
+			}
+		}
+	}
+}

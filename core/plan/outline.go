@@ -177,12 +177,12 @@ func usualDoses(a trial.Ask, arm trial.Arm) []prep.Dose {
 	out := []prep.Dose{}
 	if text := said(a, arm, "wet brine", "brine"); !none(text) {
 		if v, ok := shareIn(text); ok { // strength by water, as much water as meat
-			out = append(out, prep.Dose{Kind: prep.WetBrine, Name: "brine", Share: v / 2, Water: 1})
+			out = append(out, prep.Dose{Kind: prep.WetBrine, Name: "brine", Share: v / 2, Water: 1, Salt: prep.FineSalt})
 		}
 	}
 	if text := said(a, arm, "dry brine", "salt"); !none(text) {
 		if v, ok := shareIn(text); ok {
-			out = append(out, prep.Dose{Kind: prep.DrySalt, Name: "salt", Share: v})
+			out = append(out, prep.Dose{Kind: prep.DrySalt, Name: "salt", Share: v, Salt: prep.FineSalt})
 		}
 	}
 	if text := said(a, arm, "injection"); !none(text) {

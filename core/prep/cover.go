@@ -28,8 +28,8 @@ type CoverOutput struct {
 
 // Usual amounts by area (ours): a full coat of coarse rub, a thin film of binder.
 const (
-	UsualRubGM2    = 250.0
-	UsualBinderGM2 = 80.0
+	UsualRubGM2    = 500.0
+	UsualBinderGM2 = 120.0
 )
 
 // meatDensity in g/cm3.
@@ -74,6 +74,9 @@ type LeadOutput struct {
 	DryBrineH float64 `json:"dry_brine_h"`
 	Caution   string  `json:"caution"`
 }
+
+// LeadSource says where the lead times come from.
+const LeadSource = "USDA FSIS, The Big Thaw: a day in the fridge for 5 lb; salt by thickness squared is a rule of thumb of ours"
 
 // Rules of thumb: a day in the fridge for five pounds (USDA FSIS, The Big
 // Thaw), and salt by thickness squared (ours: two hours for an inch in brine,

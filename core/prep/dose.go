@@ -79,7 +79,8 @@ func (d Dose) Check() error {
 
 // Piece is a cut on the bench.
 type Piece struct {
-	MeatG       float64 // trimmed, without bone where the bone is known
+	MeatG       float64 // without bone where the bone is known
+	WholeG      float64 // with it; 0 is the same
 	ThicknessCM float64
 	LengthCM    float64 // 0 when not measured
 	Shape       float64
@@ -99,6 +100,7 @@ type Order struct {
 	Name    string   `json:"name"`
 	Numbers []Figure `json:"numbers"` // the one to weigh out first
 	SaltG   float64  `json:"salt_g"`  // that reaches the meat
+	Salted  Salt     `json:"salted"`  // the kind of salt that is weighed out; empty is none
 	Lines   []Amount `json:"lines"`   // of its recipe
 	Caution string   `json:"caution"`
 }
@@ -143,7 +145,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 			return o, err
 		}
 		o.Numbers = []Figure{{"salt", b.SaltG, "g"}, {"water", d.Water * p.MeatG, "g"}, {"salt per water", 100 * b.ByWater, "%"}}
-		o.SaltG = d.Share * p.MeatG
+		o.SaltG, o.Salted = d.Share*p.MeatG, salt
 		o.Caution = "In the fridge, at 40 F or under. A brine that met raw meat is thrown away."
 	case DrySalt:
 		b, err := DryBrineOf(DryBrineInput{MeatG: p.MeatG, Share: d.Share, Salt: salt})
@@ -151,7 +153,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 			return o, err
 		}
 		o.Numbers = []Figure{{"salt", b.SaltG, "g"}, {"or level spoons", b.Teaspoons, "tsp"}}
-		o.SaltG = b.SaltG
+		o.SaltG, o.Salted = b.SaltG, salt
 		o.Caution = b.Caution
 	case Injection:
 		strength := d.Strength
@@ -171,7 +173,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 		o.SaltG = g.BrineG * strength
 		o.Caution = "Weigh before and after. What is left of the injection met raw meat and is thrown away. Injected meat is no longer whole muscle: 145 F for 3 min or 158 F (Food Code 3-401.11)."
 	case Binder, Rub:
-		c, err := CoverOf(CoverInput{MeatG: p.MeatG, ThicknessCM: p.ThicknessCM, Shape: p.Shape, RubGM2: d.GM2})
+		c, err := CoverOf(CoverInput{MeatG: max(p.WholeG, p.MeatG), ThicknessCM: p.ThicknessCM, Shape: p.Shape, RubGM2: d.GM2})
 		if err != nil {
 			return o, err
 		}
@@ -205,7 +207,7 @@ func saltOf(recipe []Line) float64 {
 // lengthOf a piece from its volume: weight over density is length times usual
 // width times thickness.
 func lengthOf(p Piece) float64 {
-	volume := p.MeatG / meatDensity
+	volume := max(p.WholeG, p.MeatG) / meatDensity
 	return math.Sqrt(volume / (usualWidth * p.ThicknessCM))
 }
 

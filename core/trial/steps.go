@@ -31,7 +31,7 @@ type Progress struct {
 	Outcomes                 int
 	Cuts, Placed, Weighed    int // placed: has an arm; weighed: has its trimmed weight
 	Cooks, Planned           int // planned: cuts with a pit
-	Prepped                  int
+	Prepped, Marked          int // marked: got a dose
 	On, Pulled, Readings     int
 	Off, FinalTemperatures   int
 	Tasters, Ballots, Locked int
@@ -71,11 +71,14 @@ func StepsOf(p Progress) []StepState {
 	plan := need(start(StepPlan, words.Plural(p.Cooks, "cook")), p.Cooks > 0, "a cook with its serving time")
 	plan = need(plan, p.Cuts > 0 && p.Planned == p.Cuts, "a pit for every cut")
 	prepFact := "no pick-up weighed"
-	if p.Prepped > 0 {
+	switch {
+	case p.Prepped > 0:
 		prepFact = of(p.Prepped, "weighed")
+	case p.Marked > 0:
+		prepFact = of(p.Marked, "begun")
 	}
 	prep := start(StepPrep, prepFact)
-	prep.Done = p.Prepped > 0 && p.Prepped == p.Cuts || p.On > 0
+	prep.Done = p.Cuts > 0 && max(p.Prepped, p.Marked) == p.Cuts || p.On > 0
 	fireFact := "not lit"
 	switch {
 	case p.Pulled > 0:

@@ -93,9 +93,11 @@ const chooseLog = `async () => {
 }`
 
 var shots = []shot{
-	{"x-plan2", "/trials/4/plan", 1280, 1500, `() => { document.querySelector('[data-testid=block-PAPER-hold]').focus(); document.querySelector('details summary').click() }`},
-	{"x-plan-phone", "/trials/4/plan", 390, 844, ""},
-	{"x-sheet", "/trials/4/run-sheet?cook=0", 1280, 1200, ""},
+	{"x-prep", "/trials/4/prep", 1280, 1000, ""},
+	{"x-pantry", "/pantry", 1280, 900, ""},
+	{"x-bench", "/bench/plan.start", 1280, 1000, ""},
+	{"x-bench2", "/bench/prep.scale_recipe", 1280, 900, ""},
+	{"x-prep-phone", "/trials/4/prep", 390, 844, ""},
 }
 
 func run(binary, out, only string) error {

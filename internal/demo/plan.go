@@ -59,7 +59,7 @@ func (d *seeder) kitchen() {
 	}{
 		{"hill rub", "rub", "black pepper 4 oz, sweet paprika 3 oz, rosemary, dried 1 oz"},
 		{"mustard film", "binder", "yellow mustard 8 oz"},
-		{"whey and pepper", "spritz", "whey 1 lb, cider vinegar 4 oz"},
+		{"whey spritz", "spritz", "whey 1 lb, cider vinegar 4 oz"},
 	} {
 		d.do(func() error {
 			out := store.Recipe{Name: r.name, Kind: store.RecipeKind(r.kind)}
@@ -123,8 +123,8 @@ func (d *seeder) outline(trialID int64) (o *plan.Outline) {
 				Kind: plan.Hold, Name: "hold", Wrap: "foil", SetC: units.FToC(150), SetTyped: "150 F", HolderID: d.box,
 				Ends: []plan.Condition{{Watch: plan.ByTime, Value: 2 * 3600, Typed: "2 h"}}, LeastS: 1800,
 			})
-			a.Doses = append(a.Doses, prep.Dose{Kind: prep.Binder, Name: "mustard film", RecipeID: d.recipes["mustard film"], GM2: 60},
-				prep.Dose{Kind: prep.Rub, Name: "hill rub", RecipeID: d.recipes["hill rub"], GM2: 180})
+			a.Doses = append(a.Doses, prep.Dose{Kind: prep.Binder, Name: "mustard film", RecipeID: d.recipes["mustard film"], GM2: 120},
+				prep.Dose{Kind: prep.Rub, Name: "hill rub", RecipeID: d.recipes["hill rub"], GM2: 450})
 		}
 		return nil
 	})

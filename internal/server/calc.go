@@ -1,6 +1,7 @@
 package server
 
 import (
+	"encoding/json"
 	"io"
 	"net/http"
 
@@ -12,9 +13,19 @@ import (
 
 // Calculation names one calculation of the registry.
 type Calculation struct {
-	Name   string `json:"name"`
-	Title  string `json:"title"`
-	Source string `json:"source"`
+	Name    string       `json:"name"`
+	Subject string       `json:"subject"`
+	Title   string       `json:"title"`
+	Source  string       `json:"source"`
+	Inputs  []calc.Field `json:"inputs"`
+	Outputs []calc.Field `json:"outputs"`
+	Example string       `json:"example"` // an input, as JSON
+}
+
+// worked is an answer with its working.
+type worked struct {
+	Output  json.RawMessage `json:"output"`
+	Working []calc.Step     `json:"working"`
 }
 
 const mostCalcInput = 1 << 20
@@ -24,29 +35,55 @@ func (s *Server) registerCalc(a *rest.API, engine *gin.Engine) {
 	rest.Handle(a, open, "GET", "/calc", "listCalculations", 200, func(*gin.Context, *rest.None) ([]Calculation, error) {
 		out := make([]Calculation, len(calc.All))
 		for i, c := range calc.All {
-			out[i] = Calculation{c.Name, c.Title, c.Source}
+			example, err := c.Example()
+			if err != nil {
+				return nil, err
+			}
+			out[i] = Calculation{c.Name, c.Subject(), c.Title, c.Source, c.Inputs(), c.Outputs(), string(example)}
 		}
 		return out, nil
 	})
-	// Every calculation has an input of its own, so this one route is not typed.
+	// Every calculation has an input of its own, so these routes are not typed.
 	open.POST("/calc/:name", s.calculate)
+	open.POST("/calc/:name/working", s.working)
 }
 
 func (s *Server) calculate(c *gin.Context) {
-	calculation, ok := calc.Find(c.Param("name"))
+	if _, _, out, ok := run(c); ok {
+		c.Data(http.StatusOK, "application/json", out)
+	}
+}
+
+// working answers with the formulas and the values in them, too.
+func (s *Server) working(c *gin.Context) {
+	calculation, input, out, ok := run(c)
 	if !ok {
-		rest.Fail(c, rest.Refuse(http.StatusNotFound, "There is no calculation "+c.Param("name")+".", "GET /api/calc lists them."))
 		return
 	}
-	input, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, mostCalcInput))
-	if err != nil {
-		rest.Fail(c, rest.Refuse(http.StatusRequestEntityTooLarge, "The input is over 1 MB.", "Send less at once."))
-		return
-	}
-	out, err := calculation.Run(input)
+	steps, err := calculation.Working(input, out)
 	if err != nil {
 		rest.Fail(c, err)
 		return
 	}
-	c.Data(http.StatusOK, "application/json", out)
+	c.JSON(http.StatusOK, worked{out, steps})
+}
+
+// run computes what was asked, or answers why not.
+func run(c *gin.Context) (calculation calc.Calculation, input, out []byte, ok bool) {
+	calculation, ok = calc.Find(c.Param("name"))
+	if !ok {
+		rest.Fail(c, rest.Refuse(http.StatusNotFound, "There is no calculation "+c.Param("name")+".", "GET /api/calc lists them."))
+		return calculation, nil, nil, false
+	}
+	input, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, mostCalcInput))
+	if err != nil {
+		rest.Fail(c, rest.Refuse(http.StatusRequestEntityTooLarge, "The input is over 1 MB.", "Send less at once."))
+		return calculation, nil, nil, false
+	}
+	out, err = calculation.Run(input)
+	if err != nil {
+		rest.Fail(c, err)
+		return calculation, nil, nil, false
+	}
+	return calculation, input, out, true
 }

@@ -22,6 +22,7 @@ func (s *Store) Progress(ctx context.Context, trialID int64) (trial.Progress, er
 			(select count(*) from cooks where trial_id = $1)::int as cooks,
 			(select count(distinct cut_id) from placements where voided_at is null and pit_run_id is not null and cut_id in (select id from c))::int as planned,
 			(select count(*) from w where stage = 'prepped')::int as prepped,
+			(select count(distinct cut_id) from prep_marks where voided_at is null and cut_id in (select id from c))::int as marked,
 			(select count(*) from e where act = 'on')::int as "on",
 			(select count(*) from e where act = 'pull')::int as pulled,
 			(select count(distinct a.probe_id) from probe_assignments a join cooks k on k.id = a.cook_id

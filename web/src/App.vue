@@ -40,7 +40,7 @@ useKeys((key, e) => {
     going.value = false
     const step = steps[Number(key) - 1]
     if (step && route.params.id) return (void router.push(`/trials/${String(route.params.id)}/${step}`), true)
-    const place = { b: '/', c: '/crew', p: '/pits' }[key]
+    const place = { b: '/', c: '/crew', p: '/pits', k: '/bench', y: '/pantry' }[key]
     if (place) return (void router.push(place), true)
   }
   if (key === 'g') return (going.value = true)
@@ -68,6 +68,8 @@ async function signOut() {
         <template v-if="person">
           <RouterLink to="/">Barn</RouterLink>
           <RouterLink to="/pits">Pits</RouterLink>
+          <RouterLink to="/pantry">Pantry</RouterLink>
+          <RouterLink to="/bench">Bench</RouterLink>
           <RouterLink to="/crew">Crew</RouterLink>
         </template>
         <SelectButton

@@ -8,6 +8,9 @@ export const router = createRouter({
   routes: [
     { path: '/', component: () => import('./barn/BarnPage.vue') },
     { path: '/crew', component: () => import('./crew/CrewPage.vue') },
+    { path: '/pantry', component: () => import('./pantry/PantryPage.vue') },
+    { path: '/bench', component: () => import('./bench/BenchPage.vue') },
+    { path: '/bench/:name', component: () => import('./bench/BenchPage.vue') },
     { path: '/pits', component: () => import('./pits/PitsPage.vue') },
     { path: '/taste/:token', component: () => import('./taste/TastePage.vue'), meta: { taster: true } },
     { path: '/catalogue', component: () => import('./ask/CataloguePage.vue') },

@@ -676,6 +676,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addIngredient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ingredients/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setIngredient"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ingredients/{id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retireIngredient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kept/{id}/void": {
         parameters: {
             query?: never;
@@ -686,6 +734,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["voidKept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pantry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPantry"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -766,6 +830,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["voidPress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setRecipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retireRecipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1108,6 +1220,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/prep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPrep"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/prep-marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["markPrep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/reveal": {
         parameters: {
             query?: never;
@@ -1205,6 +1349,15 @@ export interface components {
             qualified: number;
             /** Format: int64 */
             seed: number;
+        };
+        Amount: {
+            /** Format: double */
+            cost_cents: number;
+            /** Format: double */
+            g: number;
+            name: string;
+            /** Format: double */
+            teaspoons: number;
         };
         Arm: {
             control: boolean;
@@ -1325,9 +1478,27 @@ export interface components {
             /** Format: double */
             wood_min: number;
         };
-        Calculation: {
+        Buy: {
+            /** Format: double */
+            cost_cents: number;
+            /** Format: double */
+            have_g: number;
+            /** Format: double */
+            left_g: number;
+            /** Format: double */
+            missing_g: number;
             name: string;
+            /** Format: double */
+            need_g: number;
+            packs: number;
+        };
+        Calculation: {
+            example: string;
+            inputs: components["schemas"]["Field"][];
+            name: string;
+            outputs: components["schemas"]["Field"][];
             source: string;
+            subject: string;
             title: string;
         };
         CalendarLink: {
@@ -1484,6 +1655,18 @@ export interface components {
             ready: number;
             /** Format: double */
             tender: number;
+        };
+        CutPrep: {
+            boneless: boolean;
+            /** Format: int64 */
+            cut_id: number;
+            lead: components["schemas"]["LeadOutput"];
+            marks: components["schemas"]["PrepMark"][];
+            /** Format: double */
+            meat_g: number;
+            orders: components["schemas"]["Order"][];
+            salt: components["schemas"]["TotalSaltOutput"];
+            weighed: boolean;
         };
         CutView: {
             account: components["schemas"]["Account"];
@@ -1653,10 +1836,26 @@ export interface components {
             /** Format: double */
             low: number;
         };
+        Field: {
+            choices: string[];
+            fields: components["schemas"]["Field"][];
+            /** @enum {string} */
+            kind: "number" | "whole number" | "text" | "choice" | "yes or no" | "list" | "group" | "table";
+            label: string;
+            name: string;
+            optional: boolean;
+            unit: string;
+        };
         FieldError: {
             field: string;
             problem: string;
             remedy: string;
+        };
+        Figure: {
+            label: string;
+            unit: string;
+            /** Format: double */
+            value: number;
         };
         FinalTemperature: {
             /** Format: date-time */
@@ -1761,6 +1960,34 @@ export interface components {
             logger: string;
             trouble: components["schemas"]["Trouble"][];
         };
+        Ingredient: {
+            allergens: string[];
+            /** Format: double */
+            density: number | null;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "salt" | "spice" | "liquid" | "fat" | "wood" | "fuel" | "wrap" | "other";
+            name: string;
+            /** Format: double */
+            pack_g: number | null;
+            pack_typed: string;
+            price_cents: number | null;
+            /** Format: double */
+            salt_share: number;
+        };
+        IngredientInput: {
+            allergens: string[];
+            /** Format: double */
+            density: number | null;
+            /** @enum {string} */
+            kind: "salt" | "spice" | "liquid" | "fat" | "wood" | "fuel" | "wrap" | "other";
+            name: string;
+            pack: string;
+            price_cents: number | null;
+            /** Format: double */
+            salt_share: number;
+        };
         KeepInput: {
             key: string;
             why: string;
@@ -1804,6 +2031,15 @@ export interface components {
             /** Format: double */
             hold_s: number;
             words: string;
+        };
+        LeadOutput: {
+            /** Format: double */
+            brine_h: number;
+            caution: string;
+            /** Format: double */
+            dry_brine_h: number;
+            /** Format: double */
+            thaw_in_the_fridge_h: number;
         };
         LevelInput: {
             value: string;
@@ -1860,6 +2096,13 @@ export interface components {
             trouble: components["schemas"]["Trouble"][];
             trouble_count: number;
             zone: string;
+        };
+        MarkInput: {
+            /** Format: date-time */
+            at: string | null;
+            cut_ids: number[];
+            done: boolean;
+            dose: string;
         };
         Measure: {
             /** Format: double */
@@ -1961,6 +2204,19 @@ export interface components {
             tells: string[];
             units: number;
         };
+        Order: {
+            caution: string;
+            key: string;
+            /** @enum {string} */
+            kind: "brine" | "dry brine" | "injection" | "binder" | "rub";
+            lines: components["schemas"]["Amount"][];
+            name: string;
+            numbers: components["schemas"]["Figure"][];
+            /** Format: double */
+            salt_g: number;
+            /** @enum {string} */
+            salted: "fine" | "coarse dense" | "coarse flaky";
+        };
         OutcomeDefault: {
             /** @enum {string} */
             better: "up" | "down" | "description";
@@ -2025,6 +2281,10 @@ export interface components {
             /** Format: double */
             smd: number;
         };
+        PantryView: {
+            ingredients: components["schemas"]["Ingredient"][];
+            recipes: components["schemas"]["RecipeView"][];
+        };
         PartInput: {
             name: string;
             section: string;
@@ -2074,6 +2334,17 @@ export interface components {
             id: number;
             kind: string;
             name: string;
+        };
+        PitNeed: {
+            /** Format: int64 */
+            cook_id: number;
+            fuel: string;
+            /** Format: double */
+            fuel_kg: number;
+            pit: string;
+            /** Format: double */
+            water_kg: number;
+            wood: number;
         };
         PitPlan: {
             /** Format: double */
@@ -2174,6 +2445,23 @@ export interface components {
             /** Format: double */
             core_C: number;
         };
+        PrepMark: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            cut_id: number;
+            dose: string;
+            /** Format: int64 */
+            id: number;
+        };
+        PrepView: {
+            allergens: string[];
+            cuts: components["schemas"]["CutPrep"][];
+            shopping: components["schemas"]["ShoppingOutput"];
+            undeclared: string[];
+            wood: components["schemas"]["PitNeed"][];
+        };
         ProbeInput: {
             /** Format: int64 */
             cut_id: number | null;
@@ -2217,6 +2505,33 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             numbers: components["schemas"]["Number"][];
             offers: components["schemas"]["Offer"][];
+        };
+        RecipeInput: {
+            /** @enum {string} */
+            kind: "rub" | "binder" | "brine" | "injection" | "spritz" | "sauce";
+            lines: components["schemas"]["RecipeLineInput"][];
+            name: string;
+        };
+        RecipeLine: {
+            /** Format: double */
+            g: number;
+            /** Format: int64 */
+            ingredient_id: number;
+            typed: string;
+        };
+        RecipeLineInput: {
+            amount: string;
+            /** Format: int64 */
+            ingredient_id: number;
+        };
+        RecipeView: {
+            /** Format: int64 */
+            id: number;
+            kilo: components["schemas"]["ScaleOutput"];
+            /** @enum {string} */
+            kind: "rub" | "binder" | "brine" | "injection" | "spritz" | "sauce";
+            lines: components["schemas"]["RecipeLine"][];
+            name: string;
         };
         Refusal: {
             channel: string;
@@ -2266,6 +2581,19 @@ export interface components {
             set_point: string;
             setup: string;
         };
+        ScaleOutput: {
+            allergens: string[];
+            /** Format: double */
+            cost_cents: number;
+            /** Format: double */
+            factor: number;
+            lines: components["schemas"]["Amount"][];
+            /** Format: double */
+            salt_fraction: number;
+            /** Format: double */
+            salt_g: number;
+            without_price: string[];
+        };
         SealInput: {
             excused: boolean;
             faults: string[];
@@ -2285,6 +2613,11 @@ export interface components {
             /** Format: int64 */
             person_id: number;
             to: string;
+        };
+        ShoppingOutput: {
+            /** Format: double */
+            cost_cents: number;
+            lines: components["schemas"]["Buy"][];
         };
         Side: {
             borrowed: boolean;
@@ -2353,6 +2686,13 @@ export interface components {
         Template: {
             ask: components["schemas"]["Ask"];
             key: string;
+        };
+        TotalSaltOutput: {
+            /** Format: double */
+            salt_fraction: number;
+            /** Format: double */
+            salt_g: number;
+            warning: string;
         };
         Trace: {
             /** Format: int64 */
@@ -2484,6 +2824,7 @@ export interface components {
 }
 export type Account = components['schemas']['Account'];
 export type Allotment = components['schemas']['Allotment'];
+export type Amount = components['schemas']['Amount'];
 export type Arm = components['schemas']['Arm'];
 export type ArmPhases = components['schemas']['ArmPhases'];
 export type ArmsInput = components['schemas']['ArmsInput'];
@@ -2497,6 +2838,7 @@ export type Block = components['schemas']['Block'];
 export type Burn = components['schemas']['Burn'];
 export type Burning = components['schemas']['Burning'];
 export type BurnInput = components['schemas']['BurnInput'];
+export type Buy = components['schemas']['Buy'];
 export type Calculation = components['schemas']['Calculation'];
 export type CalendarLink = components['schemas']['CalendarLink'];
 export type Catalogue = components['schemas']['Catalogue'];
@@ -2513,6 +2855,7 @@ export type Covariate = components['schemas']['Covariate'];
 export type CurvePoint = components['schemas']['CurvePoint'];
 export type CutInput = components['schemas']['CutInput'];
 export type CutPlan = components['schemas']['CutPlan'];
+export type CutPrep = components['schemas']['CutPrep'];
 export type CutView = components['schemas']['CutView'];
 export type Device = components['schemas']['Device'];
 export type DeviceInput = components['schemas']['DeviceInput'];
@@ -2526,7 +2869,9 @@ export type Factor = components['schemas']['Factor'];
 export type Families = components['schemas']['Families'];
 export type Family = components['schemas']['Family'];
 export type Fan = components['schemas']['Fan'];
+export type Field = components['schemas']['Field'];
 export type FieldError = components['schemas']['FieldError'];
+export type Figure = components['schemas']['Figure'];
 export type FinalTemperature = components['schemas']['FinalTemperature'];
 export type Finding = components['schemas']['Finding'];
 export type FirstRun = components['schemas']['FirstRun'];
@@ -2540,17 +2885,21 @@ export type Holder = components['schemas']['Holder'];
 export type HolderInput = components['schemas']['HolderInput'];
 export type HolderRun = components['schemas']['HolderRun'];
 export type Import = components['schemas']['Import'];
+export type Ingredient = components['schemas']['Ingredient'];
+export type IngredientInput = components['schemas']['IngredientInput'];
 export type KeepInput = components['schemas']['KeepInput'];
 export type KeptFinding = components['schemas']['KeptFinding'];
 export type KeyLine = components['schemas']['KeyLine'];
 export type Lane = components['schemas']['Lane'];
 export type Late = components['schemas']['Late'];
+export type LeadOutput = components['schemas']['LeadOutput'];
 export type LevelInput = components['schemas']['LevelInput'];
 export type Limit = components['schemas']['Limit'];
 export type LogColumn = components['schemas']['LogColumn'];
 export type LogImported = components['schemas']['LogImported'];
 export type LogOptions = components['schemas']['LogOptions'];
 export type LogPreview = components['schemas']['LogPreview'];
+export type MarkInput = components['schemas']['MarkInput'];
 export type Measure = components['schemas']['Measure'];
 export type MeasureInput = components['schemas']['MeasureInput'];
 export type MeasureValue = components['schemas']['MeasureValue'];
@@ -2564,17 +2913,20 @@ export type NewPerson = components['schemas']['NewPerson'];
 export type NewToken = components['schemas']['NewToken'];
 export type Number = components['schemas']['Number'];
 export type Offer = components['schemas']['Offer'];
+export type Order = components['schemas']['Order'];
 export type OutcomeDefault = components['schemas']['OutcomeDefault'];
 export type Outline = components['schemas']['Outline'];
 export type Outlook = components['schemas']['Outlook'];
 export type OwnMeasure = components['schemas']['OwnMeasure'];
 export type Pair = components['schemas']['Pair'];
 export type PairGap = components['schemas']['PairGap'];
+export type PantryView = components['schemas']['PantryView'];
 export type PartInput = components['schemas']['PartInput'];
 export type Person = components['schemas']['Person'];
 export type Phase = components['schemas']['Phase'];
 export type PhasesInput = components['schemas']['PhasesInput'];
 export type Pit = components['schemas']['Pit'];
+export type PitNeed = components['schemas']['PitNeed'];
 export type PitPlan = components['schemas']['PitPlan'];
 export type PitRun = components['schemas']['PitRun'];
 export type Place = components['schemas']['Place'];
@@ -2586,10 +2938,16 @@ export type PlanView = components['schemas']['PlanView'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
 export type Point = components['schemas']['Point'];
+export type PrepMark = components['schemas']['PrepMark'];
+export type PrepView = components['schemas']['PrepView'];
 export type ProbeInput = components['schemas']['ProbeInput'];
 export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
 export type Reading = components['schemas']['Reading'];
+export type RecipeInput = components['schemas']['RecipeInput'];
+export type RecipeLine = components['schemas']['RecipeLine'];
+export type RecipeLineInput = components['schemas']['RecipeLineInput'];
+export type RecipeView = components['schemas']['RecipeView'];
 export type Refusal = components['schemas']['Refusal'];
 export type Rehearsal = components['schemas']['Rehearsal'];
 export type RehearsalInput = components['schemas']['RehearsalInput'];
@@ -2599,9 +2957,11 @@ export type RevealInput = components['schemas']['RevealInput'];
 export type ReviewInput = components['schemas']['ReviewInput'];
 export type Row = components['schemas']['Row'];
 export type RunInput = components['schemas']['RunInput'];
+export type ScaleOutput = components['schemas']['ScaleOutput'];
 export type SealInput = components['schemas']['SealInput'];
 export type Session = components['schemas']['Session'];
 export type Shift = components['schemas']['Shift'];
+export type ShoppingOutput = components['schemas']['ShoppingOutput'];
 export type Side = components['schemas']['Side'];
 export type SignIn = components['schemas']['SignIn'];
 export type StepState = components['schemas']['StepState'];
@@ -2611,6 +2971,7 @@ export type TasterView = components['schemas']['TasterView'];
 export type TasteView = components['schemas']['TasteView'];
 export type TemperatureInput = components['schemas']['TemperatureInput'];
 export type Template = components['schemas']['Template'];
+export type TotalSaltOutput = components['schemas']['TotalSaltOutput'];
 export type Trace = components['schemas']['Trace'];
 export type Traces = components['schemas']['Traces'];
 export type TraitTable = components['schemas']['TraitTable'];
@@ -4118,6 +4479,105 @@ export interface operations {
             };
         };
     };
+    addIngredient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IngredientInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PantryView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setIngredient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IngredientInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PantryView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireIngredient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PantryView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     voidKept: {
         parameters: {
             query?: never;
@@ -4140,6 +4600,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPantry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PantryView"];
                 };
             };
             /** @description refused */
@@ -4369,6 +4858,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PantryView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PantryView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PantryView"];
                 };
             };
             /** @description refused */
@@ -5172,6 +5760,72 @@ export interface operations {
             };
         };
     };
+    getPrep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrepView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    markPrep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrepView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reveal: {
         parameters: {
             query?: never;
@@ -5330,12 +5984,17 @@ export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["sc
 export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
 export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
+export const fieldKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Field"]["kind"]> = ["number", "whole number", "text", "choice", "yes or no", "list", "group", "table"];
 export const findingWeightValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["weight"]> = ["confound", "weakens", "lacks"];
+export const ingredientKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ingredient"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
+export const ingredientInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["IngredientInput"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
 export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale"];
 export const mendRedrawValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Mend"]["redraw"]> = ["", "arms", "places"];
 export const newPersonRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewPerson"]["role"]> = ["pitmaster", "crew"];
 export const numberUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Number"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
+export const orderKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Order"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
+export const orderSaltedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Order"]["salted"]> = ["fine", "coarse dense", "coarse flaky"];
 export const outcomeDefaultBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["better"]> = ["up", "down", "description"];
 export const outcomeDefaultKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["kind"]> = ["panel", "weighings", "clock", "hand"];
 export const ownMeasureBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OwnMeasure"]["better"]> = ["up", "down", "description"];
@@ -5343,6 +6002,8 @@ export const pairUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["sc
 export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["role"]> = ["pitmaster", "crew"];
 export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
+export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
+export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice"];

@@ -11,6 +11,7 @@ import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime } from '../ui/time'
 import FamilyTable from './FamilyTable.vue'
+import PitCard from './PitCard.vue'
 
 /** The barn's pits, and the devices that report on them. */
 const client = useQueryClient()
@@ -29,6 +30,13 @@ async function addHolder() {
   if (!h) return
   holder.value = ''
   await client.invalidateQueries({ queryKey: ['holders'] })
+}
+async function setPlaces(id: number, text: string) {
+  const n = Number(text)
+  const v = await run(() =>
+    ok(api.PUT('/api/holders/{id}', { params: { path: { id } }, body: { places: text.trim() ? n : null } })),
+  )
+  if (v) client.setQueryData(['holders'], v)
 }
 const inUse = computed(() => devices.value?.filter((d) => !d.retired) ?? [])
 const name = ref('')
@@ -76,17 +84,22 @@ const off = (s: number) => {
   <div class="page stack">
     <h1>Pits, holders and devices</h1>
     <section class="pits">
-      <article v-for="p in pits" :key="p.id" class="board pit">
-        <h2>{{ p.name }}</h2>
-        <p class="small soot">
-          grate <b class="num">{{ p.grate_columns }}</b> across, <b class="num">{{ p.grate_rows }}</b> deep
-        </p>
-      </article>
+      <PitCard v-for="p in pits" :key="p.id" :pit="p" />
     </section>
     <section class="pits">
       <article v-for="h in holders" :key="h.id" class="board pit">
         <h2>{{ h.name }}</h2>
-        <p class="small soot">holder</p>
+        <label class="small soot row"
+          >holder, takes
+          <InputText
+            class="mono-input takes"
+            :model-value="h.places === null ? '' : String(h.places)"
+            placeholder="any"
+            :aria-label="`Cuts that ${h.name} takes`"
+            @change="setPlaces(h.id, ($event.target as HTMLInputElement).value)"
+          />
+          cuts</label
+        >
       </article>
       <form class="row add" @submit.prevent="addHolder">
         <div class="field">
@@ -185,6 +198,9 @@ const off = (s: number) => {
 </template>
 
 <style scoped>
+.takes {
+  width: 64px;
+}
 .pits {
   display: flex;
   flex-wrap: wrap;

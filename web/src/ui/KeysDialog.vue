@@ -9,6 +9,8 @@ const groups: [string, [string, string][]][] = [
     [
       ['g b', 'Barn'],
       ['g p', 'Pits and devices'],
+      ['g y', 'Pantry'],
+      ['g k', 'Bench'],
       ['g c', 'Crew'],
       ['g 1 to 8', 'a step of this trial'],
       ['⇧ N', 'night or day'],
@@ -24,6 +26,20 @@ const groups: [string, [string, string][]][] = [
       ['W B T F C', 'its weight, bought weight, thickness, fat cap, cold temp'],
       ['D', 'draw the arms'],
       ['M', 'the least moves that clear the places'],
+    ],
+  ],
+  [
+    'Plan',
+    [
+      ['← →', 'the picked phase 15 min shorter or longer, or a degree less or more'],
+      ['Tab', 'the next phase'],
+    ],
+  ],
+  [
+    'Prep',
+    [
+      ['↑ ↓', 'pick a cut'],
+      ['1 to 9', 'mark a dose as given'],
     ],
   ],
   [

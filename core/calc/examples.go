@@ -1,0 +1,75 @@
+package calc
+
+import (
+	"whitebarn/core/design"
+	"whitebarn/core/panel"
+	"whitebarn/core/plan"
+	"whitebarn/core/prep"
+	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
+	"whitebarn/core/units"
+	"whitebarn/core/verdict"
+	"whitebarn/core/yield"
+)
+
+func ptr[T any](v T) *T { return &v }
+
+// seasoning is a made-up rub.
+var seasoning = []prep.Line{
+	{Name: "black pepper", G: 113, PriceCents: 980, PackG: 227, Density: 0.47, Allergens: []string{}},
+	{Name: "sweet paprika", G: 85, PriceCents: 760, PackG: 227, Density: 0.46, Allergens: []string{}},
+	{Name: "fine salt", G: 60, PriceCents: 190, PackG: 907, Density: 1.217, Salt: 1, Allergens: []string{}},
+	{Name: "mustard powder", G: 28, PriceCents: 540, PackG: 113, Density: 0.45, Allergens: []string{"mustard"}},
+}
+
+// examples are inputs a page starts from: the harvest supper for sixty.
+var examples = map[string]any{
+	"design.confounding": design.ArmTable{Factors: []string{"wrap", "pit temperature"}, Arms: [][]string{{"paper", "250"}, {"none", "250"}, {"paper", "275"}, {"none", "275"}}},
+	"design.factorial":   design.FactorialInput{K: 4, Generators: []string{"D=ABC"}},
+	"design.match": design.MatchInput{Pieces: []design.MatchPiece{
+		{ID: "1L", Animal: "1", WeightG: ptr(2710.0)}, {ID: "1R", Animal: "1", WeightG: ptr(2655.0)}, {ID: "2L", Animal: "2", WeightG: ptr(2820.0)},
+		{ID: "2R", Animal: "2", WeightG: ptr(2790.0)}, {ID: "3L", Animal: "3", WeightG: ptr(2580.0)}, {ID: "3R", Animal: "3", WeightG: ptr(2610.0)},
+	}, ArmSizes: []int{3, 3}, SplitAnimals: true, SetSize: 2},
+	"design.positions":   design.PositionsInput{Arms: [][]string{{"PAPER", "PAN", "BARE"}, {"PAN", "BARE", "PAPER"}, {"BARE", "PAPER", "PAN"}}},
+	"panel.check_codes":  panel.CodesInput{Codes: []string{"417", "862", "305", "123"}, Avoid: []string{"305"}},
+	"panel.check_orders": panel.OrdersInput{Samples: 3, Orders: [][]int{{1, 2, 3}, {2, 3, 1}, {3, 1, 2}, {3, 2, 1}, {1, 3, 2}, {2, 1, 3}}},
+	"panel.count_codes":  panel.CodeRange{From: 100, To: 999},
+	"panel.williams":     panel.WilliamsInput{K: []int{4}},
+	"plan.start": plan.StartInput{Family: "lambshoulder", WeightKg: 2.7, ThicknessCM: ptr(11.4), Smoker: "offset", PitC: 121, Wrap: "paper", WrapAtC: 74, PullC: 95,
+		RestMin: 90, LeastHoldH: 0.5, PlanHoldH: 2, SliceMin: 15, Chance: 0.9},
+	"prep.brine":          prep.BrineInput{MeatG: 2500, WaterG: 3000, Target: 0.012, PickUp: 0.1},
+	"prep.cost":           prep.CostInput{MeatCents: 4150, Used: seasoning, EdibleG: 1230, PortionG: 150},
+	"prep.cover":          prep.CoverInput{MeatG: 2700, ThicknessCM: 11.4, Shape: 1, RubGM2: prep.UsualRubGM2, BinderGM2: prep.UsualBinderGM2, RubSalt: 0.2},
+	"prep.dry_brine":      prep.DryBrineInput{MeatG: 2270, Share: 0.01, Salt: prep.FlakySalt},
+	"prep.injection":      prep.InjectionInput{BeforeG: 2700, AfterG: 2965, DrainedG: ptr(2890.0), Strength: 0.05, ResolutionG: 5},
+	"prep.injection_grid": prep.GridInput{MeatG: 2700, PickUp: 0.1, Density: 1.03, LengthCM: 28, WidthCM: 17, SpacingC: 3},
+	"prep.lead":           prep.LeadInput{MeatG: 2700, ThicknessCM: 11.4},
+	"prep.portions":       prep.PortionsInput{Eaters: 60, PortionG: 150, Yield: 0.44, YieldSD: 0.025, YieldU: 0.01, PieceG: 2900, PieceSD: 130, Chance: 0.95},
+	"prep.scale_recipe":   prep.ScaleInput{Lines: seasoning, WantedG: 500},
+	"prep.shopping":       prep.ShoppingInput{Needs: seasoning, Have: map[string]float64{"fine salt": 400, "black pepper": 20}},
+	"prep.total_salt":     prep.TotalSaltInput{MeatG: 2270, BrineG: 0, InjectG: 9, RubG: 80, RubShare: 0.2},
+	"safety.lethality":    safety.LethalityInput{Species: safety.RedMeat, Trace: []safety.Sample{{Seconds: 0, C: 52}, {Seconds: 300, C: 56}, {Seconds: 600, C: 59}, {Seconds: 900, C: 62}, {Seconds: 1200, C: 64}}},
+	"safety.minimum":      safety.Meat{Species: safety.RedMeat, Handling: safety.Intact},
+	"thermal.simulate": thermal.SimulationInput{
+		Cut:     thermal.CutNumbers(shoulder()),
+		Surface: thermal.SurfaceNumbers(thermal.UsualCrust),
+		Phases:  []thermal.PhaseNumbers{{Name: "smoke", Air: ptr(121.0), HeatTransfer: 8.5, Emissivity: 0.9, DewPoint: ptr(38.0), End: thermal.ByCore, Value: 95, Longest: 86400}},
+	},
+	"units.to_grams":         units.GramsInput{Lb: 6, Oz: 3.5},
+	"units.to_pounds_ounces": units.PoundsOuncesInput{Grams: 2820},
+	"verdict.paired": verdict.PairedInput{Pairs: []verdict.Pair{
+		{Block: "lamb 1", A: ptr(7.1), B: ptr(6.2)}, {Block: "lamb 2", A: ptr(6.8), B: ptr(6.5)}, {Block: "lamb 3", A: ptr(7.4), B: ptr(6.4)}, {Block: "lamb 4", A: ptr(6.9), B: ptr(6.6)},
+		{Block: "lamb 5", A: ptr(7.0), B: ptr(6.1)}, {Block: "lamb 6", A: ptr(7.2), B: ptr(6.9)},
+	}, EquivalenceBound: ptr(0.5)},
+	"verdict.words":  verdict.WordsInput{Pairs: []verdict.Comparison{{Estimate: 0.62, SE: 0.14, DF: 5}}, SmallestDifference: 0.5},
+	"yield.combined": yield.CombinedInput{Parts: []yield.Part{{RawG: ptr(1420.0), CookedG: ptr(880.0)}, {RawG: ptr(1310.0), CookedG: ptr(802.0)}}, ScaleResolutionG: 5},
+	"yield.steps":    yield.StepsInput{WeightsG: []float64{2890, 2700, 1705, 1640, 1260}},
+}
+
+func shoulder() thermal.Cut {
+	f, err := thermal.FamilyOf("lambshoulder")
+	if err != nil {
+		panic(err) // one of the model's own
+	}
+	return f.Cut(2.7, 0.114, 4)
+}

@@ -1,0 +1,427 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/plan"
+	"whitebarn/core/prep"
+	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
+	"whitebarn/core/units"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// PantryView is what the barn keeps, and its recipes.
+type PantryView struct {
+	Ingredients []store.Ingredient `json:"ingredients"`
+	Recipes     []RecipeView       `json:"recipes"`
+}
+
+// RecipeView is a recipe with what a kilogram of it is.
+type RecipeView struct {
+	store.Recipe
+	Kilo prep.ScaleOutput `json:"kilo"`
+}
+
+// IngredientInput is an ingredient as typed; an empty pack is not known.
+type IngredientInput struct {
+	Name       string               `json:"name" binding:"required,max=60"`
+	Kind       store.IngredientKind `json:"kind"`
+	PriceCents *int                 `json:"price_cents" binding:"omitempty,min=0,max=10000000"`
+	Pack       string               `json:"pack" binding:"max=40"`
+	Density    *float64             `json:"density"`
+	SaltShare  float64              `json:"salt_share"`
+	Allergens  []string             `json:"allergens"`
+}
+
+// RecipeInput is a recipe as typed.
+type RecipeInput struct {
+	Name  string            `json:"name" binding:"required,max=60"`
+	Kind  store.RecipeKind  `json:"kind"`
+	Lines []RecipeLineInput `json:"lines" binding:"max=40"`
+}
+
+// RecipeLineInput is one ingredient of a recipe as typed.
+type RecipeLineInput struct {
+	IngredientID int64  `json:"ingredient_id"`
+	Amount       string `json:"amount" binding:"max=40"`
+}
+
+// PrepView is what to do to each cut of a trial before the fire.
+type PrepView struct {
+	Cuts       []CutPrep           `json:"cuts"`
+	Allergens  []string            `json:"allergens"`  // of all that is used
+	Undeclared []string            `json:"undeclared"` // of them, not among those the tasters are told
+	Shopping   prep.ShoppingOutput `json:"shopping"`
+	Wood       []PitNeed           `json:"wood"`
+}
+
+// CutPrep is what to do to one cut.
+type CutPrep struct {
+	CutID    int64                `json:"cut_id"`
+	MeatG    float64              `json:"meat_g"`
+	Boneless bool                 `json:"boneless"` // the bone's usual share is taken off
+	Weighed  bool                 `json:"weighed"`  // else it is the usual weight of its kind
+	Orders   []prep.Order         `json:"orders"`
+	Salt     prep.TotalSaltOutput `json:"salt"`
+	Lead     prep.LeadOutput      `json:"lead"`
+	Marks    []store.PrepMark     `json:"marks"`
+}
+
+// PitNeed is fuel, wood and water counted for one pit of one cook.
+type PitNeed struct {
+	CookID  int64   `json:"cook_id"`
+	Pit     string  `json:"pit"`
+	Fuel    string  `json:"fuel"`
+	FuelKg  float64 `json:"fuel_kg"`
+	Wood    int     `json:"wood"`
+	WaterKg float64 `json:"water_kg"`
+}
+
+// MarkInput says that a dose was given to cuts, or takes that back.
+type MarkInput struct {
+	CutIDs []int64    `json:"cut_ids" binding:"min=1,max=100"`
+	Dose   string     `json:"dose" binding:"required,max=120"`
+	Done   bool       `json:"done"`
+	At     *time.Time `json:"at"` // nil: now
+}
+
+func (s *Server) registerPrep(a *rest.API, crew *gin.RouterGroup) {
+	rest.Handle(a, crew, "GET", "/pantry", "getPantry", 200, func(c *gin.Context, _ *rest.None) (PantryView, error) { return s.pantry(c) })
+	rest.Handle(a, crew, "POST", "/ingredients", "addIngredient", 201, func(c *gin.Context, in *struct{ Body IngredientInput }) (PantryView, error) {
+		return s.keepIngredient(c, 0, in.Body)
+	})
+	rest.Handle(a, crew, "PUT", "/ingredients/:id", "setIngredient", 200, func(c *gin.Context, in *struct {
+		byID
+		Body IngredientInput
+	}) (PantryView, error) {
+		return s.keepIngredient(c, in.ID, in.Body)
+	})
+	rest.Handle(a, crew, "POST", "/ingredients/:id/retire", "retireIngredient", 200, func(c *gin.Context, in *byID) (PantryView, error) { return s.retireIngredient(c, in.ID) })
+	rest.Handle(a, crew, "POST", "/recipes", "addRecipe", 201, func(c *gin.Context, in *struct{ Body RecipeInput }) (PantryView, error) {
+		return s.keepRecipe(c, 0, in.Body)
+	})
+	rest.Handle(a, crew, "PUT", "/recipes/:id", "setRecipe", 200, func(c *gin.Context, in *struct {
+		byID
+		Body RecipeInput
+	}) (PantryView, error) {
+		return s.keepRecipe(c, in.ID, in.Body)
+	})
+	rest.Handle(a, crew, "POST", "/recipes/:id/retire", "retireRecipe", 200, func(c *gin.Context, in *byID) (PantryView, error) {
+		if err := s.store.RetireFromPantry(c, who(c).ID, "recipe", in.ID); err != nil {
+			return PantryView{}, err
+		}
+		return s.pantry(c)
+	})
+	rest.Handle(a, crew, "GET", "/trials/:id/prep", "getPrep", 200, func(c *gin.Context, in *byID) (PrepView, error) { return s.prep(c, in.ID) })
+	rest.Handle(a, crew, "POST", "/trials/:id/prep-marks", "markPrep", 200, s.markPrep)
+}
+
+func (s *Server) pantry(ctx context.Context) (v PantryView, err error) {
+	if v.Ingredients, err = s.store.Ingredients(ctx); err != nil {
+		return v, err
+	}
+	recipes, err := s.store.Recipes(ctx)
+	v.Recipes = []RecipeView{}
+	for _, r := range recipes {
+		out := RecipeView{Recipe: r, Kilo: prep.ScaleOutput{Lines: []prep.Amount{}, Unpriced: []string{}, Allergens: []string{}}}
+		if lines := linesOf(r, v.Ingredients); len(lines) > 0 {
+			if out.Kilo, err = prep.ScaleOf(prep.ScaleInput{Lines: lines, WantedG: 1000}); err != nil {
+				return v, err
+			}
+		}
+		v.Recipes = append(v.Recipes, out)
+	}
+	return v, err
+}
+
+// linesOf is a recipe with what its ingredients cost and hold.
+func linesOf(r store.Recipe, pantry []store.Ingredient) []prep.Line {
+	var out []prep.Line
+	for _, l := range r.Lines {
+		for _, i := range pantry {
+			if i.ID == l.IngredientID {
+				out = append(out, i.Line(l.G))
+			}
+		}
+	}
+	return out
+}
+
+func (s *Server) keepIngredient(c *gin.Context, id int64, in IngredientInput) (PantryView, error) {
+	var wrong fault.List
+	i := store.Ingredient{ID: id, Name: strings.TrimSpace(in.Name), Kind: in.Kind, PriceCents: in.PriceCents, PackTyped: strings.TrimSpace(in.Pack), Density: in.Density, SaltShare: in.SaltShare, Allergens: []string{}}
+	if !slices.Contains(in.Kind.Values(), string(in.Kind)) {
+		wrong.Add("kind", fmt.Sprintf("%q is no kind of ingredient", in.Kind), "choose one of the list")
+	}
+	if i.PackTyped != "" {
+		m, err := units.ParseMass(i.PackTyped)
+		wrong.Take("pack", err)
+		g := m.Kg * 1000
+		i.PackG = &g
+	}
+	if in.Density != nil && !(*in.Density >= 0.05 && *in.Density <= 3) {
+		wrong.Add("density", fmt.Sprintf("%g g to the ml is no kitchen's", *in.Density), "give 0.05 to 3; water is 1, fine salt 1.2")
+	}
+	if !(in.SaltShare >= 0 && in.SaltShare <= 1) {
+		wrong.Add("salt_share", fmt.Sprintf("%g is no share", in.SaltShare), "give 0 to 1; salt itself is 1")
+	}
+	for _, a := range in.Allergens {
+		if a = strings.ToLower(strings.TrimSpace(a)); a != "" && !slices.Contains(i.Allergens, a) {
+			i.Allergens = append(i.Allergens, a)
+		}
+	}
+	if err := wrong.Err(); err != nil {
+		return PantryView{}, err
+	}
+	return s.kept(c, func() error { _, err := s.store.KeepIngredient(c, who(c).ID, i); return err })
+}
+
+func (s *Server) keepRecipe(c *gin.Context, id int64, in RecipeInput) (PantryView, error) {
+	var wrong fault.List
+	r := store.Recipe{ID: id, Name: strings.TrimSpace(in.Name), Kind: in.Kind, Lines: []store.RecipeLine{}}
+	if !slices.Contains(in.Kind.Values(), string(in.Kind)) {
+		wrong.Add("kind", fmt.Sprintf("%q is no kind of recipe", in.Kind), "choose one of the list")
+	}
+	known, err := s.store.Ingredients(c)
+	if err != nil {
+		return PantryView{}, err
+	}
+	for n, l := range in.Lines {
+		field := fmt.Sprintf("lines[%d]", n)
+		if !slices.ContainsFunc(known, func(i store.Ingredient) bool { return i.ID == l.IngredientID }) {
+			wrong.Add(field+".ingredient_id", "the pantry does not keep that", "add it to the pantry first")
+		}
+		m, err := units.ParseMass(l.Amount)
+		wrong.Take(field+".amount", err)
+		r.Lines = append(r.Lines, store.RecipeLine{IngredientID: l.IngredientID, G: m.Kg * 1000, Typed: m.Typed})
+	}
+	if len(in.Lines) == 0 {
+		wrong.Add("lines", "nothing is in it", "add an ingredient and how much of it")
+	}
+	if err := wrong.Err(); err != nil {
+		return PantryView{}, err
+	}
+	return s.kept(c, func() error { _, err := s.store.KeepRecipe(c, who(c).ID, r); return err })
+}
+
+func (s *Server) kept(c *gin.Context, keep func() error) (PantryView, error) {
+	err := keep()
+	if errors.Is(err, store.ErrConflict) {
+		err = fault.New("name", "the pantry has one of that name", "give it another, or change that one")
+	}
+	if err != nil {
+		return PantryView{}, err
+	}
+	return s.pantry(c)
+}
+
+// retireIngredient keeps an ingredient that a recipe still holds.
+func (s *Server) retireIngredient(c *gin.Context, id int64) (PantryView, error) {
+	recipes, err := s.store.Recipes(c)
+	if err != nil {
+		return PantryView{}, err
+	}
+	for _, r := range recipes {
+		if slices.ContainsFunc(r.Lines, func(l store.RecipeLine) bool { return l.IngredientID == id }) {
+			return PantryView{}, fault.New("id", r.Name+" is made with it", "take it out of that recipe first")
+		}
+	}
+	return s.kept(c, func() error { return s.store.RetireFromPantry(c, who(c).ID, "ingredient", id) })
+}
+
+// prep works out every cut's doses, what they hold and what to buy.
+func (s *Server) prep(ctx context.Context, id int64) (PrepView, error) {
+	v := PrepView{Cuts: []CutPrep{}, Allergens: []string{}, Undeclared: []string{}, Wood: []PitNeed{}, Shopping: prep.ShoppingOutput{Lines: []prep.Buy{}}}
+	t, err := s.store.Trial(ctx, id)
+	if err != nil {
+		return v, err
+	}
+	pantry, err := s.pantry(ctx)
+	if err != nil {
+		return v, err
+	}
+	recipes := map[int64][]prep.Line{}
+	for _, r := range pantry.Recipes {
+		recipes[r.ID] = linesOf(r.Recipe, pantry.Ingredients)
+	}
+	o, err := s.planner.Outline(ctx, t)
+	if err != nil {
+		return v, err
+	}
+	family, err := s.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
+	if err != nil {
+		return v, err
+	}
+	minimum, err := safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling})
+	if err != nil {
+		return v, err
+	}
+	cuts, _, err := s.cuts(ctx, id, minimum)
+	if err != nil {
+		return v, err
+	}
+	marks, err := s.store.PrepMarks(ctx, id)
+	if err != nil {
+		return v, err
+	}
+	needs := []prep.Line{}
+	for _, c := range cuts {
+		out, used, err := cutPrep(c, family, o, recipes, pantry.Ingredients)
+		if err != nil {
+			return v, err
+		}
+		for _, m := range marks {
+			if m.CutID == c.ID {
+				out.Marks = append(out.Marks, m)
+			}
+		}
+		v.Cuts = append(v.Cuts, out)
+		needs = append(needs, used...)
+	}
+	if v.Wood, needs, err = s.pitNeeds(ctx, t, o, needs, pantry.Ingredients); err != nil {
+		return v, err
+	}
+	for _, n := range needs {
+		v.Allergens = append(v.Allergens, n.Allergens...)
+	}
+	slices.Sort(v.Allergens)
+	v.Allergens = slices.Compact(v.Allergens)
+	for _, a := range v.Allergens {
+		if !slices.ContainsFunc(t.Ask.Allergens, func(d string) bool { return strings.EqualFold(d, a) }) {
+			v.Undeclared = append(v.Undeclared, a)
+		}
+	}
+	if len(needs) > 0 {
+		v.Shopping, err = prep.ShoppingOf(prep.ShoppingInput{Needs: needs})
+	}
+	return v, err
+}
+
+// cutPrep is what to do to one cut, and what it takes from the pantry.
+func cutPrep(c CutView, family thermal.Family, o plan.Outline, recipes map[int64][]prep.Line, pantry []store.Ingredient) (CutPrep, []prep.Line, error) {
+	out := CutPrep{CutID: c.ID, Orders: []prep.Order{}, Marks: []store.PrepMark{}}
+	kg := family.Mass
+	if known := c.trimmedKg(); known != nil {
+		kg, out.Weighed = *known, true
+	}
+	body := family.Cut(kg, 0, 4)
+	p := prep.Piece{MeatG: kg * 1000, WholeG: kg * 1000, ThicknessCM: 200 * body.HalfThickness, Shape: family.Shape}
+	if c.Bone == "in" && family.Bone > 0 {
+		p.MeatG *= 1 - family.Bone
+		out.Boneless = true
+	}
+	if d := c.dimension("thickness"); d != nil {
+		p.ThicknessCM = 100 * *d
+	}
+	if d := c.dimension("length"); d != nil {
+		p.LengthCM = 100 * *d
+	}
+	out.MeatG = p.MeatG
+	var err error
+	if out.Lead, err = prep.LeadOf(prep.LeadInput{MeatG: kg * 1000, ThicknessCM: p.ThicknessCM}); err != nil || c.ArmID == nil {
+		return out, nil, err
+	}
+	doses := o.Of(*c.ArmID).Doses
+	if out.Orders, err = prep.OrdersOf(doses, p, recipes); err != nil {
+		return out, nil, err
+	}
+	if out.Salt, err = prep.SaltOf(out.Orders, p.MeatG); err != nil {
+		return out, nil, err
+	}
+	var used []prep.Line
+	take := func(name string, g float64) {
+		line := prep.Line{Name: name, G: g}
+		for _, i := range pantry {
+			if strings.EqualFold(i.Name, name) {
+				line = i.Line(g)
+			}
+		}
+		if g > 0 {
+			used = append(used, line)
+		}
+	}
+	for _, order := range out.Orders {
+		for _, l := range order.Lines {
+			take(l.Name, l.G)
+		}
+		if order.Salted != "" {
+			take(string(order.Salted)+" salt", order.Numbers[0].Value)
+		}
+	}
+	return out, used, nil
+}
+
+// pitNeeds counts fuel, wood and water for the cooks that are still to come.
+func (s *Server) pitNeeds(ctx context.Context, t store.Trial, o plan.Outline, needs []prep.Line, pantry []store.Ingredient) ([]PitNeed, []prep.Line, error) {
+	out := []PitNeed{}
+	cooks, err := s.store.Cooks(ctx, t.ID)
+	if err != nil {
+		return out, needs, err
+	}
+	for _, k := range cooks {
+		now := k.Clock.Now(s.now())
+		cook, err := s.cookPlan(ctx, t, k)
+		if err != nil {
+			return out, needs, err
+		}
+		if k.ServeAt.Before(now) {
+			continue
+		}
+		v, err := s.planView(ctx, t, k.ID, cook, now)
+		if errors.As(err, new(fault.List)) {
+			continue // not planned yet: nothing to count
+		}
+		if err != nil {
+			return out, needs, err
+		}
+		for _, p := range v.Plan.Pits {
+			n := PitNeed{k.ID, v.Names[p.Pit], v.Fuels[p.Pit], p.FuelKg, len(p.Wood), p.WaterKg}
+			out = append(out, n)
+			for _, ing := range pantry {
+				if n.FuelKg > 0 && strings.EqualFold(ing.Name, n.Fuel) {
+					needs = append(needs, ing.Line(1000*n.FuelKg))
+				}
+			}
+		}
+	}
+	return out, needs, nil
+}
+
+func (s *Server) markPrep(c *gin.Context, in *struct {
+	byID
+	Body MarkInput
+}) (PrepView, error) {
+	if err := s.stillClosed(c, in.ID); err != nil {
+		return PrepView{}, err
+	}
+	cuts, err := s.store.Cuts(c, in.ID)
+	if err != nil {
+		return PrepView{}, err
+	}
+	for _, id := range in.Body.CutIDs {
+		if !slices.ContainsFunc(cuts, func(k store.Cut) bool { return k.ID == id }) {
+			return PrepView{}, fault.New("cut_ids", fmt.Sprintf("cut %d is not of this trial", id), "choose one of its cuts")
+		}
+	}
+	at := s.now()
+	if in.Body.At != nil {
+		at = *in.Body.At
+	}
+	if at.After(s.now().Add(time.Minute)) {
+		return PrepView{}, fault.New("at", at.UTC().Format("2 Jan 15:04")+" UTC is still to come", "give a time up to now")
+	}
+	if err := s.store.MarkPrep(c, who(c).ID, in.Body.CutIDs, in.Body.Dose, in.Body.Done, at); err != nil {
+		return PrepView{}, err
+	}
+	return s.prep(c, in.ID)
+}

@@ -1,0 +1,196 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import { ingredientKindValues, type Ingredient, type PantryView } from '../api/schema.gen'
+import ProblemNote from '../ui/ProblemNote.vue'
+import { system } from '../ui/units'
+import RecipeList from './RecipeList.vue'
+
+/** What the barn keeps: salts, spices, liquids, woods, fuels and wraps, with price, density and allergens. */
+const client = useQueryClient()
+const { data: pantry } = useQuery({ queryKey: ['pantry'], queryFn: () => ok(api.GET('/api/pantry')) })
+const { run, problem } = useAct()
+interface Draft {
+  id: number
+  name: string
+  kind: Ingredient['kind']
+  price: string
+  pack: string
+  density: string
+  salt: string
+  allergens: string
+}
+const open = ref<Draft | null>(null)
+const empty = (): Draft => ({
+  id: 0,
+  name: '',
+  kind: 'spice',
+  price: '',
+  pack: '',
+  density: '',
+  salt: '',
+  allergens: '',
+})
+const edit = (i: Ingredient): Draft => ({
+  id: i.id,
+  name: i.name,
+  kind: i.kind,
+  price: i.price_cents === null ? '' : (i.price_cents / 100).toFixed(2),
+  pack: i.pack_typed,
+  density: i.density === null ? '' : String(i.density),
+  salt: i.salt_share ? String(Math.round(i.salt_share * 1000) / 10) : '',
+  allergens: i.allergens.join(', '),
+})
+function took(v: PantryView | undefined) {
+  if (!v) return
+  client.setQueryData(['pantry'], v)
+  void client.invalidateQueries({ queryKey: ['prep'] })
+  open.value = null
+}
+const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
+async function keep() {
+  const d = open.value!
+  const price = number(d.price)
+  const body = {
+    name: d.name,
+    kind: d.kind,
+    price_cents: price === null ? null : Math.round(price * 100),
+    pack: d.pack,
+    density: number(d.density),
+    salt_share: (number(d.salt) ?? 0) / 100,
+    allergens: d.allergens.split(','),
+  }
+  took(
+    await run(() =>
+      d.id === 0
+        ? ok(api.POST('/api/ingredients', { body }))
+        : ok(api.PUT('/api/ingredients/{id}', { params: { path: { id: d.id } }, body })),
+    ),
+  )
+}
+const retire = async (id: number) =>
+  took(await run(() => ok(api.POST('/api/ingredients/{id}/retire', { params: { path: { id } } }))))
+const perUnit = (i: Ingredient) => {
+  if (i.price_cents === null || !i.pack_g) return ''
+  const unit = system.value === 'F' ? 453.59237 : 1000
+  return `${((i.price_cents / 100 / i.pack_g) * unit).toFixed(2)} a ${system.value === 'F' ? 'lb' : 'kg'}`
+}
+</script>
+
+<template>
+  <div class="page stack">
+    <div class="row">
+      <h1>Pantry</h1>
+      <span class="soot"
+        >Prices count in every cost, densities in every spoon, allergens in what tasters are told.</span
+      >
+    </div>
+    <ProblemNote :problem="problem" />
+    <RecipeList v-if="pantry" :pantry="pantry" @took="took" />
+    <h2>Ingredients</h2>
+    <form v-if="open" class="edit board" data-testid="ingredient" @submit.prevent="keep">
+      <div class="field"><label for="ing-name">Name</label><InputText id="ing-name" v-model="open.name" /></div>
+      <div class="field">
+        <label for="ing-kind">Kind</label
+        ><Select v-model="open.kind" label-id="ing-kind" :options="[...ingredientKindValues]" />
+      </div>
+      <div class="field">
+        <label for="ing-pack">Pack</label
+        ><InputText id="ing-pack" v-model="open.pack" class="mono-input" placeholder="2 lb, 500 g" />
+      </div>
+      <div class="field">
+        <label for="ing-price">Its price</label
+        ><InputText
+          id="ing-price"
+          v-model="open.price"
+          class="mono-input"
+          placeholder="not known"
+          inputmode="decimal"
+        />
+      </div>
+      <div class="field">
+        <label for="ing-density">g to the ml</label
+        ><InputText
+          id="ing-density"
+          v-model="open.density"
+          class="mono-input"
+          placeholder="not known"
+          inputmode="decimal"
+        />
+      </div>
+      <div class="field">
+        <label for="ing-salt">Salt in it, %</label
+        ><InputText id="ing-salt" v-model="open.salt" class="mono-input" placeholder="0" inputmode="decimal" />
+      </div>
+      <div class="field wide">
+        <label for="ing-all">Allergens</label
+        ><InputText id="ing-all" v-model="open.allergens" placeholder="mustard, milk" />
+      </div>
+      <div class="row">
+        <Button type="submit" label="Keep" />
+        <Button type="button" label="Leave it" text @click="open = null" />
+        <Button v-if="open.id" type="button" label="No longer kept" text @click="retire(open.id)" />
+      </div>
+    </form>
+    <div v-else><Button label="Another ingredient" outlined @click="open = empty()" /></div>
+    <div v-if="pantry" class="scroll-x">
+      <table data-testid="ingredients">
+        <thead>
+          <tr>
+            <th>Name</th>
+            <th>Kind</th>
+            <th class="right">Pack</th>
+            <th class="right">Price</th>
+            <th class="right">Comes to</th>
+            <th class="right">g/ml</th>
+            <th class="right">Salt</th>
+            <th>Allergens</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="i in pantry.ingredients" :key="i.id">
+            <td>
+              <b>{{ i.name }}</b>
+            </td>
+            <td>{{ i.kind }}</td>
+            <td class="num right">{{ i.pack_typed }}</td>
+            <td class="num right">{{ i.price_cents === null ? '' : (i.price_cents / 100).toFixed(2) }}</td>
+            <td class="num right">{{ perUnit(i) }}</td>
+            <td class="num right">{{ i.density ?? '' }}</td>
+            <td class="num right">{{ i.salt_share ? `${Math.round(i.salt_share * 1000) / 10} %` : '' }}</td>
+            <td>{{ i.allergens.join(', ') }}</td>
+            <td class="right">
+              <Button label="Change" size="small" text :aria-label="`Change ${i.name}`" @click="open = edit(i)" />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.edit {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
+  gap: 10px 14px;
+  align-items: end;
+}
+.wide {
+  grid-column: span 2;
+}
+.edit :deep(input),
+.edit :deep(.p-select) {
+  width: 100%;
+}
+td {
+  padding-top: 2px;
+  padding-bottom: 2px;
+}
+</style>

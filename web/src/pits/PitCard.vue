@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { Pit } from '../api/schema.gen'
+import ProblemNote from '../ui/ProblemNote.vue'
+import { weightHint, withWeightUnit } from '../ui/units'
+
+/** A pit: what it is, its grate, and what it burns; empty is the usual of its kind or what its log shows. */
+const { pit } = defineProps<{ pit: Pit }>()
+const client = useQueryClient()
+const { run, problem } = useAct()
+const kinds = [
+  { label: 'guess from its name', value: '' },
+  { label: 'offset or brick', value: 'offset' },
+  { label: 'with water', value: 'water' },
+  { label: 'ceramic', value: 'ceramic' },
+  { label: 'kettle', value: 'kettle' },
+  { label: 'drum', value: 'drum' },
+  { label: 'pellet, fan', value: 'pellet' },
+  { label: 'electric cabinet', value: 'cabinet' },
+  { label: 'fan oven', value: 'oven' },
+  { label: 'any smoker', value: 'generic' },
+]
+const open = ref(false)
+const shown = (v: number) => (v ? String(Math.round(v / 60)) : '')
+const draft = ref({ kind: '', warm: '', fuel: '', fuel_hour: '', lighting: '', wood: '', water_hour: '' })
+function edit() {
+  const b = pit.burn
+  draft.value = {
+    kind: pit.kind,
+    warm: shown(b.warm_s),
+    fuel: b.fuel,
+    fuel_hour: b.fuel_typed,
+    lighting: b.lighting_typed,
+    wood: shown(b.wood_every_s),
+    water_hour: b.water_typed,
+  }
+  open.value = true
+}
+const minutes = (text: string) => Number(text.replace(',', '.')) || 0
+async function keep() {
+  const d = draft.value
+  const v = await run(() =>
+    ok(
+      api.PUT('/api/pits/{id}/burn', {
+        params: { path: { id: pit.id } },
+        body: {
+          kind: d.kind,
+          warm_min: minutes(d.warm),
+          fuel: d.fuel,
+          fuel_hour: withWeightUnit(d.fuel_hour),
+          lighting: withWeightUnit(d.lighting),
+          wood_min: minutes(d.wood),
+          water_hour: withWeightUnit(d.water_hour),
+        },
+      }),
+    ),
+  )
+  if (!v) return
+  client.setQueryData(['pits'], v)
+  open.value = false
+}
+</script>
+
+<template>
+  <article class="board pit" :class="{ open }">
+    <div class="row">
+      <h2>{{ pit.name }}</h2>
+      <Button
+        v-if="!open"
+        class="push"
+        label="What it burns"
+        size="small"
+        text
+        :aria-label="`What ${pit.name} burns`"
+        @click="edit"
+      />
+    </div>
+    <p class="small soot">
+      {{ kinds.find((k) => k.value === pit.kind && k.value)?.label ?? 'kind guessed from its name' }}, grate
+      <b class="num">{{ pit.grate_columns }}</b> across, <b class="num">{{ pit.grate_rows }}</b> deep
+    </p>
+    <p v-if="!open" class="small">
+      {{ pit.burn.fuel || 'usual fuel'
+      }}{{ pit.burn.fuel_typed ? `, ${pit.burn.fuel_typed} an hour at 250 F` : ', usual rate' }}
+    </p>
+    <form v-else class="edit" @submit.prevent="keep">
+      <ProblemNote :problem="problem" />
+      <div class="field">
+        <label :for="`kind${pit.id}`">What it is</label
+        ><Select
+          v-model="draft.kind"
+          :label-id="`kind${pit.id}`"
+          :options="kinds"
+          option-label="label"
+          option-value="value"
+        />
+      </div>
+      <div class="field">
+        <label :for="`fuel${pit.id}`">Fuel</label
+        ><InputText :id="`fuel${pit.id}`" v-model="draft.fuel" placeholder="hornbeam splits" />
+      </div>
+      <div class="field">
+        <label :for="`hour${pit.id}`">An hour at 250 F</label
+        ><InputText :id="`hour${pit.id}`" v-model="draft.fuel_hour" class="mono-input" :placeholder="weightHint()" />
+      </div>
+      <div class="field">
+        <label :for="`light${pit.id}`">To light it</label
+        ><InputText :id="`light${pit.id}`" v-model="draft.lighting" class="mono-input" :placeholder="weightHint()" />
+      </div>
+      <div class="field">
+        <label :for="`warm${pit.id}`">Stands after, min</label
+        ><InputText :id="`warm${pit.id}`" v-model="draft.warm" class="mono-input" placeholder="from its log" />
+      </div>
+      <div class="field">
+        <label :for="`wood${pit.id}`">Wood every, min</label
+        ><InputText :id="`wood${pit.id}`" v-model="draft.wood" class="mono-input" placeholder="from its log" />
+      </div>
+      <div class="field">
+        <label :for="`water${pit.id}`">Water an hour</label
+        ><InputText :id="`water${pit.id}`" v-model="draft.water_hour" class="mono-input" :placeholder="weightHint()" />
+      </div>
+      <div class="row">
+        <Button type="submit" label="Keep" size="small" /><Button
+          type="button"
+          label="Leave it"
+          size="small"
+          text
+          @click="open = false"
+        />
+      </div>
+    </form>
+  </article>
+</template>
+
+<style scoped>
+.pit.open {
+  grid-column: 1 / -1;
+}
+.edit {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
+  gap: 10px;
+  align-items: end;
+  padding-top: 10px;
+}
+.edit :deep(input),
+.edit :deep(.p-select) {
+  width: 100%;
+}
+</style>
