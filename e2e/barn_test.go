@@ -46,7 +46,7 @@ func (u user) visit(site, path, selector, words string) {
 // TestEveryStepOpens looks for console errors, failed requests and anything
 // wider than the screen: on a desk by day, on a phone by night.
 func TestEveryStepOpens(t *testing.T) {
-	words := []string{"What decides", "Are the arms alike?", "Cooks of this trial", "Before and after", "Fire", "Weigh out", "Seats", "Settle"}
+	words := []string{"What decides", "Are the arms alike?", "Cooks of this trial", "What each arm gets", "Fire", "Weigh out", "Seats", "Settle"}
 	for _, screen := range []struct {
 		name          string
 		width, height int
@@ -66,8 +66,10 @@ func TestEveryStepOpens(t *testing.T) {
 			}
 			u.visit(site, "/trials/4/labels", "h1", "Labels to stick")
 			u.whole()
-			u.visit(site, "/catalogue", "h1", "What can vary")
-			u.whole()
+			for _, page := range [][2]string{{"/trials/4/run-sheet", "Run sheet"}, {"/catalogue", "What can vary"}, {"/pantry", "Pantry"}, {"/bench", "Bench"}, {"/bench/prep.portions", "How much to buy"}, {"/bench/thermal.simulate", "One cut through"}} {
+				u.visit(site, page[0], "h1", page[1])
+				u.whole()
+			}
 			u.visit(site, "/trials/new", "h2", "What is varied")
 			u.whole()
 			u.key(input.KeyG, input.KeyC)

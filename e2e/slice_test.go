@@ -64,7 +64,7 @@ func TestOneTrialFromQuestionToVerdict(t *testing.T) {
 	plan(odalys)
 	odalys.goTo(4)
 	odalys.enter(`input[aria-label="Prepped weight of 1L"]`, "6 lb 4 oz")
-	odalys.see("td", "+1.8 %")
+	odalys.see("[data-testid=pick-up]", "+1.8 %")
 	lap("prepped")
 	fire(odalys)
 	lap("cooked")

@@ -108,12 +108,57 @@ var endings = []struct{ ends, unit string }{
 	{"_fraction", ""}, {"_pickup", "share"}, {"_chance", "share"},
 }
 
+// labels of names that do not read by themselves: words, unit.
+var labels = map[string][2]string{
+	"g": {"weight", "g"}, "c": {"temperature", "C"}, "f": {"temperature in F", ""}, "oz": {"ounces", "oz"}, "lb": {"pounds", "lb"}, "grams": {"weight", "g"},
+	"salt_g_of_meat_plus_water":                       {"salt, of meat and water", "g"},
+	"salt_g_of_total_incl_salt":                       {"salt, of everything with the salt", "g"},
+	"dry_salt_g_of_meat":                              {"dry salt, of the meat", "g"},
+	"dry_salt_g_of_total":                             {"dry salt, of meat and salt", "g"},
+	"brine_strength_by_water":                         {"brine strength, salt per water (share)", ""},
+	"brine_strength_by_weight":                        {"brine strength, salt per brine (share)", ""},
+	"equilibrium_if_salt_s1":                          {"salt in the meat at rest with the first amount (share)", ""},
+	"injection_brine_fraction_for_target_of_green":    {"injected instead: salt in the brine, of green weight (share)", ""},
+	"injection_brine_fraction_for_target_of_injected": {"injected instead: salt in the brine, of injected weight (share)", ""},
+	"feasible":                       {"water can hold that much salt", ""},
+	"nitrite_ppm_of_meat":            {"nitrite, of the meat", "ppm"},
+	"nitrite_ppm_of_meat_plus_water": {"nitrite, of meat and water", "ppm"},
+	"cure_g_for_150ppm_of_meat":      {"cure for 150 ppm of the meat", "g"},
+	"u_pickup":                       {"uncertainty of the pick-up (share)", ""},
+	"pickup":                         {"pick-up", "share"},
+	"injection_pickup":               {"pick-up, were it injected", "share"},
+	"ml_per_kg":                      {"ml a kg", "ml"},
+	"ml_per_site":                    {"ml a site", "ml"},
+	"cents_per_edible_kg":            {"an edible kg", "cents"},
+	"cents_per_edible_lb":            {"an edible lb", "cents"},
+	"cents_per_portion":              {"a portion", "cents"},
+	"edible_yield":                   {"edible of bought", "share"},
+	"edible_yield_sd":                {"its spread between pieces", "share"},
+	"edible_yield_u":                 {"how badly it is known", "share"},
+	"piece_sd_g":                     {"spread between pieces", "g"},
+	"chance_of_being_enough":         {"wanted chance of being enough", "share"},
+	"chance_enough":                  {"chance of being enough", "share"},
+	"chance_with_one_piece_less":     {"chance with one piece less", "share"},
+	"pieces_without_spread":          {"pieces by plain division", ""},
+	"cook_low_h":                     {"it takes at least, 9 times in 10", "h"},
+	"cook_middle_h":                  {"it takes in the middle", "h"},
+	"cook_high_h":                    {"it takes at most, 9 times in 10", "h"},
+	"latest_start_before_table_h":    {"latest start before the table", "h"},
+	"advised_start_before_table_h":   {"advised start before the table", "h"},
+	"tenderness_index":               {"tenderness, 1 is tender", ""},
+	"u_weight_g":                     {"uncertainty of a weight", "g"},
+	"u_combined":                     {"uncertainty of the yield", ""},
+	"t_s":                            {"time", "s"},
+	"se":                             {"standard error", ""},
+	"df":                             {"degrees of freedom", ""},
+	"p_t":                            {"p, two-sided", ""},
+}
+
 // Label is how a field's name is shown, and its unit. Names carry their unit
 // at their end.
 func Label(name string) (label, unit string) {
-	switch name {
-	case "g", "c", "oz", "lb", "grams":
-		return map[string]string{"g": "weight", "c": "temperature", "oz": "ounces", "lb": "pounds", "grams": "weight"}[name], map[string]string{"g": "g", "c": "C", "oz": "oz", "lb": "lb", "grams": "g"}[name]
+	if l, own := labels[name]; own {
+		return l[0], l[1]
 	}
 	for _, u := range endings {
 		if strings.HasSuffix(name, u.ends) && len(name) > len(u.ends) {

@@ -7,12 +7,13 @@ import (
 )
 
 // CoverInput is a piece to be covered: its thickness and shape give its
-// surface, and rub and binder go on by area.
+// surface, and rub and binder go on by area, or the rub by weight.
 type CoverInput struct {
 	MeatG       float64 `json:"meat_g"`
 	ThicknessCM float64 `json:"thickness_cm"`
 	Shape       float64 `json:"shape"` // 0 slab, 1 long and round, 2 ball
 	RubGM2      float64 `json:"rub_g_per_m2"`
+	RubOfMeat   float64 `json:"rub_of_meat_fraction"` // by weight instead; 0 is by area
 	BinderGM2   float64 `json:"binder_g_per_m2"`
 	RubSalt     float64 `json:"rub_salt_fraction"`
 }
@@ -21,7 +22,8 @@ type CoverInput struct {
 type CoverOutput struct {
 	AreaCM2  float64 `json:"area_cm2"`
 	RubG     float64 `json:"rub_g"`
-	RubShare float64 `json:"rub_fraction_of_meat"`
+	RubShare float64 `json:"rub_fraction"`  // of the meat
+	RubCoat  float64 `json:"coat_g_per_m2"` // what it comes to by area
 	BinderG  float64 `json:"binder_g"`
 	SaltG    float64 `json:"salt_g"`
 }
@@ -42,6 +44,7 @@ func CoverOf(in CoverInput) (CoverOutput, error) {
 	positive(&wrong, "meat_g", in.MeatG)
 	positive(&wrong, "thickness_cm", in.ThicknessCM)
 	share(&wrong, "rub_salt_fraction", in.RubSalt, 1)
+	share(&wrong, "rub_of_meat_fraction", in.RubOfMeat, 0.5)
 	if !(in.Shape >= 0 && in.Shape <= 2) {
 		wrong.Add("shape", fmt.Sprintf("%g is no shape", in.Shape), "give 0 for a slab, 1 for long and round, 2 for a ball, or between")
 	}
@@ -55,8 +58,11 @@ func CoverOf(in CoverInput) (CoverOutput, error) {
 	}
 	out := CoverOutput{AreaCM2: in.MeatG / meatDensity * (in.Shape + 1) / (in.ThicknessCM / 2)}
 	out.RubG = in.RubGM2 * out.AreaCM2 / 1e4
+	if in.RubOfMeat > 0 {
+		out.RubG = in.RubOfMeat * in.MeatG
+	}
 	out.BinderG = in.BinderGM2 * out.AreaCM2 / 1e4
-	out.RubShare = out.RubG / in.MeatG
+	out.RubShare, out.RubCoat = out.RubG/in.MeatG, out.RubG/out.AreaCM2*1e4
 	out.SaltG = out.RubG * in.RubSalt
 	return out, nil
 }

@@ -38,7 +38,7 @@ type Dose struct {
 	Name     string   `json:"name"`      // what it is; a recipe's name when there is one
 	RecipeID int64    `json:"recipe_id"` // 0: none
 	// Share is the salt wanted in the meat of a brine, the salt of a dry brine, the
-	// pick-up of an injection, all of the meat's weight.
+	// pick-up of an injection, a rub that goes by weight: all of the meat's weight.
 	Share     float64 `json:"share"`
 	Water     float64 `json:"water"`      // of a brine, as a share of the meat's weight
 	Strength  float64 `json:"strength"`   // of an injection without a recipe: salt by weight
@@ -70,7 +70,10 @@ func (d Dose) Check() error {
 		share(&wrong, "strength", d.Strength, saturated)
 		positive(&wrong, "spacing_cm", d.SpacingCM)
 	case Rub, Binder:
-		positive(&wrong, "g_per_m2", d.GM2)
+		share(&wrong, "share", d.Share, 0.5)
+		if d.Share == 0 {
+			positive(&wrong, "g_per_m2", d.GM2)
+		}
 	default:
 		wrong.Add("kind", fmt.Sprintf("%q is no kind of dose", d.Kind), "choose one of the list")
 	}
@@ -173,7 +176,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 		o.SaltG = g.BrineG * strength
 		o.Caution = "Weigh before and after. What is left of the injection met raw meat and is thrown away. Injected meat is no longer whole muscle: 145 F for 3 min or 158 F (Food Code 3-401.11)."
 	case Binder, Rub:
-		c, err := CoverOf(CoverInput{MeatG: max(p.WholeG, p.MeatG), ThicknessCM: p.ThicknessCM, Shape: p.Shape, RubGM2: d.GM2})
+		c, err := CoverOf(CoverInput{MeatG: max(p.WholeG, p.MeatG), ThicknessCM: p.ThicknessCM, Shape: p.Shape, RubGM2: d.GM2, RubOfMeat: d.Share})
 		if err != nil {
 			return o, err
 		}

@@ -87,6 +87,10 @@ func TestACoatGoesByTheSurface(t *testing.T) {
 	if err != nil || !near(got.AreaCM2, 200) || !near(got.RubG, 5) || !near(got.BinderG, 1.6) || !near(got.SaltG, 2.5) {
 		t.Errorf("the coat is %+v (%v)", got, err)
 	}
+	byWeight, err := CoverOf(CoverInput{MeatG: 1050, ThicknessCM: 10, RubOfMeat: 0.02})
+	if err != nil || !near(byWeight.RubG, 21) || !near(byWeight.RubCoat, 1050) {
+		t.Errorf("2 %% of the meat are %+v (%v)", byWeight, err)
+	}
 	thick, _ := LeadOf(LeadInput{MeatG: 2267.96185, ThicknessCM: 5.08})
 	if !near(thick.ThawH, 24) || !near(thick.BrineH, 8) || !near(thick.DryBrineH, 6) {
 		t.Errorf("five pounds, two inches thick, need %+v", thick)

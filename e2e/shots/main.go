@@ -76,34 +76,18 @@ const tapBallot = `async () => {
 
 const night = `() => document.querySelector('[data-testid=theme] button:nth-child(2)').click()`
 
-// chooseLog opens the import with a file of another dialect.
-const chooseLog = `async () => {
-	document.querySelector('[data-testid=open-import]').click()
-	await new Promise(r => setTimeout(r, 400))
-	let text = 'Zeit;North Drum;1L;1R;2L\n'
-	for (let m = 10; m < 60; m++) text += '27.09.2026 09:' + m + ';' + (135 + m % 4) + ',5;' + m + ',1;' + m + ',4;' + m + ',0\n'
-	text += '27.09.2026 10:00;warm;61,0;61,5;60,9\n27.09.2026 10:01;136,0\n'
-	const files = new DataTransfer()
-	files.items.add(new File([text], 'drum-two.csv'))
-	const field = document.querySelector('[data-testid=log-file]')
-	field.files = files.files
-	field.dispatchEvent(new Event('change'))
-	await new Promise(r => setTimeout(r, 800))
-	return true
-}`
-
 var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
 	{"ask", "/trials/4/ask", 1280, 800, ""},
 	{"match", "/trials/4/match", 1280, 800, `() => document.querySelector(".bar").click()`},
 	{"labels", "/trials/4/labels", 1280, 800, ""},
-	{"catalogue", "/catalogue", 1280, 800, ""},
-	{"plan", "/trials/3/plan", 1280, 800, ""},
-	{"prep", "/trials/2/prep", 1280, 800, ""},
+	{"plan", "/trials/4/plan", 1280, 800, ""},
+	{"prep", "/trials/4/prep", 1280, 800, ""},
+	{"pantry", "/pantry", 1280, 800, ""},
+	{"bench", "/bench/prep.portions", 1280, 800, ""},
 	{"fire-live", "/trials/4/fire", 1280, 800, ""},
 	{"pits", "/pits", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
-	{"fire-import", "/trials/2/fire", 1280, 800, chooseLog},
 	{"fire-phone", "/trials/2/fire", 390, 844, ""},
 	{"rest", "/trials/2/rest", 1280, 800, ""},
 	{"yields", "/trials/3/rest", 1280, 800, `() => document.querySelector('[data-testid=switch]').click()`},

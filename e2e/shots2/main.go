@@ -13,6 +13,8 @@ import (
 	"syscall"
 	"time"
 
+	"github.com/go-rod/rod/lib/proto"
+
 	"whitebarn/internal/demo"
 	"whitebarn/internal/testkit/browser"
 )
@@ -93,11 +95,10 @@ const chooseLog = `async () => {
 }`
 
 var shots = []shot{
-	{"x-prep", "/trials/4/prep", 1280, 1000, ""},
-	{"x-pantry", "/pantry", 1280, 900, ""},
-	{"x-bench", "/bench/plan.start", 1280, 1000, ""},
-	{"x-bench2", "/bench/prep.scale_recipe", 1280, 900, ""},
-	{"x-prep-phone", "/trials/4/prep", 390, 844, ""},
+	{"x-print-sheet", "/trials/4/run-sheet?cook=4", 794, 1700, ""},
+	{"x-print-prep", "/trials/4/prep", 794, 1123, ""},
+	{"x-print-card", "/bench/prep.brine", 794, 1123, ""},
+	{"x-pits", "/pits", 1280, 900, `() => document.querySelector('button[aria-label="What Brick Pit burns"]').click()`},
 }
 
 func run(binary, out, only string) error {
@@ -137,6 +138,9 @@ func run(binary, out, only string) error {
 		p.MustWaitRequestIdle()()
 		if s.script != "" {
 			p.MustEval(s.script)
+		}
+		if strings.Contains(s.name, "print") {
+			_ = proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p)
 		}
 		p.MustEval(`() => document.fonts.ready.then(() => true)`)
 		time.Sleep(700 * time.Millisecond) // charts measure themselves, then ask for their readings

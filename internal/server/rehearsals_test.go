@@ -15,6 +15,8 @@ import (
 func TestARehearsalIsPlayedApart(t *testing.T) {
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
+	v.Outline.Arms[1].Phases[0].Name = "slow smoke"
+	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), v.Outline, 200, &v)
 	var r Rehearsal
 	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/rehearse", v.Cooks[0].ID), RehearsalInput{Rate: 600}, 201, &r)
 	var copied TrialView
@@ -23,6 +25,9 @@ func TestARehearsalIsPlayedApart(t *testing.T) {
 	k := copied.Cooks[0]
 	if copied.Rehearses == nil || *copied.Rehearses != v.ID || !k.Played || len(copied.Cuts) != 4 || copied.Cuts[0].Weighings == nil || copied.Cuts[0].ID == v.Cuts[0].ID {
 		t.Fatalf("the rehearsal is %+v", copied)
+	}
+	if o := copied.Outline; !o.Planned || o.Arms[1].ArmID != copied.Ask.Arms[1].ID || o.Arms[1].Phases[0].Name != "slow smoke" {
+		t.Errorf("the rehearsal's plan is %+v", o)
 	}
 	act := func(act logbook.Act, pits []int64, cuts ...int64) {
 		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", k.ID), EventInput{Act: act, CutIDs: cuts, PitRunIDs: pits, Press: uuid.NewString()}, 201, nil)

@@ -147,9 +147,9 @@ function rename(from: string, to: string) {
     <InputText
       v-else
       :id="id"
+      v-model="text"
       :class="{ 'mono-input': field.kind !== 'text' }"
       :inputmode="field.kind === 'text' ? 'text' : 'decimal'"
-      v-model="text"
       :placeholder="field.optional ? 'not known' : ''"
       :aria-label="field.label || field.name"
       @focus="typing = true"

@@ -140,7 +140,7 @@ async function keep() {
 
 <style scoped>
 .pit.open {
-  grid-column: 1 / -1;
+  flex: 1 0 100%;
 }
 .edit {
   display: grid;

@@ -78,7 +78,7 @@ async function keep() {
 
 <template>
   <div v-if="draft" class="plan">
-    <form class="bar" @submit.prevent="keep">
+    <section class="bar">
       <div class="field">
         <span class="label">On the table at</span>
         <MomentInput v-model="draft.serve" label="On the table" :disabled="shut" />
@@ -113,13 +113,13 @@ async function keep() {
         </template>
         <template v-if="isPitmaster && !shut">
           <Button v-if="dirty" type="button" label="Put back" size="small" outlined @click="plan.putBack" />
-          <Button type="submit" label="Keep the plan" :loading="busy" data-testid="keep-cook" />
+          <Button label="Keep the plan" :loading="busy" data-testid="keep-cook" @click="keep" />
         </template>
         <p v-else class="soot small">
           {{ shut ? 'The codes are open, so the plan is shut.' : 'A pitmaster keeps the plan.' }}
         </p>
       </div>
-    </form>
+    </section>
     <ProblemNote class="note" :problem="problem ?? refused" />
     <section v-if="work" class="facts" :class="{ working }" data-testid="plan-facts">
       <div>

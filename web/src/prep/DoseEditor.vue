@@ -62,7 +62,10 @@ const parts: Record<Dose['kind'], Line[]> = {
     { part: 'spacing_cm', label: 'Sites every, cm', percent: false },
   ],
   binder: [{ part: 'g_per_m2', label: 'g to the m²', percent: false }],
-  rub: [{ part: 'g_per_m2', label: 'g to the m²', percent: false }],
+  rub: [
+    { part: 'g_per_m2', label: 'g to the m²', percent: false },
+    { part: 'share', label: 'or % of the meat', percent: true },
+  ],
 }
 const shown = (d: Dose, l: Line) => String(Math.round((l.percent ? 100 : 1) * d[l.part] * 1000) / 1000)
 function put(d: Dose, l: Line, text: string) {

@@ -252,7 +252,7 @@ const print = () => window.print()
             </td>
             <td class="num amount">{{ o.numbers[0] ? figure(o.numbers[0]) : '' }}</td>
             <td>
-              <b>{{ o.name }}</b>
+              <b class="dose">{{ o.name }}</b>
               <span class="small">{{
                 rest(o)
                   .map((n) => `${n.label} ${figure(n)}`)
@@ -269,7 +269,10 @@ const print = () => window.print()
       </p>
     </div>
   </div>
-  <p v-else class="page soot">No cut hangs yet. Hang them in Match.</p>
+  <div v-else class="page stack none">
+    <p class="soot">No cut hangs yet. Hang them in Match; what each arm gets can be said already.</p>
+    <DoseEditor />
+  </div>
 </template>
 
 <style scoped>
@@ -381,6 +384,10 @@ h1.num {
   background: var(--board);
   padding: 16px;
 }
+.none {
+  max-width: 560px;
+  margin: 0;
+}
 .paper {
   display: none;
 }
@@ -428,6 +435,9 @@ h1.num {
   .paper tbody {
     break-inside: avoid;
     border-top: 2px solid #000;
+  }
+  .paper .dose {
+    margin-right: 10px;
   }
   .paper .name {
     font-size: 26px;
