@@ -67,6 +67,7 @@ type Late struct {
 
 // Plan is a cook worked back from its serving time.
 type Plan struct {
+	Now       time.Time  `json:"now"` // of the cook's clock
 	Serve     time.Time  `json:"serve"`
 	Deadline  time.Time  `json:"deadline"` // when slicing begins
 	Ready     float64    `json:"ready"`    // chance that all is ready by then
@@ -101,7 +102,7 @@ func Of(ctx context.Context, in Input) (Plan, error) {
 }
 
 func schedule(in Input, lengths []length) Plan {
-	out := Plan{Serve: in.Serve, Deadline: in.Serve.Add(-seconds(in.SliceS)), Conflicts: []Conflict{}, Tasks: []Task{}}
+	out := Plan{Now: in.Now, Serve: in.Serve, Deadline: in.Serve.Add(-seconds(in.SliceS)), Conflicts: []Conflict{}, Tasks: []Task{}}
 	w := &work{in: in, out: &out, lengths: lengths, members: len(lengths[0].ends[0])}
 	w.afters = make([][]float64, len(in.Cuts))
 	for i, c := range in.Cuts {

@@ -2420,6 +2420,8 @@ export interface components {
             fuels: string[];
             lanes: components["schemas"]["Lane"][];
             late: components["schemas"]["Late"];
+            /** Format: date-time */
+            now: string;
             outline: components["schemas"]["Outline"];
             people: string[];
             pit_names: string[];

@@ -41,7 +41,6 @@ const nights = computed(() => {
   }
   return out
 })
-const now = Date.now()
 
 const phaseOf = (l: Lane, b: Block) => draft.value!.outline.arms[l.arm]!.phases[b.phase]
 const lanes = computed(() =>
@@ -246,7 +245,7 @@ const says = (l: Lane, b: Block) => {
         >
       </div>
     </div>
-    <i v-if="x(now) > 0 && x(now) < 100" class="now" :style="{ '--x': x(now) / 100 }" />
+    <i v-if="x(work.now) > 0 && x(work.now) < 100" class="now" :style="{ '--x': x(work.now) / 100 }" />
     <i class="table" :style="{ '--x': x(work.serve) / 100 }" />
   </div>
 </template>
@@ -273,6 +272,10 @@ const says = (l: Lane, b: Block) => {
   border-right: var(--line) solid var(--edge);
   min-width: 0;
   line-height: 1.25;
+  position: sticky;
+  left: 0;
+  z-index: 5;
+  background: var(--board);
 }
 .who {
   display: flex;
@@ -442,7 +445,8 @@ const says = (l: Lane, b: Block) => {
 .hand .track {
   height: 30px;
 }
-.hand.nobody {
+.hand.nobody,
+.hand.nobody .head {
   background: var(--watch-wash);
   color: var(--watch);
 }
