@@ -193,3 +193,123 @@ func TestTheBenchIsWorkedThrough(t *testing.T) {
 	u.fill("#f-meat_g", "0")
 	u.see("[data-testid=problem]", "meat g: 0 is no amount")
 }
+
+func TestPhasesAreWrittenByAnySchool(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 900)
+	u.visit(site, "/trials/4/plan", "[data-testid=plan-facts]", "light Brick Pit")
+
+	// One arm hotter than the pit is a clash, with a way out at a touch.
+	u.click("[data-testid=block-PAN-smoke]")
+	u.enter("[data-testid=phases] input[id^=set]", "275")
+	u.see("[data-testid=clash-two-temperatures]", "PAN is to smoke at 275 F")
+	u.button("Smoke it at the pit's set point")
+	u.gone("[data-testid=clash-two-temperatures]")
+
+	// By the clock every phase ends by it; by feel the pull is a feel.
+	u.button("By the clock")
+	u.see("[data-testid=block-BARE-smoke]", "8 h")
+	u.see("[data-testid=block-PAPER-hold]", "2 h") // the hold stays
+	u.button("By feel")
+	u.see("[data-testid=block-PAPER-smoke]", "bark set")
+	u.button("Put back")
+	u.see("[data-testid=block-PAPER-smoke]", "165 F")
+
+	// A second way to end: the first of both, or both at once.
+	u.click("[data-testid=block-BARE-smoke]")
+	u.button("Another way to end")
+	u.see("[data-testid=block-BARE-smoke]", "203 F or 4 h")
+	u.button("all at once")
+	u.see("[data-testid=block-BARE-smoke]", "203 F and 4 h")
+	u.button("Put back")
+
+	// The slider for the wrap moves every wrapped arm.
+	u.find("[data-testid=what-if] [aria-labelledby=wi-wrap][role=slider]").MustFocus()
+	for range 5 {
+		u.Keyboard.MustType(input.ArrowLeft)
+	}
+	u.see("[data-testid=block-PAPER-smoke]", "160 F")
+	u.see("[data-testid=block-PAN-smoke]", "160 F")
+	u.button("Put back")
+
+	// One hand in the afternoon alone leaves the morning to nobody.
+	u.button("Pits, places and hands")
+	u.click(`input[aria-label="Bram is there"]`)
+	u.enter(`input[aria-label="Bram from"]`, "1200")
+	u.see("[data-testid=plan-rail]", "Nobody")
+	u.see("[data-testid=clash-hands]", "nobody is there")
+	u.button("Put back")
+	u.gone("[data-testid=clash-hands]")
+
+	// A phase taken out, another put in, and the order of the work kept.
+	u.click("[data-testid=block-PAPER-rest]")
+	u.button("Take out")
+	u.gone("[data-testid=block-PAPER-rest]")
+	u.see("[data-testid=clash-unequal-hold]", "rest differently")
+	u.button("Add a phase")
+	u.fill("[data-testid=phases] input[id^=name]", "ramp")
+	u.key(input.Tab)
+	u.see("[data-testid=plan-lane-PAPER]", "ramp")
+	u.button("Put back")
+
+	// A trial with no cook says what it needs; the first is planned from there.
+	u.visit(site, "/trials/1/plan", "p", "Give the serving time")
+	u.see("aside", "None yet")
+	u.button("By feel")
+	u.see("[data-testid=phases]", "it feels tender")
+}
+
+func TestAPlanOnAPhone(t *testing.T) {
+	u, site, _ := demoBarn(t, "bram", 390, 844)
+	u.visit(site, "/trials/4/plan", "[data-testid=plan-facts]", "light Brick Pit")
+	u.whole()
+	u.see("p", "A pitmaster keeps the plan")
+	// The heads stay where they are while the rail is moved sideways.
+	left := u.MustEval(`() => {
+		const rail = document.querySelector('.scroll')
+		rail.scrollLeft = 300
+		return new Promise(done => requestAnimationFrame(() => done(document.querySelector('[data-testid=plan-lane-PAPER] .head').getBoundingClientRect().left)))
+	}`).Num()
+	if left < -1 || left > 1 {
+		t.Errorf("moved sideways, the head of a lane is at %g", left)
+	}
+	u.visit(site, "/trials/4/run-sheet", "[data-testid=sheet-group]", "Brick Pit")
+	u.whole()
+	u.visit(site, "/trials/4/prep", "[data-testid=bench-cut]", "salt, fine")
+	u.click("[data-testid=done-0]")
+	u.see("[data-testid=bench-1L]", "1/3")
+	u.whole()
+}
+
+func TestTheBenchSpeaksTheReadersUnits(t *testing.T) {
+	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.visit(site, "/bench/plan.start", "[data-testid=answer]", "latest start")
+	u.see("form", "pit, F")
+	if v := u.find("#f-pit_C").MustProperty("value").Str(); v != "249.8" {
+		t.Errorf("121 C is shown as %s F", v)
+	}
+	latest := func() string {
+		return u.find("[data-answer=latest_start_before_table_h] b").MustText()
+	}
+	was := latest()
+	u.fill("#f-pit_C", "300") // hotter, so later
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-answer=latest_start_before_table_h] b')?.textContent !== was`, was)); err != nil {
+		t.Fatalf("at 300 F it still must go on %s h before", was)
+	}
+	u.click("[data-testid=units] button:nth-child(2)")
+	u.see("form", "pit, C")
+	if v := u.find("#f-pit_C").MustProperty("value").Str(); !strings.HasPrefix(v, "148.8") {
+		t.Errorf("300 F are shown as %s C", v)
+	}
+	u.fill(`input[aria-label="Find a calculation"]`, "eaters")
+	u.button("How much to buy for so many eaters")
+	u.see("[data-testid=answer]", "pieces by plain division")
+	u.fill("#f-eaters", "120")
+	u.see("[data-testid=working]", "18000 = 120 x 150")
+	// Lists are tables: a line more, a line less.
+	u.visit(site, "/bench/prep.scale_recipe", "[data-testid=answer]", "factor")
+	u.button("Another")
+	u.Expect("/working answered 422")
+	u.see("[data-testid=problem]", "it has no name")
+	u.button("Drop")
+	u.see("[data-testid=problem]", "it has no name") // that was the first one
+}

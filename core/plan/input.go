@@ -106,17 +106,26 @@ type Input struct {
 	Probes    int  // channels there are; 0 is not known
 	HoldsVary bool // the hold is what is asked about
 	Seed      uint64
-	Members   int // of the ensemble; 0 is the usual 48
+	Members   int // of the ensemble; 0 is as many as are quick
 }
 
 // Bounds of a plan.
 const (
-	LeastChance  = 0.5
-	MostChance   = 0.98
-	usualMembers = 48
-	mostCuts     = 100
-	mostSlice    = 6 * 3600.0 // s
+	LeastChance = 0.5
+	MostChance  = 0.98
+	mostCuts    = 100
+	mostSlice   = 6 * 3600.0 // s
 )
+
+// members of the ensemble: as many as answer before a slider is let go, so that
+// late starts do not hang on a few unlucky draws.
+func (in Input) members() int {
+	const runs, least, most = 900, 64, 150
+	if in.Members > 0 {
+		return in.Members
+	}
+	return min(max(runs/len(in.Cuts), least), most)
+}
 
 // Check refuses what cannot be planned.
 func (in Input) Check() error {

@@ -60,10 +60,7 @@ func (l length) pull(member int) float64 { return l.ends[len(l.ends)-1][member] 
 // lengthsOf runs the ensemble of every cut. The cuts share out over the
 // processors; the answer does not depend on how many there are.
 func lengthsOf(ctx context.Context, in Input) ([]length, error) {
-	members := in.Members
-	if members == 0 {
-		members = usualMembers
-	}
+	members := in.members()
 	random := rand.New(rand.NewPCG(in.Seed, 17))
 	pits := make([][][allUnknowns]float64, len(in.Pits))
 	for i := range pits {

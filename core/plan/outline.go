@@ -95,19 +95,21 @@ func UsualOutline(a trial.Ask, family thermal.Family) Outline {
 }
 
 // said is what a trial says of a thing in an arm: the arm's own level, or
-// what is held equal.
+// what is held equal. A name that is the thing goes before one that begins so.
 func said(a trial.Ask, arm trial.Arm, names ...string) string {
-	for i, f := range a.Factors {
-		for _, name := range names {
-			if strings.HasPrefix(strings.ToLower(f.Name), name) && i < len(arm.Levels) {
-				return strings.TrimSpace(arm.Levels[i] + " " + f.Unit)
+	exact := func(name, of string) bool { return strings.EqualFold(name, of) }
+	begins := func(name, of string) bool { return strings.HasPrefix(strings.ToLower(name), of) }
+	for _, is := range []func(string, string) bool{exact, begins} {
+		for _, of := range names {
+			for i, f := range a.Factors {
+				if is(f.Name, of) && i < len(arm.Levels) {
+					return strings.TrimSpace(arm.Levels[i] + " " + f.Unit)
+				}
 			}
-		}
-	}
-	for _, h := range a.Held {
-		for _, name := range names {
-			if strings.HasPrefix(strings.ToLower(h.Name), name) {
-				return h.Value
+			for _, h := range a.Held {
+				if is(h.Name, of) {
+					return h.Value
+				}
 			}
 		}
 	}

@@ -119,7 +119,7 @@ export function usePlanDraft() {
       if (mine === last) working.value = false
     }
   }
-  const soon = useDebounceFn(calculate, 60)
+  const soon = useDebounceFn(calculate, 30)
   watch(draft, () => void soon(), { deep: true })
 
   /** The place of a phase in every arm that has one like it. */
