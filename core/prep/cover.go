@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/units"
 )
 
 // CoverInput is a piece to be covered: its thickness and shape give its
@@ -88,10 +89,9 @@ const LeadSource = "USDA FSIS, The Big Thaw: a day in the fridge for 5 lb; salt 
 // Thaw), and salt by thickness squared (ours: two hours for an inch in brine,
 // an hour and a half dry, which asks less of the middle).
 const (
-	thawHoursPerKg = 24 / (5 * 0.45359237)
+	thawHoursPerKg = 24 / (5 * units.GramsPerPound / 1000)
 	brineHours     = 2.0 // for one inch
 	dryBrineHours  = 1.5
-	cmPerInch      = 2.54
 )
 
 // LeadOf says how long before the fire a piece must be begun.
@@ -102,7 +102,7 @@ func LeadOf(in LeadInput) (LeadOutput, error) {
 	if err := wrong.Err(); err != nil {
 		return LeadOutput{}, err
 	}
-	inches := in.ThicknessCM / cmPerInch
+	inches := in.ThicknessCM / 100 / units.MetresPerInch
 	return LeadOutput{
 		ThawH: thawHoursPerKg * in.MeatG / 1000, BrineH: brineHours * inches * inches, DryBrineH: dryBrineHours * inches * inches,
 		Caution: "Rules of thumb. Thaw and salt in the fridge, at 40 F or under, on a tray under everything that is eaten raw.",

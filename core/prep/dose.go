@@ -159,10 +159,7 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 		o.SaltG, o.Salted = b.SaltG, salt
 		o.Caution = b.Caution
 	case Injection:
-		strength := d.Strength
-		if len(recipe) > 0 {
-			strength = saltOf(recipe)
-		}
+		strength := d.StrengthOf(recipe)
 		length := p.LengthCM
 		if length == 0 { // as long as a piece of this weight and thickness is
 			length = lengthOf(p)
@@ -192,6 +189,14 @@ func (d Dose) order(p Piece, recipe []Line) (Order, error) {
 		o.Lines = s.Lines
 	}
 	return o, nil
+}
+
+// StrengthOf is the salt in what is injected, by weight: its recipe's, or as said.
+func (d Dose) StrengthOf(recipe []Line) float64 {
+	if len(recipe) > 0 {
+		return saltOf(recipe)
+	}
+	return d.Strength
 }
 
 // saltOf is the share of salt in a recipe.

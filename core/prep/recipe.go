@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/units"
 )
 
 // Line is one ingredient of a recipe, a bill or a list: how much of it, what a
@@ -208,10 +209,8 @@ func CostOf(in CostInput) (CostOutput, error) {
 		out.TotalCents += l.PriceCents * l.G / l.PackG
 	}
 	out.PerKgCents = out.TotalCents / in.EdibleG * 1000
-	out.PerLbCents = out.PerKgCents * gramsPerPound / 1000
+	out.PerLbCents = out.PerKgCents * units.GramsPerPound / 1000
 	out.Portions = in.EdibleG / in.PortionG
 	out.PerPortion = out.TotalCents / out.Portions
 	return out, nil
 }
-
-const gramsPerPound = 453.59237

@@ -16,6 +16,7 @@ import (
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
 	"whitebarn/core/units"
+	"whitebarn/core/yield"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
@@ -67,14 +68,15 @@ type PrepView struct {
 
 // CutPrep is what to do to one cut.
 type CutPrep struct {
-	CutID    int64                `json:"cut_id"`
-	MeatG    float64              `json:"meat_g"`
-	Boneless bool                 `json:"boneless"` // the bone's usual share is taken off
-	Weighed  bool                 `json:"weighed"`  // else it is the usual weight of its kind
-	Orders   []prep.Order         `json:"orders"`
-	Salt     prep.TotalSaltOutput `json:"salt"`
-	Lead     prep.LeadOutput      `json:"lead"`
-	Marks    []store.PrepMark     `json:"marks"`
+	CutID    int64                 `json:"cut_id"`
+	MeatG    float64               `json:"meat_g"`
+	Boneless bool                  `json:"boneless"` // the bone's usual share is taken off
+	Weighed  bool                  `json:"weighed"`  // else it is the usual weight of its kind
+	Orders   []prep.Order          `json:"orders"`
+	Salt     prep.TotalSaltOutput  `json:"salt"`
+	Lead     prep.LeadOutput       `json:"lead"`
+	Injected *prep.InjectionOutput `json:"injected"` // once it is weighed again
+	Marks    []store.PrepMark      `json:"marks"`
 }
 
 // PitNeed is fuel, wood and water counted for one pit of one cook.
@@ -338,6 +340,9 @@ func cutPrep(c CutView, family thermal.Family, o plan.Outline, recipes map[int64
 	if out.Salt, err = prep.SaltOf(out.Orders, p.MeatG); err != nil {
 		return out, nil, err
 	}
+	if out.Injected, err = injected(c, kg, doses, recipes); err != nil {
+		return out, nil, err
+	}
 	var used []prep.Line
 	take := func(name string, g float64) {
 		line := prep.Line{Name: name, G: g}
@@ -359,6 +364,23 @@ func cutPrep(c CutView, family thermal.Family, o plan.Outline, recipes map[int64
 		}
 	}
 	return out, used, nil
+}
+
+// injected is what an injection brought into a cut, by the scale; nil while it
+// is not weighed again, or nothing was to be injected.
+func injected(c CutView, kg float64, doses []prep.Dose, recipes map[int64][]prep.Line) (*prep.InjectionOutput, error) {
+	for _, d := range doses {
+		if d.Kind != prep.Injection {
+			continue
+		}
+		for _, w := range c.Weighings {
+			if w.Stage == yield.Prepped {
+				out, err := prep.InjectionOf(prep.InjectionInput{BeforeG: 1000 * kg, AfterG: 1000 * w.Kg, Strength: d.StrengthOf(recipes[d.RecipeID]), ResolutionG: 1000 * w.ResolutionKg})
+				return &out, err
+			}
+		}
+	}
+	return nil, nil
 }
 
 // pitNeeds counts fuel, wood and water for the cooks that are still to come.

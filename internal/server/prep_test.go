@@ -61,6 +61,17 @@ func TestTheBenchListFollowsPantryDosesAndWeights(t *testing.T) {
 		t.Errorf("the shopping list is %+v", p.Shopping)
 	}
 
+	// Injected and weighed again, the scale says what went in.
+	o.Arms[0].Doses = append(o.Arms[0].Doses, prep.Dose{Kind: prep.Injection, Name: "salt water", Share: 0.1, Strength: 0.05, SpacingCM: 3})
+	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), o, 200, &v)
+	odalys.weigh(p.Cuts[0].CutID, "prepped", "6 lb 13 oz")
+	p = PrepView{}
+	odalys.must("GET", path, nil, 200, &p)
+	in := p.Cuts[0].Injected
+	if in == nil || math.Abs(in.PickUp-(6+13./16)/(6+3.5/16)+1) > 1e-9 || math.Abs(in.Salt-0.05*in.PickUp/(1+in.PickUp)) > 1e-9 || p.Cuts[1].Injected != nil {
+		t.Errorf("6 lb 3 1/2 oz that became 6 lb 13 oz took up %+v", in)
+	}
+
 	marks := fmt.Sprintf("/api/trials/%d/prep-marks", v.ID)
 	mine := []int64{}
 	for _, c := range p.Cuts {

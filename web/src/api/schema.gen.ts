@@ -1660,6 +1660,7 @@ export interface components {
             boneless: boolean;
             /** Format: int64 */
             cut_id: number;
+            injected: components["schemas"]["InjectionOutput"] | null;
             lead: components["schemas"]["LeadOutput"];
             marks: components["schemas"]["PrepMark"][];
             /** Format: double */
@@ -1987,6 +1988,20 @@ export interface components {
             price_cents: number | null;
             /** Format: double */
             salt_share: number;
+        };
+        InjectionOutput: {
+            /** Format: double */
+            lost_by_drip_g: number | null;
+            /** Format: double */
+            pickup: number;
+            /** Format: double */
+            retained: number | null;
+            /** Format: double */
+            salt_in_meat_after_drip: number | null;
+            /** Format: double */
+            salt_in_meat_after_injection: number;
+            /** Format: double */
+            u_pickup: number;
         };
         KeepInput: {
             key: string;
@@ -2889,6 +2904,7 @@ export type HolderRun = components['schemas']['HolderRun'];
 export type Import = components['schemas']['Import'];
 export type Ingredient = components['schemas']['Ingredient'];
 export type IngredientInput = components['schemas']['IngredientInput'];
+export type InjectionOutput = components['schemas']['InjectionOutput'];
 export type KeepInput = components['schemas']['KeepInput'];
 export type KeptFinding = components['schemas']['KeptFinding'];
 export type KeyLine = components['schemas']['KeyLine'];

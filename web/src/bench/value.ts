@@ -1,5 +1,5 @@
 import type { Field } from '../api/schema.gen'
-import { system } from '../ui/units'
+import { poundKg, system, toC, toF } from '../ui/units'
 
 export type Value = string | number | boolean | null | Value[] | { [name: string]: Value }
 
@@ -50,8 +50,8 @@ export function read(v: Value): string {
 
 /** Canonical units and what stands for them where F and lb are shown; grams stay, as kitchen scales show them. */
 const shownAs: Record<string, { unit: string; to: (v: number) => number; from: (v: number) => number }> = {
-  C: { unit: 'F', to: (v) => 1.8 * v + 32, from: (v) => (v - 32) / 1.8 },
-  kg: { unit: 'lb', to: (v) => v / 0.45359237, from: (v) => v * 0.45359237 },
+  C: { unit: 'F', to: toF, from: toC },
+  kg: { unit: 'lb', to: (v) => v / poundKg, from: (v) => v * poundKg },
   cm: { unit: 'in', to: (v) => v / 2.54, from: (v) => v * 2.54 },
   cm2: { unit: 'sq in', to: (v) => v / 6.4516, from: (v) => v * 6.4516 },
 }

@@ -8,7 +8,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { ingredientKindValues, type Ingredient, type PantryView } from '../api/schema.gen'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { system } from '../ui/units'
+import { poundKg, system } from '../ui/units'
 import RecipeList from './RecipeList.vue'
 
 /** What the barn keeps: salts, spices, liquids, woods, fuels and wraps, with price, density and allergens. */
@@ -77,7 +77,7 @@ const retire = async (id: number) =>
   took(await run(() => ok(api.POST('/api/ingredients/{id}/retire', { params: { path: { id } } }))))
 const perUnit = (i: Ingredient) => {
   if (i.price_cents === null || !i.pack_g) return ''
-  const unit = system.value === 'F' ? 453.59237 : 1000
+  const unit = system.value === 'F' ? 1000 * poundKg : 1000
   return `${((i.price_cents / 100 / i.pack_g) * unit).toFixed(2)} a ${system.value === 'F' ? 'lb' : 'kg'}`
 }
 </script>

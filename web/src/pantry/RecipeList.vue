@@ -7,7 +7,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { recipeViewKindValues, type PantryView, type RecipeView } from '../api/schema.gen'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { withWeightUnit } from '../ui/units'
+import { ounceG, poundKg, withWeightUnit } from '../ui/units'
 import { grams } from '../prep/dose'
 
 /** Rubs, binders, brines and the like, by weight; scaled to what is wanted. */
@@ -56,7 +56,7 @@ async function retire(id: number) {
 function scaled(r: RecipeView): number {
   const m = /^([\d.,]+)\s*(g|kg|oz|lb)?$/i.exec((wanted.value[r.id] ?? '').trim())
   if (!m) return r.lines.reduce((s, l) => s + l.g, 0)
-  const per = { g: 1, kg: 1000, oz: 28.349523125, lb: 453.59237 }[(m[2] ?? 'g').toLowerCase()]!
+  const per = { g: 1, kg: 1000, oz: ounceG, lb: 1000 * poundKg }[(m[2] ?? 'g').toLowerCase()]!
   return Number(m[1]!.replace(',', '.')) * per
 }
 </script>

@@ -10,7 +10,7 @@ import { api, ok } from '../api/client'
 import { conditionWatchValues, phaseKindValues, type Condition, type Phase, type PhasesInput } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
-import { system, withTemperatureUnit } from '../ui/units'
+import { ounceG, system, withTemperatureUnit } from '../ui/units'
 import { draftKey, spanText } from './draft'
 
 /** The phases of one arm, in order, each with what ends it. */
@@ -140,12 +140,12 @@ const liquid = ref('')
 watch(
   open,
   (p) =>
-    (liquid.value = p?.liquid_g ? (system.value === 'F' ? `${Math.round(p.liquid_g / 28.35)}` : `${p.liquid_g}`) : ''),
+    (liquid.value = p?.liquid_g ? (system.value === 'F' ? `${Math.round(p.liquid_g / ounceG)}` : `${p.liquid_g}`) : ''),
   { immediate: true },
 )
 function putLiquid(p: Phase) {
   const v = Number(liquid.value.replace(',', '.'))
-  p.liquid_g = Number.isFinite(v) && v > 0 ? (system.value === 'F' ? v * 28.349523125 : v) : 0
+  p.liquid_g = Number.isFinite(v) && v > 0 ? (system.value === 'F' ? v * ounceG : v) : 0
 }
 </script>
 

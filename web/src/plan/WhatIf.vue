@@ -2,7 +2,7 @@
 import Slider from 'primevue/slider'
 import { computed, inject } from 'vue'
 import { useThisTrial } from '../trial/trial'
-import { system } from '../ui/units'
+import { system, toC, toF } from '../ui/units'
 import { draftKey, fixed, spanText } from './draft'
 
 /** Three sliders over all arms: how hot, when wrapped, how long held. */
@@ -10,16 +10,16 @@ const { shut } = useThisTrial()
 const { draft, stretch } = inject(draftKey)!
 const arms = computed(() => draft.value!.outline.arms)
 
-const toF = (typed: string): number | null => {
+const fahrenheit = (typed: string): number | null => {
   const m = /^(-?[\d.,]+)\s*([FC])$/i.exec(typed.trim())
   if (!m) return null
   const v = Number(m[1]!.replace(',', '.'))
-  return m[2]!.toUpperCase() === 'F' ? v : 1.8 * v + 32
+  return m[2]!.toUpperCase() === 'F' ? v : toF(v)
 }
-const write = (f: number) => (system.value === 'F' ? `${Math.round(f)} F` : `${Math.round((f - 32) / 1.8)} C`)
+const write = (f: number) => (system.value === 'F' ? `${Math.round(f)} F` : `${Math.round(toC(f))} C`)
 
 const heat = computed({
-  get: () => toF(draft.value!.runs[0]?.set_point ?? '') ?? 250,
+  get: () => fahrenheit(draft.value!.runs[0]?.set_point ?? '') ?? 250,
   set: (f: number) => {
     for (const r of draft.value!.runs) r.set_point = write(f)
     for (const a of arms.value) for (const p of a.phases) if (p.kind === 'smoke') p.set_typed = write(f)
@@ -28,8 +28,8 @@ const heat = computed({
 /** Where the heat is what is asked about, one slider would take the question away. */
 const oneHeat = computed(
   () =>
-    new Set(arms.value.flatMap((a) => a.phases.filter((p) => p.kind === 'smoke').map((p) => toF(p.set_typed)))).size ===
-    1,
+    new Set(arms.value.flatMap((a) => a.phases.filter((p) => p.kind === 'smoke').map((p) => fahrenheit(p.set_typed))))
+      .size === 1,
 )
 /** The core at which the first wrapped phase begins: the end of the one before. */
 const wrapEnds = computed(() =>
@@ -40,7 +40,7 @@ const wrapEnds = computed(() =>
   }),
 )
 const wrap = computed({
-  get: () => toF(wrapEnds.value[0]?.typed ?? '') ?? 165,
+  get: () => fahrenheit(wrapEnds.value[0]?.typed ?? '') ?? 165,
   set: (f: number) => {
     for (const c of wrapEnds.value) c.typed = write(f)
   },

@@ -4,7 +4,7 @@ import { api, ok, Refused } from '../api/client'
 import type { CookView, Outline, Phase, PlanView, Problem, WayOut } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { fromLocal, toLocal } from '../ui/time'
-import { withTemperatureUnit } from '../ui/units'
+import { toF, withTemperatureUnit } from '../ui/units'
 
 export interface Draft {
   id: number | null
@@ -156,7 +156,7 @@ export function usePlanDraft() {
       for (const p of d.outline.arms[w.arm]!.phases)
         if (p.kind === 'smoke') {
           p.set_C = w.set_C
-          p.set_typed = `${Math.round(1.8 * w.set_C + 32)} F`
+          p.set_typed = `${Math.round(toF(w.set_C))} F`
         }
   }
   return { draft, work, refused, working, dirty, complete, holdsVary, open, putBack, body, stretch, apply, calculate }

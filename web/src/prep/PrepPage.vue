@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CutPrep, CutView, Order } from '../api/schema.gen'
+import FromScale from '../match/FromScale.vue'
 import { useResolution } from '../match/resolution'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
@@ -59,6 +60,20 @@ async function mark(o: Order, cuts: CutView[]) {
 }
 const sameArm = computed(() => trial.value.cuts.filter((c) => cut.value && c.arm_id === cut.value.arm_id))
 
+/** Takes what a scale shows: before it is prepped while that is missing, else after. */
+async function weigh(shows: string) {
+  const stage = weighingAt(cut.value!, 'trimmed') ? 'prepped' : 'trimmed'
+  set(
+    await run(() =>
+      ok(
+        api.POST('/api/cuts/{id}/weighings', {
+          params: { path: { id: cut.value!.id } },
+          body: { stage, weight: shows, resolution: resolution.value },
+        }),
+      ),
+    ),
+  )
+}
 async function declare() {
   const ask = { ...trial.value.ask, allergens: [...trial.value.ask.allergens, ...prep.value!.undeclared] }
   set(await run(() => ok(api.PUT('/api/trials/{id}/ask', { params: { path: { id: trial.value.id } }, body: ask }))))
@@ -113,7 +128,8 @@ const print = () => window.print()
       <div class="scale">
         <div>
           <span class="label">Before</span>
-          <b class="huge">{{ weighingAt(cut, 'trimmed') ? typedWeight(weighingAt(cut, 'trimmed')!) : '–' }}</b>
+          <b v-if="weighingAt(cut, 'trimmed')" class="huge">{{ typedWeight(weighingAt(cut, 'trimmed')!) }}</b>
+          <WeightCell v-else :key="`b${cut.id}`" :cut="cut" stage="trimmed" label="Weight before" />
         </div>
         <div>
           <span class="label">After, prepped</span>
@@ -126,6 +142,12 @@ const print = () => window.print()
           }}</b>
         </div>
       </div>
+      <div class="row"><FromScale @take="(w) => weigh(w)" /></div>
+      <p v-if="mine?.injected">
+        Injected, by the scale: <b class="num">{{ (100 * mine.injected.pickup).toFixed(1) }} %</b> picked up, salt in
+        the meat <b class="num">{{ (100 * mine.injected.salt_in_meat_after_injection).toFixed(2) }} %</b>, give or take
+        {{ (100 * mine.injected.u_pickup).toFixed(1) }} % of pick-up from the scale.
+      </p>
       <p v-if="mine && !mine.weighed" class="warn">
         Not weighed yet: the amounts are for a usual {{ trial.ask.cut }}. Weigh it in Match first.
       </p>

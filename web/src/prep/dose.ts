@@ -1,5 +1,5 @@
 import type { Dose, Figure } from '../api/schema.gen'
-import { system } from '../ui/units'
+import { ounceG, poundKg, system } from '../ui/units'
 
 /** A number of an order, as it is read off a scale, a spoon or a ruler. */
 export function figure(f: Figure): string {
@@ -23,11 +23,11 @@ export function figure(f: Figure): string {
 export function grams(g: number): string {
   if (g < 20) return `${g.toFixed(1)} g`
   if (g < 1000 || system.value === 'C') return g < 5000 ? `${Math.round(g)} g` : `${(g / 1000).toFixed(2)} kg`
-  return `${(g / 453.59237).toFixed(2)} lb`
+  return `${(g / 1000 / poundKg).toFixed(2)} lb`
 }
 /** The same in ounces, for a scale that shows them. */
 export function ounces(f: Figure): string {
-  return f.unit === 'g' && system.value === 'F' && f.value < 1000 ? `${(f.value / 28.349523125).toFixed(2)} oz` : ''
+  return f.unit === 'g' && system.value === 'F' && f.value < 1000 ? `${(f.value / ounceG).toFixed(2)} oz` : ''
 }
 
 export const usualDose: Record<Dose['kind'], Omit<Dose, 'kind'>> = {

@@ -4,9 +4,11 @@ import { useLocalStorage } from '@vueuse/core'
 export type System = 'F' | 'C'
 export const system = useLocalStorage<System>('barn.units', 'F')
 
-const poundKg = 0.45359237
+export const poundKg = 0.45359237
+export const ounceG = (1000 * poundKg) / 16
 
 export const toF = (c: number) => 1.8 * c + 32
+export const toC = (f: number) => (f - 32) / 1.8
 
 export function temperature(c: number, digits = 0): string {
   return `${(system.value === 'F' ? toF(c) : c).toFixed(digits)} ${system.value}`
