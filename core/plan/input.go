@@ -37,7 +37,6 @@ func (a Arm) of(which func(Kind) bool) []Phase {
 }
 
 func (a Arm) smokes() []Phase { return a.of(func(k Kind) bool { return k == Smoke }) }
-func (a Arm) leads() []Phase  { return a.of(Kind.Lead) }
 func (a Arm) afters() []Phase { return a.of(Kind.After) }
 
 // Cut is a piece and where it goes.
