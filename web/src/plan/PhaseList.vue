@@ -10,6 +10,7 @@ import { api, ok } from '../api/client'
 import { conditionWatchValues, phaseKindValues, type Condition, type Phase, type PhasesInput } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
+import LateInput from '../ui/LateInput.vue'
 import { ounceG, system, withTemperatureUnit } from '../ui/units'
 import { draftKey, spanText } from './draft'
 
@@ -69,11 +70,10 @@ function setKind(p: Phase, kind: Phase['kind']) {
   if ((kind === 'smoke' || kind === 'hold') && !p.set_typed) p.set_typed = kind === 'hold' ? '150 F' : '250 F'
 }
 /** A bare number gets the unit its field is in. */
-function tidy(c: Condition) {
-  const bare = /^[\d.,]+$/.test(c.typed.trim())
-  if (c.watch === 'core' || c.watch === 'cooling') c.typed = withTemperatureUnit(c.typed)
-  if (bare && c.watch === 'loss') c.typed = `${c.typed.trim()} %`
-  if (bare && c.watch === 'time') c.typed = `${c.typed.trim()} h`
+function tidy(watch: Condition['watch'], text: string): string {
+  if (watch === 'core' || watch === 'cooling') return withTemperatureUnit(text)
+  const bare = /^[\d.,]+$/.test(text)
+  return bare ? `${text} ${watch === 'loss' ? '%' : 'h'}` : text
 }
 const says = (p: Phase) =>
   p.ends
@@ -177,7 +177,7 @@ function putLiquid(p: Phase) {
           <div class="pairs">
             <div class="field">
               <label :for="`name${i}`">What you call it</label
-              ><InputText :id="`name${i}`" v-model.lazy="p.name" :disabled="shut" />
+              ><LateInput :id="`name${i}`" v-model="p.name" :disabled="shut" />
             </div>
             <div class="field">
               <span class="label">What it is</span>
@@ -190,12 +190,12 @@ function putLiquid(p: Phase) {
               />
             </div>
             <div v-if="p.kind === 'smoke' || p.kind === 'hold' || p.kind === 'sear'" class="field">
-              <label :for="`set${i}x`">{{ p.kind === 'smoke' ? 'Pit at' : 'Kept at' }}</label><InputText
+              <label :for="`set${i}x`">{{ p.kind === 'smoke' ? 'Pit at' : 'Kept at' }}</label><LateInput
                 :id="`set${i}x`"
-                v-model.lazy="p.set_typed"
+                v-model="p.set_typed"
                 class="mono-input"
+                :tidy="withTemperatureUnit"
                 :disabled="shut"
-                @change="p.set_typed = withTemperatureUnit(p.set_typed)"
               />
             </div>
             <div v-if="p.kind === 'smoke'" class="field">
@@ -233,13 +233,13 @@ function putLiquid(p: Phase) {
               :disabled="shut"
               @update:model-value="(w: Condition['watch']) => setWatch(c, w)"
             />
-            <InputText
+            <LateInput
               v-if="typed(c.watch)"
-              v-model.lazy="c.typed"
+              v-model="c.typed"
               class="mono-input value"
               aria-label="Value"
+              :tidy="(t) => tidy(c.watch, t)"
               :disabled="shut"
-              @change="tidy(c)"
             />
             <Button v-if="p.ends.length > 1 && !shut" label="Drop" size="small" text @click="p.ends.splice(j, 1)" />
           </div>

@@ -8,6 +8,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
+import LateInput from '../ui/LateInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { temperatureHint } from '../ui/units'
 import { draftKey } from './draft'
@@ -41,9 +42,10 @@ function there(id: number) {
   if (at >= 0) shifts.splice(at, 1)
   else shifts.push({ person_id: id, from: '', to: '' })
 }
-function tidy(s: { from: string; to: string }, end: 'from' | 'to') {
-  const m = /^(\d{1,2})\D?(\d{2})?$/.exec(s[end].trim())
-  if (m) s[end] = `${m[1]!.padStart(2, '0')}:${m[2] ?? '00'}`
+/** "5", "530" and "5:30" are times of the day. */
+function hour(text: string): string {
+  const m = /^(\d{1,2})\D?(\d{2})?$/.exec(text)
+  return m ? `${m[1]!.padStart(2, '0')}:${m[2] ?? '00'}` : text
 }
 </script>
 
@@ -66,7 +68,7 @@ function tidy(s: { from: string; to: string }, end: 'from' | 'to') {
       </div>
       <div class="field">
         <label :for="`set${i}`">Set point</label
-        ><InputText
+        ><LateInput
           :id="`set${i}`"
           v-model="r.set_point"
           class="mono-input"
@@ -165,23 +167,23 @@ function tidy(s: { from: string; to: string }, end: 'from' | 'to') {
               </td>
               <template v-if="shiftOf(p.id)">
                 <td>
-                  <InputText
-                    v-model.lazy="shiftOf(p.id)!.from"
+                  <LateInput
+                    v-model="shiftOf(p.id)!.from"
                     class="mono-input hour"
                     placeholder="from"
                     :aria-label="`${p.name} from`"
+                    :tidy="hour"
                     :disabled="shut"
-                    @change="tidy(shiftOf(p.id)!, 'from')"
                   />
                 </td>
                 <td>
-                  <InputText
-                    v-model.lazy="shiftOf(p.id)!.to"
+                  <LateInput
+                    v-model="shiftOf(p.id)!.to"
                     class="mono-input hour"
                     placeholder="to"
                     :aria-label="`${p.name} to`"
+                    :tidy="hour"
                     :disabled="shut"
-                    @change="tidy(shiftOf(p.id)!, 'to')"
                   />
                 </td>
               </template>
