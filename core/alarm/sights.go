@@ -1,0 +1,158 @@
+package alarm
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"whitebarn/core/logbook"
+	"whitebarn/core/safety"
+	"whitebarn/core/units"
+)
+
+// Bands and limits of the barn (ours, but for hot holding and the danger
+// range, which core/safety has).
+const (
+	band       = 11.0 // C, 20 F either side of the set point
+	backInBand = 7.0  // C
+	lidRest    = 12 * time.Minute
+	lately     = 5 * time.Minute
+	staleAfter = 6 * time.Minute
+	fallOver   = 20 * time.Minute
+	fallLeast  = 0.4 // C a minute
+	deadBelow  = 11.0
+)
+
+// PitSeen is a pit at a moment.
+type PitSeen struct {
+	Subject, Name string
+	SetC          float64
+	Trace         []logbook.Point // of its probe, the last half hour at least
+	Stood         bool            // it has been at its set point
+	Opened        time.Time       // the lid, last
+	Fed           time.Time       // with fuel, last
+	Cuts          int             // on it
+}
+
+// Pit looks at a pit: out of its band for a while, or its fire dying. It is
+// left alone before it stood, with nothing on it, and while the lid was just open.
+func Pit(p PitSeen, now time.Time) []Sight {
+	if !p.Stood || p.Cuts == 0 || len(p.Trace) == 0 {
+		return nil
+	}
+	c, ok := median(p.Trace, now.Add(-lately), now)
+	if !ok {
+		return nil
+	}
+	opened := now.Sub(p.Opened) < lidRest
+	off := c - p.SetC
+	words := func(what string) string {
+		return fmt.Sprintf("%s is %.0f F %s its set point.", p.Name, math.Abs(1.8*off), what)
+	}
+	fall, falls := falling(p.Trace, now)
+	dead := falls && off < -deadBelow && !opened && now.Sub(p.Fed) > fallOver
+	return []Sight{
+		// A dying fire is told of as that alone.
+		{Kind: PitLow, Subject: p.Subject, Level: Watch, Holds: off < -band && !opened && !dead, Gone: off > -backInBand, Words: words("under") + " Look at the fire and the vents."},
+		{Kind: PitHigh, Subject: p.Subject, Level: Watch, Holds: off > band && !opened, Gone: off < backInBand, Words: words("over") + " Close the vents a little."},
+		{Kind: DeadFire, Subject: p.Subject, Level: Grave, Holds: dead, Gone: !falls && off > -deadBelow,
+			Words: fmt.Sprintf("%s falls %.0f F an hour and nothing was done: the fire is dying. Feed it.", p.Name, 60*1.8*fall)},
+	}
+}
+
+// falling says whether a trace fell steadily over the last stretch, and by how
+// much a minute: every quarter of it lower than the one before.
+func falling(trace []logbook.Point, now time.Time) (perMinute float64, falls bool) {
+	var quarter [4]float64
+	for i := range quarter {
+		from := now.Add(-fallOver + time.Duration(i)*fallOver/4)
+		c, ok := median(trace, from, from.Add(fallOver/4))
+		if !ok || i > 0 && c >= quarter[i-1] {
+			return 0, false
+		}
+		quarter[i] = c
+	}
+	perMinute = (quarter[0] - quarter[3]) / (fallOver.Minutes() * 3 / 4)
+	return perMinute, perMinute >= fallLeast
+}
+
+func median(trace []logbook.Point, from, to time.Time) (float64, bool) {
+	var v []float64
+	for _, p := range trace {
+		if p.At.After(from) && !p.At.After(to) {
+			v = append(v, p.C)
+		}
+	}
+	if len(v) == 0 {
+		return 0, false
+	}
+	slices.Sort(v)
+	return v[len(v)/2], true
+}
+
+// CutSeen is a cut on the fire at a moment.
+type CutSeen struct {
+	Subject, Name string
+	On            time.Time
+	Trace         []logbook.Point // of its coldest probe, since it went on
+	TargetC       float64         // 0: it is not cooked to a temperature
+	Handling      safety.Handling
+	Species       safety.Species
+	ByTable       *float64 // chance of being done in time; nil is not known
+}
+
+// fromTarget is how far under its target a core must fall for the alarm to be over.
+const fromTarget = 2.0
+
+// Cut looks at a cut: at its target, too late for the table, too long in the
+// danger range.
+func Cut(c CutSeen, now time.Time) []Sight {
+	var out []Sight
+	core, ok := median(c.Trace, now.Add(-lately), now)
+	if ok && c.TargetC > 0 {
+		out = append(out, Sight{Kind: AtTarget, Subject: c.Subject, Level: Watch, Holds: core >= c.TargetC, Gone: core < c.TargetC-fromTarget,
+			Words: fmt.Sprintf("%s is at %.0f F, and pulled at %.0f F. Probe it in two places.", c.Name, units.CToF(core), units.CToF(c.TargetC))})
+	}
+	if c.ByTable != nil {
+		out = append(out, Sight{Kind: TooLate, Subject: c.Subject, Level: Watch, Holds: *c.ByTable < 0.5, Gone: *c.ByTable > 0.65,
+			Words: fmt.Sprintf("%s is done in time less than 5 times in 10. See what wrapping or a hotter pit would change.", c.Name)})
+	}
+	if d := safety.DangerOf(c.Trace, c.On, now, c.Species, c.Handling); d.Known {
+		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over && d.Grave], Holds: d.Watch || d.Over, Gone: d.Passed,
+			Words: fmt.Sprintf("%s has been under 140 F for %d:%02d since it left the fridge. %s", c.Name, int(d.For.Hours()), int(d.For.Minutes())%60, d.Words)})
+	}
+	return out
+}
+
+// HolderSeen is a holder at a moment.
+type HolderSeen struct {
+	Subject, Name string
+	Trace         []logbook.Point
+	Cuts          int
+}
+
+// Holder looks at a holder: its low swing counts, not its mean.
+func Holder(h HolderSeen, now time.Time) []Sight {
+	if h.Cuts == 0 {
+		return nil
+	}
+	low := math.Inf(1)
+	for _, p := range h.Trace {
+		if p.At.After(now.Add(-30*time.Minute)) && !p.At.After(now) {
+			low = min(low, p.C)
+		}
+	}
+	if math.IsInf(low, 1) {
+		return nil
+	}
+	return []Sight{{Kind: HolderLow, Subject: h.Subject, Level: Grave, Holds: low < safety.HotHoldingC, Gone: low >= safety.HotHoldingC+1,
+		Words: fmt.Sprintf("%s swings down to %.0f F; hot holding is 140 F or over. Turn it up and measure.", h.Name, units.CToF(low))}}
+}
+
+// Probe looks at a probe: silent for too long.
+func Probe(subject, name string, last, now time.Time) []Sight {
+	silent := now.Sub(last)
+	return []Sight{{Kind: Silent, Subject: subject, Level: Watch, Holds: silent > staleAfter, Gone: silent < lately,
+		Words: fmt.Sprintf("%s has been silent for %d min. Look at its plug and its battery, and read by hand.", name, int(silent.Minutes()))}}
+}
