@@ -371,23 +371,29 @@ func usualPull(a trial.Ask) (c float64, typed string) {
 	return t.C, typed
 }
 
-// Target is the core temperature an arm is pulled at: that of its last phase
-// in the pit, or the usual one when that does not end by one.
-func Target(a trial.Ask, phases []Phase) float64 {
-	target := 0.0
+// PullCore is the core temperature at which an arm's last phase in the pit
+// ends; ok is false when it ends by something else.
+func PullCore(phases []Phase) (c float64, ok bool) {
 	for _, p := range phases {
 		if p.Kind != Smoke {
 			continue
 		}
-		target = 0
+		c, ok = 0, false
 		for _, e := range p.Ends {
 			if e.Watch == ByCore {
-				target = max(target, e.Value)
+				c, ok = max(c, e.Value), true
 			}
 		}
 	}
-	if target == 0 {
-		target, _ = usualPull(a)
+	return c, ok
+}
+
+// Target is the core temperature an arm is pulled at, or the usual one when
+// its last phase in the pit does not end by one.
+func Target(a trial.Ask, phases []Phase) float64 {
+	c, ok := PullCore(phases)
+	if !ok {
+		c, _ = usualPull(a)
 	}
-	return target
+	return c
 }

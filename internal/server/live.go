@@ -68,6 +68,8 @@ func (s *Server) registerLive(a *rest.API, engine *gin.Engine, crew, master *gin
 	rest.Handle(a, crew, "GET", "/burning", "getBurning", 200, func(c *gin.Context, _ *rest.None) ([]store.Burning, error) {
 		return s.store.Burning(c, s.now())
 	})
+	rest.Handle(a, crew, "GET", "/cooks/:id/alarms", "getAlarms", 200, func(c *gin.Context, in *byID) ([]store.Alarm, error) { return s.store.Alarms(c, in.ID) })
+	rest.Handle(a, crew, "POST", "/alarms/:id/seen", "seeAlarm", 200, s.seeAlarm)
 	rest.Handle(a, crew, "GET", "/scales", "getScales", 200, func(c *gin.Context, _ *rest.None) ([]store.ProbeNow, error) { return s.store.LastWeights(c) })
 }
 
@@ -140,6 +142,15 @@ func stands(placed []store.Placement, cut, cook int64) bool {
 		}
 	}
 	return false
+}
+
+// seeAlarm says that somebody saw an alarm.
+func (s *Server) seeAlarm(c *gin.Context, in *byID) ([]store.Alarm, error) {
+	cookID, err := s.store.SeeAlarm(c, who(c).ID, in.ID, s.now())
+	if err != nil {
+		return nil, err
+	}
+	return s.store.Alarms(c, cookID)
 }
 
 // letIn lets a device in, or answers why not.

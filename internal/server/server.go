@@ -49,7 +49,8 @@ type Server struct {
 	player   *rehearse.Player
 	watcher  *watch.Watcher
 	planner  *planner.Planner
-	stopHub  context.CancelFunc
+	alive    context.Context // until Close
+	stop     context.CancelFunc
 }
 
 // New returns a server; its Handler answers requests until Close.
@@ -67,9 +68,8 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 	srv.watcher = watch.New(s, srv.planner)
 	srv.door = live.Door{Store: s, Now: o.Now, Hub: srv.hub}
 	srv.player = rehearse.NewPlayer(srv.door)
-	hubCtx, stop := context.WithCancel(context.Background())
-	srv.stopHub = stop
-	go srv.hub.Run(hubCtx)
+	srv.alive, srv.stop = context.WithCancel(context.Background())
+	go srv.hub.Run(srv.alive)
 	sm := srv.sessions
 	sm.Store = srv.cleanup
 	sm.Lifetime = 30 * 24 * time.Hour
@@ -103,13 +103,17 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 	return srv, securityHeaders(cross.Handler(mux))
 }
 
-// Play plays the cooks whose devices are simulated, until Close.
-func (s *Server) Play(ctx context.Context) error { return s.player.Resume(ctx) }
+// Play plays the cooks whose devices are simulated, and watches over all fires
+// where no other server of the barn does, until Close.
+func (s *Server) Play(ctx context.Context) error {
+	go watch.NewKeeper(s.watcher, s.now).Run(s.alive)
+	return s.player.Resume(ctx)
+}
 
 // Close ends the server's own upkeep.
 func (s *Server) Close() {
 	s.player.Close()
-	s.stopHub()
+	s.stop()
 	s.cleanup.StopCleanup()
 }
 

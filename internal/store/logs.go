@@ -222,3 +222,20 @@ func (s *Store) Traces(ctx context.Context, cookID int64, from, to time.Time, co
 func (s *Store) Points(ctx context.Context, a Assignment) ([]logbook.Point, error) {
 	return collect[logbook.Point](ctx, s.pool, "select at, c from readings where probe_id = $1 and at >= $2 and ($3::timestamptz is null or at <= $3) order by at", a.ProbeID, a.FromAt, a.ToAt)
 }
+
+// PointsBetween reads one assignment's readings between two moments, both included.
+func (s *Store) PointsBetween(ctx context.Context, a Assignment, from, to time.Time) ([]logbook.Point, error) {
+	if from.Before(a.FromAt) {
+		from = a.FromAt
+	}
+	if a.ToAt != nil && a.ToAt.Before(to) {
+		to = *a.ToAt
+	}
+	return collect[logbook.Point](ctx, s.pool, "select at, c from readings where probe_id = $1 and at between $2 and $3 order by at", a.ProbeID, from, to)
+}
+
+// Reached says whether an assignment's probe ever showed a temperature or more.
+func (s *Store) Reached(ctx context.Context, a Assignment, c float64) (yes bool, err error) {
+	err = s.pool.QueryRow(ctx, "select exists (select from readings where probe_id = $1 and at >= $2 and ($3::timestamptz is null or at <= $3) and c >= $4)", a.ProbeID, a.FromAt, a.ToAt, c).Scan(&yes)
+	return yes, err
+}

@@ -195,19 +195,32 @@ func (s *Store) DayStart(ctx context.Context, cookID int64) (at time.Time, err e
 	return at, found(err)
 }
 
-// playLock is the family of advisory locks that say who plays a cook.
-const playLock = 0x77b1
+// Families of advisory locks: who plays a cook, and who watches over all.
+const (
+	playLock  = 0x77b1
+	watchLock = 0x77b2
+)
 
 // Hold makes this server the one that plays a cook, until release; ok is
-// false while another does. The lock has a connection of its own, which would
-// be missing in the pool for hours; when it is lost the cook is free.
+// false while another does.
 func (s *Store) Hold(ctx context.Context, cookID int64) (release func(), ok bool, err error) {
+	return s.hold(ctx, playLock, cookID)
+}
+
+// HoldWatch makes this server the one that watches over all cooks.
+func (s *Store) HoldWatch(ctx context.Context) (release func(), ok bool, err error) {
+	return s.hold(ctx, watchLock, 0)
+}
+
+// hold takes an advisory lock on a connection of its own, which would be
+// missing in the pool for hours; when it is lost the lock is free.
+func (s *Store) hold(ctx context.Context, family, id int64) (release func(), ok bool, err error) {
 	conn, err := pgx.ConnectConfig(ctx, s.root.Config().ConnConfig)
 	if err != nil {
 		return nil, false, err
 	}
 	release = func() { _ = conn.Close(context.WithoutCancel(ctx)) }
-	if err := conn.QueryRow(ctx, "select pg_try_advisory_lock($1, $2)", playLock, cookID).Scan(&ok); err != nil || !ok {
+	if err := conn.QueryRow(ctx, "select pg_try_advisory_lock($1::int, $2::int)", family, id).Scan(&ok); err != nil || !ok {
 		release()
 		return nil, false, err
 	}

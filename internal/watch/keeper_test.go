@@ -1,0 +1,149 @@
+package watch
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"whitebarn/core/alarm"
+	"whitebarn/core/logbook"
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/planner"
+	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/pgtest"
+)
+
+// burningBarn is the demo barn, its cook under way and a keeper whose clock is set by hand.
+func burningBarn(t *testing.T) (s *store.Store, cook int64, look func(before time.Duration) string) {
+	t.Helper()
+	s = pgtest.Store(t)
+	now := time.Now()
+	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where played").Scan(&cook); err != nil {
+		t.Fatal(err)
+	}
+	at := now
+	k := NewKeeper(New(s, planner.New(s)), func() time.Time { return at })
+	return s, cook, func(before time.Duration) string {
+		t.Helper()
+		at = now.Add(-before)
+		if err := k.Look(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+		all, err := s.Alarms(t.Context(), cook)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var out []string
+		for _, a := range all {
+			text := string(a.Kind)
+			if a.OverAt != nil {
+				text += " over"
+			}
+			if a.SeenBy != "" {
+				text += " seen by " + a.SeenBy
+			}
+			out = append(out, text)
+		}
+		return strings.Join(out, ", ")
+	}
+}
+
+func TestAnAlarmIsToldSeenAndNotRepeated(t *testing.T) {
+	s, cook, look := burningBarn(t)
+	set := func(f float64) {
+		if _, err := s.Pool().Exec(t.Context(), "update pit_runs set set_point_c = $1 where id in (select pit_run_id from cook_pit_runs where cook_id = $2)", (f-32)/1.8, cook); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got := look(12 * time.Minute); got != "" {
+		t.Fatalf("a cook that goes well tells %q", got)
+	}
+	set(225)
+	if got := look(11 * time.Minute); got != "" {
+		t.Errorf("a pit 25 F over for one look tells %q", got)
+	}
+	if got := look(5 * time.Minute); got != "pit high" {
+		t.Fatalf("a pit 25 F over for six minutes tells %q", got)
+	}
+	all, err := s.Alarms(t.Context(), cook)
+	if err != nil || !strings.Contains(all[0].Words, "Brick Pit is") || all[0].Level != alarm.Watch {
+		t.Errorf("it is told as %+v (%v)", all, err)
+	}
+	for range 2 { // seen twice is seen once
+		if _, err := s.SeeAlarm(t.Context(), 3, all[0].ID, time.Now()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := s.SeeAlarm(t.Context(), 2, all[0].ID, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	if got := look(5 * time.Minute); got != "pit high seen by Tove" {
+		t.Errorf("seen, it tells %q", got)
+	}
+	set(250)
+	look(4 * time.Minute)
+	if got := look(0); got != "pit high over seen by Tove" {
+		t.Errorf("back in its band it tells %q", got)
+	}
+}
+
+func TestAnotherKeeperGoesOnFromThere(t *testing.T) {
+	s, cook, look := burningBarn(t)
+	if _, err := s.Pool().Exec(t.Context(), "update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs where cook_id = $1)", cook); err != nil {
+		t.Fatal(err)
+	}
+	look(11 * time.Minute) // the lid was open not long before
+	// The server is gone; the next one remembers since when the pit is too hot.
+	at := time.Now().Add(-5 * time.Minute)
+	other := NewKeeper(New(s, planner.New(s)), func() time.Time { return at })
+	if err := other.Look(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	all, err := s.Alarms(t.Context(), cook)
+	if err != nil || len(all) != 1 || all[0].Kind != alarm.PitHigh {
+		t.Errorf("the next keeper tells %+v (%v)", all, err)
+	}
+	release, ok, err := s.HoldWatch(t.Context())
+	if err != nil || !ok {
+		t.Fatalf("nobody watches and the watch cannot be had: %v", err)
+	}
+	if _, second, _ := s.HoldWatch(t.Context()); second {
+		t.Error("two servers watch at once")
+	}
+	release()
+}
+
+func TestADeviceThatFallsSilentIsToldOfOnce(t *testing.T) {
+	_, _, look := burningBarn(t)
+	if got := look(-8 * time.Minute); got != "probe silent" {
+		t.Errorf("eight minutes without a reading of seven probes tell %q, want it told once", got)
+	}
+}
+
+func TestAPulledCutTellsNothing(t *testing.T) {
+	s, cook, look := burningBarn(t)
+	placed, err := s.Placements(t.Context(), 4)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, l := range placed {
+		if l.CookID != cook || l.PitRunID == nil {
+			continue
+		}
+		press := fmt.Sprintf("0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a%04d", i)
+		if err := s.Log(t.Context(), 1, []store.Event{{Act: logbook.Pull, At: time.Now(), CutID: &l.CutID, Press: press}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got := look(-8 * time.Minute); got != "" {
+		t.Errorf("with every cut pulled it tells %q", got)
+	}
+	if under, err := s.UnderWay(t.Context()); err != nil || len(under) != 0 {
+		t.Errorf("under way are %v (%v)", under, err)
+	}
+}
