@@ -11,14 +11,17 @@ import (
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
+	"whitebarn/internal/planner"
 	"whitebarn/internal/server"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/watch"
 	"whitebarn/web"
 )
 
@@ -208,4 +211,91 @@ func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
 	defer begin(l)()
 	u.see("[data-testid=wire]", "live")
 	u.see("[data-testid=event-log]", "rain on the lid")
+}
+
+// TestTapsAreKeptWhileTheBarnIsAway takes the network away with three presses
+// in between: all are there once, in their order and with their times.
+func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
+	u, site, s := demoBarn(t, "tove", 1280, 900)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	logged := func() (acts []string, at []time.Time) {
+		events, err := s.Events(t.Context(), 4)
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen := map[string]bool{}
+		for _, e := range events {
+			if e.By == "Tove" && e.Recorded.After(time.Now().Add(-5*time.Minute)) && e.Act != logbook.On && !seen[e.Press] {
+				seen[e.Press] = true
+				acts, at = append(acts, string(e.Act)), append(at, e.At)
+			}
+		}
+		return acts, at
+	}
+	u.key(input.KeyS)
+	u.see("[data-testid=last-entry]", "Spritz")
+	offline := func(away bool) {
+		err := proto.NetworkEmulateNetworkConditions{Offline: away, Latency: 0, DownloadThroughput: -1, UploadThroughput: -1}.Call(u)
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	u.Expect("ERR_INTERNET_DISCONNECTED") // while it is away
+	u.Expect("failed")
+	offline(true)
+	u.key(input.KeyA)
+	u.see("[data-testid=outbox]", "1 entry")
+	u.key(input.KeyL)
+	u.see("[data-testid=outbox]", "2 entries")
+	u.key(input.KeyW)
+	u.see("[data-testid=outbox]", "3 entries")
+	u.key(input.KeyV)
+	u.see("[data-testid=outbox]", "4 entries")
+	u.key(input.KeyU) // a slip, taken back before it was sent
+	u.see("[data-testid=outbox]", "3 entries")
+	if acts, _ := logged(); len(acts) != 1 {
+		t.Errorf("while the barn is away %v are logged", acts)
+	}
+	offline(false)
+	u.gone("[data-testid=outbox]")
+	acts, at := logged()
+	if strings.Join(acts, " ") != "spritz wood lid wrap" {
+		t.Errorf("logged are %v, want spritz, wood, lid and wrap, once each and in order", acts)
+	}
+	for i := 1; i < len(at); i++ {
+		if at[i].Before(at[i-1]) {
+			t.Errorf("%s is logged at %s, before the %s", acts[i], at[i], acts[i-1])
+		}
+	}
+	u.see("[data-testid=event-log]", "Wrap")
+}
+
+// TestAnAlarmIsRaisedSeenAndNotRepeated lets the watch look at a pit too hot.
+func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
+	u, site, s := demoBarn(t, "tove", 1280, 900)
+	at := time.Now().Add(-11 * time.Minute) // the lid was open not long before
+	keeper := watch.NewKeeper(watch.New(s, planner.New(s)), func() time.Time { return at })
+	if _, err := s.Pool().Exec(t.Context(), "update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.played)"); err != nil {
+		t.Fatal(err)
+	}
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	look := func(before time.Duration) {
+		at = time.Now().Add(-before)
+		if err := keeper.Look(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	look(11 * time.Minute)
+	look(5 * time.Minute)
+	u.see("[data-testid=alarm-pit-high]", "over its set point")
+	other := open(t, site, "/", 390, 844)
+	other.signIn("bram")
+	other.visit(site, "/trials/4/fire", "[data-testid=alarm-pit-high]", "Close the vents")
+	other.whole()
+	u.key(input.KeyK)
+	u.see("[data-testid=alarm-known]", "Seen by Tove")
+	other.see("[data-testid=alarm-known]", "Seen by Tove") // who saw it, on every screen
+	look(4 * time.Minute)
+	u.gone("[data-testid=alarm-pit-high]")
+	u.whole()
 }

@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/alarms/{id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["seeAlarm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/barn": {
         parameters: {
             query?: never;
@@ -157,6 +173,22 @@ export interface paths {
         };
         get?: never;
         put: operations["setCook"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/alarms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAlarms"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1330,6 +1362,25 @@ export interface components {
             pick_up: components["schemas"]["Measure"] | null;
             total_loss: components["schemas"]["Measure"] | null;
             trim_share: components["schemas"]["Measure"] | null;
+        };
+        Alarm: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            cook_id: number;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "pit low" | "pit high" | "dead fire" | "at target" | "too late" | "danger range" | "probe silent" | "holder low";
+            /** @enum {string} */
+            level: "note" | "watch" | "alarm";
+            /** Format: date-time */
+            over_at: string | null;
+            /** Format: date-time */
+            seen_at: string | null;
+            seen_by: string;
+            subject: string;
+            words: string;
         };
         Allotment: {
             all_seen: boolean;
@@ -2840,6 +2891,7 @@ export interface components {
     pathItems: never;
 }
 export type Account = components['schemas']['Account'];
+export type Alarm = components['schemas']['Alarm'];
 export type Allotment = components['schemas']['Allotment'];
 export type Amount = components['schemas']['Amount'];
 export type Arm = components['schemas']['Arm'];
@@ -3003,6 +3055,37 @@ export type Why = components['schemas']['Why'];
 export type WorkInput = components['schemas']['WorkInput'];
 export type $defs = Record<string, never>;
 export interface operations {
+    seeAlarm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alarm"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setBarn: {
         parameters: {
             query?: never;
@@ -3316,6 +3399,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getAlarms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alarm"][];
                 };
             };
             /** @description refused */
@@ -5989,6 +6103,8 @@ type ReadonlyArray<T> = [
 ] extends [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
+export const alarmKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["kind"]> = ["pit low", "pit high", "dead fire", "at target", "too late", "danger range", "probe silent", "holder low"];
+export const alarmLevelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["level"]> = ["note", "watch", "alarm"];
 export const askHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["handling"]> = ["intact", "pierced", "minced"];
 export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["red meat", "poultry", "fish"];
 export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];

@@ -13,13 +13,14 @@ import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, fromLocal, toLocal } from '../ui/time'
 import { label, letters, more, ofPit, pads } from './acts'
+import { useOutbox } from './outbox'
 
 /** Who, then what: one pad or key logs an act now, or at the time that is set. */
 const props = defineProps<{ cook: CookView }>()
 /** Local time of the act; empty is now, by the cook's clock. */
 const when = defineModel<string>({ required: true })
 const { trial, set, armOf } = useThisTrial()
-const { run, busy, problem } = useAct()
+const { run, problem } = useAct()
 const moreShown = ref(false)
 
 // Who is pressed: an arm, all, or one cut of them; and when.
@@ -38,36 +39,39 @@ function shift(minutes: number) {
 }
 
 const last = ref<{ press: string; text: string } | null>(null)
+const outbox = useOutbox(() => props.cook.id, set)
+/** The cook's own clock, from what the server last said. */
+const seenAt = ref(Date.now())
+watch(
+  () => props.cook.now,
+  () => (seenAt.value = Date.now()),
+)
+const cookNow = () => Date.parse(props.cook.now) + (Date.now() - seenAt.value) * props.cook.rate
 async function log(act: Event['act']) {
-  if (busy.value) return
   const press = crypto.randomUUID()
   const pit = ofPit.includes(act)
-  const v = await run(() =>
-    ok(
-      api.POST('/api/cooks/{id}/events', {
-        params: { path: { id: props.cook.id } },
-        body: {
-          act,
-          at: marked.value === null ? null : new Date(marked.value).toISOString(),
-          note: note.value,
-          cut_ids: pit ? [] : targets.value.map((c) => c.id),
-          pit_run_ids: pit ? runsOfTargets.value : [],
-          press,
-        },
-      }),
-    ),
-  )
-  if (!v) return
-  set(v)
+  const cutIds = pit ? [] : targets.value.map((c) => c.id)
+  const at = marked.value ?? cookNow()
+  const text = `${label(act)} ${pit ? '' : targets.value.map((c) => c.name).join(', ')}`
+  const body = {
+    act,
+    at: marked.value === null ? null : new Date(at).toISOString(),
+    note: note.value,
+    cut_ids: cutIds,
+    pit_run_ids: pit ? runsOfTargets.value : [],
+    press,
+  }
+  const sent = note.value
   note.value = ''
   moreShown.value = false
-  const mine = v.events.filter((e) => e.press === press)
-  last.value = {
-    press,
-    text: `${clock(mine[0]!.at)} ${label(act)} ${pit ? '' : targets.value.map((c) => c.name).join(', ')}`,
-  }
+  const v = await outbox.log(body, new Date(at).toISOString())
+  if (outbox.problem.value) note.value = sent
+  if (!v && !outbox.isWaiting(press)) return
+  if (v) set(v)
+  last.value = { press, text: `${clock(v?.events.find((e) => e.press === press)?.at ?? at)} ${text}` }
 }
 async function undo(press: string) {
+  if (outbox.drop(press)) return (last.value = null)
   const v = await run(() =>
     ok(api.POST('/api/presses/{press}/void', { params: { path: { press } }, body: { why: 'undo' } })),
   )
@@ -89,7 +93,11 @@ useKeys((key) => {
 
 <template>
   <section class="trough pads no-print">
-    <ProblemNote :problem="problem" />
+    <ProblemNote :problem="outbox.problem.value ?? problem" />
+    <p v-if="outbox.waiting.value.length" class="kept" role="status" data-testid="outbox">
+      Kept on this device, <b class="num">{{ outbox.waiting.value.length }}</b>
+      {{ outbox.waiting.value.length === 1 ? 'entry' : 'entries' }} to hand in. They go by themselves.
+    </p>
     <div class="row top">
       <div class="who" role="group" aria-label="Who">
         <button
@@ -146,6 +154,12 @@ useKeys((key) => {
 </template>
 
 <style scoped>
+.kept {
+  background: var(--watch-wash);
+  color: var(--watch);
+  padding: 8px 12px;
+  font-weight: 700;
+}
 .pads {
   border-top: var(--line-strong) solid var(--ink);
   display: flex;

@@ -12,6 +12,7 @@ import KeyCap from '../ui/KeyCap.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { useKeys } from '../ui/keys'
 import { clock, dateTime, fromLocal, toLocal } from '../ui/time'
+import AlarmStrip from './AlarmStrip.vue'
 import EventLog from './EventLog.vue'
 import FireChart from './FireChart.vue'
 import FirePads from './FirePads.vue'
@@ -176,6 +177,7 @@ async function imported(r: { trial: typeof trial.value }) {
       </span>
     </div>
     <ProblemNote :problem="problem" />
+    <AlarmStrip v-if="!shut" :cook="cook" />
     <FireChart
       :cook="cook"
       :traces="hasLog ? traces : undefined"
@@ -224,6 +226,7 @@ async function imported(r: { trial: typeof trial.value }) {
     order: 2;
   }
   .bar,
+  .fire > .alarms,
   .fire > .pads {
     order: 1;
   }

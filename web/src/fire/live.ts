@@ -14,7 +14,8 @@ export function useLive(cook: Ref<CookView | null>, refresh: () => unknown) {
   const redraw = useThrottleFn(() => void anew('traces'), 1500, true, true)
   const reread = useThrottleFn(() => void refresh(), 700, true, true)
   const foresee = useThrottleFn(() => void anew('forecast'), forecastKept, true, false)
-  const all = () => void Promise.all([redraw(), reread(), foresee()])
+  const alarmed = () => void anew('alarms')
+  const all = () => void Promise.all([redraw(), reread(), foresee(), alarmed()])
 
   let stream: EventSource | null = null
   let again: ReturnType<typeof setTimeout> | undefined
