@@ -299,3 +299,22 @@ func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
 	u.gone("[data-testid=alarm-pit-high]")
 	u.whole()
 }
+
+// TestTheFirstDueIsDoneWithEnter also puts one off.
+func TestTheFirstDueIsDoneWithEnter(t *testing.T) {
+	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.visit(site, "/trials/4/fire", "[data-testid=due]", "Wood to Brick Pit")
+	first := u.find("[data-testid=due-first]").MustText()
+	u.button("10 min later")
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid=due-first]').textContent !== was || document.querySelector('[data-testid=due] .wait').textContent.includes('in ')`, first)); err != nil {
+		t.Fatalf("put off, %s is still due now", first)
+	}
+	first = u.find("[data-testid=due-first]").MustText()
+	u.key(input.Enter)
+	u.see("[data-testid=event-log]", "Tove")
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid=due-first]').textContent !== was`, first)); err != nil {
+		t.Errorf("done, %s is still the first due", first)
+	}
+	u.see("[data-testid=due]", "Wrap PAN")
+	u.whole()
+}

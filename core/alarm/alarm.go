@@ -49,7 +49,7 @@ type Sight struct {
 	Level   Level
 	Holds   bool   // the cause is there
 	Gone    bool   // it is gone by a margin; between the two nothing changes
-	Words   string // what, how bad, what next
+	Words   string // what, how bad, what next; {C:93.3} and {dC:5} are for the reader's units
 }
 
 // State is what is remembered of a kind of alarm of a subject.

@@ -150,7 +150,7 @@ func TestWhatACutTells(t *testing.T) {
 		level  Level
 		says   string
 	}{
-		"at its target":  {388, CutSeen{TargetC: units.FToC(202)}, AtTarget, Watch, "is at 20"},
+		"at its target":  {388, CutSeen{TargetC: units.FToC(202)}, AtTarget, Watch, "1L is at {C:9"},
 		"too late":       {100, CutSeen{ByTable: &low}, TooLate, Watch, "less than 5 times in 10"},
 		"long in danger": {200, CutSeen{Handling: safety.Intact}, Danger, Watch, "3:20"},
 		"too long":       {237, CutSeen{Handling: safety.Pierced}, Danger, Watch, "3:57"},

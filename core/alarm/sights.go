@@ -8,7 +8,6 @@ import (
 
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
-	"whitebarn/core/units"
 )
 
 // Bands and limits of the barn (ours, but for hot holding and the danger
@@ -48,7 +47,7 @@ func Pit(p PitSeen, now time.Time) []Sight {
 	opened := now.Sub(p.Opened) < lidRest
 	off := c - p.SetC
 	words := func(what string) string {
-		return fmt.Sprintf("%s is %.0f F %s its set point.", p.Name, math.Abs(1.8*off), what)
+		return fmt.Sprintf("%s is {dC:%.1f} %s its set point.", p.Name, math.Abs(off), what)
 	}
 	fall, falls := falling(p.Trace, now)
 	dead := falls && off < -deadBelow && !opened && now.Sub(p.Fed) > fallOver
@@ -57,7 +56,7 @@ func Pit(p PitSeen, now time.Time) []Sight {
 		{Kind: PitLow, Subject: p.Subject, Level: Watch, Holds: off < -band && !opened && !dead, Gone: off > -backInBand, Words: words("under") + " Look at the fire and the vents."},
 		{Kind: PitHigh, Subject: p.Subject, Level: Watch, Holds: off > band && !opened, Gone: off < backInBand, Words: words("over") + " Close the vents a little."},
 		{Kind: DeadFire, Subject: p.Subject, Level: Grave, Holds: dead, Gone: !falls && off > -deadBelow,
-			Words: fmt.Sprintf("%s falls %.0f F an hour and nothing was done: the fire is dying. Feed it.", p.Name, 60*1.8*fall)},
+			Words: fmt.Sprintf("%s falls {dC:%.1f} an hour and nothing was done: the fire is dying. Feed it.", p.Name, 60*fall)},
 	}
 }
 
@@ -112,7 +111,7 @@ func Cut(c CutSeen, now time.Time) []Sight {
 	core, ok := median(c.Trace, now.Add(-lately), now)
 	if ok && c.TargetC > 0 {
 		out = append(out, Sight{Kind: AtTarget, Subject: c.Subject, Level: Watch, Holds: core >= c.TargetC, Gone: core < c.TargetC-fromTarget,
-			Words: fmt.Sprintf("%s is at %.0f F, and pulled at %.0f F. Probe it in two places.", c.Name, units.CToF(core), units.CToF(c.TargetC))})
+			Words: fmt.Sprintf("%s is at {C:%.1f}, and pulled at {C:%.1f}. Probe it in two places.", c.Name, core, c.TargetC)})
 	}
 	if c.ByTable != nil {
 		out = append(out, Sight{Kind: TooLate, Subject: c.Subject, Level: Watch, Holds: *c.ByTable < 0.5, Gone: *c.ByTable > 0.65,
@@ -120,7 +119,7 @@ func Cut(c CutSeen, now time.Time) []Sight {
 	}
 	if d := safety.DangerOf(c.Trace, c.On, now, c.Species, c.Handling); d.Known {
 		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over && d.Grave], Holds: d.Watch || d.Over, Gone: d.Passed,
-			Words: fmt.Sprintf("%s has been under 140 F for %d:%02d since it left the fridge. %s", c.Name, int(d.For.Hours()), int(d.For.Minutes())%60, d.Words)})
+			Words: fmt.Sprintf("%s has been under {C:60} for %d:%02d since it left the fridge. %s", c.Name, int(d.For.Hours()), int(d.For.Minutes())%60, d.Words)})
 	}
 	return out
 }
@@ -147,7 +146,7 @@ func Holder(h HolderSeen, now time.Time) []Sight {
 		return nil
 	}
 	return []Sight{{Kind: HolderLow, Subject: h.Subject, Level: Grave, Holds: low < safety.HotHoldingC, Gone: low >= safety.HotHoldingC+1,
-		Words: fmt.Sprintf("%s swings down to %.0f F; hot holding is 140 F or over. Turn it up and measure.", h.Name, units.CToF(low))}}
+		Words: fmt.Sprintf("%s swings down to {C:%.1f}; hot holding is {C:60} or over. Turn it up and measure.", h.Name, low)}}
 }
 
 // Probe looks at a probe: silent for too long.

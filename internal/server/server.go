@@ -137,6 +137,7 @@ func (s *Server) register(engine *gin.Engine) *rest.API {
 	s.registerCooks(a, crew, master)
 	s.registerPlan(a, engine, crew, master)
 	s.registerPrep(a, crew)
+	s.registerDue(a, crew)
 	s.registerLogs(a, crew)
 	s.registerLive(a, engine, crew, master)
 	s.registerRehearsals(a, crew, master)

@@ -212,6 +212,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/events": {
         parameters: {
             query?: never;
@@ -1809,6 +1825,23 @@ export interface components {
             /** Format: double */
             water: number;
         };
+        Due: {
+            /** @enum {string} */
+            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice";
+            arm: number;
+            at: components["schemas"]["Moment"];
+            cuts: number[];
+            /** Format: double */
+            for_s: number;
+            person: number;
+            pit: number;
+            why: string;
+            words: string;
+        };
+        DueView: {
+            due: components["schemas"]["Due"][];
+            people: string[];
+        };
         Event: {
             /** @enum {string} */
             act: "lit" | "on" | "spritz" | "wrap" | "unwrap" | "wood" | "fuel" | "lid" | "vent" | "move" | "probe" | "note" | "pull" | "hold" | "carve";
@@ -2932,6 +2965,8 @@ export type Dimension = components['schemas']['Dimension'];
 export type DimensionInput = components['schemas']['DimensionInput'];
 export type DivideInput = components['schemas']['DivideInput'];
 export type Dose = components['schemas']['Dose'];
+export type Due = components['schemas']['Due'];
+export type DueView = components['schemas']['DueView'];
 export type Event = components['schemas']['Event'];
 export type EventInput = components['schemas']['EventInput'];
 export type Factor = components['schemas']['Factor'];
@@ -3461,6 +3496,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarLink"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getDue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueView"];
                 };
             };
             /** @description refused */
@@ -6114,6 +6180,7 @@ export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>
 export const cutViewFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutView"]["finding"]> = ["met", "below", "not shown"];
 export const doseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
 export const doseSaltValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["salt"]> = ["fine", "coarse dense", "coarse flaky"];
+export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice"];
 export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
 export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
 export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];

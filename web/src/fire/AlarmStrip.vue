@@ -9,6 +9,7 @@ import type { Alarm, CookView } from '../api/schema.gen'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import { clock } from '../ui/time'
+import { sentence } from '../ui/units'
 import { chime } from './chime'
 
 /** What the crew must be told: heard, seen and flashed until somebody says it was seen. */
@@ -45,7 +46,7 @@ function ring() {
     heard.value.set(a.id, times + 1)
     if (sound.value) chime(a.level === 'alarm')
     if (times === 0 && permission.value === 'granted')
-      void show({ title: a.words, tag: `alarm ${a.id}`, renotify: true })
+      void show({ title: sentence(a.words), tag: `alarm ${a.id}`, renotify: true })
   }
 }
 useIntervalFn(ring, 1000)
@@ -80,12 +81,12 @@ onScopeDispose(() => void wake.release())
       :data-testid="`alarm-${a.kind.replaceAll(' ', '-')}`"
     >
       <b class="num at">{{ clock(a.at) }}</b>
-      <span class="triangle words">{{ a.words }}</span>
+      <span class="triangle words">{{ sentence(a.words) }}</span>
       <Button @click="see(a)"><KeyCap v-if="i === 0">K</KeyCap> Seen</Button>
     </div>
     <p v-if="known.length" class="known small">
       <span v-for="a in known" :key="a.id" class="triangle" data-testid="alarm-known"
-        >{{ clock(a.at) }} {{ a.words }} <b>Seen by {{ a.seen_by }}.</b></span
+        >{{ clock(a.at) }} {{ sentence(a.words) }} <b>Seen by {{ a.seen_by }}.</b></span
       >
     </p>
     <div class="row tools small">

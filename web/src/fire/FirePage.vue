@@ -13,6 +13,7 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import { useKeys } from '../ui/keys'
 import { clock, dateTime, fromLocal, toLocal } from '../ui/time'
 import AlarmStrip from './AlarmStrip.vue'
+import DueStrip from './DueStrip.vue'
 import EventLog from './EventLog.vue'
 import FireChart from './FireChart.vue'
 import FirePads from './FirePads.vue'
@@ -178,6 +179,7 @@ async function imported(r: { trial: typeof trial.value }) {
     </div>
     <ProblemNote :problem="problem" />
     <AlarmStrip v-if="!shut" :cook="cook" />
+    <DueStrip v-if="!shut" :cook="cook" :now="cookNow" />
     <FireChart
       :cook="cook"
       :traces="hasLog ? traces : undefined"
@@ -227,6 +229,7 @@ async function imported(r: { trial: typeof trial.value }) {
   }
   .bar,
   .fire > .alarms,
+  .fire > .due,
   .fire > .pads {
     order: 1;
   }

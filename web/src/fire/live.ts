@@ -14,7 +14,7 @@ export function useLive(cook: Ref<CookView | null>, refresh: () => unknown) {
   const redraw = useThrottleFn(() => void anew('traces'), 1500, true, true)
   const reread = useThrottleFn(() => void refresh(), 700, true, true)
   const foresee = useThrottleFn(() => void anew('forecast'), forecastKept, true, false)
-  const alarmed = () => void anew('alarms')
+  const alarmed = () => void Promise.all([anew('alarms'), anew('due')])
   const all = () => void Promise.all([redraw(), reread(), foresee(), alarmed()])
 
   let stream: EventSource | null = null

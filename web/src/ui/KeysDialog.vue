@@ -49,6 +49,8 @@ const groups: [string, [string, string][]][] = [
       ['0', 'all arms'],
       ['F O S W L A V P N', 'log: lit, on, spritz, wrap, lid, wood, vent, pull, note'],
       ['U', 'undo'],
+      ['Enter', 'the first due is done'],
+      ['K', 'the first alarm was seen'],
       ['[ ]', '5 min earlier, later'],
       ['+ − ← →', 'zoom and move the log'],
       ['I', 'import a log'],

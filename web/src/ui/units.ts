@@ -86,11 +86,12 @@ export function typedTemperature(t: { c: number; typed: string }): string {
   return t.typed.toUpperCase().endsWith(system.value) ? t.typed : temperature(t.c)
 }
 
-/** The server's sentences carry {kg:2.41}, {m:0.012} and {dC:3.2} for the reader's units. */
+/** The server's sentences carry {kg:2.41}, {m:0.012}, {C:93.3} and {dC:3.2} for the reader's units. */
 export function sentence(text: string): string {
   return text
     .replace(/\{kg:([\d.]+)\}/g, (_, v) => weight(Number(v)))
     .replace(/\{m:([\d.]+)\}/g, (_, v) => length(Number(v)))
+    .replace(/\{C:(-?[\d.]+)\}/g, (_, v) => temperature(Number(v)))
     .replace(/\{dC:([\d.]+)\}/g, (_, v) => difference(Number(v)))
 }
 

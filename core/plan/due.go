@@ -1,0 +1,136 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+	"time"
+)
+
+// Logged is something that was done at the fire: to a cut, or to a pit.
+type Logged struct {
+	Act Act
+	Cut int64 // 0: not to a cut
+	Pit int   // place in the pits; -1: not to a pit
+	At  time.Time
+}
+
+// Due is a task that is still to be done, and why it comes when it does.
+type Due struct {
+	Task
+	Why string `json:"why"`
+}
+
+// again are the acts that come at an interval: done once, they are due again.
+func again(a Act) bool { return a == ActSpritz || a == ActWood }
+
+// DueOf lists what is still to be done of a plan, the first due first. What
+// the log shows as done is left out; what comes at an interval is due an interval
+// after it was last done.
+func DueOf(p Plan, in Input, log []Logged) []Due {
+	out := []Due{}
+	repeated := map[string]bool{}
+	for _, t := range p.Tasks {
+		last, done := lastDone(t, log)
+		switch {
+		case again(t.Act):
+			key := fmt.Sprintf("%s %d %d", t.Act, t.Arm, t.Pit)
+			every := interval(t, in)
+			if repeated[key] || over(t, log) {
+				continue
+			}
+			d := Due{Task: t, Why: fmt.Sprintf("every %s, planned from %s", span(every.Seconds()), clockOf(t.At.Middle, p))}
+			if !last.IsZero() {
+				d.At = sure(last.Add(every))
+				d.Why = fmt.Sprintf("every %s, last at %s", span(every.Seconds()), clockOf(last, p))
+			}
+			repeated[key] = true
+			out = append(out, d)
+		case done || passed(t, log):
+		case t.At.Late.After(t.At.Early):
+			out = append(out, Due{t, fmt.Sprintf("likely %s to %s", clockOf(t.At.Early, p), clockOf(t.At.Late, p))})
+		default:
+			out = append(out, Due{t, "planned"})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Due) int { return a.At.Middle.Compare(b.At.Middle) })
+	return out
+}
+
+func clockOf(t time.Time, p Plan) string { return t.In(p.Serve.Location()).Format("15:04") }
+
+// lastDone is when a task's act was last done, and whether it was to all its
+// cuts, or to its pit.
+func lastDone(t Task, log []Logged) (last time.Time, all bool) {
+	if len(t.Cuts) == 0 {
+		for _, l := range log {
+			if l.Act == t.Act && l.Pit == t.Pit && l.At.After(last) {
+				last = l.At
+			}
+		}
+		return last, !last.IsZero()
+	}
+	all = true
+	for _, cut := range t.Cuts {
+		at, there := find(log, t.Act, cut)
+		all = all && there
+		if at.After(last) {
+			last = at
+		}
+	}
+	return last, all
+}
+
+func find(log []Logged, act Act, cut int64) (last time.Time, there bool) {
+	for _, l := range log {
+		if l.Act == act && l.Cut == cut && !l.At.Before(last) {
+			last, there = l.At, true
+		}
+	}
+	return last, there
+}
+
+// after which acts on the same cuts a task has no more sense.
+var endsWith = map[Act][]Act{
+	ActPrepare: {ActOn}, ActOn: {ActPull}, ActSpritz: {ActWrap, ActPull}, ActWrap: {ActPull}, ActUnwrap: {ActPull}, ActHold: {ActSlice}, ActLight: {ActOn},
+}
+
+// passed says whether what comes after a task was done already to all its cuts.
+func passed(t Task, log []Logged) bool {
+	if len(t.Cuts) == 0 {
+		return false
+	}
+	for _, next := range endsWith[t.Act] {
+		all := true
+		for _, cut := range t.Cuts {
+			_, there := find(log, next, cut)
+			all = all && there
+		}
+		if all {
+			return true
+		}
+	}
+	return false
+}
+
+// over says whether an act that repeats has come to its end.
+func over(t Task, log []Logged) bool {
+	if t.Act == ActSpritz {
+		return passed(t, log)
+	}
+	return false
+}
+
+// interval is how often an act comes again.
+func interval(t Task, in Input) time.Duration {
+	if t.Act == ActWood && t.Pit >= 0 {
+		return seconds(in.Pits[t.Pit].WoodEveryS)
+	}
+	if t.Arm >= 0 {
+		for _, p := range in.Arms[t.Arm].Phases {
+			if p.SpritzEveryS > 0 {
+				return seconds(p.SpritzEveryS)
+			}
+		}
+	}
+	return time.Hour
+}

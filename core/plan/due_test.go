@@ -1,0 +1,82 @@
+package plan
+
+import (
+	"slices"
+	"strings"
+	"testing"
+	"time"
+)
+
+// words of what is due, the first first.
+func dueWords(due []Due) (out []string) {
+	for _, d := range due {
+		out = append(out, d.Words)
+	}
+	return out
+}
+
+func TestWhatIsDueFollowsTheLog(t *testing.T) {
+	in := supper()
+	for i := range in.Arms {
+		in.Arms[i].Phases[1].SpritzEveryS, in.Arms[i].Phases[1].SpritzFromS = 3600, 7200
+	}
+	p, err := Of(t.Context(), in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	first := DueOf(p, in, nil)
+	if len(first) == 0 || first[0].Act != ActPrepare {
+		t.Fatalf("with nothing done the first is %+v", first)
+	}
+	counts := map[Act]int{}
+	for i, d := range first {
+		counts[d.Act]++
+		if d.Why == "" || i > 0 && d.At.Middle.Before(first[i-1].At.Middle) {
+			t.Errorf("%s is due at %s because %q, after %s", d.Words, d.At.Middle, d.Why, first[max(i-1, 0)].Words)
+		}
+	}
+	if counts[ActSpritz] != 2 || counts[ActWood] != 1 || counts[ActOn] != 2 || counts[ActSlice] != 1 {
+		t.Errorf("due are %v; what repeats is due once for each arm or pit", counts)
+	}
+
+	on := day(3, 6, 0)
+	log := []Logged{{Act: ActLight, Pit: 0, At: on.Add(-time.Hour)}}
+	for _, c := range in.Cuts {
+		log = append(log, Logged{Act: ActOn, Cut: c.ID, Pit: -1, At: on})
+	}
+	after := dueWords(DueOf(p, in, log))
+	for _, gone := range []string{"Light Brick Pit", "PAPER on, 2 cuts", "BARE: dry brine"} {
+		if slices.Contains(after, gone) {
+			t.Errorf("with the cuts on, %s is still due", gone)
+		}
+	}
+
+	// Spritzed and fed, both are due an interval later.
+	done := on.Add(130 * time.Minute)
+	log = append(log, Logged{Act: ActWood, Pit: 0, At: done})
+	for _, id := range []int64{1, 3} { // PAPER
+		log = append(log, Logged{Act: ActSpritz, Cut: id, Pit: -1, At: done})
+	}
+	for _, d := range DueOf(p, in, log) {
+		switch {
+		case d.Words == "Spritz PAPER":
+			if !d.At.Middle.Equal(done.Add(time.Hour)) || !strings.Contains(d.Why, "last at 08:10") {
+				t.Errorf("PAPER is to be spritzed at %s, %s", d.At.Middle, d.Why)
+			}
+		case d.Act == ActWood:
+			if !d.At.Middle.Equal(done.Add(50 * time.Minute)) {
+				t.Errorf("wood is due at %s", d.At.Middle)
+			}
+		}
+	}
+
+	// Wrapped cuts are spritzed no more; half an arm pulled is still to be pulled.
+	for _, id := range []int64{1, 3} {
+		log = append(log, Logged{Act: ActWrap, Cut: id, Pit: -1, At: done.Add(3 * time.Hour)})
+	}
+	log = append(log, Logged{Act: ActPull, Cut: 1, Pit: -1, At: done.Add(6 * time.Hour)})
+	words := dueWords(DueOf(p, in, log))
+	if slices.Contains(words, "Spritz PAPER") || slices.Contains(words, "Wrap PAPER") || !slices.Contains(words, "Pull PAPER") || !slices.Contains(words, "Spritz BARE") {
+		t.Errorf("with PAPER wrapped and one of it pulled, due are %v", words)
+	}
+}

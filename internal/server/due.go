@@ -1,0 +1,85 @@
+package server
+
+import (
+	"errors"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
+	"whitebarn/core/plan"
+	"whitebarn/internal/rest"
+)
+
+// DueView is what is still to be done at a cook, and by whom.
+type DueView struct {
+	Due    []plan.Due `json:"due"`
+	People []string   `json:"people"`
+}
+
+func (s *Server) registerDue(a *rest.API, crew *gin.RouterGroup) {
+	rest.Handle(a, crew, "GET", "/cooks/:id/due", "getDue", 200, s.due)
+}
+
+// planned are the acts of the fire as a plan has them.
+var planned = map[logbook.Act]plan.Act{
+	logbook.Lit: plan.ActLight, logbook.On: plan.ActOn, logbook.Spritz: plan.ActSpritz, logbook.Wood: plan.ActWood, logbook.Wrap: plan.ActWrap,
+	logbook.Unwrap: plan.ActUnwrap, logbook.Pull: plan.ActPull, logbook.Hold: plan.ActHold, logbook.Carve: plan.ActSlice,
+}
+
+// due works the plan of a cook out as it stands, and leaves out what the log
+// shows as done. A cook that cannot be planned has nothing due.
+func (s *Server) due(c *gin.Context, in *byID) (DueView, error) {
+	out := DueView{Due: []plan.Due{}, People: []string{}}
+	k, err := s.store.Cook(c, in.ID)
+	if err != nil {
+		return out, err
+	}
+	t, err := s.store.Trial(c, k.TrialID)
+	if err != nil {
+		return out, err
+	}
+	cook, err := s.cookPlan(c, t, k)
+	if err != nil {
+		return out, err
+	}
+	input, err := s.planner.Input(c, t, k.ID, cook, *cook.Outline, k.Clock.Now(s.now()))
+	if err != nil {
+		return out, err
+	}
+	p, err := plan.Of(c, input)
+	if errors.As(err, new(fault.List)) {
+		return out, nil
+	}
+	if err != nil {
+		return out, err
+	}
+	events, err := s.store.Events(c, t.ID)
+	if err != nil {
+		return out, err
+	}
+	var log []plan.Logged
+	for _, e := range events {
+		act, known := planned[e.Act]
+		if !known {
+			continue
+		}
+		l := plan.Logged{Act: act, Pit: -1, At: e.At}
+		switch {
+		case e.CutID != nil:
+			l.Cut = *e.CutID
+		case e.PitRunID != nil:
+			for i, r := range cook.Runs {
+				if r.ID == *e.PitRunID {
+					l.Pit = i
+				}
+			}
+		}
+		log = append(log, l)
+	}
+	for _, person := range input.People {
+		out.People = append(out.People, person.Name)
+	}
+	out.Due = plan.DueOf(p, input, log)
+	return out, nil
+}

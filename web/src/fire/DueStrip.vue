@@ -1,0 +1,179 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
+import Button from 'primevue/button'
+import { computed } from 'vue'
+import { api, ok } from '../api/client'
+import type { CookView, Due, Event } from '../api/schema.gen'
+import { letterOf } from '../plan/tasks'
+import { useThisTrial } from '../trial/trial'
+import ArmToken from '../ui/ArmToken.vue'
+import KeyCap from '../ui/KeyCap.vue'
+import { useKeys } from '../ui/keys'
+import { clock, span } from '../ui/time'
+import { useOutbox } from './outbox'
+
+/** Next hands: what is due, why and by whom; the first is done with Enter. */
+const { cook, now } = defineProps<{ cook: CookView; now: number }>()
+const { trial, set } = useThisTrial()
+const { data } = useQuery({
+  queryKey: computed(() => ['due', cook.id]),
+  queryFn: () => ok(api.GET('/api/cooks/{id}/due', { params: { path: { id: cook.id } } })),
+  refetchInterval: 60_000,
+})
+const outbox = useOutbox(() => cook.id, set)
+
+// Put off on this device for ten minutes of the cook.
+const putOff = useLocalStorage<Record<string, number>>('barn.put-off', {})
+const keyOf = (d: Due) => `${cook.id} ${d.act} ${d.arm} ${d.pit}`
+const at = (d: Due) => Math.max(Date.parse(d.at.middle), putOff.value[keyOf(d)] ?? 0)
+const due = computed(() => [...(data.value?.due ?? [])].sort((a, b) => at(a) - at(b)).slice(0, 5))
+const first = computed(() => due.value[0])
+const late = (d: Due) => now > at(d) + 60_000
+const wait = (d: Due) => {
+  const hours = (at(d) - now) / 3_600_000
+  if (Math.abs(hours) < 1 / 60) return 'now'
+  return hours < 0 ? `${span(-hours)} late` : `in ${span(hours)}`
+}
+const sure = (d: Due) => Date.parse(d.at.late) - Date.parse(d.at.early) < 600_000
+const who = (d: Due) => (d.person >= 0 ? (data.value?.people[d.person] ?? '') : '')
+
+const acts: Partial<Record<Due['act'], Event['act']>> = {
+  light: 'lit',
+  on: 'on',
+  spritz: 'spritz',
+  wood: 'wood',
+  wrap: 'wrap',
+  unwrap: 'unwrap',
+  pull: 'pull',
+  hold: 'hold',
+  slice: 'carve',
+}
+async function done(d: Due) {
+  const act = acts[d.act]
+  if (!act) return
+  const pit = d.cuts.length === 0
+  const v = await outbox.log(
+    {
+      act,
+      at: null,
+      note: '',
+      cut_ids: d.cuts,
+      pit_run_ids: pit && d.pit >= 0 ? [cook.runs[d.pit]!.id] : [],
+      press: crypto.randomUUID(),
+    },
+    new Date(now).toISOString(),
+  )
+  if (v) set(v)
+}
+function later(d: Due) {
+  putOff.value = { ...putOff.value, [keyOf(d)]: Math.max(now, at(d)) + 600_000 }
+}
+useKeys((key) => {
+  if (key !== 'Enter' || !first.value || !acts[first.value.act]) return false
+  return (void done(first.value), true)
+})
+</script>
+
+<template>
+  <section v-if="first" class="due no-print" data-testid="due">
+    <div class="first" :class="{ late: late(first) }">
+      <span class="num letter">{{ letterOf[first.act] }}</span>
+      <ArmToken v-if="first.arm >= 0" :place="first.arm" :size="24" />
+      <div class="what">
+        <b class="words" data-testid="due-first">{{ first.words }}</b>
+        <span class="small">{{ first.why }}{{ who(first) ? `, ${who(first)}` : '' }}</span>
+      </div>
+      <b class="num wait" :class="{ now: wait(first) === 'now' }">{{ sure(first) ? '' : '~' }}{{ wait(first) }}</b>
+      <RouterLink v-if="!acts[first.act]" class="prep" :to="`/trials/${trial.id}/prep`">Prep</RouterLink>
+      <Button v-else data-testid="due-done" @click="done(first)"><KeyCap>↵</KeyCap> Done</Button>
+      <Button outlined size="small" label="10 min later" @click="later(first)" />
+    </div>
+    <ol>
+      <li v-for="d in due.slice(1)" :key="keyOf(d)" :class="{ late: late(d) }">
+        <span class="num">{{ letterOf[d.act] }}</span>
+        <span
+          ><b>{{ d.words }}</b
+          ><br /><span class="small soot">{{ who(d) }}</span></span
+        >
+        <span class="num push">{{ sure(d) ? '' : '~' }}{{ clock(at(d)) }}</span>
+      </li>
+    </ol>
+  </section>
+</template>
+
+<style scoped>
+.due {
+  display: grid;
+  grid-template-columns: minmax(0, 1.25fr) minmax(0, 1.2fr);
+  border-top: var(--line) solid var(--edge);
+  background: var(--board);
+}
+.first {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 10px 16px;
+  min-height: 68px;
+  border-right: var(--line) solid var(--edge);
+}
+.first.late,
+li.late {
+  background: var(--alarm-wash);
+  color: var(--alarm);
+}
+.letter {
+  font-size: 26px;
+  font-weight: 700;
+}
+.what {
+  display: flex;
+  flex-direction: column;
+  flex: 1;
+  min-width: 0;
+}
+.words {
+  font-size: 19px;
+}
+.wait {
+  font-size: 20px;
+  white-space: nowrap;
+}
+.wait.now {
+  color: var(--ember);
+}
+.first :deep(button) {
+  min-height: 48px;
+}
+ol {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  gap: 8px;
+  padding: 10px;
+  border-right: var(--line) solid var(--grain);
+  font-size: 14px;
+  line-height: 1.25;
+}
+.prep {
+  min-height: 40px;
+  display: inline-flex;
+  align-items: center;
+}
+@media (max-width: 900px) {
+  .due {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .first {
+    flex-wrap: wrap;
+  }
+  ol {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>
