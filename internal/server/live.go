@@ -68,6 +68,9 @@ func (s *Server) registerLive(a *rest.API, engine *gin.Engine, crew, master *gin
 	rest.Handle(a, crew, "GET", "/burning", "getBurning", 200, func(c *gin.Context, _ *rest.None) ([]store.Burning, error) {
 		return s.store.Burning(c, s.now())
 	})
+	rest.Handle(a, crew, "GET", "/cooks/:id/clocks", "getClocks", 200, func(c *gin.Context, in *byID) ([]watch.Clock, error) {
+		return s.watcher.Clocks(c, in.ID, s.now())
+	})
 	rest.Handle(a, crew, "GET", "/cooks/:id/alarms", "getAlarms", 200, func(c *gin.Context, in *byID) ([]store.Alarm, error) { return s.store.Alarms(c, in.ID) })
 	rest.Handle(a, crew, "POST", "/alarms/:id/seen", "seeAlarm", 200, s.seeAlarm)
 	rest.Handle(a, crew, "GET", "/scales", "getScales", 200, func(c *gin.Context, _ *rest.None) ([]store.ProbeNow, error) { return s.store.LastWeights(c) })

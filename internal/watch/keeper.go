@@ -192,7 +192,7 @@ func (k *Keeper) cuts(ctx context.Context, c cook) (out []alarm.Sight, err error
 		if k.passed[b.CutID] { // the clock has stopped: only the end is of interest
 			from = c.now.Add(-window)
 		}
-		if s.Trace, err = k.coldest(ctx, c, b.CutID, from); err != nil {
+		if s.Trace, err = k.coldest(ctx, c, b.CutID, from, c.now); err != nil {
 			return nil, err
 		}
 		sights := alarm.Cut(s, c.now)
@@ -215,23 +215,6 @@ func without(in []alarm.Sight, kind alarm.Kind) []alarm.Sight {
 		}
 	}
 	return out
-}
-
-// coldest is the trace of the probe of a cut that shows least now.
-func (k *Keeper) coldest(ctx context.Context, c cook, cutID int64, from time.Time) (trace []logbook.Point, err error) {
-	for _, a := range c.probes {
-		if a.CutID == nil || *a.CutID != cutID {
-			continue
-		}
-		t, err := k.store.PointsBetween(ctx, a, from, c.now)
-		if err != nil {
-			return nil, err
-		}
-		if len(t) > 0 && (len(trace) == 0 || t[len(t)-1].C < trace[len(trace)-1].C) {
-			trace = t
-		}
-	}
-	return trace, nil
 }
 
 // ahead is the forecast of a cook, made anew once a minute. One that cannot be

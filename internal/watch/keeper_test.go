@@ -147,3 +147,26 @@ func TestAPulledCutTellsNothing(t *testing.T) {
 		t.Errorf("under way are %v (%v)", under, err)
 	}
 }
+
+func TestClocksRunUntilTheColdPointIsWarm(t *testing.T) {
+	s, cook, _ := burningBarn(t)
+	w := New(s, planner.New(s))
+	clocks := func(ago time.Duration) []Clock {
+		t.Helper()
+		out, err := w.Clocks(t.Context(), cook, time.Now().Add(-ago))
+		if err != nil || len(out) != 6 {
+			t.Fatalf("%d clocks run (%v), want six", len(out), err)
+		}
+		return out
+	}
+	for _, k := range clocks(2 * time.Hour) { // an hour and a half on
+		if !k.Known || k.Passed || k.For < 85*time.Minute || k.For > 95*time.Minute || k.Watch {
+			t.Errorf("after an hour and a half the clock of cut %d is %+v", k.CutID, k.Range)
+		}
+	}
+	for _, k := range clocks(0) {
+		if !k.Passed || k.ForS < 2*3600 || k.ForS > 3.4*3600 {
+			t.Errorf("now the clock of cut %d is %+v", k.CutID, k.Range)
+		}
+	}
+}

@@ -212,6 +212,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/clocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getClocks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/due": {
         parameters: {
             query?: never;
@@ -1612,6 +1628,18 @@ export interface components {
             smallest_difference: number;
             source: string;
         };
+        Clock: {
+            /** Format: int64 */
+            cut_id: number;
+            /** Format: double */
+            for_s: number;
+            grave: boolean;
+            known: boolean;
+            over: boolean;
+            passed: boolean;
+            watch: boolean;
+            words: string;
+        };
         Coming: {
             /** Format: double */
             by_table: number;
@@ -2947,6 +2975,7 @@ export type Catalogue = components['schemas']['Catalogue'];
 export type CatalogueFactor = components['schemas']['CatalogueFactor'];
 export type CatalogueLevel = components['schemas']['CatalogueLevel'];
 export type Chosen = components['schemas']['Chosen'];
+export type Clock = components['schemas']['Clock'];
 export type Coming = components['schemas']['Coming'];
 export type Condition = components['schemas']['Condition'];
 export type Conflict = components['schemas']['Conflict'];
@@ -3496,6 +3525,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarLink"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getClocks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Clock"][];
                 };
             };
             /** @description refused */

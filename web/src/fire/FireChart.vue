@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
+import { api, ok } from '../api/client'
 import type { CookView, Event, Trace, Traces } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, date } from '../ui/time'
 import { degrees, system, temperature, toF, typedTemperature } from '../ui/units'
+import SafetyClock from './SafetyClock.vue'
 import { label, letters } from './acts'
 import { coreY, ticks, tracePath, valueAt } from './scale'
 
@@ -19,6 +22,11 @@ const props = defineProps<{
 const emit = defineEmits<{ view: [[number, number]]; mark: [number]; size: [number]; event: [Event] }>()
 const { trial, armOf } = useThisTrial()
 
+const { data: clocks } = useQuery({
+  queryKey: computed(() => ['clocks', props.cook.id]),
+  queryFn: () => ok(api.GET('/api/cooks/{id}/clocks', { params: { path: { id: props.cook.id } } })),
+  refetchInterval: 30_000,
+})
 const plot = ref<HTMLElement | null>(null)
 const { width } = useElementSize(plot)
 watch(width, (w) => emit('size', Math.round(w)))
@@ -176,6 +184,7 @@ const guide = (f: number) => (f - 32) / 1.8
         </div>
         <div class="small">{{ l.arm.levels.join(', ') }}</div>
         <div class="small soot">{{ l.cuts.length ? l.cuts.map((c) => c.name).join(', ') : 'no cut in this cook' }}</div>
+        <SafetyClock :clocks="(clocks ?? []).filter((k) => l.cuts.some((c) => c.id === k.cut_id))" />
       </div>
       <div v-for="p in pits" :key="p.key" class="head" :style="{ height: `${pitH}px` }">
         <h3>{{ p.name }}</h3>
