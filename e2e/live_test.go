@@ -303,6 +303,7 @@ func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
 // TestTheFirstDueIsDoneWithEnter also puts one off.
 func TestTheFirstDueIsDoneWithEnter(t *testing.T) {
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.see("[data-testid=burning]", "Wood to Brick Pit") // at home, too
 	u.visit(site, "/trials/4/fire", "[data-testid=due]", "Wood to Brick Pit")
 	first := u.find("[data-testid=due-first]").MustText()
 	u.button("10 min later")

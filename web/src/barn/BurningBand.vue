@@ -6,6 +6,7 @@ import type { Burning, TrialLine } from '../api/schema.gen'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock } from '../ui/time'
 import { degrees, system } from '../ui/units'
+import FireNews from './FireNews.vue'
 
 /** What burns now: a band per cook with the pit and the coldest core of each arm. */
 const { trials } = defineProps<{ trials: TrialLine[] }>()
@@ -70,6 +71,7 @@ const fires = computed(() => {
       </div>
       <div class="small soft">set {{ p.set_point_c === null ? '' : degrees(p.set_point_c) }}</div>
     </div>
+    <FireNews :cook="f.id" />
   </RouterLink>
 </template>
 
