@@ -319,3 +319,21 @@ func TestTheFirstDueIsDoneWithEnter(t *testing.T) {
 	u.see("[data-testid=due]", "Wrap PAN")
 	u.whole()
 }
+
+// TestWhatIsLikelyIsDrawnUpToTheTable shows the fans and takes them away again.
+func TestWhatIsLikelyIsDrawnUpToTheTable(t *testing.T) {
+	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	rail := func() string { return u.MustEval(`() => document.querySelector('svg.rail').textContent`).Str() }
+	was := rail()
+	u.key(input.KeyY)
+	if err := u.Timeout(patience).Wait(rodCount("[data-testid=fan-PAPER]", 2)); err != nil {
+		t.Fatal("no fan is drawn for the two cuts in paper")
+	}
+	if now := rail(); now == was {
+		t.Errorf("the rail still ends now: %q", now)
+	}
+	u.whole()
+	u.key(input.KeyY)
+	u.gone("[data-testid=fan-PAPER]")
+}

@@ -76,6 +76,15 @@ const tapBallot = `async () => {
 
 const night = `() => document.querySelector('[data-testid=theme] button:nth-child(2)').click()`
 
+// likely waits for the live stream and draws what is to come.
+const likely = `async () => {
+	const wait = ms => new Promise(r => setTimeout(r, ms))
+	for (let i = 0; i < 60 && !document.querySelector('[data-testid=ahead]'); i++) await wait(200)
+	document.querySelector('[data-testid=ahead]').click()
+	for (let i = 0; i < 60 && !document.querySelector('[data-testid=fan-PAPER]'); i++) await wait(200)
+	return true
+}`
+
 var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
 	{"ask", "/trials/4/ask", 1280, 800, ""},
@@ -85,7 +94,7 @@ var shots = []shot{
 	{"prep", "/trials/4/prep", 1280, 800, ""},
 	{"pantry", "/pantry", 1280, 800, ""},
 	{"bench", "/bench/prep.portions", 1280, 800, ""},
-	{"fire-live", "/trials/4/fire", 1280, 800, ""},
+	{"fire-live", "/trials/4/fire", 1280, 800, likely},
 	{"pits", "/pits", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
 	{"fire-phone", "/trials/2/fire", 390, 844, ""},

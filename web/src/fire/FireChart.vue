@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, ok } from '../api/client'
-import type { CookView, Event, Trace, Traces } from '../api/schema.gen'
+import type { CookView, Event, Outlook, Trace, Traces } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, date } from '../ui/time'
@@ -18,6 +18,8 @@ const props = defineProps<{
   traces: Traces | undefined
   view: [number, number]
   marked: number | null
+  /** What is likely is drawn right of this moment; null leaves it out. */
+  ahead: number | null
 }>()
 const emit = defineEmits<{ view: [[number, number]]; mark: [number]; size: [number]; event: [Event] }>()
 const { trial, armOf } = useThisTrial()
@@ -27,6 +29,19 @@ const { data: clocks } = useQuery({
   queryFn: () => ok(api.GET('/api/cooks/{id}/clocks', { params: { path: { id: props.cook.id } } })),
   refetchInterval: 30_000,
 })
+// The same forecast as in the table below.
+const { data: outlooks } = useQuery({
+  queryKey: computed(() => ['forecast', props.cook.id]),
+  queryFn: () => ok(api.GET('/api/cooks/{id}/forecast', { params: { path: { id: props.cook.id } } })),
+  enabled: computed(() => props.ahead !== null),
+})
+const fanOf = (o: Outlook) => {
+  const side = (c: 'low' | 'high') =>
+    o.fan.map((f) => `${x(Date.parse(f.at)).toFixed(1)} ${coreY(f[c], laneH).toFixed(1)}`)
+  return `M${side('high').join('L')}L${side('low').reverse().join('L')}Z`
+}
+const likely = (cuts: { id: number }[]) =>
+  props.ahead === null ? [] : (outlooks.value ?? []).filter((o) => o.done && cuts.some((c) => c.id === o.cut_id))
 const plot = ref<HTMLElement | null>(null)
 const { width } = useElementSize(plot)
 watch(width, (w) => emit('size', Math.round(w)))
@@ -224,6 +239,29 @@ const guide = (f: number) => (f - 32) / 1.8
             {{ system === 'F' ? f : Math.round(guide(f)) }}
           </text>
         </g>
+        <g v-for="(o, n) in likely(l.cuts)" :key="`fan${o.cut_id}`" :data-testid="`fan-${l.arm.tag}`">
+          <path :d="fanOf(o)" class="fan" />
+          <rect
+            :x="x(Date.parse(o.done!.low))"
+            :y="coreY(o.target_c, laneH) - 3 + 8 * n"
+            :width="Math.max(2, x(Date.parse(o.done!.high)) - x(Date.parse(o.done!.low)))"
+            height="6"
+            class="span"
+          >
+            <title>
+              {{ trial.cuts.find((c) => c.id === o.cut_id)?.name }} at {{ temperature(o.target_c) }} between
+              {{ clock(o.done!.low) }} and {{ clock(o.done!.high) }}, 8 times in 10
+            </title>
+          </rect>
+          <path
+            :d="`M${x(Date.parse(o.done!.middle))} ${coreY(o.target_c, laneH) - 8 + 8 * n}l7 8l-7 8l-7 -8Z`"
+            class="middle"
+          />
+        </g>
+        <g v-if="ahead !== null" aria-hidden="true">
+          <path :d="`M${x(ahead)} 0v${laneH}`" stroke="var(--ember)" stroke-width="3" />
+          <path :d="`M${x(Date.parse(cook.serve_at))} 0v${laneH}`" stroke="var(--ink)" stroke-width="3" />
+        </g>
         <path
           v-for="(t, n) in l.traces"
           :key="t.probe_id"
@@ -379,6 +417,18 @@ svg {
 }
 .trace.pit {
   stroke: var(--ink);
+  stroke-width: 2;
+}
+.fan {
+  fill: currentColor;
+  opacity: 0.16;
+}
+.span {
+  fill: currentColor;
+}
+.middle {
+  fill: var(--board);
+  stroke: currentColor;
   stroke-width: 2;
 }
 .flag {

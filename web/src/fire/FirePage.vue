@@ -93,9 +93,17 @@ const whole = computed<[number, number]>(() => {
   const [a, b] = [Math.min(...all), Math.max(...all)]
   return [a - (b - a) * 0.05 - 60_000, b + (b - a) * 0.02 + 60_000]
 })
-const view = computed(() => zoomed.value ?? whole.value)
+// What is likely: the view reaches to the table.
+const ahead = ref(false)
+const burning = computed(() => !shut.value && events.value.some((e) => e.act === 'on') && wire.value === 'live')
+const reach = computed<[number, number]>(() => {
+  if (!ahead.value || !cook.value) return whole.value
+  const serve = Date.parse(cook.value.serve_at)
+  return [whole.value[0], Math.max(whole.value[1], serve) + 20 * 60_000]
+})
+const view = computed(() => zoomed.value ?? reach.value)
 function look(v: [number, number] | null) {
-  const [a, b] = whole.value
+  const [a, b] = reach.value
   zoomed.value =
     !v || (v[0] <= a && v[1] >= b) || v[1] - v[0] > 2 * (b - a) ? null : v[1] - v[0] < 120_000 ? zoomed.value : v
 }
@@ -103,6 +111,10 @@ function by(factor: number, shift = 0) {
   const [a, b] = view.value
   const mid = (a + b) / 2 + shift * (b - a)
   look([mid - ((b - a) / 2) * factor, mid + ((b - a) / 2) * factor])
+}
+function toggleAhead() {
+  ahead.value = !ahead.value
+  zoomed.value = null
 }
 watch(cookId, () => (zoomed.value = null))
 
@@ -114,6 +126,7 @@ useKeys((key) => {
   if (!cook.value) return
   if (key === 'i') return (importing.value = !shut.value)
   if (key === 'q') return (probing.value = true)
+  if (key === 'y' && burning.value) return (toggleAhead(), true)
   if (key === '+' || key === '=') return (by(0.7), true)
   if (key === '-') return (by(1 / 0.7), true)
   if (key === 'ArrowLeft' || key === 'ArrowRight') return (by(1, key === 'ArrowLeft' ? -0.2 : 0.2), true)
@@ -162,6 +175,16 @@ async function imported(r: { trial: typeof trial.value }) {
         <Button class="zoom" size="small" outlined aria-label="Further" @click="by(1 / 0.7)"
           >Further <KeyCap>-</KeyCap></Button
         >
+        <Button
+          v-if="burning"
+          size="small"
+          :outlined="!ahead"
+          class="zoom"
+          :aria-pressed="ahead"
+          data-testid="ahead"
+          @click="toggleAhead"
+          >Likely <KeyCap>Y</KeyCap></Button
+        >
         <Button size="small" outlined label="All" class="zoom" :disabled="!zoomed" @click="look(null)" />
         <Button size="small" outlined @click="probing = true">Probes <KeyCap>Q</KeyCap></Button>
         <Button
@@ -185,6 +208,7 @@ async function imported(r: { trial: typeof trial.value }) {
       :traces="hasLog ? traces : undefined"
       :view="view"
       :marked="marked"
+      :ahead="ahead && burning ? cookNow : null"
       @view="look"
       @mark="(ms) => (when = toLocal(ms))"
       @size="(w) => (width = w)"

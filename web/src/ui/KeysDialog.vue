@@ -53,6 +53,7 @@ const groups: [string, [string, string][]][] = [
       ['K', 'the first alarm was seen'],
       ['[ ]', '5 min earlier, later'],
       ['+ − ← →', 'zoom and move the log'],
+      ['Y', 'what is likely, up to the table'],
       ['I', 'import a log'],
       ['Q', 'what each probe measures'],
     ],
