@@ -196,6 +196,7 @@ func TestFireIsReadZoomedAndMended(t *testing.T) {
 	// On the cook to come a click on the picture sets the time of the act, and an entry can be mended.
 	u.visit(site, "/trials/2/fire", "h2", "The log")
 	u.see("section", "Nothing is logged yet")
+	u.find("[data-testid=due-first]")
 	box = u.find("[data-testid=chart]").MustShape().Box()
 	u.Mouse.MustMoveTo(box.X+box.Width*0.6, box.Y+100)
 	u.Mouse.MustClick("left")

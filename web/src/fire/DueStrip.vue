@@ -16,7 +16,7 @@ import { useOutbox } from './outbox'
 /** Next hands: what is due, why and by whom; the first is done with Enter. */
 const { cook, now } = defineProps<{ cook: CookView; now: number }>()
 const { trial, set } = useThisTrial()
-const { data } = useQuery({
+const { data, isPending } = useQuery({
   queryKey: computed(() => ['due', cook.id]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/due', { params: { path: { id: cook.id } } })),
   refetchInterval: 60_000,
@@ -76,8 +76,8 @@ useKeys((key) => {
 </script>
 
 <template>
-  <section v-if="first" class="due no-print" data-testid="due">
-    <div class="first" :class="{ late: late(first) }">
+  <section v-if="first || isPending" class="due no-print" data-testid="due">
+    <div v-if="first" class="first" :class="{ late: late(first) }">
       <span class="num letter">{{ letterOf[first.act] }}</span>
       <ArmToken v-if="first.arm >= 0" :place="first.arm" :size="24" />
       <div class="what">
@@ -108,6 +108,7 @@ useKeys((key) => {
   grid-template-columns: minmax(0, 1.25fr) minmax(0, 1.2fr);
   border-top: var(--line) solid var(--edge);
   background: var(--board);
+  min-height: 70px; /* while it is worked out, so that nothing below jumps */
 }
 .first {
   display: flex;
