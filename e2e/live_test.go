@@ -330,6 +330,11 @@ func TestWhatIsLikelyIsDrawnUpToTheTable(t *testing.T) {
 	if err := u.Timeout(patience).Wait(rodCount("[data-testid=fan-PAPER]", 2)); err != nil {
 		t.Fatal("no fan is drawn for the two cuts in paper")
 	}
+	// Phases as they are planned now, five of them, and what was done so far.
+	if err := u.Timeout(patience).Wait(rodCount("[data-testid=planned-PAPER]", 5)); err != nil {
+		t.Error("the planned phases of PAPER are not drawn")
+	}
+	u.find("rect.did")
 	if now := rail(); now == was {
 		t.Errorf("the rail still ends now: %q", now)
 	}

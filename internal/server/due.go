@@ -13,8 +13,9 @@ import (
 
 // DueView is what is still to be done at a cook, and by whom.
 type DueView struct {
-	Due    []plan.Due `json:"due"`
-	People []string   `json:"people"`
+	Due    []plan.Due  `json:"due"`
+	People []string    `json:"people"`
+	Lanes  []plan.Lane `json:"lanes"` // the plan as it stands
 }
 
 func (s *Server) registerDue(a *rest.API, crew *gin.RouterGroup) {
@@ -30,7 +31,7 @@ var planned = map[logbook.Act]plan.Act{
 // due works the plan of a cook out as it stands, and leaves out what the log
 // shows as done. A cook that cannot be planned has nothing due.
 func (s *Server) due(c *gin.Context, in *byID) (DueView, error) {
-	out := DueView{Due: []plan.Due{}, People: []string{}}
+	out := DueView{Due: []plan.Due{}, People: []string{}, Lanes: []plan.Lane{}}
 	k, err := s.store.Cook(c, in.ID)
 	if err != nil {
 		return out, err
@@ -80,6 +81,6 @@ func (s *Server) due(c *gin.Context, in *byID) (DueView, error) {
 	for _, person := range input.People {
 		out.People = append(out.People, person.Name)
 	}
-	out.Due = plan.DueOf(p, input, log)
+	out.Due, out.Lanes = plan.DueOf(p, input, log), p.Lanes
 	return out, nil
 }

@@ -2,16 +2,20 @@ package watch
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
 )
 
-// Clock is the safety clock of one cut.
+// Clock is the safety clock of one cut, and its stall so far.
 type Clock struct {
 	CutID int64 `json:"cut_id"`
 	safety.Range
+	StallFrom *time.Time `json:"stall_from"`
+	StallTo   *time.Time `json:"stall_to"`
 }
 
 // longestClock is how far from the fridge on a trace is read for its clock.
@@ -33,9 +37,37 @@ func (w *Watcher) Clocks(ctx context.Context, cookID int64, now time.Time) ([]Cl
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, Clock{b.CutID, safety.DangerOf(trace, b.on, c.now, c.trial.Ask.Species, c.trial.Ask.Handling)})
+		k := Clock{CutID: b.CutID, Range: safety.DangerOf(trace, b.on, c.now, c.trial.Ask.Species, c.trial.Ask.Handling)}
+		if s, ok := thermal.StallOf(minutes(trace, b.on)); ok {
+			from, to := after(b.on, s.From), after(b.on, s.To)
+			k.StallFrom, k.StallTo = &from, &to
+		}
+		out = append(out, k)
 	}
 	return out, nil
+}
+
+// minutes are the medians of a trace's minutes, with times in s since the cut
+// went on: a stall is no matter of seconds, and of spikes still less.
+func minutes(trace []logbook.Point, on time.Time) (times, core []float64) {
+	var of []float64
+	minute := -1
+	flush := func() {
+		if len(of) > 0 {
+			slices.Sort(of)
+			times, core = append(times, 60*float64(minute)+30), append(core, of[len(of)/2])
+			of = of[:0]
+		}
+	}
+	for _, p := range trace {
+		if m := int(p.At.Sub(on).Minutes()); m != minute {
+			flush()
+			minute = m
+		}
+		of = append(of, p.C)
+	}
+	flush()
+	return times, core
 }
 
 // coldest is the trace of the probe of a cut that shows least now.

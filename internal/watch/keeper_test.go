@@ -170,3 +170,22 @@ func TestClocksRunUntilTheColdPointIsWarm(t *testing.T) {
 		}
 	}
 }
+
+func TestAMinuteIsItsMedian(t *testing.T) {
+	on := time.Date(2026, 10, 3, 6, 0, 0, 0, time.UTC)
+	var trace []logbook.Point
+	for s := range 180 {
+		c := 60 + float64(s/60)
+		if s%60 == 7 {
+			c = 95 // a spike in every minute
+		}
+		trace = append(trace, logbook.Point{At: on.Add(time.Duration(s) * time.Second), C: c})
+	}
+	times, core := minutes(trace, on)
+	if fmt.Sprint(times) != "[30 90 150]" || fmt.Sprint(core) != "[60 61 62]" {
+		t.Errorf("three minutes are %v at %v", core, times)
+	}
+	if times, core = minutes(nil, on); len(times) != 0 || len(core) != 0 {
+		t.Errorf("nothing is %v at %v", core, times)
+	}
+}

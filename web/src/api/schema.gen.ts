@@ -1637,6 +1637,10 @@ export interface components {
             known: boolean;
             over: boolean;
             passed: boolean;
+            /** Format: date-time */
+            stall_from: string | null;
+            /** Format: date-time */
+            stall_to: string | null;
             watch: boolean;
             words: string;
         };
@@ -1868,6 +1872,7 @@ export interface components {
         };
         DueView: {
             due: components["schemas"]["Due"][];
+            lanes: components["schemas"]["Lane"][];
             people: string[];
         };
         Event: {

@@ -29,6 +29,43 @@ const { data: clocks } = useQuery({
   queryFn: () => ok(api.GET('/api/cooks/{id}/clocks', { params: { path: { id: props.cook.id } } })),
   refetchInterval: 30_000,
 })
+// The plan as it stands, and what was done of it.
+const { data: due } = useQuery({
+  queryKey: computed(() => ['due', props.cook.id]),
+  queryFn: () => ok(api.GET('/api/cooks/{id}/due', { params: { path: { id: props.cook.id } } })),
+})
+function planned(arm: number) {
+  const lane = due.value?.lanes.find((l) => l.arm === arm)
+  const phases = trial.value.outline.arms[arm]?.phases ?? []
+  return (lane?.blocks ?? []).map((b) => ({ ...b, name: phases[b.phase]?.name ?? '' }))
+}
+const wide = (from: string, to: string) => Math.max(1, x(Date.parse(to)) - x(Date.parse(from)))
+const stallsOf = (cuts: { id: number }[]) =>
+  (clocks.value ?? []).filter((k) => k.stall_from && k.stall_to && cuts.some((c) => c.id === k.cut_id))
+/** Stretches of an arm by what its first cut logged: smoke, wrapped, rest, hold. */
+function didOf(cuts: { id: number }[]) {
+  const events = trial.value.events
+    .filter((e) => e.cut_id !== null && e.cut_id === cuts[0]?.id)
+    .sort((a, b) => Date.parse(a.at) - Date.parse(b.at))
+  const names: Partial<Record<Event['act'], string>> = {
+    on: 'smoke',
+    wrap: 'wrapped',
+    unwrap: 'smoke',
+    pull: 'rest',
+    hold: 'hold',
+  }
+  const out: { from: number; to: number; name: string; wrapped: boolean }[] = []
+  const last = Math.min(Date.parse(props.cook.now), Date.parse(props.traces?.last ?? props.cook.now))
+  for (const e of events) {
+    const open = out[out.length - 1]
+    if (e.act === 'carve' && open) open.to = Date.parse(e.at)
+    const name = names[e.act]
+    if (!name) continue
+    if (open) open.to = Date.parse(e.at)
+    out.push({ from: Date.parse(e.at), to: Math.max(last, Date.parse(e.at)), name, wrapped: name === 'wrapped' })
+  }
+  return out
+}
 // The same forecast as in the table below.
 const { data: outlooks } = useQuery({
   queryKey: computed(() => ['forecast', props.cook.id]),
@@ -37,7 +74,7 @@ const { data: outlooks } = useQuery({
 })
 const fanOf = (o: Outlook) => {
   const side = (c: 'low' | 'high') =>
-    o.fan.map((f) => `${x(Date.parse(f.at)).toFixed(1)} ${coreY(f[c], laneH).toFixed(1)}`)
+    o.fan.map((f) => `${x(Date.parse(f.at)).toFixed(1)} ${coreY(f[c], traceH).toFixed(1)}`)
   return `M${side('high').join('L')}L${side('low').reverse().join('L')}Z`
 }
 const likely = (cuts: { id: number }[]) =>
@@ -45,7 +82,10 @@ const likely = (cuts: { id: number }[]) =>
 const plot = ref<HTMLElement | null>(null)
 const { width } = useElementSize(plot)
 watch(width, (w) => emit('size', Math.round(w)))
-const laneH = 138
+/** Phases have a row of their own under the traces. */
+const phaseH = 22
+const laneH = 156
+const traceH = laneH - phaseH
 const pitH = 96
 
 const x = (ms: number) => ((ms - props.view[0]) / (props.view[1] - props.view[0])) * width.value
@@ -217,6 +257,11 @@ const guide = (f: number) => (f - 32) / 1.8
       @pointerup="up"
       @pointerleave="leave"
     >
+      <svg width="0" height="0" aria-hidden="true">
+        <pattern id="stall" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(21)">
+          <path d="M0 0V8" stroke="var(--edge)" stroke-width="1.5" />
+        </pattern>
+      </svg>
       <svg class="rail" :width="width" height="36" aria-hidden="true">
         <text v-for="t in marks" :key="t" :x="x(t)" y="20" text-anchor="middle">{{ clock(t) }}</text>
         <path v-for="t in marks" :key="`m${t}`" :d="`M${x(t)} 26v8`" stroke="var(--ink)" stroke-width="2" />
@@ -231,11 +276,23 @@ const guide = (f: number) => (f - 32) / 1.8
         :aria-label="`Core temperatures of ${l.arm.tag}`"
         :style="{ color: `var(--arm${l.i + 1})` }"
       >
-        <rect x="0" :y="coreY(60, laneH)" :width="width" :height="laneH" fill="var(--lime)" />
+        <rect x="0" :y="coreY(60, traceH)" :width="width" :height="traceH - coreY(60, traceH)" fill="var(--lime)" />
+        <rect
+          v-for="s in stallsOf(l.cuts)"
+          :key="`stall${s.cut_id}`"
+          :x="x(Date.parse(s.stall_from!))"
+          y="0"
+          :width="Math.max(1, x(Date.parse(s.stall_to!)) - x(Date.parse(s.stall_from!)))"
+          :height="traceH"
+          fill="url(#stall)"
+          :data-testid="`stall-${l.arm.tag}`"
+        >
+          <title>stall of {{ trial.cuts.find((c) => c.id === s.cut_id)?.name }}</title>
+        </rect>
         <path v-for="t in marks" :key="t" :d="`M${x(t)} 0v${laneH}`" stroke="var(--grain)" />
         <g v-for="f in [140, 165, 203]" :key="f">
-          <path :d="`M34 ${coreY(guide(f), laneH)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
-          <text x="2" :y="coreY(guide(f), laneH) + 5" class="axis">
+          <path :d="`M34 ${coreY(guide(f), traceH)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+          <text x="2" :y="coreY(guide(f), traceH) + 5" class="axis">
             {{ system === 'F' ? f : Math.round(guide(f)) }}
           </text>
         </g>
@@ -243,7 +300,7 @@ const guide = (f: number) => (f - 32) / 1.8
           <path :d="fanOf(o)" class="fan" />
           <rect
             :x="x(Date.parse(o.done!.low))"
-            :y="coreY(o.target_c, laneH) - 3 + 8 * n"
+            :y="coreY(o.target_c, traceH) - 3 + 8 * n"
             :width="Math.max(2, x(Date.parse(o.done!.high)) - x(Date.parse(o.done!.low)))"
             height="6"
             class="span"
@@ -254,10 +311,33 @@ const guide = (f: number) => (f - 32) / 1.8
             </title>
           </rect>
           <path
-            :d="`M${x(Date.parse(o.done!.middle))} ${coreY(o.target_c, laneH) - 8 + 8 * n}l7 8l-7 8l-7 -8Z`"
+            :d="`M${x(Date.parse(o.done!.middle))} ${coreY(o.target_c, traceH) - 8 + 8 * n}l7 8l-7 8l-7 -8Z`"
             class="middle"
           />
         </g>
+        <g v-for="b in planned(l.i)" :key="`plan${b.phase}`" class="planned" :data-testid="`planned-${l.arm.tag}`">
+          <title>{{ b.name }} planned from {{ clock(b.from) }} to {{ clock(b.to.middle) }}</title>
+          <rect :x="x(Date.parse(b.from))" :y="traceH + 2" :width="wide(b.from, b.to.middle)" :height="phaseH - 5" />
+          <text
+            v-if="wide(b.from, b.to.middle) > 9 * b.name.length"
+            :x="Math.max(4, x(Date.parse(b.from)) + 4)"
+            :y="laneH - 7"
+          >
+            {{ b.name }}
+          </text>
+        </g>
+        <rect
+          v-for="d in didOf(l.cuts)"
+          :key="`did${d.from}`"
+          class="did"
+          :x="x(d.from)"
+          :y="traceH + 2"
+          :width="Math.max(1, x(d.to) - x(d.from))"
+          :height="phaseH - 5"
+          :style="{ opacity: d.wrapped ? 0.5 : 0.28 }"
+        >
+          <title>{{ d.name }} from {{ clock(d.from) }}</title>
+        </rect>
         <g v-if="ahead !== null" aria-hidden="true">
           <path :d="`M${x(ahead)} 0v${laneH}`" stroke="var(--ember)" stroke-width="3" />
           <path :d="`M${x(Date.parse(cook.serve_at))} 0v${laneH}`" stroke="var(--ink)" stroke-width="3" />
@@ -266,7 +346,7 @@ const guide = (f: number) => (f - 32) / 1.8
           v-for="(t, n) in l.traces"
           :key="t.probe_id"
           class="trace"
-          :d="tracePath(t, x, (c) => coreY(c, laneH), hole)"
+          :d="tracePath(t, x, (c) => coreY(c, traceH), hole)"
           :style="traceStyle(n)"
         />
         <g
@@ -418,6 +498,18 @@ svg {
 .trace.pit {
   stroke: var(--ink);
   stroke-width: 2;
+}
+.planned rect {
+  fill: none;
+  stroke: currentColor;
+  stroke-width: 1.5;
+}
+.planned text {
+  font: 13px var(--font-text);
+  fill: var(--ink);
+}
+.did {
+  fill: currentColor;
 }
 .fan {
   fill: currentColor;
