@@ -119,7 +119,7 @@ const (
 // members of the ensemble: as many as answer before a slider is let go, so that
 // late starts do not hang on a few unlucky draws.
 func (in Input) members() int {
-	const runs, least, most = 900, 64, 150
+	const runs, least, most = 480, 64, 120
 	if in.Members > 0 {
 		return in.Members
 	}

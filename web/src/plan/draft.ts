@@ -1,4 +1,3 @@
-import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch, type InjectionKey } from 'vue'
 import { api, ok, Refused } from '../api/client'
 import type { CookView, Outline, Phase, PlanView, Problem, WayOut } from '../api/schema.gen'
@@ -69,6 +68,7 @@ export function usePlanDraft() {
     }
     kept.value = JSON.stringify(draft.value)
     work.value = refused.value = null
+    opened++
     void calculate()
   }
   function putBack() {
@@ -92,35 +92,39 @@ export function usePlanDraft() {
     return !!d && !!d.serve && d.runs.every((r) => r.pit_id && r.set_point) && d.cuts.some((c) => c.run >= 0)
   })
 
-  let last = new AbortController()
+  // One request at a time: what changes meanwhile is worked out once it is back.
+  let flying = false
+  let again = false
+  let opened = 0
   async function calculate() {
     const d = draft.value
-    last.abort()
     if (!d || !complete.value) return
-    last = new AbortController()
-    const mine = last
-    working.value = true
+    if (flying) return void (again = true)
+    flying = working.value = true
+    const mine = opened
     try {
       const v = await ok(
         api.POST('/api/trials/{id}/plan', {
           params: { path: { id: trial.value.id } },
           body: { cook_id: d.id ?? 0, cook: body(d) },
-          signal: mine.signal,
         }),
       )
-      if (mine.signal.aborted) return
-      work.value = v
-      refused.value = null
+      if (mine === opened) {
+        work.value = v
+        refused.value = null
+      }
     } catch (e) {
-      if (mine.signal.aborted) return
       if (!(e instanceof Refused)) throw e
-      refused.value = e.problem
+      if (mine === opened) refused.value = e.problem
     } finally {
-      if (mine === last) working.value = false
+      flying = working.value = false
+      if (again) {
+        again = false
+        void calculate()
+      }
     }
   }
-  const soon = useDebounceFn(calculate, 30)
-  watch(draft, () => void soon(), { deep: true })
+  watch(draft, () => void calculate(), { deep: true })
 
   /** The place of a phase in every arm that has one like it. */
   function* alike(arm: number, phase: number) {
