@@ -20,9 +20,9 @@ type Keeper struct {
 	*Watcher
 	now func() time.Time
 
-	stood  map[int64]bool      // pit runs that were at their set point
-	passed map[int64]bool      // cuts that passed 140 F
-	doubt  map[int64]lookAhead // of each cook
+	stood   map[int64]bool      // pit runs that were at their set point
+	passed  map[int64]bool      // cuts that passed 140 F
+	foresaw map[int64]lookAhead // of each cook
 }
 
 // lookAhead is a forecast and when it was made, true time.
@@ -39,7 +39,7 @@ const (
 
 // NewKeeper returns a keeper that looks through a watcher's eyes.
 func NewKeeper(w *Watcher, now func() time.Time) *Keeper {
-	return &Keeper{Watcher: w, now: now, stood: map[int64]bool{}, passed: map[int64]bool{}, doubt: map[int64]lookAhead{}}
+	return &Keeper{Watcher: w, now: now, stood: map[int64]bool{}, passed: map[int64]bool{}, foresaw: map[int64]lookAhead{}}
 }
 
 // Run watches until ctx ends.
@@ -220,7 +220,7 @@ func without(in []alarm.Sight, kind alarm.Kind) []alarm.Sight {
 // ahead is the forecast of a cook, made anew once a minute. One that cannot be
 // made leaves the other alarms alone.
 func (k *Keeper) ahead(ctx context.Context, c cook) []Outlook {
-	last := k.doubt[c.ID]
+	last := k.foresaw[c.ID]
 	if k.now().Sub(last.at) < aheadEvery {
 		return last.out
 	}
@@ -228,7 +228,7 @@ func (k *Keeper) ahead(ctx context.Context, c cook) []Outlook {
 	if err != nil && ctx.Err() == nil {
 		slog.WarnContext(ctx, "no forecast for the watch", "cook", c.ID, "error", err)
 	}
-	k.doubt[c.ID] = lookAhead{k.now(), out}
+	k.foresaw[c.ID] = lookAhead{k.now(), out}
 	return out
 }
 
