@@ -32,6 +32,24 @@ export async function ok<T>(call: Promise<{ data?: T; error?: unknown; response:
   return answer.data as T
 }
 
+/** Posts what has no type of its own: the input of a calculation. */
+export async function post<T>(path: string, body: unknown): Promise<T> {
+  let response: Response
+  let answer: unknown
+  try {
+    response = await fetch(path, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    })
+    answer = await response.json()
+  } catch {
+    throw new Refused(unreachable)
+  }
+  if (!response.ok) throw new Refused(answer as Problem)
+  return answer as T
+}
+
 /** Sends a file and its options as a form. */
 export function upload(file: File, body: unknown) {
   const form = new FormData()

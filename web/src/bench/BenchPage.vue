@@ -5,7 +5,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ok } from '../api/client'
+import { api, ok, post, Refused } from '../api/client'
 import type { Calculation, Problem } from '../api/schema.gen'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime } from '../ui/time'
@@ -69,27 +69,21 @@ async function calculate() {
   const c = open.value
   if (!c) return
   const mine = ++last
-  const body = JSON.stringify(cleaned(c.inputs, input.value))
-  const answer = await fetch(`/api/calc/${c.name}/working`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body,
-  }).catch(() => null)
-  if (mine !== last) return
-  if (!answer) {
-    problem.value = { status: 0, title: 'White Barn does not answer.', remedy: 'Check that it runs.', errors: [] }
-    return
-  }
-  const got = (await answer.json()) as { output: { [name: string]: Value }; working: Step[] } & Problem
-  if (mine !== last) return
-  if (!answer.ok) {
-    problem.value = got
+  try {
+    const got = await post<{ output: { [name: string]: Value }; working: Step[] }>(
+      `/api/calc/${c.name}/working`,
+      cleaned(c.inputs, input.value),
+    )
+    if (mine !== last) return
+    problem.value = null
+    output.value = got.output
+    working.value = got.working
+  } catch (e) {
+    if (!(e instanceof Refused)) throw e
+    if (mine !== last) return
+    problem.value = e.problem
     output.value = null
-    return
   }
-  problem.value = null
-  output.value = got.output
-  working.value = got.working
 }
 const soon = useDebounceFn(calculate, 200)
 watch(input, () => void soon(), { deep: true })
