@@ -251,6 +251,18 @@ func TestPhasesAreWrittenByAnySchool(t *testing.T) {
 	u.see("[data-testid=plan-lane-PAPER]", "ramp")
 	u.button("Put back")
 
+	// Ducks that nobody meant to hold: a hold for every arm, in the box there is.
+	u.visit(site, "/trials/2/plan", "[data-testid=plan-facts]", "light North Drum")
+	was := u.find("[data-testid=on-DRY]").MustText()
+	u.click("[data-testid=add-hold]")
+	for _, arm := range []string{"DRY", "FRESH"} {
+		u.see("[data-testid=block-"+arm+"-hold]", "2 h")
+	}
+	u.see("[data-testid=hold-hours]", "2 h")
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid=on-DRY]').textContent !== was`, was)); err != nil {
+		t.Errorf("held for two hours, DRY still goes on at %s", was)
+	}
+
 	// A trial with no cook says what it needs; the first is planned from there.
 	u.visit(site, "/trials/1/plan", "p", "Give the serving time")
 	u.see("aside", "None yet")

@@ -119,7 +119,7 @@ func Cut(c CutSeen, now time.Time) []Sight {
 	}
 	if d := safety.DangerOf(c.Trace, c.On, now, c.Species, c.Handling); d.Known {
 		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over && d.Grave], Holds: d.Watch || d.Over, Gone: d.Passed,
-			Words: fmt.Sprintf("%s has been under {C:60} for %d:%02d since it left the fridge. %s", c.Name, int(d.For.Hours()), int(d.For.Minutes())%60, d.Words)})
+			Words: fmt.Sprintf("%s has been under {C:60} for %d:%02d since it went on. %s", c.Name, int(d.For.Hours()), int(d.For.Minutes())%60, d.Words)})
 	}
 	return out
 }

@@ -116,9 +116,6 @@ func TestArmsShareTheirBadLuck(t *testing.T) {
 		in.Chance = 0.6 + 0.35*random.Float64()
 		lengths := drawn(in, random, 20)
 		plan := schedule(in, lengths)
-		for i := range plan.Lanes {
-			plan.Lanes[i].On = plan.Lanes[i].Latest
-		}
 		latest := func(share int) (on [2]time.Time, chance float64) { // both arms at their share-th worst
 			var worst [2][]float64
 			for a := range worst {

@@ -88,21 +88,23 @@ function put(p: Phase, field: Spans, text: string | undefined, unit: number) {
   p[field] = Number.isFinite(v) && v > 0 ? Math.round(v * unit) : 0
 }
 
+const blank = (p: Pick<Phase, 'kind' | 'name' | 'set_typed' | 'ends'>): Phase => ({
+  ...{ set_C: 0, all: false, wrap: '', liquid_g: 0, spritz_every_s: 0, spritz_from_s: 0, least_s: 0, most_s: 0 },
+  holder_id: 0,
+  ...p,
+})
 function add() {
   const at = phases.value.map((p) => p.kind).lastIndexOf('smoke') + 1
-  phases.value.splice(at, 0, {
-    kind: 'smoke', name: 'finish', set_C: 121, set_typed: '250 F', ends: [{ watch: 'core', value: 0, typed: '203 F' }],
-    all: false, wrap: '', liquid_g: 0, spritz_every_s: 0, spritz_from_s: 0, least_s: 0, most_s: 0, holder_id: 0,
-  }) // prettier-ignore
+  const ends: Condition[] = [{ watch: 'core', value: 0, typed: '203 F' }]
+  phases.value.splice(at, 0, blank({ kind: 'smoke', name: 'finish', set_typed: '250 F', ends }))
   picked.value = { arm: arm.value, phase: at }
 }
 function addHold() {
   for (const [a, other] of draft.value!.outline.arms.entries()) {
     if (other.phases.some((p) => p.kind === 'hold')) continue
-    other.phases.push({
-      kind: 'hold', name: 'hold', set_C: 66, set_typed: '150 F', ends: [{ watch: 'time', value: 7200, typed: spanText(7200) }],
-      all: false, wrap: 'foil', liquid_g: 0, spritz_every_s: 0, spritz_from_s: 0, least_s: 1800, most_s: 0, holder_id: holders.value?.[0]?.id ?? 0,
-    }) // prettier-ignore
+    const ends: Condition[] = [{ watch: 'time', value: 7200, typed: spanText(7200) }]
+    const hold = blank({ kind: 'hold', name: 'hold', set_typed: '150 F', ends })
+    other.phases.push({ ...hold, wrap: 'foil', least_s: 1800, holder_id: holders.value?.[0]?.id ?? 0 })
     if (a === arm.value) picked.value = { arm: a, phase: other.phases.length - 1 }
   }
 }

@@ -91,22 +91,22 @@ const hands = computed(() => {
 })
 const flagTitle = (f: Flag) => f.tasks.map((t) => `${clock(t.at.middle)} ${t.words}`).join('\n')
 
+/** What is before the fire, where the clock is pressed together. */
+const leads: string[] = ['thaw', 'brine', 'dry brine', 'injection']
 // Dragging the end of a block that ends by the clock; a hold grows from its start.
 const dragged = ref<{ arm: number; phase: number; from: number; was: number; back: boolean } | null>(null)
 function start(e: PointerEvent, l: Lane, b: Block) {
   const p = phaseOf(l, b)
   picked.value = { arm: l.arm, phase: b.phase }
   if (!p || shut.value || fixed(p) === null || e.button !== 0) return
-  const back = p.kind === 'hold' || p.kind === 'rest' || ['thaw', 'brine', 'dry brine', 'injection'].includes(p.kind)
+  const back = p.kind === 'hold' || p.kind === 'rest' || leads.includes(p.kind)
   dragged.value = { arm: l.arm, phase: b.phase, from: e.clientX, was: fixed(p)!, back }
   e.preventDefault()
 }
 useEventListener(window, 'pointermove', (e: PointerEvent) => {
   const d = dragged.value
   if (!d) return
-  const lead =
-    work.lanes.length &&
-    ['thaw', 'brine', 'dry brine', 'injection'].includes(draft.value!.outline.arms[d.arm]!.phases[d.phase]!.kind)
+  const lead = work.lanes.length && leads.includes(draft.value!.outline.arms[d.arm]!.phases[d.phase]!.kind)
   const r = rail.value
   const perPixel = lead ? (r.fire - r.from) / (r.lead * width.value) : (r.to - r.fire) / ((1 - r.lead) * width.value)
   const by = ((e.clientX - d.from) * perPixel) / 1000
