@@ -77,7 +77,7 @@ interface Flag {
 function flags(tasks: Task[]): Flag[] {
   const out: Flag[] = []
   for (const t of tasks) {
-    const px = (x(t.at.middle) / 100) * width.value
+    const px = Math.max(13, (x(t.at.middle) / 100) * width.value) // clear of the head
     const last = out[out.length - 1]
     if (last && px - last.x < 24) last.tasks.push(t)
     else out.push({ x: px, tasks: [t] })
@@ -137,7 +137,7 @@ const says = (l: Lane, b: Block) => {
 <template>
   <div class="rail" data-testid="plan-rail">
     <div class="line">
-      <div class="head day num">{{ date(rail.fire) }}</div>
+      <div class="head day num">{{ date(Math.min(...work.pits.map((p) => Date.parse(p.light)))) }}</div>
       <div ref="track" class="track clockline">
         <span v-if="rail.lead" class="before small" :style="{ width: pc(100 * rail.lead) }"
           >{{ date(rail.from) }} {{ clock(rail.from) }}</span
