@@ -10,7 +10,8 @@ export const trialKey: InjectionKey<{
 /** The trial of the frame around this step; the frame shows steps only once it is there. */
 export function useThisTrial() {
   const { trial, set, refresh } = inject(trialKey)!
-  const t = computed(() => trial.value!)
+  // While another trial is being read, a step that is about to go keeps what it had.
+  const t = computed<TrialView>((before) => trial.value ?? before!)
   return {
     trial: t,
     set,
