@@ -48,12 +48,39 @@ func DueOf(p Plan, in Input, log []Logged) []Due {
 		case done || passed(t, log):
 		case t.At.Late.After(t.At.Early):
 			out = append(out, Due{t, fmt.Sprintf("likely %s to %s", clockOf(t.At.Early, p), clockOf(t.At.Late, p))})
+			if t.Act == ActPull {
+				out = append(out, check(t, p, in, log))
+			}
 		default:
 			out = append(out, Due{t, "planned"})
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Due) int { return a.At.Middle.Compare(b.At.Middle) })
 	return out
+}
+
+// A cut whose end is not by the clock is looked at before the earliest it may
+// be done, and then more often (a rule of the trade).
+const (
+	firstCheck = 45 * time.Minute // before
+	checkEvery = 30 * time.Minute
+	checkNear  = 15 * time.Minute // once it may be done
+)
+
+// check is the next look at the cuts of a pull.
+func check(pull Task, p Plan, in Input, log []Logged) Due {
+	every, near := checkEvery, ""
+	if !in.Now.Before(pull.At.Early) {
+		every, near = checkNear, ", it may be done"
+	}
+	d := Due{Task: pull, Why: fmt.Sprintf("every %s from %s%s", span(every.Seconds()), clockOf(pull.At.Early.Add(-firstCheck), p), near)}
+	d.Act, d.Words, d.ForS, d.At = ActCheck, "Check "+in.Arms[pull.Arm].Tag, 60*Minutes(ActCheck, len(pull.Cuts)), sure(pull.At.Early.Add(-firstCheck))
+	first := d.At.Middle
+	if last, _ := lastDone(d.Task, log); !last.Before(first) {
+		d.At = sure(last.Add(every))
+		d.Why = fmt.Sprintf("every %s, last at %s%s", span(every.Seconds()), clockOf(last, p), near)
+	}
+	return d
 }
 
 func clockOf(t time.Time, p Plan) string { return t.In(p.Serve.Location()).Format("15:04") }

@@ -24,17 +24,18 @@ const (
 	ActHold    Act = "hold"
 	ActSear    Act = "sear"
 	ActSlice   Act = "slice"
+	ActCheck   Act = "check" // of a cut that is nearly done
 )
 
 // Values lists the acts.
 func (Act) Values() []string {
-	return []string{string(ActPrepare), string(ActLight), string(ActOn), string(ActSpritz), string(ActWood), string(ActWrap), string(ActUnwrap), string(ActPull), string(ActHold), string(ActSear), string(ActSlice)}
+	return []string{string(ActPrepare), string(ActLight), string(ActOn), string(ActSpritz), string(ActWood), string(ActWrap), string(ActUnwrap), string(ActPull), string(ActHold), string(ActSear), string(ActSlice), string(ActCheck)}
 }
 
 // takes is how many minutes an act takes, by itself and for each cut (ours).
 var takes = map[Act][2]float64{
 	ActPrepare: {5, 4}, ActLight: {20, 0}, ActOn: {3, 1}, ActSpritz: {1, 0.5}, ActWood: {3, 0}, ActWrap: {2, 3},
-	ActUnwrap: {2, 1}, ActPull: {2, 1}, ActHold: {1, 0.5}, ActSear: {5, 3}, ActSlice: {5, 2},
+	ActUnwrap: {2, 1}, ActPull: {2, 1}, ActHold: {1, 0.5}, ActSear: {5, 3}, ActSlice: {5, 2}, ActCheck: {1, 0.5},
 }
 
 // Minutes is how long an act on so many cuts takes a pair of hands.

@@ -6,7 +6,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/fault"
-	"whitebarn/core/logbook"
 	"whitebarn/core/plan"
 	"whitebarn/internal/rest"
 )
@@ -20,12 +19,6 @@ type DueView struct {
 
 func (s *Server) registerDue(a *rest.API, crew *gin.RouterGroup) {
 	rest.Handle(a, crew, "GET", "/cooks/:id/due", "getDue", 200, s.due)
-}
-
-// planned are the acts of the fire as a plan has them.
-var planned = map[logbook.Act]plan.Act{
-	logbook.Lit: plan.ActLight, logbook.On: plan.ActOn, logbook.Spritz: plan.ActSpritz, logbook.Wood: plan.ActWood, logbook.Wrap: plan.ActWrap,
-	logbook.Unwrap: plan.ActUnwrap, logbook.Pull: plan.ActPull, logbook.Hold: plan.ActHold, logbook.Carve: plan.ActSlice,
 }
 
 // due works the plan of a cook out as it stands, and leaves out what the log
@@ -61,7 +54,7 @@ func (s *Server) due(c *gin.Context, in *byID) (DueView, error) {
 	}
 	var log []plan.Logged
 	for _, e := range events {
-		act, known := planned[e.Act]
+		act, known := plan.ActOf(e.Act)
 		if !known {
 			continue
 		}

@@ -1,0 +1,197 @@
+package logbook
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/units"
+)
+
+// Detail is what an act says besides that it was done. Each act has its own
+// few of the fields; what was not said is left empty. A quantity is kept as it was
+// typed beside its canonical number.
+type Detail struct {
+	With     string   `json:"with,omitempty"`   // wrap, spritz, wood, fuel, water: what it is
+	Liquid   string   `json:"liquid,omitempty"` // wrap: what goes in with it
+	Amount   string   `json:"amount,omitempty"` // of the liquid, the spritz or the water, as typed
+	AmountML float64  `json:"amount_ml,omitempty"`
+	Pieces   int      `json:"pieces,omitempty"` // wood, fuel
+	Damper   string   `json:"damper,omitempty"` // vent: which
+	Open     *float64 `json:"open,omitempty"`   // vent: percent
+	Feel     Feel     `json:"feel,omitempty"`   // probe
+	Place    string   `json:"place,omitempty"`  // probe: where in the cut
+	Read     string   `json:"read,omitempty"`   // the temperature, as typed
+	C        *float64 `json:"c,omitempty"`
+	Of       SpotOf   `json:"of,omitempty"`   // spot: what was read
+	Look     Look     `json:"look,omitempty"` // bark
+	Turn     Turn     `json:"turn,omitempty"` // move: how
+	To       string   `json:"to,omitempty"`   // move: the place on the grate
+	Air      string   `json:"air,omitempty"`  // note: of the weather, as typed
+	AirC     *float64 `json:"air_c,omitempty"`
+	Wind     Wind     `json:"wind,omitempty"`
+	Sun      bool     `json:"sun,omitempty"` // on the lid
+	Rain     bool     `json:"rain,omitempty"`
+	PhotoID  int64    `json:"photo_id,omitempty"`
+	Minutes  *float64 `json:"minutes,omitempty"` // hands-on, of the whole press; else the usual
+}
+
+// Feel is how a probe goes in.
+type Feel string
+
+// The words of a probe check, from raw to overdone.
+const (
+	Tough  Feel = "tough"
+	Tight  Feel = "tight"
+	Giving Feel = "giving"
+	Tender Feel = "tender"
+	Mushy  Feel = "mushy"
+)
+
+// Values lists the words.
+func (Feel) Values() []string {
+	return []string{"", string(Tough), string(Tight), string(Giving), string(Tender), string(Mushy)}
+}
+
+// Look is how the bark looks.
+type Look string
+
+// Values lists the looks, from pale to burnt.
+func (Look) Values() []string { return []string{"", "wet", "pale", "setting", "set", "too dark"} }
+
+// SpotOf is what a spot reading is of.
+type SpotOf string
+
+// Values lists what can be read beside a core.
+func (SpotOf) Values() []string {
+	return []string{"", "surface by infra-red", "plate", "oil", "wet bulb", "lid dial"}
+}
+
+// Turn is how a cut is moved.
+type Turn string
+
+// Values lists the ways.
+func (Turn) Values() []string { return []string{"", "rotated", "flipped", "moved"} }
+
+// Wind is how it blows.
+type Wind string
+
+// Values lists the winds.
+func (Wind) Values() []string { return []string{"", "still", "breeze", "wind", "gusts"} }
+
+// Places in a cut where it is read by hand or by a probe. Others may be named.
+var Places = []string{"thick", "thin", "near bone"}
+
+// field is one thing that may be said.
+type field struct {
+	name string
+	said bool
+}
+
+func (d Detail) fields() []field {
+	return []field{
+		{"with", d.With != ""}, {"liquid", d.Liquid != ""}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0}, {"damper", d.Damper != ""}, {"open", d.Open != nil},
+		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""}, {"turn", d.Turn != ""}, {"to", d.To != ""},
+		{"air", d.Air != ""}, {"wind", d.Wind != ""}, {"sun", d.Sun}, {"rain", d.Rain}, {"photo_id", d.PhotoID != 0},
+	}
+}
+
+// may are the fields of each act; hands-on minutes may be said of any.
+var may = map[Act][]string{
+	Spritz: {"with", "amount"}, Wrap: {"with", "liquid", "amount"}, Wood: {"with", "pieces"}, Fuel: {"with", "pieces"}, Water: {"with", "amount"},
+	Vent: {"damper", "open"}, Probe: {"feel", "place", "read"}, Spot: {"of", "read", "place"}, Bark: {"look"}, Move: {"turn", "to"},
+	Note: {"air", "wind", "sun", "rain"}, Photo: {"photo_id"}, Lit: {"with"},
+}
+
+// Tidy checks what an act says and works its canonical numbers out. Errors
+// name the field.
+func (d Detail) Tidy(a Act) (Detail, error) {
+	var wrong fault.List
+	for _, text := range []*string{&d.With, &d.Liquid, &d.Amount, &d.Damper, &d.Place, &d.Read, &d.To, &d.Air} {
+		*text = strings.Join(strings.Fields(*text), " ")
+	}
+	for _, f := range d.fields() {
+		if f.said && !slices.Contains(may[a], f.name) {
+			wrong.Add("detail."+f.name, fmt.Sprintf("%s says nothing of it", a), "leave it out")
+		}
+	}
+	d.C, d.AirC, d.AmountML = nil, nil, 0
+	for _, t := range []struct {
+		field, typed string
+		to           **float64
+	}{{"read", d.Read, &d.C}, {"air", d.Air, &d.AirC}} {
+		if t.typed == "" {
+			continue
+		}
+		v, err := units.ParseTemperature(t.typed)
+		wrong.Take("detail."+t.field, err)
+		*t.to = &v.C
+	}
+	if d.Amount != "" {
+		v, err := units.ParseVolume(d.Amount)
+		wrong.Take("detail.amount", err)
+		d.AmountML = v.ML
+	}
+	if d.Pieces < 0 || d.Pieces > 200 {
+		wrong.Add("detail.pieces", fmt.Sprintf("%d pieces", d.Pieces), "count from 1 to 200")
+	}
+	if d.Open != nil && !(*d.Open >= 0 && *d.Open <= 100) {
+		wrong.Add("detail.open", fmt.Sprintf("%v percent", *d.Open), "give 0 for shut to 100 for open")
+	}
+	if d.Minutes != nil && !(*d.Minutes >= 0 && *d.Minutes <= 600) {
+		wrong.Add("detail.minutes", fmt.Sprintf("%v minutes", *d.Minutes), "give 0 to 600")
+	}
+	for _, w := range []struct {
+		field, value string
+		of           []string
+	}{{"feel", string(d.Feel), d.Feel.Values()}, {"look", string(d.Look), d.Look.Values()}, {"of", string(d.Of), d.Of.Values()}, {"turn", string(d.Turn), d.Turn.Values()}, {"wind", string(d.Wind), d.Wind.Values()}} {
+		if !slices.Contains(w.of, w.value) {
+			wrong.Add("detail."+w.field, fmt.Sprintf("%q is not one of the words", w.value), "use one of: "+strings.Join(w.of[1:], ", "))
+		}
+	}
+	return d, wrong.Err()
+}
+
+// Describe says it in a few words, temperatures and amounts as they were typed.
+func (d Detail) Describe() string {
+	var out []string
+	say := func(format string, v ...any) { out = append(out, fmt.Sprintf(format, v...)) }
+	if d.Pieces > 0 {
+		say("%s", strings.TrimSpace(fmt.Sprintf("%d %s", d.Pieces, d.With)))
+	} else if d.With != "" {
+		say("%s", d.With)
+	}
+	if d.Liquid != "" {
+		say("%s", strings.TrimSpace("with "+d.Amount+" "+d.Liquid))
+	} else if d.Amount != "" {
+		say("%s", d.Amount)
+	}
+	if d.Open != nil {
+		say("%s %g %%", cmp.Or(d.Damper, "open"), *d.Open)
+	} else if d.Damper != "" {
+		say("%s", d.Damper)
+	}
+	for _, text := range []string{string(d.Of), d.Read, string(d.Feel), d.Place, string(d.Look), string(d.Turn)} {
+		if text != "" {
+			say("%s", text)
+		}
+	}
+	if d.To != "" {
+		say("to %s", d.To)
+	}
+	if d.Air != "" {
+		say("air %s", d.Air)
+	}
+	if d.Wind != "" {
+		say("%s", d.Wind)
+	}
+	if d.Sun {
+		say("sun on the lid")
+	}
+	if d.Rain {
+		say("rain")
+	}
+	return strings.Join(out, ", ")
+}

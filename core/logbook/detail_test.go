@@ -1,0 +1,87 @@
+package logbook
+
+import (
+	"strings"
+	"testing"
+)
+
+func number(v float64) *float64 { return &v }
+
+func TestDetailKeepsWhatWasTypedBesideTheNumber(t *testing.T) {
+	d, err := Detail{With: "  foil,  double", Liquid: "whey", Amount: "1/2 cup"}.Tidy(Wrap)
+	if err != nil || d.With != "foil, double" || d.AmountML < 118.29 || d.AmountML > 118.30 || d.Amount != "1/2 cup" {
+		t.Errorf("a wrap with half a cup of whey is kept as %+v (%v)", d, err)
+	}
+	d, err = Detail{Read: "203 F", Place: "near bone", Feel: Tender, C: number(12)}.Tidy(Probe)
+	if err != nil || d.C == nil || *d.C != 95 || d.Read != "203 F" {
+		t.Errorf("203 F near the bone is kept as %+v (%v); a number that was sent along must not stand", d, err)
+	}
+	d, err = Detail{Air: "4 C", Wind: "gusts", Sun: true}.Tidy(Note)
+	if err != nil || d.AirC == nil || *d.AirC != 4 {
+		t.Errorf("4 C outside is kept as %+v (%v)", d, err)
+	}
+}
+
+func TestDetailRefusesWhatAnActCannotSay(t *testing.T) {
+	for name, c := range map[string]struct {
+		act  Act
+		in   Detail
+		says string
+	}{
+		"pieces of a wrap":       {Wrap, Detail{Pieces: 2}, "detail.pieces: wrap says nothing of it"},
+		"a damper of a spritz":   {Spritz, Detail{Damper: "chimney"}, "detail.damper"},
+		"a photo of a lid":       {Lid, Detail{PhotoID: 4}, "detail.photo_id"},
+		"more than open":         {Vent, Detail{Open: number(120)}, "detail.open: 120 percent"},
+		"less than shut":         {Vent, Detail{Open: number(-1)}, "detail.open"},
+		"a count below nothing":  {Fuel, Detail{Pieces: -3}, "detail.pieces: -3 pieces"},
+		"a word of its own":      {Probe, Detail{Feel: "spongy"}, "tough, tight, giving, tender, mushy"},
+		"a look of its own":      {Bark, Detail{Look: "nice"}, `detail.look: "nice"`},
+		"a reading of nothing":   {Spot, Detail{Of: "plate", Read: "hot"}, "detail.read"},
+		"an amount with no unit": {Water, Detail{Amount: "3"}, "detail.amount"},
+		"hands for a whole day":  {Wood, Detail{Minutes: number(900)}, "detail.minutes: 900 minutes"},
+		"a wind of its own":      {Note, Detail{Wind: "hurricane"}, "still, breeze, wind, gusts"},
+	} {
+		if _, err := c.in.Tidy(c.act); err == nil || !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%s: %v, want %q", name, err, c.says)
+		}
+	}
+}
+
+func TestDescribeSaysItInAFewWords(t *testing.T) {
+	for want, d := range map[string]Detail{
+		"paper":                                 {With: "paper"},
+		"foil, with 1/2 cup whey":               {With: "foil", Liquid: "whey", Amount: "1/2 cup"},
+		"2 apricot":                             {With: "apricot", Pieces: 2},
+		"3":                                     {Pieces: 3},
+		"2 l":                                   {Amount: "2 l"},
+		"chimney 40 %":                          {Damper: "chimney", Open: number(40)},
+		"open 0 %":                              {Open: number(0)},
+		"203 F, tender, near bone":              {Read: "203 F", Feel: Tender, Place: "near bone"},
+		"lid dial, 260 F":                       {Of: "lid dial", Read: "260 F"},
+		"set":                                   {Look: "set"},
+		"moved, to B2":                          {Turn: "moved", To: "B2"},
+		"air 4 C, breeze, sun on the lid, rain": {Air: "4 C", Wind: "breeze", Sun: true, Rain: true},
+		"":                                      {PhotoID: 3, Minutes: number(4)},
+	} {
+		if got := d.Describe(); got != want {
+			t.Errorf("%+v is described as %q, want %q", d, got, want)
+		}
+	}
+}
+
+func TestEveryActHasItsFieldsOrNone(t *testing.T) {
+	for a := range may {
+		known := false
+		for _, b := range Acts {
+			known = known || a == b
+		}
+		if !known {
+			t.Errorf("%q has fields and is no act", a)
+		}
+	}
+	for _, a := range Acts {
+		if _, err := (Detail{}).Tidy(a); err != nil {
+			t.Errorf("%s with nothing more to say is refused: %v", a, err)
+		}
+	}
+}
