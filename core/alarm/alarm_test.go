@@ -168,6 +168,19 @@ func TestWhatACutTells(t *testing.T) {
 			t.Errorf("%s is not told of: %+v", name, Cut(c.seen, at(c.minute)))
 		}
 	}
+	// The thin end is there before the cold point is: the one that is asked for tells.
+	warm := trace(500, func(float64) float64 { return 204.8 })
+	for place, want := range map[string]string{"thin": "1L at its thin end is at {C:96.0}", "near bone": "1L near bone is at {C:96.0}", logbook.AllPlaces: "1L at every place is at {C:96.0}", "": ""} {
+		told := ""
+		for _, s := range Cut(CutSeen{Subject: "cut 1", Name: "1L", On: start, Trace: climb, AtPlace: warm, Place: place, TargetC: 95}, at(150)) {
+			if s.Kind == AtTarget && s.Holds {
+				told = s.Words
+			}
+		}
+		if !strings.HasPrefix(told, want) || want == "" && told != "" {
+			t.Errorf("pulled by %q it tells %q, want %q", place, told, want)
+		}
+	}
 	quiet := Cut(CutSeen{Subject: "cut 1", On: start, Trace: climb, TargetC: units.FToC(203), ByTable: &fine, Handling: safety.Intact, Species: safety.RedMeat}, at(150))
 	for _, s := range quiet {
 		if s.Holds {

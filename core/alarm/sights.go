@@ -96,6 +96,8 @@ type CutSeen struct {
 	On            time.Time
 	Trace         []logbook.Point // of its coldest probe, since it went on
 	TargetC       float64         // 0: it is not cooked to a temperature
+	Place         string          // where in the cut that is read; empty is the coldest
+	AtPlace       []logbook.Point // the trace there
 	Handling      safety.Handling
 	Species       safety.Species
 	ByTable       *float64 // chance of being done in time; nil is not known
@@ -108,10 +110,14 @@ const fromTarget = 2.0
 // danger range.
 func Cut(c CutSeen, now time.Time) []Sight {
 	var out []Sight
-	core, ok := median(c.Trace, now.Add(-lately), now)
+	at, name := c.Trace, c.Name
+	if c.Place != "" {
+		at, name = c.AtPlace, c.Name+" "+where(c.Place)
+	}
+	core, ok := median(at, now.Add(-lately), now)
 	if ok && c.TargetC > 0 {
 		out = append(out, Sight{Kind: AtTarget, Subject: c.Subject, Level: Watch, Holds: core >= c.TargetC, Gone: core < c.TargetC-fromTarget,
-			Words: fmt.Sprintf("%s is at {C:%.1f}, and pulled at {C:%.1f}. Probe it in two places.", c.Name, core, c.TargetC)})
+			Words: fmt.Sprintf("%s is at {C:%.1f}, and pulled at {C:%.1f}. Probe it in two places.", name, core, c.TargetC)})
 	}
 	if c.ByTable != nil {
 		out = append(out, Sight{Kind: TooLate, Subject: c.Subject, Level: Watch, Holds: *c.ByTable < 0.5, Gone: *c.ByTable > 0.65,
@@ -122,6 +128,17 @@ func Cut(c CutSeen, now time.Time) []Sight {
 			Words: fmt.Sprintf("%s has been under {C:60} for %d:%02d since it went on. %s", c.Name, int(d.For.Hours()), int(d.For.Minutes())%60, d.Words)})
 	}
 	return out
+}
+
+// where says a place in a cut within a sentence.
+func where(place string) string {
+	switch place {
+	case logbook.AllPlaces:
+		return "at every place"
+	case "thick", "thin":
+		return "at its " + place + " end"
+	}
+	return place
 }
 
 // HolderSeen is a holder at a moment.

@@ -81,6 +81,10 @@ type Wind string
 // Values lists the winds.
 func (Wind) Values() []string { return []string{"", "still", "breeze", "wind", "gusts"} }
 
+// AllPlaces is the place of a core that must be reached wherever a probe is:
+// what the coldest shows decides, as it does where no place is named.
+const AllPlaces = "all places"
+
 // Places in a cut where it is read by hand or by a probe. Others may be named.
 var Places = []string{"thick", "thin", "near bone"}
 

@@ -17,23 +17,34 @@ type Logged struct {
 // Due is a task that is still to be done, and why it comes when it does.
 type Due struct {
 	Task
+	Key string `json:"key"` // names it among the tasks of its cook
 	Why string `json:"why"`
 }
+
+// PutOff is a task that somebody wants to see later.
+type PutOff struct {
+	Task  string // its key
+	Until time.Time
+	By    string
+}
+
+// key names a task: what repeats has one.
+func (t Task) key() string { return fmt.Sprintf("%s %d %d", t.Act, t.Arm, t.Pit) }
 
 // again are the acts that come at an interval: done once, they are due again.
 func again(a Act) bool { return a == ActSpritz || a == ActWood }
 
 // DueOf lists what is still to be done of a plan, the first due first. What
 // the log shows as done is left out; what comes at an interval is due an interval
-// after it was last done.
-func DueOf(p Plan, in Input, log []Logged) []Due {
+// after it was last done, and what was put off is due then.
+func DueOf(p Plan, in Input, log []Logged, off []PutOff) []Due {
 	out := []Due{}
 	repeated := map[string]bool{}
 	for _, t := range p.Tasks {
 		last, done := lastDone(t, log)
 		switch {
 		case again(t.Act):
-			key := fmt.Sprintf("%s %d %d", t.Act, t.Arm, t.Pit)
+			key := t.key()
 			every := interval(t, in)
 			if repeated[key] || over(t, log) {
 				continue
@@ -47,12 +58,22 @@ func DueOf(p Plan, in Input, log []Logged) []Due {
 			out = append(out, d)
 		case done || passed(t, log):
 		case t.At.Late.After(t.At.Early):
-			out = append(out, Due{t, fmt.Sprintf("likely %s to %s", clockOf(t.At.Early, p), clockOf(t.At.Late, p))})
+			out = append(out, Due{Task: t, Why: fmt.Sprintf("likely %s to %s", clockOf(t.At.Early, p), clockOf(t.At.Late, p))})
 			if t.Act == ActPull {
 				out = append(out, check(t, p, in, log))
 			}
 		default:
-			out = append(out, Due{t, "planned"})
+			out = append(out, Due{Task: t, Why: "planned"})
+		}
+	}
+	for i := range out {
+		d := &out[i]
+		d.Key = d.key()
+		for _, o := range off {
+			if o.Task == d.Key && o.Until.After(d.At.Middle) {
+				d.At = sure(o.Until)
+				d.Why += ", put off by " + o.By
+			}
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Due) int { return a.At.Middle.Compare(b.At.Middle) })

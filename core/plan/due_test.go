@@ -24,7 +24,7 @@ func TestWhatIsDueFollowsTheLog(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	first := DueOf(p, in, nil)
+	first := DueOf(p, in, nil, nil)
 	if len(first) == 0 || first[0].Act != ActPrepare {
 		t.Fatalf("with nothing done the first is %+v", first)
 	}
@@ -44,7 +44,7 @@ func TestWhatIsDueFollowsTheLog(t *testing.T) {
 	for _, c := range in.Cuts {
 		log = append(log, Logged{Act: ActOn, Cut: c.ID, Pit: -1, At: on})
 	}
-	after := dueWords(DueOf(p, in, log))
+	after := dueWords(DueOf(p, in, log, nil))
 	for _, gone := range []string{"Light Brick Pit", "PAPER on, 2 cuts", "BARE: dry brine"} {
 		if slices.Contains(after, gone) {
 			t.Errorf("with the cuts on, %s is still due", gone)
@@ -57,7 +57,7 @@ func TestWhatIsDueFollowsTheLog(t *testing.T) {
 	for _, id := range []int64{1, 3} { // PAPER
 		log = append(log, Logged{Act: ActSpritz, Cut: id, Pit: -1, At: done})
 	}
-	for _, d := range DueOf(p, in, log) {
+	for _, d := range DueOf(p, in, log, nil) {
 		switch {
 		case d.Words == "Spritz PAPER":
 			if !d.At.Middle.Equal(done.Add(time.Hour)) || !strings.Contains(d.Why, "last at 08:10") {
@@ -75,8 +75,51 @@ func TestWhatIsDueFollowsTheLog(t *testing.T) {
 		log = append(log, Logged{Act: ActWrap, Cut: id, Pit: -1, At: done.Add(3 * time.Hour)})
 	}
 	log = append(log, Logged{Act: ActPull, Cut: 1, Pit: -1, At: done.Add(6 * time.Hour)})
-	words := dueWords(DueOf(p, in, log))
+	words := dueWords(DueOf(p, in, log, nil))
 	if slices.Contains(words, "Spritz PAPER") || slices.Contains(words, "Wrap PAPER") || !slices.Contains(words, "Pull PAPER") || !slices.Contains(words, "Spritz BARE") {
 		t.Errorf("with PAPER wrapped and one of it pulled, due are %v", words)
+	}
+}
+
+func TestACutNearItsEndIsCheckedMoreOften(t *testing.T) {
+	in := supper()
+	p, err := Of(t.Context(), in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pull := p.Tasks[slices.IndexFunc(p.Tasks, func(x Task) bool { return x.Act == ActPull })]
+	check := func(now time.Time, log []Logged, off ...PutOff) Due {
+		t.Helper()
+		in.Now = now
+		due := DueOf(p, in, log, off)
+		i := slices.IndexFunc(due, func(d Due) bool { return d.Act == ActCheck && d.Arm == pull.Arm })
+		if i < 0 {
+			t.Fatalf("no check of %s is due", pull.Words)
+		}
+		return due[i]
+	}
+	early := pull.At.Early
+	looked := func(before time.Duration) (log []Logged) {
+		for _, id := range pull.Cuts {
+			log = append(log, Logged{Act: ActCheck, Cut: id, Pit: -1, At: early.Add(-before)})
+		}
+		return log
+	}
+	if d := check(early.Add(-4*time.Hour), looked(3*time.Hour)); !d.At.Middle.Equal(early.Add(-45 * time.Minute)) {
+		t.Errorf("the first check is due at %s, the cut may be done from %s", d.At.Middle, early)
+	}
+	if d := check(early.Add(-20*time.Minute), looked(30*time.Minute)); !d.At.Middle.Equal(early) || !strings.Contains(d.Why, "every 30 min") {
+		t.Errorf("checked half an hour before, the next is due at %s because %q", d.At.Middle, d.Why)
+	}
+	if d := check(early.Add(time.Minute), looked(0)); !d.At.Middle.Equal(early.Add(15*time.Minute)) || !strings.Contains(d.Why, "it may be done") {
+		t.Errorf("once it may be done, the next is due at %s because %q", d.At.Middle, d.Why)
+	}
+	first := check(early.Add(-2*time.Hour), nil)
+	until := first.At.Middle.Add(10 * time.Minute)
+	if d := check(early.Add(-2*time.Hour), nil, PutOff{first.Key, until, "Tove"}, PutOff{first.Key + "1", until.Add(time.Hour), "Bram"}); !d.At.Middle.Equal(until) || !strings.HasSuffix(d.Why, "put off by Tove") {
+		t.Errorf("put off by ten minutes it is due at %s because %q", d.At.Middle, d.Why)
+	}
+	if d := check(early.Add(-2*time.Hour), nil, PutOff{first.Key, first.At.Middle.Add(-time.Hour), "Tove"}); !d.At.Middle.Equal(first.At.Middle) {
+		t.Errorf("put off to a time before it was due, it is due at %s", d.At.Middle)
 	}
 }

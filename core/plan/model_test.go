@@ -37,10 +37,12 @@ func TestCooksLastAsTheyShould(t *testing.T) {
 		"a hotter place":   {func(in *Input) { each(in, func(c *Cut) { c.OffsetC = 8 }) }, false},
 		"a hotter pit":     {func(in *Input) { smokeAt(in, 135) }, false},
 		"a cooler pit":     {func(in *Input) { smokeAt(in, 107) }, true},
-		"pulled earlier":   {func(in *Input) { ends(in, Condition{ByCore, 88, ""}) }, false},
-		"pulled by a loss": {func(in *Input) { ends(in, Condition{ByLoss, 0.25, ""}) }, false},
-		"core or 6 h":      {func(in *Input) { ends(in, Condition{ByCore, 95, ""}, Condition{ByTime, 3600, ""}) }, false},
-		"spritzed":         {func(in *Input) { in.Arms[1].Phases[1].SpritzEveryS = 1800; in.Arms[0].Phases[1].SpritzEveryS = 1800 }, true},
+		"pulled earlier":   {func(in *Input) { ends(in, Condition{Watch: ByCore, Value: 88, Typed: ""}) }, false},
+		"pulled by a loss": {func(in *Input) { ends(in, Condition{Watch: ByLoss, Value: 0.25, Typed: ""}) }, false},
+		"core or 6 h": {func(in *Input) {
+			ends(in, Condition{Watch: ByCore, Value: 95, Typed: ""}, Condition{Watch: ByTime, Value: 3600, Typed: ""})
+		}, false},
+		"spritzed": {func(in *Input) { in.Arms[1].Phases[1].SpritzEveryS = 1800; in.Arms[0].Phases[1].SpritzEveryS = 1800 }, true},
 	} {
 		in := supper()
 		c.change(&in)

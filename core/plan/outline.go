@@ -141,7 +141,9 @@ func timeIn(text string) (s float64, typed string, ok bool) {
 
 func none(text string) bool { return text == "" || strings.EqualFold(text, "none") || text == "0 h" }
 
-func after(s float64, typed string) []Condition { return []Condition{{ByTime, s, typed}} }
+func after(s float64, typed string) []Condition {
+	return []Condition{{Watch: ByTime, Value: s, Typed: typed}}
+}
 
 // UsualPhases is a first guess at an arm's phases, by one of the schools.
 func UsualPhases(a trial.Ask, arm trial.Arm, family thermal.Family, school School) []Phase {
@@ -238,7 +240,7 @@ func wrapSaid(a trial.Ask, arm trial.Arm, school School) []Condition {
 	s, typedS, timed := timeIn(when)
 	switch {
 	case ok:
-		return []Condition{{ByCore, c, typed}}
+		return []Condition{{Watch: ByCore, Value: c, Typed: typed}}
 	case timed:
 		return after(s, typedS)
 	case strings.Contains(when, "bark"), when == "" && school == ByTheHands:
@@ -246,7 +248,7 @@ func wrapSaid(a trial.Ask, arm trial.Arm, school School) []Condition {
 	case school == ByClock:
 		return after(4*3600, "4 h")
 	}
-	return []Condition{{ByCore, units.FToC(165), "165 F"}}
+	return []Condition{{Watch: ByCore, Value: units.FToC(165), Typed: "165 F"}}
 }
 
 // pullSaid is when a trial says to pull.
@@ -257,16 +259,16 @@ func pullSaid(a trial.Ask, arm trial.Arm, school School) []Condition {
 	case strings.Contains(finish, "feel"), school == ByTheHands && !ok:
 		return []Condition{{Watch: ByFeel}}
 	case school == ByTheHands:
-		return []Condition{{ByCore, c, typed}, {Watch: ByFeel}}
+		return []Condition{{Watch: ByCore, Value: c, Typed: typed}, {Watch: ByFeel}}
 	case school == ByClock:
 		return after(8*3600, "8 h")
 	case strings.Contains(finish, "early"):
-		return []Condition{{ByCore, units.FToC(187), "187 F"}}
+		return []Condition{{Watch: ByCore, Value: units.FToC(187), Typed: "187 F"}}
 	case ok:
-		return []Condition{{ByCore, c, typed}}
+		return []Condition{{Watch: ByCore, Value: c, Typed: typed}}
 	}
 	c, typed = usualPull(a)
-	return []Condition{{ByCore, c, typed}}
+	return []Condition{{Watch: ByCore, Value: c, Typed: typed}}
 }
 
 // aftersSaid are the phases after the pull that a trial speaks of.
@@ -371,21 +373,27 @@ func usualPull(a trial.Ask) (c float64, typed string) {
 	return t.C, typed
 }
 
-// PullCore is the core temperature at which an arm's last phase in the pit
-// ends; ok is false when it ends by something else.
-func PullCore(phases []Phase) (c float64, ok bool) {
+// PullEnd is the core temperature at which an arm's last phase in the pit
+// ends, and where it is read; ok is false when it ends by something else.
+func PullEnd(phases []Phase) (end Condition, ok bool) {
 	for _, p := range phases {
 		if p.Kind != Smoke {
 			continue
 		}
-		c, ok = 0, false
+		end, ok = Condition{}, false
 		for _, e := range p.Ends {
-			if e.Watch == ByCore {
-				c, ok = max(c, e.Value), true
+			if e.Watch == ByCore && e.Value >= end.Value {
+				end, ok = e, true
 			}
 		}
 	}
-	return c, ok
+	return end, ok
+}
+
+// PullCore is that temperature alone.
+func PullCore(phases []Phase) (c float64, ok bool) {
+	end, ok := PullEnd(phases)
+	return end.Value, ok
 }
 
 // Target is the core temperature an arm is pulled at, or the usual one when

@@ -134,10 +134,10 @@ func TestThePullTargetIsThatOfTheLastPhaseInThePit(t *testing.T) {
 		phases []Phase
 		want   float64
 	}{
-		"wrapped":             {red, []Phase{smoke(Condition{ByCore, 74, ""}), smoke(Condition{ByCore, 96, ""}), {Kind: Rest, Ends: []Condition{{ByCooling, 60, ""}}}}, 96},
-		"by feel":             {red, []Phase{smoke(Condition{ByCore, 74, ""}), smoke(Condition{Watch: ByFeel})}, 95},
-		"core or feel":        {red, []Phase{smoke(Condition{ByCore, 93, ""}, Condition{Watch: ByFeel})}, 93},
-		"poultry by a clock":  {trial.Ask{Species: safety.Poultry}, []Phase{smoke(Condition{ByTime, 3600, ""})}, 175.0/1.8 - 32/1.8},
+		"wrapped":             {red, []Phase{smoke(Condition{Watch: ByCore, Value: 74, Typed: ""}), smoke(Condition{Watch: ByCore, Value: 96, Typed: ""}), {Kind: Rest, Ends: []Condition{{Watch: ByCooling, Value: 60, Typed: ""}}}}, 96},
+		"by feel":             {red, []Phase{smoke(Condition{Watch: ByCore, Value: 74, Typed: ""}), smoke(Condition{Watch: ByFeel})}, 95},
+		"core or feel":        {red, []Phase{smoke(Condition{Watch: ByCore, Value: 93, Typed: ""}, Condition{Watch: ByFeel})}, 93},
+		"poultry by a clock":  {trial.Ask{Species: safety.Poultry}, []Phase{smoke(Condition{Watch: ByTime, Value: 3600, Typed: ""})}, 175.0/1.8 - 32/1.8},
 		"nothing planned yet": {red, nil, 95},
 	} {
 		if got := Target(c.ask, c.phases); got < c.want-0.01 || got > c.want+0.01 {

@@ -69,7 +69,11 @@ type Condition struct {
 	Watch Watch   `json:"watch"`
 	Value float64 `json:"value"` // s, C or a share; unused for feel and looks
 	Typed string  `json:"typed"` // as the crew wrote it
+	Place string  `json:"place"` // of a core: where in the cut; empty is the coldest
 }
+
+// mostPlace bounds the name of a place.
+const mostPlace = 20
 
 // Phase is a stretch of an arm's cook.
 type Phase struct {
@@ -184,6 +188,8 @@ func (c Condition) check(p Phase) error {
 		return fault.New("watch", fmt.Sprintf("%q is no way for a phase to end", c.Watch), "choose one of the list")
 	}
 	switch {
+	case c.Place != "" && c.Watch != ByCore || len(c.Place) > mostPlace:
+		return fault.New("place", fmt.Sprintf("%q is no place where a %s is read", c.Place, c.Watch), "name a place in the cut in up to 20 letters, of a core temperature alone")
 	case !(c.Value >= low && c.Value <= top):
 		return fault.New("value", fmt.Sprintf("%s cannot end at %g %s", p.Name, c.Value, what), fmt.Sprintf("give %g to %g %s", low, top, what))
 	case c.Watch != ByTime && (p.Kind.Lead() || p.Kind == Hold || p.Kind == Sear):

@@ -24,8 +24,8 @@ func supper() Input {
 	phases := func(wrap string) []Phase {
 		return []Phase{
 			{Kind: DryBrine, Name: "dry brine", Ends: after(24*3600, "24 h")},
-			{Kind: Smoke, Name: "smoke", SetC: 121, SetTyped: "250 F", Ends: []Condition{{ByCore, 74, "165 F"}}},
-			{Kind: Smoke, Name: "finish", SetC: 121, SetTyped: "250 F", Wrap: wrap, Ends: []Condition{{ByCore, 95, "203 F"}}},
+			{Kind: Smoke, Name: "smoke", SetC: 121, SetTyped: "250 F", Ends: []Condition{{Watch: ByCore, Value: 74, Typed: "165 F"}}},
+			{Kind: Smoke, Name: "finish", SetC: 121, SetTyped: "250 F", Wrap: wrap, Ends: []Condition{{Watch: ByCore, Value: 95, Typed: "203 F"}}},
 			{Kind: Rest, Name: "rest", Wrap: "tent", Ends: after(1800, "30 min")},
 			{Kind: Hold, Name: "hold", SetC: 66, SetTyped: "150 F", HolderID: 1, Ends: after(4*3600, "4 h"), LeastS: 3600},
 		}
@@ -456,15 +456,18 @@ func TestAllThreeSchoolsCanBePlanned(t *testing.T) {
 
 func TestImpossiblePlansAreRefusedByField(t *testing.T) {
 	for field, change := range map[string]func(*Input){
-		"chance":                     func(in *Input) { in.Chance = 1 },
-		"serve_at":                   func(in *Input) { in.Serve = time.Time{} },
-		"slice_s":                    func(in *Input) { in.SliceS = -1 },
-		"cuts":                       func(in *Input) { in.Cuts = nil },
-		"cuts[1].arm":                func(in *Input) { in.Cuts[1].Arm = -1 },
-		"cuts[0].pit":                func(in *Input) { in.Cuts[0].Pit = 4 },
-		"arms[0].phases[1].set_C":    func(in *Input) { in.Arms[0].Phases[1].SetC = 0 },
-		"arms[0].phases[3].kind":     func(in *Input) { in.Arms[0].Phases[3].Kind = Thaw },
-		"arms[0].phases[2].wrap":     func(in *Input) { in.Arms[0].Phases[2].Wrap = "hay" },
+		"chance":                  func(in *Input) { in.Chance = 1 },
+		"serve_at":                func(in *Input) { in.Serve = time.Time{} },
+		"slice_s":                 func(in *Input) { in.SliceS = -1 },
+		"cuts":                    func(in *Input) { in.Cuts = nil },
+		"cuts[1].arm":             func(in *Input) { in.Cuts[1].Arm = -1 },
+		"cuts[0].pit":             func(in *Input) { in.Cuts[0].Pit = 4 },
+		"arms[0].phases[1].set_C": func(in *Input) { in.Arms[0].Phases[1].SetC = 0 },
+		"arms[0].phases[3].kind":  func(in *Input) { in.Arms[0].Phases[3].Kind = Thaw },
+		"arms[0].phases[2].wrap":  func(in *Input) { in.Arms[0].Phases[2].Wrap = "hay" },
+		"arms[0].phases[1].ends[0].place": func(in *Input) {
+			in.Arms[0].Phases[1].Ends = []Condition{{Watch: ByFeel, Place: "thick"}}
+		},
 		"arms[1].phases[4].ends[0]":  func(in *Input) { in.Arms[1].Phases[4].Ends = []Condition{{Watch: ByFeel}} },
 		"arms[1].phases[4].least_s":  func(in *Input) { in.Arms[1].Phases[4].LeastS = 9 * 3600 },
 		"arms[1].phases":             func(in *Input) { in.Arms[1].Phases = in.Arms[1].Phases[3:] },

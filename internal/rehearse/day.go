@@ -146,17 +146,17 @@ func thicknessOf(sizes []store.Dimension, cut int64) string {
 func (d *day) happened(b *standin.Barn, rows []store.Event) []standin.Event {
 	var out []standin.Event
 	for _, e := range rows {
-		act := standin.Event{At: b.At(e.At), With: e.Note}
+		act := standin.Event{At: b.At(e.At), With: strings.TrimSpace(e.Said + " " + e.Note)}
 		if e.CutID != nil {
 			c, here := d.cuts[*e.CutID]
 			if !here {
 				continue
 			}
 			act.Cut = c.Name
-			if w := d.wraps[c.ID]; w != "" && w != "none" && thermal.WrapFor(e.Note).Key == "none" {
+			if w := d.wraps[c.ID]; w != "" && w != "none" && thermal.WrapFor(act.With).Key == "none" {
 				act.With = w
 			} else {
-				act.With = thermal.WrapFor(e.Note).Key
+				act.With = thermal.WrapFor(act.With).Key
 			}
 		}
 		if e.PitRunID != nil {

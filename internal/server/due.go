@@ -2,6 +2,7 @@ package server
 
 import (
 	"errors"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -17,8 +18,15 @@ type DueView struct {
 	Lanes  []plan.Lane `json:"lanes"` // the plan as it stands
 }
 
+// Later puts a task off.
+type Later struct {
+	Task    string `json:"task" binding:"required,max=40"` // its key
+	Minutes int    `json:"minutes" binding:"min=1,max=240"`
+}
+
 func (s *Server) registerDue(a *rest.API, crew *gin.RouterGroup) {
 	rest.Handle(a, crew, "GET", "/cooks/:id/due", "getDue", 200, s.due)
+	rest.Handle(a, crew, "POST", "/cooks/:id/due/later", "putOff", 200, s.putOff)
 }
 
 // due works the plan of a cook out as it stands, and leaves out what the log
@@ -71,9 +79,41 @@ func (s *Server) due(c *gin.Context, in *byID) (DueView, error) {
 		}
 		log = append(log, l)
 	}
+	off, err := s.store.PutsOff(c, k.ID)
+	if err != nil {
+		return out, err
+	}
 	for _, person := range input.People {
 		out.People = append(out.People, person.Name)
 	}
-	out.Due, out.Lanes = plan.DueOf(p, input, log), p.Lanes
+	out.Due, out.Lanes = plan.DueOf(p, input, log, off), p.Lanes
 	return out, nil
+}
+
+// putOff puts a task off from when it is due, or from now where that has passed.
+func (s *Server) putOff(c *gin.Context, in *struct {
+	byID
+	Body Later
+}) (DueView, error) {
+	if _, err := s.openTrial(c, "cook", in.ID); err != nil {
+		return DueView{}, err
+	}
+	k, err := s.store.Cook(c, in.ID)
+	if err != nil {
+		return DueView{}, err
+	}
+	v, err := s.due(c, &in.byID)
+	if err != nil {
+		return v, err
+	}
+	until := k.Clock.Now(s.now())
+	for _, d := range v.Due {
+		if d.Key == in.Body.Task && d.At.Middle.After(until) {
+			until = d.At.Middle
+		}
+	}
+	if err := s.store.PutOff(c, who(c).ID, in.ID, in.Body.Task, until.Add(time.Duration(in.Body.Minutes)*time.Minute)); err != nil {
+		return v, err
+	}
+	return s.due(c, &in.byID)
 }

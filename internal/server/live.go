@@ -36,8 +36,8 @@ type NewToken struct {
 type ProbeInput struct {
 	CutID    *int64 `json:"cut_id"`
 	PitRunID *int64 `json:"pit_run_id"`
-	HolderID *int64 `json:"holder_id"`                // its run for the cook is begun
-	Position string `json:"position" binding:"max=8"` // on the pit's grate; empty is the pit as a whole
+	HolderID *int64 `json:"holder_id"`                 // its run for the cook is begun
+	Position string `json:"position" binding:"max=20"` // on the grate, or in the cut; empty is the whole
 }
 
 type probeOfCook struct {
@@ -64,6 +64,12 @@ func (s *Server) registerLive(a *rest.API, engine *gin.Engine, crew, master *gin
 	rest.Handle(a, crew, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, s.assignProbe)
 	rest.Handle(a, crew, "GET", "/cooks/:id/forecast", "getForecast", 200, func(c *gin.Context, in *byID) ([]watch.Outlook, error) {
 		return s.watcher.Forecast(c, in.ID, s.now())
+	})
+	rest.Handle(a, crew, "GET", "/cooks/:id/ways", "getWays", 200, func(c *gin.Context, in *byID) ([]watch.WaysOut, error) {
+		return s.watcher.Ways(c, in.ID, s.now())
+	})
+	rest.Handle(a, crew, "GET", "/cooks/:id/so-far", "getSoFar", 200, func(c *gin.Context, in *byID) (watch.Delivered, error) {
+		return s.watcher.SoFar(c, in.ID, s.now())
 	})
 	rest.Handle(a, crew, "GET", "/burning", "getBurning", 200, func(c *gin.Context, _ *rest.None) ([]store.Burning, error) {
 		return s.store.Burning(c, s.now())

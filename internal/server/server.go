@@ -135,6 +135,7 @@ func (s *Server) register(engine *gin.Engine) *rest.API {
 	s.registerCuts(a, crew, master)
 	s.registerMatch(a, crew)
 	s.registerCooks(a, crew, master)
+	s.registerEvents(a, crew)
 	s.registerPlan(a, engine, crew, master)
 	s.registerPrep(a, crew)
 	s.registerDue(a, crew)

@@ -8,11 +8,13 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/logbook"
+	"whitebarn/core/plan"
 	"whitebarn/core/safety"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
+	"whitebarn/internal/watch"
 )
 
 func (s *Server) settle(c *gin.Context, in *byID) (settle.Result, error) {
@@ -81,6 +83,9 @@ func (s *Server) evidence(ctx context.Context, id int64, traces bool) (settle.Tr
 				c.Whole = weighingsOf(w.Weighings)
 			}
 		}
+		if k.hands != nil { // what somebody typed at the weigh-out stands over it
+			c.Measured[trial.HandsOn], c.Measured[trial.NightWork] = k.hands.Minutes, k.hands.Night
+		}
 		for _, m := range v.Measures {
 			c.Measured[trial.OutcomeKey(m.Key)] = m.Value
 		}
@@ -102,10 +107,11 @@ func (s *Server) evidence(ctx context.Context, id int64, traces bool) (settle.Tr
 	return out, err
 }
 
-// cookedCut is how long and how hot a cut was cooked.
+// cookedCut is how long and how hot a cut was cooked, and with how much work.
 type cookedCut struct {
 	hours    *float64
 	pitMeanC *float64
+	hands    *plan.Hands
 }
 
 func (s *Server) cookedCuts(ctx context.Context, id int64, traces bool) (map[int64]cookedCut, error) {
@@ -129,6 +135,11 @@ func (s *Server) cookedCuts(ctx context.Context, id int64, traces bool) (map[int
 			return nil, err
 		}
 	}
+	zone, err := s.store.Zone(ctx)
+	if err != nil {
+		return nil, err
+	}
+	hands := watch.HandsOf(events, placements, zone)
 	out := map[int64]cookedCut{}
 	for _, l := range placements {
 		on, pull, ok := logbook.CookOf(acts[l.CutID])
@@ -136,7 +147,8 @@ func (s *Server) cookedCuts(ctx context.Context, id int64, traces bool) (map[int
 			continue
 		}
 		hours := pull.Sub(on).Hours()
-		k := cookedCut{hours: &hours}
+		work := hands[l.CutID]
+		k := cookedCut{hours: &hours, hands: &work}
 		if p, ok := logbook.PitOver(pits[*l.PitRunID], on, pull); ok {
 			k.pitMeanC = &p.MeanC
 		}

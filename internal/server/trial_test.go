@@ -164,8 +164,8 @@ func TestEventsKeepTheirOrder(t *testing.T) {
 	var now TrialView
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &now)
 	wrap := now.Events[2]
-	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), Correction{At: odalys.clock("2026-09-19T11:30:00Z")}, 422, "it went on at")
-	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), Correction{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns"}, 200, &now)
+	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), Correction{At: odalys.clock("2026-09-19T11:30:00Z"), Press: uuid.NewString()}, 422, "it went on at")
+	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), Correction{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns", Press: uuid.NewString()}, 200, &now)
 	odalys.must("POST", "/api/presses/"+now.Events[3].Press+"/void", Why{Why: "undo"}, 200, &now)
 	if len(now.Events) != 3 || now.Events[2].Note != "two turns" {
 		t.Errorf("after a correction and an undo the log is %+v", now.Events)

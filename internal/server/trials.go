@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/design"
+	"whitebarn/core/logbook"
 	"whitebarn/core/plan"
 	"whitebarn/core/safety"
 	"whitebarn/core/settle"
@@ -68,6 +69,7 @@ type TrialView struct {
 	Outline      plan.Outline        `json:"outline"` // phases and doses; a first guess while none is kept
 	Cooks        []CookView          `json:"cooks"`
 	Events       []store.Event       `json:"events"`
+	Clashes      []logbook.Clash     `json:"clashes"` // the same, logged by two hands
 	Imports      []store.Import      `json:"imports"`
 	Tasters      []TasterView        `json:"tasters"`
 	Flights      []store.Flight      `json:"flights"`
@@ -193,6 +195,7 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 	if v.Events, err = s.store.Events(ctx, id); err != nil {
 		return v, err
 	}
+	v.Clashes = logbook.ClashesOf(loggedBy(v.Events))
 	if v.Imports, err = s.store.Imports(ctx, id); err != nil {
 		return v, err
 	}
@@ -204,6 +207,15 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 	}
 	v.Ballots, err = s.store.BallotStates(ctx, id)
 	return v, err
+}
+
+// loggedBy are events as a clash sees them.
+func loggedBy(events []store.Event) []logbook.Logged {
+	out := make([]logbook.Logged, len(events))
+	for i, e := range events {
+		out[i] = logbook.Logged{ID: e.ID, Act: e.Act, At: e.At, Target: e.Target(), By: e.By, Press: e.Press}
+	}
+	return out
 }
 
 // cuts gathers what is known of each piece of a trial, and of the cuts that

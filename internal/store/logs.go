@@ -151,13 +151,14 @@ type Assignment struct {
 	CutID       *int64 `json:"cut_id"`
 	PitRunID    *int64 `json:"pit_run_id"`
 	HolderRunID *int64 `json:"holder_run_id"`
+	Position    string `json:"position"` // on the grate, or in the cut
 	FromAt      time.Time
 	ToAt        *time.Time
 }
 
 // Assignments lists the probes of a cook, the pits first.
 func (s *Store) Assignments(ctx context.Context, cookID int64) ([]Assignment, error) {
-	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.holder_run_id, a.from_at, a.to_at
+	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.holder_run_id, a.position, a.from_at, a.to_at
 		from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
 		where a.cook_id = $1 and a.voided_at is null order by a.pit_run_id is null, a.id`, cookID)
 }
@@ -232,6 +233,13 @@ func (s *Store) PointsBetween(ctx context.Context, a Assignment, from, to time.T
 		to = *a.ToAt
 	}
 	return collect[logbook.Point](ctx, s.pool, "select at, c from readings where probe_id = $1 and at between $2 and $3 order by at", a.ProbeID, from, to)
+}
+
+// MeanBetween is the mean of one assignment's readings between two moments, nil
+// when there are none.
+func (s *Store) MeanBetween(ctx context.Context, a Assignment, from, to time.Time) (mean *float64, err error) {
+	err = s.pool.QueryRow(ctx, "select avg(c) from readings where probe_id = $1 and at >= greatest($2, $4::timestamptz) and at <= least($3, coalesce($5::timestamptz, 'infinity'))", a.ProbeID, from, to, a.FromAt, a.ToAt).Scan(&mean)
+	return mean, err
 }
 
 // Reached says whether an assignment's probe ever showed a temperature or more.

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"crypto/rand"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 )
@@ -39,6 +40,15 @@ type Person struct {
 // Barn returns the barn, or ErrNotFound before the first run.
 func (s *Store) Barn(ctx context.Context) (Barn, error) {
 	return one[Barn](ctx, s.pool, "select name, time_zone, elevation_m, secret from barn")
+}
+
+// Zone is the barn's time zone.
+func (s *Store) Zone(ctx context.Context) (*time.Location, error) {
+	b, err := s.Barn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return time.LoadLocation(b.TimeZone)
 }
 
 // FirstRun makes the barn and its pitmaster; ErrConflict if there is a barn.

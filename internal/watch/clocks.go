@@ -33,7 +33,7 @@ func (w *Watcher) Clocks(ctx context.Context, cookID int64, now time.Time) ([]Cl
 		if last := b.on.Add(longestClock); end.After(last) {
 			end = last
 		}
-		trace, err := w.coldest(ctx, c, b.CutID, b.on, end)
+		trace, err := w.coldest(ctx, c, b.CutID, "", b.on, end)
 		if err != nil {
 			return nil, err
 		}
@@ -68,21 +68,4 @@ func minutes(trace []logbook.Point, on time.Time) (times, core []float64) {
 	}
 	flush()
 	return times, core
-}
-
-// coldest is the trace of the probe of a cut that shows least now.
-func (w *Watcher) coldest(ctx context.Context, c cook, cutID int64, from, to time.Time) (trace []logbook.Point, err error) {
-	for _, a := range c.probes {
-		if a.CutID == nil || *a.CutID != cutID {
-			continue
-		}
-		t, err := w.store.PointsBetween(ctx, a, from, to)
-		if err != nil {
-			return nil, err
-		}
-		if len(t) > 0 && (len(trace) == 0 || t[len(t)-1].C < trace[len(trace)-1].C) {
-			trace = t
-		}
-	}
-	return trace, nil
 }

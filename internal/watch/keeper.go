@@ -192,8 +192,14 @@ func (k *Keeper) cuts(ctx context.Context, c cook) (out []alarm.Sight, err error
 		if k.passed[b.CutID] { // the clock has stopped: only the end is of interest
 			from = c.now.Add(-window)
 		}
-		if s.Trace, err = k.coldest(ctx, c, b.CutID, from, c.now); err != nil {
+		if s.Trace, err = k.coldest(ctx, c, b.CutID, "", from, c.now); err != nil {
 			return nil, err
+		}
+		if place := k.pullPlace(ctx, c, b); place != "" && target > 0 {
+			if s.AtPlace, err = k.coldest(ctx, c, b.CutID, place, c.now.Add(-window), c.now); err != nil {
+				return nil, err
+			}
+			s.Place = place
 		}
 		sights := alarm.Cut(s, c.now)
 		if !k.passed[b.CutID] {

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -29,6 +30,7 @@ type Outlook struct {
 	Done    *Coming  `json:"done"`    // as it goes on now
 	Wrapped *Coming  `json:"wrapped"` // were it wrapped in foil now; nil when it is wrapped
 	Fan     []Fan    `json:"fan"`
+	Changed string   `json:"changed"` // why it is another than a while ago; empty when it is not
 }
 
 // Coming is when a cut will be at its target, and what it will be like.
@@ -39,6 +41,7 @@ type Coming struct {
 	Reached float64   `json:"reached"`
 	Loss    float64   `json:"loss"`     // share of its weight
 	Index   float64   `json:"index"`    // of tenderness; 1 is tender
+	Dryness float64   `json:"dryness"`  // share of its water
 	ByTable float64   `json:"by_table"` // chance of being at the target when the table is set
 }
 
@@ -97,25 +100,34 @@ func (w *Watcher) Forecast(ctx context.Context, cookID int64, now time.Time) ([]
 }
 
 func (w *Watcher) compute(ctx context.Context, cookID int64, now time.Time) ([]Outlook, error) {
-	if err := w.learn(ctx); err != nil {
-		return nil, err
-	}
-	c, err := w.read(ctx, cookID, now)
+	c, err := w.ready(ctx, cookID, now)
 	if err != nil {
 		return nil, err
 	}
-	guesses, err := w.store.Guesses(ctx, c.family.Key)
-	if err != nil {
-		return nil, err
-	}
-	c.centre = forecast.Learn(guesses)
 	out := make([]Outlook, len(c.burning))
 	var work sync.WaitGroup
 	for i, cut := range c.burning {
 		work.Go(func() { out[i] = w.one(ctx, c, cut) })
 	}
 	work.Wait()
-	return out, ctx.Err()
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	return out, w.compare(ctx, c, out)
+}
+
+// ready reads a cook with what the house has learned.
+func (w *Watcher) ready(ctx context.Context, cookID int64, now time.Time) (cook, error) {
+	if err := w.learn(ctx); err != nil {
+		return cook{}, err
+	}
+	c, err := w.read(ctx, cookID, now)
+	if err != nil {
+		return c, err
+	}
+	guesses, err := w.store.Guesses(ctx, c.family.Key)
+	c.centre = forecast.Learn(guesses)
+	return c, err
 }
 
 // cook is what was read of one.
@@ -226,7 +238,7 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 		s := forecast.Stage{From: e.At.Sub(b.on).Seconds()}
 		switch e.Act {
 		case logbook.Wrap:
-			if wrap = thermal.WrapFor(e.Note + " " + w.armWrap(ctx, c, b)); wrap.Key == "none" {
+			if wrap = thermal.WrapFor(e.Detail.With + " " + e.Note + " " + w.armWrap(ctx, c, b)); wrap.Key == "none" {
 				wrap, _ = thermal.WrapOf("foil")
 			}
 		case logbook.Unwrap:
@@ -239,25 +251,27 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 		s.Exchange, s.AirAdd = place.Exchange(wrap), wrap.AirAdd
 		l.Stages = append(l.Stages, s)
 	}
-	for _, a := range c.probes {
-		ofPit, ofCut := a.PitRunID != nil && *a.PitRunID == run.ID, a.CutID != nil && *a.CutID == b.CutID
-		if !ofPit && !ofCut {
-			continue
-		}
+	if a, ok := c.probeFor(b.Placement); ok {
 		points, err := w.store.Points(ctx, a)
 		if err != nil {
 			return l, err
 		}
-		for _, p := range points {
-			s := forecast.Sample{Time: p.At.Sub(b.on).Seconds(), C: p.C}
-			if ofPit {
-				l.Pit = append(l.Pit, s)
-			} else {
-				l.Probe = append(l.Probe, s)
-			}
-		}
+		l.Pit = samples(points, b.on)
 	}
-	return l, nil
+	core, err := w.coldest(ctx, c, b.CutID, w.pullPlace(ctx, c, b), b.on.Add(-before), c.now)
+	l.Probe = samples(core, b.on)
+	return l, err
+}
+
+// before the cut went on, a probe in it tells how cold it was.
+const before = time.Hour
+
+func samples(points []logbook.Point, on time.Time) []forecast.Sample {
+	out := make([]forecast.Sample, len(points))
+	for i, p := range points {
+		out[i] = forecast.Sample{Time: p.At.Sub(on).Seconds(), C: p.C}
+	}
+	return out
 }
 
 // armWrap is what the cut's arm is wrapped in, in the trial's words.
@@ -303,21 +317,15 @@ func (w *Watcher) one(ctx context.Context, c cook, b burning) Outlook {
 }
 
 func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, out *Outlook) error {
-	if early := forecast.Doubts(l); stops(early, out) {
-		return nil
-	}
-	w.mu.Lock()
-	guess := w.known[b.CutID]
-	w.mu.Unlock()
-	cal, err := forecast.Calibrate(ctx, l, forecast.Options{Seed: uint64(b.CutID), Guess: guess, Centre: c.centre})
+	cal, doubts, err := w.calibrate(ctx, c, b, l)
 	if err != nil {
 		return err
 	}
-	w.mu.Lock()
-	w.known[b.CutID] = cal.Guess()
-	w.mu.Unlock()
-	out.Doubts = []string{}
-	if stops(cal.Doubts(), out) {
+	for _, d := range doubts {
+		out.Doubts = append(out.Doubts, d.Words)
+	}
+	if cal == nil {
+		out.Missing = "the log contradicts the model"
 		return nil
 	}
 	now := l.Stages[len(l.Stages)-1]
@@ -343,23 +351,36 @@ func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, o
 	return nil
 }
 
-// stops takes doubts down and says whether one leaves nothing to forecast from.
-func stops(doubts []forecast.Doubt, out *Outlook) bool {
-	stop := false
-	for _, d := range doubts {
-		out.Doubts = append(out.Doubts, d.Words)
-		stop = stop || d.Stops
+// calibrate fits the model to the log of a cut. With a doubt that leaves
+// nothing to forecast from it returns none.
+func (w *Watcher) calibrate(ctx context.Context, c cook, b burning, l forecast.Log) (*forecast.Calibration, []forecast.Doubt, error) {
+	stops := func(d []forecast.Doubt) bool {
+		return slices.ContainsFunc(d, func(d forecast.Doubt) bool { return d.Stops })
 	}
-	if stop {
-		out.Missing = "the log contradicts the model"
+	if early := forecast.Doubts(l); stops(early) {
+		return nil, early, nil
 	}
-	return stop
+	w.mu.Lock()
+	guess := w.known[b.CutID]
+	w.mu.Unlock()
+	cal, err := forecast.Calibrate(ctx, l, forecast.Options{Seed: uint64(b.CutID), Guess: guess, Centre: c.centre})
+	if err != nil {
+		return nil, nil, err
+	}
+	w.mu.Lock()
+	w.known[b.CutID] = cal.Guess()
+	w.mu.Unlock()
+	doubts := cal.Doubts()
+	if stops(doubts) {
+		return nil, doubts, nil
+	}
+	return cal, doubts, nil
 }
 
 func coming(c cook, b burning, k forecast.Coming) *Coming {
 	return &Coming{
 		Low: after(b.on, k.Time.Low), Middle: after(b.on, k.Time.Middle), High: after(b.on, k.Time.High), Reached: k.Reached,
-		Loss: k.Loss.Middle, Index: k.Index.Middle, ByTable: k.By(c.ServeAt.Sub(b.on).Seconds()),
+		Loss: k.Loss.Middle, Index: k.Index.Middle, Dryness: k.Dryness.Middle, ByTable: k.By(c.ServeAt.Sub(b.on).Seconds()),
 	}
 }
 

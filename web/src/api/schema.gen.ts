@@ -244,6 +244,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/due/later": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["putOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/events": {
         parameters: {
             query?: never;
@@ -302,6 +318,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["previewLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addPhoto"];
         delete?: never;
         options?: never;
         head?: never;
@@ -372,6 +404,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/so-far": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getSoFar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/stop": {
         parameters: {
             query?: never;
@@ -396,6 +444,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getTraces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getWays"];
         put?: never;
         post?: never;
         delete?: never;
@@ -877,6 +941,22 @@ export interface paths {
         };
         get?: never;
         put: operations["setGrate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presses/{press}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["correctPress"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1628,6 +1708,12 @@ export interface components {
             smallest_difference: number;
             source: string;
         };
+        Clash: {
+            /** Format: int64 */
+            first: number;
+            /** Format: int64 */
+            second: number;
+        };
         Clock: {
             /** Format: int64 */
             cut_id: number;
@@ -1647,6 +1733,8 @@ export interface components {
         Coming: {
             /** Format: double */
             by_table: number;
+            /** Format: double */
+            dryness: number;
             /** Format: date-time */
             high: string;
             /** Format: double */
@@ -1661,6 +1749,7 @@ export interface components {
             reached: number;
         };
         Condition: {
+            place: string;
             typed: string;
             /** Format: double */
             value: number;
@@ -1701,7 +1790,9 @@ export interface components {
         Correction: {
             /** Format: date-time */
             at: string;
+            detail: components["schemas"]["Detail"];
             note: string;
+            press: string;
         };
         Covariate: {
             alike: boolean;
@@ -1799,6 +1890,45 @@ export interface components {
             trim_missing_kg: number | null;
             weighings: components["schemas"]["Weighing"][];
         };
+        Delivered: {
+            arms: components["schemas"]["SoFar"][];
+            flags: string[];
+        };
+        Detail: {
+            air?: string;
+            /** Format: double */
+            air_c?: number | null;
+            amount?: string;
+            /** Format: double */
+            amount_ml?: number;
+            /** Format: double */
+            c?: number | null;
+            damper?: string;
+            /** @enum {string} */
+            feel?: "" | "tough" | "tight" | "giving" | "tender" | "mushy";
+            liquid?: string;
+            /** @enum {string} */
+            look?: "" | "wet" | "pale" | "setting" | "set" | "too dark";
+            /** Format: double */
+            minutes?: number | null;
+            /** @enum {string} */
+            of?: "" | "surface by infra-red" | "plate" | "oil" | "wet bulb" | "lid dial";
+            /** Format: double */
+            open?: number | null;
+            /** Format: int64 */
+            photo_id?: number;
+            pieces?: number;
+            place?: string;
+            rain?: boolean;
+            read?: string;
+            sun?: boolean;
+            to?: string;
+            /** @enum {string} */
+            turn?: "" | "rotated" | "flipped" | "moved";
+            /** @enum {string} */
+            wind?: "" | "still" | "breeze" | "wind" | "gusts";
+            with?: string;
+        };
         Device: {
             /** Format: int64 */
             cook_id: number | null;
@@ -1859,12 +1989,13 @@ export interface components {
         };
         Due: {
             /** @enum {string} */
-            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice";
+            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check";
             arm: number;
             at: components["schemas"]["Moment"];
             cuts: number[];
             /** Format: double */
             for_s: number;
+            key: string;
             person: number;
             pit: number;
             why: string;
@@ -1877,7 +2008,7 @@ export interface components {
         };
         Event: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wrap" | "unwrap" | "wood" | "fuel" | "lid" | "vent" | "move" | "probe" | "note" | "pull" | "hold" | "carve";
+            act: "lit" | "on" | "spritz" | "wrap" | "unwrap" | "wood" | "fuel" | "lid" | "vent" | "move" | "probe" | "note" | "pull" | "hold" | "carve" | "water" | "bark" | "spot" | "photo";
             /** Format: date-time */
             at: string;
             by: string;
@@ -1885,6 +2016,7 @@ export interface components {
             cook_id: number | null;
             /** Format: int64 */
             cut_id: number | null;
+            detail: components["schemas"]["Detail"];
             /** Format: int64 */
             id: number;
             note: string;
@@ -1893,13 +2025,15 @@ export interface components {
             press: string;
             /** Format: date-time */
             recorded: string;
+            said: string;
         };
         EventInput: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wrap" | "unwrap" | "wood" | "fuel" | "lid" | "vent" | "move" | "probe" | "note" | "pull" | "hold" | "carve";
+            act: "lit" | "on" | "spritz" | "wrap" | "unwrap" | "wood" | "fuel" | "lid" | "vent" | "move" | "probe" | "note" | "pull" | "hold" | "carve" | "water" | "bark" | "spot" | "photo";
             /** Format: date-time */
             at: string | null;
             cut_ids: number[];
+            detail: components["schemas"]["Detail"];
             note: string;
             pit_run_ids: number[];
             press: string;
@@ -2164,6 +2298,10 @@ export interface components {
             hold_s: number;
             words: string;
         };
+        Later: {
+            minutes: number;
+            task: string;
+        };
         LeadOutput: {
             /** Format: double */
             brine_h: number;
@@ -2378,6 +2516,7 @@ export interface components {
             slice_s: number;
         };
         Outlook: {
+            changed: string;
             /** Format: int64 */
             cut_id: number;
             done: components["schemas"]["Coming"] | null;
@@ -2457,6 +2596,10 @@ export interface components {
             arm_id: number;
             /** @enum {string} */
             school: "clock" | "temperature" | "feel";
+        };
+        PhotoKept: {
+            /** Format: int64 */
+            id: number;
         };
         Pit: {
             burn: components["schemas"]["Burn"];
@@ -2772,6 +2915,24 @@ export interface components {
             password: string;
             sign_in: string;
         };
+        SoFar: {
+            arm: number;
+            cuts: number;
+            /** Format: double */
+            hands_min: number;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            last_c: number | null;
+            /** Format: double */
+            mean_c: number | null;
+            /** Format: double */
+            night_min: number;
+            /** Format: double */
+            set_c: number;
+            /** Format: double */
+            spritzes: number;
+        };
         StepState: {
             done: boolean;
             fact: string;
@@ -2787,7 +2948,7 @@ export interface components {
         };
         Task: {
             /** @enum {string} */
-            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice";
+            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check";
             arm: number;
             at: components["schemas"]["Moment"];
             cuts: number[];
@@ -2873,6 +3034,7 @@ export interface components {
             ask: components["schemas"]["Ask"];
             balance: components["schemas"]["Balance"];
             ballots: components["schemas"]["BallotState"][];
+            clashes: components["schemas"]["Clash"][];
             cooks: components["schemas"]["CookView"][];
             /** Format: date-time */
             created_at: string;
@@ -2906,6 +3068,11 @@ export interface components {
             problem: string;
             text: string;
         };
+        Way: {
+            done: components["schemas"]["Coming"] | null;
+            name: string;
+            spoils: string;
+        };
         WayOut: {
             arm: number;
             /** Format: date-time */
@@ -2917,6 +3084,14 @@ export interface components {
             /** Format: double */
             set_C: number;
             words: string;
+        };
+        WaysOut: {
+            /** Format: int64 */
+            cut_id: number;
+            missing: string;
+            /** Format: double */
+            target_c: number;
+            ways: components["schemas"]["Way"][];
         };
         Weighing: {
             /** Format: date-time */
@@ -2980,6 +3155,7 @@ export type Catalogue = components['schemas']['Catalogue'];
 export type CatalogueFactor = components['schemas']['CatalogueFactor'];
 export type CatalogueLevel = components['schemas']['CatalogueLevel'];
 export type Chosen = components['schemas']['Chosen'];
+export type Clash = components['schemas']['Clash'];
 export type Clock = components['schemas']['Clock'];
 export type Coming = components['schemas']['Coming'];
 export type Condition = components['schemas']['Condition'];
@@ -2993,6 +3169,8 @@ export type CutInput = components['schemas']['CutInput'];
 export type CutPlan = components['schemas']['CutPlan'];
 export type CutPrep = components['schemas']['CutPrep'];
 export type CutView = components['schemas']['CutView'];
+export type Delivered = components['schemas']['Delivered'];
+export type Detail = components['schemas']['Detail'];
 export type Device = components['schemas']['Device'];
 export type DeviceInput = components['schemas']['DeviceInput'];
 export type Dimension = components['schemas']['Dimension'];
@@ -3031,6 +3209,7 @@ export type KeptFinding = components['schemas']['KeptFinding'];
 export type KeyLine = components['schemas']['KeyLine'];
 export type Lane = components['schemas']['Lane'];
 export type Late = components['schemas']['Late'];
+export type Later = components['schemas']['Later'];
 export type LeadOutput = components['schemas']['LeadOutput'];
 export type LevelInput = components['schemas']['LevelInput'];
 export type Limit = components['schemas']['Limit'];
@@ -3064,6 +3243,7 @@ export type PartInput = components['schemas']['PartInput'];
 export type Person = components['schemas']['Person'];
 export type Phase = components['schemas']['Phase'];
 export type PhasesInput = components['schemas']['PhasesInput'];
+export type PhotoKept = components['schemas']['PhotoKept'];
 export type Pit = components['schemas']['Pit'];
 export type PitNeed = components['schemas']['PitNeed'];
 export type PitPlan = components['schemas']['PitPlan'];
@@ -3103,6 +3283,7 @@ export type Shift = components['schemas']['Shift'];
 export type ShoppingOutput = components['schemas']['ShoppingOutput'];
 export type Side = components['schemas']['Side'];
 export type SignIn = components['schemas']['SignIn'];
+export type SoFar = components['schemas']['SoFar'];
 export type StepState = components['schemas']['StepState'];
 export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
@@ -3117,7 +3298,9 @@ export type TraitTable = components['schemas']['TraitTable'];
 export type TrialLine = components['schemas']['TrialLine'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
+export type Way = components['schemas']['Way'];
 export type WayOut = components['schemas']['WayOut'];
+export type WaysOut = components['schemas']['WaysOut'];
 export type Weighing = components['schemas']['Weighing'];
 export type WeighingInput = components['schemas']['WeighingInput'];
 export type Why = components['schemas']['Why'];
@@ -3605,6 +3788,41 @@ export interface operations {
             };
         };
     };
+    putOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Later"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     logEvent: {
         parameters: {
             query?: never;
@@ -3736,6 +3954,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogPreview"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoKept"];
                 };
             };
             /** @description refused */
@@ -3886,6 +4135,37 @@ export interface operations {
             };
         };
     };
+    getSoFar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivered"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stopRehearsal: {
         parameters: {
             query?: never;
@@ -3939,6 +4219,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Traces"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getWays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOut"][];
                 };
             };
             /** @description refused */
@@ -5099,6 +5410,41 @@ export interface operations {
             };
         };
     };
+    correctPress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                press: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Correction"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     voidPress: {
         parameters: {
             query?: never;
@@ -6243,11 +6589,16 @@ export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<co
 export const conditionWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Condition"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
 export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long"];
 export const cutViewFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutView"]["finding"]> = ["met", "below", "not shown"];
+export const detailFeelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["feel"]> = ["", "tough", "tight", "giving", "tender", "mushy"];
+export const detailLookValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["look"]> = ["", "wet", "pale", "setting", "set", "too dark"];
+export const detailOfValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["of"]> = ["", "surface by infra-red", "plate", "oil", "wet bulb", "lid dial"];
+export const detailTurnValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["turn"]> = ["", "rotated", "flipped", "moved"];
+export const detailWindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["wind"]> = ["", "still", "breeze", "wind", "gusts"];
 export const doseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
 export const doseSaltValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["salt"]> = ["fine", "coarse dense", "coarse flaky"];
-export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice"];
-export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
-export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve"];
+export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
+export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve", "water", "bark", "spot", "photo"];
+export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve", "water", "bark", "spot", "photo"];
 export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
 export const fieldKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Field"]["kind"]> = ["number", "whole number", "text", "choice", "yes or no", "list", "group", "table"];
@@ -6272,7 +6623,7 @@ export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<componen
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
-export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice"];
+export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const wayOutDoValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WayOut"]["do"]> = ["", "serve", "hold", "heat"];

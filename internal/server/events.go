@@ -1,0 +1,272 @@
+package server
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
+	"whitebarn/internal/rest"
+	"whitebarn/internal/store"
+)
+
+// EventInput is one press of a pad: an act on cuts, on pit runs or on the cook.
+type EventInput struct {
+	Act       logbook.Act    `json:"act"`
+	At        *time.Time     `json:"at"` // nil: now, by the cook's clock
+	Note      string         `json:"note" binding:"max=400"`
+	Detail    logbook.Detail `json:"detail"`
+	CutIDs    []int64        `json:"cut_ids"`
+	PitRunIDs []int64        `json:"pit_run_ids"`
+	Press     string         `json:"press" binding:"required,uuid"`
+}
+
+// Correction is another time, note or detail for an event or a press.
+type Correction struct {
+	At     time.Time      `json:"at"`
+	Note   string         `json:"note" binding:"max=400"`
+	Detail logbook.Detail `json:"detail"`
+	Press  string         `json:"press" binding:"required,uuid"` // of the correction
+}
+
+type pressID struct {
+	Press string `uri:"press" binding:"uuid"`
+}
+
+func (s *Server) registerEvents(a *rest.API, crew *gin.RouterGroup) {
+	rest.Handle(a, crew, "POST", "/cooks/:id/events", "logEvent", 201, s.logEvent)
+	rest.Handle(a, crew, "PUT", "/events/:id", "correctEvent", 200, s.correctEvent)
+	rest.Handle(a, crew, "PUT", "/presses/:press", "correctPress", 200, s.correctPress)
+	rest.Handle(a, crew, "POST", "/presses/:press/void", "voidPress", 200, s.voidPress)
+	rest.Handle(a, crew, "POST", "/cooks/:id/photos", "addPhoto", 201, s.addPhoto)
+	crew.GET("/photos/:id", s.photo)
+}
+
+func (s *Server) logEvent(c *gin.Context, in *struct {
+	byID
+	Body EventInput
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "cook", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	k, err := s.store.Cook(c, in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	b := in.Body
+	at, err := s.eventTime(k, b.At)
+	if err != nil {
+		return TrialView{}, err
+	}
+	known := false
+	for _, a := range logbook.Acts {
+		known = known || a == b.Act
+	}
+	if !known {
+		return TrialView{}, fault.New("act", fmt.Sprintf("%q is not an act", b.Act), "press one of the pads")
+	}
+	detail, err := b.Detail.Tidy(b.Act)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if detail.PhotoID != 0 {
+		if p, err := s.store.Photo(c, detail.PhotoID); err != nil || p.CookID != in.ID {
+			return TrialView{}, fault.New("detail.photo_id", "there is no such photo of this cook", "send the photo first")
+		}
+	}
+	placed, err := s.store.Placements(c, trialID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	events := []store.Event{}
+	add := func(e store.Event) {
+		e.Act, e.At, e.Note, e.Detail, e.Press = b.Act, at, strings.TrimSpace(b.Note), detail, b.Press
+		events = append(events, e)
+	}
+	if b.Act.OfPit() {
+		for _, id := range b.PitRunIDs {
+			add(store.Event{PitRunID: &id})
+		}
+	} else {
+		for _, id := range b.CutIDs {
+			if err := s.checkCutEvent(c, id, in.ID, placed, logbook.Event{Act: b.Act, At: at}, b.Press); err != nil {
+				return TrialView{}, err
+			}
+			add(store.Event{CutID: &id})
+		}
+	}
+	if len(events) == 0 {
+		if b.Act != logbook.Note && b.Act != logbook.Photo {
+			return TrialView{}, fault.New("cut_ids", "nothing is picked for this act", "pick an arm or a cut first; its pit goes with it")
+		}
+		add(store.Event{CookID: &in.ID})
+	}
+	if b.Act.OfPit() {
+		if err := s.checkRuns(c, trialID, in.ID, b.PitRunIDs); err != nil {
+			return TrialView{}, err
+		}
+	}
+	if err := s.store.Log(c, who(c).ID, events); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+// eventTime is the time of an event, which must not be ahead of the cook's clock.
+func (s *Server) eventTime(k store.Cook, at *time.Time) (time.Time, error) {
+	now := k.Clock.Now(s.now())
+	if at == nil {
+		return now, nil
+	}
+	if at.After(now.Add(time.Minute)) {
+		return *at, fault.New("at", at.UTC().Format("2 Jan 15:04")+" UTC is still to come", "give a time up to now")
+	}
+	return *at, nil
+}
+
+func (s *Server) checkCutEvent(c *gin.Context, id, cookID int64, placed []store.Placement, e logbook.Event, press string) error {
+	if !stands(placed, id, cookID) {
+		return fault.New("cut_ids", fmt.Sprintf("cut %d is not in this cook", id), "give it a pit in Plan first")
+	}
+	me := who(c).Name
+	return s.contradicts(c, id, e, func(other store.Event) bool {
+		// A resend does not contradict itself, nor do two hands that logged the same at once: they clash, and a person picks one.
+		return other.Press != press && !(other.Act == e.Act && other.By != me && logbook.SameTime(other.At, e.At))
+	})
+}
+
+func (s *Server) checkRuns(c *gin.Context, trialID, cookID int64, ids []int64) error {
+	runs, err := s.store.PitRuns(c, trialID)
+	if err != nil {
+		return err
+	}
+	mine := map[int64]bool{}
+	for _, r := range runs {
+		mine[r.ID] = mine[r.ID] || r.CookID == cookID
+	}
+	for _, id := range ids {
+		if !mine[id] {
+			return fault.New("pit_run_ids", fmt.Sprintf("pit run %d is not in this cook", id), "pick a pit of this cook")
+		}
+	}
+	return nil
+}
+
+func (s *Server) correctEvent(c *gin.Context, in *struct {
+	byID
+	Body Correction
+}) (TrialView, error) {
+	trialID, err := s.openTrial(c, "event", in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	e, err := s.store.Event(c, in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	to, err := s.correction(c, trialID, in.Body, []store.Event{e})
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := s.store.CorrectEvent(c, who(c).ID, in.ID, to); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+// correctPress corrects all that one press wrote. A correction that is sent
+// again changes nothing more.
+func (s *Server) correctPress(c *gin.Context, in *struct {
+	pressID
+	Body Correction
+}) (TrialView, error) {
+	trialID, err := s.store.TrialOfPress(c, in.Press)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := s.stillClosed(c, trialID); err != nil {
+		return TrialView{}, err
+	}
+	done, err := s.store.EventsOfPress(c, in.Body.Press)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if len(done) > 0 {
+		return s.view(c, trialID)
+	}
+	events, err := s.store.EventsOfPress(c, in.Press)
+	if err != nil {
+		return TrialView{}, err
+	}
+	to, err := s.correction(c, trialID, in.Body, events)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := s.store.CorrectPress(c, who(c).ID, in.Press, to); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}
+
+// correction checks what some events are to say instead.
+func (s *Server) correction(c *gin.Context, trialID int64, in Correction, events []store.Event) (to store.Correction, err error) {
+	to = store.Correction{At: in.At, Note: strings.TrimSpace(in.Note), Press: in.Press}
+	cooks, err := s.store.Cooks(c, trialID)
+	if err != nil {
+		return to, err
+	}
+	for _, k := range cooks {
+		if _, err := s.eventTime(k, &in.At); err != nil {
+			return to, err
+		}
+	}
+	for _, e := range events {
+		if to.Detail, err = in.Detail.Tidy(e.Act); err != nil {
+			return to, err
+		}
+		if e.CutID == nil {
+			continue
+		}
+		if err := s.contradicts(c, *e.CutID, logbook.Event{Act: e.Act, At: in.At}, func(other store.Event) bool { return other.ID != e.ID }); err != nil {
+			return to, err
+		}
+	}
+	return to, nil
+}
+
+// contradicts refuses an event that the others of its cut, as far as they
+// count, do not allow.
+func (s *Server) contradicts(c *gin.Context, cutID int64, e logbook.Event, counts func(store.Event) bool) error {
+	rows, err := s.store.EventsOfCut(c, cutID)
+	if err != nil {
+		return err
+	}
+	var others []logbook.Event
+	for _, r := range rows {
+		if counts(r) {
+			others = append(others, logbook.Event{Act: r.Act, At: r.At})
+		}
+	}
+	return logbook.CheckEvent(e, others)
+}
+
+func (s *Server) voidPress(c *gin.Context, in *struct {
+	pressID
+	Body Why
+}) (TrialView, error) {
+	trialID, err := s.store.TrialOfPress(c, in.Press)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if err := s.stillClosed(c, trialID); err != nil {
+		return TrialView{}, err
+	}
+	if err := s.store.VoidPress(c, who(c).ID, in.Press, in.Body.Why); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, trialID)
+}

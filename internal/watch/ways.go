@@ -1,0 +1,129 @@
+package watch
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"sync"
+	"time"
+
+	"whitebarn/core/forecast"
+	"whitebarn/core/thermal"
+	"whitebarn/core/words"
+)
+
+// Way is something that can be done now, and what it would come to for a cut.
+type Way struct {
+	Name   string  `json:"name"`   // numbers in braces
+	Spoils string  `json:"spoils"` // what of the trial it would break; empty: nothing
+	Done   *Coming `json:"done"`
+}
+
+// WaysOut are the ways of one cut; the first is to leave it as it is.
+type WaysOut struct {
+	CutID   int64   `json:"cut_id"`
+	TargetC float64 `json:"target_c"`
+	Missing string  `json:"missing"`
+	Ways    []Way   `json:"ways"`
+}
+
+// hotterC are pit temperatures to try above the set point: 275, 300 and 325 F.
+var hotterC = []float64{135, 148.9, 162.8}
+
+// mostHotter bounds how many of them are tried.
+const mostHotter = 2
+
+// Ways forecasts for every cut that is on what could be done about it now, side
+// by side.
+func (w *Watcher) Ways(ctx context.Context, cookID int64, now time.Time) ([]WaysOut, error) {
+	c, err := w.ready(ctx, cookID, now)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]WaysOut, len(c.burning))
+	var work sync.WaitGroup
+	for i, b := range c.burning {
+		work.Go(func() { out[i] = w.waysOf(ctx, c, b) })
+	}
+	work.Wait()
+	return out, ctx.Err()
+}
+
+func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
+	out := WaysOut{CutID: b.CutID, TargetC: w.target(ctx, c, b), Ways: []Way{}}
+	l, err := w.log(ctx, c, b)
+	if err != nil {
+		out.Missing = "the record could not be read"
+		return out
+	}
+	cal, doubts, err := w.calibrate(ctx, c, b, l)
+	if err != nil || cal == nil {
+		out.Missing = "the log contradicts the model"
+		if len(doubts) > 0 {
+			out.Missing = doubts[0].Words
+		}
+		return out
+	}
+	now := l.Stages[len(l.Stages)-1]
+	place := c.pit[*b.PitRunID].Place()
+	as := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: now.Exchange, AirAdd: now.AirAdd, End: thermal.ByProbe, Value: out.TargetC}
+	try := func(name, spoils string, a forecast.Ahead) {
+		f, err := cal.Forecast(ctx, []forecast.Ahead{a})
+		if err == nil {
+			out.Ways = append(out.Ways, Way{name, spoils, coming(c, b, f.Coming[0])})
+		}
+	}
+	try("Leave it as it is", "", as)
+	varied, held := c.spoils("wrap")
+	spoils := held
+	if varied {
+		spoils = "The wrap is what is tried: this cut would no longer stand for its arm."
+	}
+	if now.Exchange.VapourResistance == 0 {
+		for _, key := range []string{"paper", "foil"} {
+			wrap, _ := thermal.WrapOf(key)
+			a := as
+			a.Exchange, a.AirAdd = place.Exchange(wrap), wrap.AirAdd
+			try("Wrap in "+key+" now", spoils, a)
+		}
+	} else {
+		a := as
+		a.Exchange, a.AirAdd = place.Exchange(thermal.Wraps[0]), thermal.Wraps[0].AirAdd
+		try("Unwrap now", spoils, a)
+	}
+	run := c.pit[*b.PitRunID]
+	n := 0
+	for _, l := range c.burning {
+		if *l.PitRunID == run.ID {
+			n++
+		}
+	}
+	tried := 0
+	for _, air := range hotterC {
+		if air < l.SetPoint+5 || tried == mostHotter {
+			continue
+		}
+		tried++
+		a := as
+		a.Air = air
+		spoils := fmt.Sprintf("It changes all of %s, %s.", run.Pit, words.Plural(n, "cut"))
+		if varied, _ := c.spoils("pit temperature"); varied {
+			spoils = "The pit's heat is what is tried: the arm would no longer be what was asked."
+		} else if n < len(c.burning) {
+			spoils += " The other pits would have to go with it."
+		}
+		try(fmt.Sprintf("%s to {C:%.1f}", run.Pit, air), spoils, a)
+	}
+	return out
+}
+
+// spoils says whether a factor of such a name is varied, and else what must be
+// done to all arms so that they stay alike.
+func (c cook) spoils(what string) (varied bool, otherwise string) {
+	for _, f := range c.trial.Ask.Factors {
+		if strings.Contains(strings.ToLower(f.Name), what) {
+			return true, ""
+		}
+	}
+	return false, "All arms are alike in it: do it to every cut, or to none."
+}
