@@ -69,7 +69,7 @@ type Condition struct {
 	Watch Watch   `json:"watch"`
 	Value float64 `json:"value"` // s, C or a share; unused for feel and looks
 	Typed string  `json:"typed"` // as the crew wrote it
-	Place string  `json:"place"` // of a core: where in the cut; empty is the coldest
+	Place string  `json:"place,omitempty"` // of a core: where in the cut; empty is the coldest
 }
 
 // mostPlace bounds the name of a place.

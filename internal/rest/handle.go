@@ -134,12 +134,12 @@ func bindForm(c *gin.Context, body, file reflect.Value) error {
 		if err != nil {
 			return bad("the upload broke off: %v", err)
 		}
-		switch part.FormName() {
-		case "body":
+		switch name := part.FormName(); {
+		case name == "body" && body.IsValid():
 			if err := decode(part, body.Addr().Interface()); err != nil {
 				return err
 			}
-		case "file":
+		case name == "file":
 			data, err := io.ReadAll(part)
 			if errors.As(err, &large) {
 				return tooLarge

@@ -109,19 +109,24 @@ func parameters(op *openapi3.Operation, in reflect.Type, schema func(reflect.Typ
 			upload = true
 		}
 	}
-	if f, ok := in.FieldByName("Body"); ok {
+	form := openapi3.NewObjectSchema().WithProperty("file", openapi3.NewStringSchema().WithFormat("binary"))
+	f, described := in.FieldByName("Body")
+	if !described && !upload {
+		return nil
+	}
+	body := openapi3.NewRequestBody().WithRequired(true)
+	if described {
 		ref, err := schema(f.Type)
 		if err != nil {
 			return err
 		}
-		body := openapi3.NewRequestBody().WithRequired(true).WithJSONSchemaRef(ref)
-		if upload {
-			form := openapi3.NewObjectSchema().WithProperty("file", openapi3.NewStringSchema().WithFormat("binary"))
-			form.Properties["body"] = ref
-			body = openapi3.NewRequestBody().WithRequired(true).WithFormDataSchema(form)
-		}
-		op.RequestBody = &openapi3.RequestBodyRef{Value: body}
+		form.Properties["body"] = ref
+		body = body.WithJSONSchemaRef(ref)
 	}
+	if upload {
+		body = openapi3.NewRequestBody().WithRequired(true).WithFormDataSchema(form)
+	}
+	op.RequestBody = &openapi3.RequestBodyRef{Value: body}
 	return nil
 }
 

@@ -68,6 +68,7 @@ func engine() (*gin.Engine, *API) {
 	}) (string, error) {
 		return fmt.Sprintf("%s %d %s", in.File.Name, len(in.File.Data), in.Body.Wood), nil
 	})
+	Handle(a, g, "POST", "/pictures", "picture", 200, func(_ *gin.Context, in *struct{ File File }) (int, error) { return len(in.File.Data), nil })
 	return e, a
 }
 
@@ -168,6 +169,13 @@ func TestUploads(t *testing.T) {
 		kind, b := form(c.parts)
 		if status, text := send(e, "POST", "/api/files", kind, b); status != c.status || !strings.Contains(text, c.words) {
 			t.Errorf("%s answered %d %.200s, want %d with %q", c.name, status, text, c.status, c.words)
+		}
+	}
+	// A file alone, whether or not something is sent along.
+	for _, parts := range []map[string]string{{"file": "abc"}, {"file": "abc", "body": body}} {
+		kind, b := form(parts)
+		if status, text := send(e, "POST", "/api/pictures", kind, b); status != 200 || text != "3" {
+			t.Errorf("a picture sent as %v answered %d %s", parts, status, text)
 		}
 	}
 	kind, b := form(map[string]string{"body": body, "file": "abc"})

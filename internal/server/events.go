@@ -18,7 +18,7 @@ type EventInput struct {
 	Act       logbook.Act    `json:"act"`
 	At        *time.Time     `json:"at"` // nil: now, by the cook's clock
 	Note      string         `json:"note" binding:"max=400"`
-	Detail    logbook.Detail `json:"detail"`
+	Detail    logbook.Detail `json:"detail,omitempty"`
 	CutIDs    []int64        `json:"cut_ids"`
 	PitRunIDs []int64        `json:"pit_run_ids"`
 	Press     string         `json:"press" binding:"required,uuid"`
@@ -28,7 +28,7 @@ type EventInput struct {
 type Correction struct {
 	At     time.Time      `json:"at"`
 	Note   string         `json:"note" binding:"max=400"`
-	Detail logbook.Detail `json:"detail"`
+	Detail logbook.Detail `json:"detail,omitempty"`
 	Press  string         `json:"press" binding:"required,uuid"` // of the correction
 }
 

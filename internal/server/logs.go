@@ -82,11 +82,12 @@ type Trace struct {
 
 // Traces are the probes of a cook over a stretch of time.
 type Traces struct {
-	First  time.Time `json:"first"` // of all readings
-	Last   time.Time `json:"last"`
-	From   time.Time `json:"from"` // of this answer
-	To     time.Time `json:"to"`
-	Traces []Trace   `json:"traces"`
+	First   time.Time `json:"first"` // of all readings
+	Last    time.Time `json:"last"`
+	From    time.Time `json:"from"` // of this answer
+	To      time.Time `json:"to"`
+	Columns int       `json:"columns"` // in which it is reduced
+	Traces  []Trace   `json:"traces"`
 }
 
 type logUpload struct {
@@ -322,6 +323,7 @@ func (s *Server) traces(c *gin.Context, in *traceQuery) (Traces, error) {
 	if in.Columns == 0 {
 		columns = 800
 	}
+	out.Columns = columns
 	assigned, err := s.store.Assignments(c, in.ID)
 	if err != nil {
 		return out, err

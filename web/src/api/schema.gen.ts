@@ -1749,7 +1749,7 @@ export interface components {
             reached: number;
         };
         Condition: {
-            place: string;
+            place?: string;
             typed: string;
             /** Format: double */
             value: number;
@@ -1790,7 +1790,7 @@ export interface components {
         Correction: {
             /** Format: date-time */
             at: string;
-            detail: components["schemas"]["Detail"];
+            detail?: components["schemas"]["Detail"];
             note: string;
             press: string;
         };
@@ -2033,7 +2033,7 @@ export interface components {
             /** Format: date-time */
             at: string | null;
             cut_ids: number[];
-            detail: components["schemas"]["Detail"];
+            detail?: components["schemas"]["Detail"];
             note: string;
             pit_run_ids: number[];
             press: string;
@@ -3002,6 +3002,7 @@ export interface components {
             probe_id: number;
         };
         Traces: {
+            columns: number;
             /** Format: date-time */
             first: string;
             /** Format: date-time */
@@ -3976,7 +3977,14 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file?: string;
+                };
+            };
+        };
         responses: {
             /** @description done */
             201: {

@@ -89,20 +89,22 @@ onScopeDispose(() => void wake.release())
         >{{ clock(a.at) }} {{ sentence(a.words) }} <b>Seen by {{ a.seen_by }}.</b></span
       >
     </p>
-    <div class="row tools small">
-      <label class="row"
-        ><input v-model="sound" type="checkbox" aria-label="Sound on this device" @change="sound && chime(false)" />
-        Sound on this device</label
-      >
-      <Button
-        v-if="secure && permission === 'prompt'"
-        label="Tell me when I look elsewhere"
-        size="small"
-        text
-        @click="ask"
-      />
-      <span v-if="!secure" class="soot">Off on this address: notices and keeping the screen awake.</span>
-    </div>
+    <Teleport defer to="#fire-options">
+      <div class="row options small">
+        <label class="row"
+          ><input v-model="sound" type="checkbox" aria-label="Sound on this device" @change="sound && chime(false)" />
+          Sound on this device</label
+        >
+        <Button
+          v-if="secure && permission === 'prompt'"
+          label="Tell me when I look elsewhere"
+          size="small"
+          text
+          @click="ask"
+        />
+        <span v-if="!secure" class="soot">Off on this address: notices and keeping the screen awake.</span>
+      </div>
+    </Teleport>
   </section>
 </template>
 
@@ -148,15 +150,14 @@ onScopeDispose(() => void wake.release())
   color: var(--watch);
   background: var(--watch-wash);
 }
-.tools {
-  padding: 2px 16px;
-  gap: 16px;
+.options {
+  gap: 4px 16px;
 }
-.tools input {
+.options input {
   width: 20px;
   height: 20px;
 }
-.tools label {
+.options label {
   gap: 8px;
   min-height: 36px;
 }

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { useLocalStorage } from '@vueuse/core'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import { computed } from 'vue'
+import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, Due, Event } from '../api/schema.gen'
 import { letterOf } from '../plan/tasks'
@@ -23,11 +23,10 @@ const { data, isPending } = useQuery({
 })
 const outbox = useOutbox(() => cook.id, set)
 
-// Put off on this device for ten minutes of the cook.
-const putOff = useLocalStorage<Record<string, number>>('barn.put-off', {})
-const keyOf = (d: Due) => `${cook.id} ${d.act} ${d.arm} ${d.pit}`
-const at = (d: Due) => Math.max(Date.parse(d.at.middle), putOff.value[keyOf(d)] ?? 0)
-const due = computed(() => [...(data.value?.due ?? [])].sort((a, b) => at(a) - at(b)).slice(0, 5))
+const client = useQueryClient()
+const { run, busy } = useAct()
+const at = (d: Due) => Date.parse(d.at.middle)
+const due = computed(() => (data.value?.due ?? []).slice(0, 5))
 const first = computed(() => due.value[0])
 const late = (d: Due) => now > at(d) + 60_000
 const wait = (d: Due) => {
@@ -48,6 +47,7 @@ const acts: Partial<Record<Due['act'], Event['act']>> = {
   pull: 'pull',
   hold: 'hold',
   slice: 'carve',
+  check: 'probe',
 }
 async function done(d: Due) {
   const act = acts[d.act]
@@ -66,8 +66,17 @@ async function done(d: Due) {
   )
   if (v) set(v)
 }
-function later(d: Due) {
-  putOff.value = { ...putOff.value, [keyOf(d)]: Math.max(now, at(d)) + 600_000 }
+/** Puts it off for all who look at this cook. */
+async function later(d: Due) {
+  const v = await run(() =>
+    ok(
+      api.POST('/api/cooks/{id}/due/later', {
+        params: { path: { id: cook.id } },
+        body: { task: d.key, minutes: 10 },
+      }),
+    ),
+  )
+  if (v) client.setQueryData(['due', cook.id], v)
 }
 useKeys((key) => {
   if (key !== 'Enter' || !first.value || !acts[first.value.act]) return false
@@ -87,10 +96,10 @@ useKeys((key) => {
       <b class="num wait" :class="{ now: wait(first) === 'now' }">{{ sure(first) ? '' : '~' }}{{ wait(first) }}</b>
       <RouterLink v-if="!acts[first.act]" class="prep" :to="`/trials/${trial.id}/prep`">Prep</RouterLink>
       <Button v-else data-testid="due-done" @click="done(first)"><KeyCap>↵</KeyCap> Done</Button>
-      <Button outlined size="small" label="10 min later" @click="later(first)" />
+      <Button outlined size="small" label="10 min later" :disabled="busy" @click="later(first)" />
     </div>
     <ol>
-      <li v-for="d in due.slice(1)" :key="keyOf(d)" :class="{ late: late(d) }">
+      <li v-for="d in due.slice(1)" :key="d.key" :class="{ late: late(d) }">
         <span class="num">{{ letterOf[d.act] }}</span>
         <span
           ><b>{{ d.words }}</b
@@ -169,12 +178,23 @@ li {
 @media (max-width: 900px) {
   .due {
     grid-template-columns: minmax(0, 1fr);
+    position: sticky;
+    top: 0;
+    z-index: 2;
   }
   .first {
     flex-wrap: wrap;
+    padding: 6px 12px;
+    gap: 4px 10px;
+  }
+  .words {
+    font-size: 17px;
+  }
+  .wait {
+    font-size: 17px;
   }
   ol {
-    grid-template-columns: 1fr 1fr;
+    display: none;
   }
 }
 </style>

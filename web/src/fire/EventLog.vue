@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
-import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { CookView, Event } from '../api/schema.gen'
+import type { CookView, Detail, Event } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import KeyCap from '../ui/KeyCap.vue'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime, fromLocal, toLocal } from '../ui/time'
 import { label, letters } from './acts'
+import DetailForm from './DetailForm.vue'
 
 /** What was logged, newest first; every entry can be mended, none is lost. */
 const props = defineProps<{ cook: CookView; events: Event[] }>()
@@ -19,15 +19,15 @@ const { trial, set, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
 
 // One entry can be mended later: another time or note, or taken back.
-const mending = ref<{ event: Event; at: string; note: string } | null>(null)
-const mend = (e: Event) => (mending.value = { event: e, at: toLocal(e.at), note: e.note })
+const mending = ref<{ event: Event; at: string; note: string; detail: Detail } | null>(null)
+const mend = (e: Event) => (mending.value = { event: e, at: toLocal(e.at), note: e.note, detail: e.detail })
 async function keepMended() {
   const m = mending.value!
   const v = await run(() =>
     ok(
       api.PUT('/api/events/{id}', {
         params: { path: { id: m.event.id } },
-        body: { at: fromLocal(m.at), note: m.note },
+        body: { at: fromLocal(m.at), note: m.note, detail: m.detail, press: crypto.randomUUID() },
       }),
     ),
   )
@@ -70,7 +70,18 @@ defineExpose({ mend })
           <td>
             <b class="num">{{ target(e) }}</b>
           </td>
-          <td>{{ e.note }}</td>
+          <td>
+            {{ [e.said, e.note].filter(Boolean).join('. ') }}
+            <button
+              v-if="e.detail.photo_id"
+              type="button"
+              class="thumb"
+              :aria-label="`Photo of ${target(e)}`"
+              @click="mend(e)"
+            >
+              <img :src="`/api/photos/${e.detail.photo_id}`" alt="" loading="lazy" />
+            </button>
+          </td>
           <td class="soot">{{ e.by }}</td>
           <td class="no-print"><Button v-if="!shut" size="small" text label="Mend" @click="mend(e)" /></td>
         </tr>
@@ -98,9 +109,18 @@ defineExpose({ mend })
       <div class="field">
         <span class="label">At</span><MomentInput v-model="mending.at" label="Time of the entry" :disabled="shut" />
       </div>
-      <div class="field">
-        <label for="mend-note">Note</label><InputText id="mend-note" v-model="mending.note" :disabled="shut" />
-      </div>
+      <DetailForm
+        v-if="!shut"
+        :act="mending.event.act"
+        :cook="cook"
+        :detail="mending.detail"
+        :note="mending.note"
+        @change="(detail, note) => mending && ((mending.detail = detail), (mending.note = note))"
+      />
+      <p v-else>{{ [mending.event.said, mending.note].filter(Boolean).join('. ') }}</p>
+      <p v-if="mending.detail.photo_id">
+        <img class="photo" :src="`/api/photos/${mending.detail.photo_id}`" :alt="`Photo of ${target(mending.event)}`" />
+      </p>
       <div v-if="!shut" class="row">
         <Button label="Keep" :loading="busy" @click="keepMended" /><Button
           label="Take the press back"
@@ -116,5 +136,20 @@ defineExpose({ mend })
 .log td {
   padding-top: 2px;
   padding-bottom: 2px;
+}
+.photo {
+  max-width: 100%;
+  max-height: 60vh;
+}
+.thumb {
+  border: var(--line) solid var(--edge);
+  background: none;
+  padding: 0;
+  cursor: pointer;
+  vertical-align: middle;
+}
+.thumb img {
+  display: block;
+  height: 48px;
 }
 </style>

@@ -3,25 +3,40 @@ import { useQuery } from '@tanstack/vue-query'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, ok } from '../api/client'
-import type { CookView, Event, Outlook, Trace, Traces } from '../api/schema.gen'
+import type { CookView, Event, Traces } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, date } from '../ui/time'
-import { degrees, system, temperature, toF, typedTemperature } from '../ui/units'
+import { typedTemperature } from '../ui/units'
+import ArmLane from './ArmLane.vue'
+import FireDoor from './FireDoor.vue'
+import { anchorOf, pitLanes, railLabel, shifts, type Align } from './lanes'
+import { label } from './acts'
+import PitTrace from './PitTrace.vue'
 import SafetyClock from './SafetyClock.vue'
-import { label, letters } from './acts'
-import { coreY, ticks, tracePath, valueAt } from './scale'
+import { ticks } from './scale'
 
 /** Arms as lanes on one time axis, the pits below, and the door with the numbers. */
 const props = defineProps<{
   cook: CookView
   traces: Traces | undefined
+  latest: Map<number, { at: number; c: number }>
   view: [number, number]
+  align: Align
   marked: number | null
+  now: number
   /** What is likely is drawn right of this moment; null leaves it out. */
   ahead: number | null
+  /** A finished cook is shown as it was at this moment; null is all of it. */
+  until: number | null
 }>()
-const emit = defineEmits<{ view: [[number, number]]; mark: [number]; size: [number]; event: [Event] }>()
+const emit = defineEmits<{
+  view: [[number, number]]
+  mark: [number]
+  size: [number]
+  shift: [number] // ms, of the lane that is shifted most
+  event: [Event]
+}>()
 const { trial, armOf } = useThisTrial()
 
 const { data: clocks } = useQuery({
@@ -34,164 +49,78 @@ const { data: due } = useQuery({
   queryKey: computed(() => ['due', props.cook.id]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/due', { params: { path: { id: props.cook.id } } })),
 })
-function planned(arm: number) {
-  const lane = due.value?.lanes.find((l) => l.arm === arm)
-  const phases = trial.value.outline.arms[arm]?.phases ?? []
-  return (lane?.blocks ?? []).map((b) => ({ ...b, name: phases[b.phase]?.name ?? '' }))
-}
-const wide = (from: string, to: string) => Math.max(1, x(Date.parse(to)) - x(Date.parse(from)))
-const stallsOf = (cuts: { id: number }[]) =>
-  (clocks.value ?? []).filter((k) => k.stall_from && k.stall_to && cuts.some((c) => c.id === k.cut_id))
-/** Stretches of an arm by what its first cut logged: smoke, wrapped, rest, hold. */
-function didOf(cuts: { id: number }[]) {
-  const events = trial.value.events
-    .filter((e) => e.cut_id !== null && e.cut_id === cuts[0]?.id)
-    .sort((a, b) => Date.parse(a.at) - Date.parse(b.at))
-  const names: Partial<Record<Event['act'], string>> = {
-    on: 'smoke',
-    wrap: 'wrapped',
-    unwrap: 'smoke',
-    pull: 'rest',
-    hold: 'hold',
-  }
-  const out: { from: number; to: number; name: string; wrapped: boolean }[] = []
-  const last = Math.min(Date.parse(props.cook.now), Date.parse(props.traces?.last ?? props.cook.now))
-  for (const e of events) {
-    const open = out[out.length - 1]
-    if (e.act === 'carve' && open) open.to = Date.parse(e.at)
-    const name = names[e.act]
-    if (!name) continue
-    if (open) open.to = Date.parse(e.at)
-    out.push({ from: Date.parse(e.at), to: Math.max(last, Date.parse(e.at)), name, wrapped: name === 'wrapped' })
-  }
-  return out
-}
 // The same forecast as in the table below.
 const { data: outlooks } = useQuery({
   queryKey: computed(() => ['forecast', props.cook.id]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/forecast', { params: { path: { id: props.cook.id } } })),
   enabled: computed(() => props.ahead !== null),
 })
-const fanOf = (o: Outlook) => {
-  const side = (c: 'low' | 'high') =>
-    o.fan.map((f) => `${x(Date.parse(f.at)).toFixed(1)} ${coreY(f[c], traceH).toFixed(1)}`)
-  return `M${side('high').join('L')}L${side('low').reverse().join('L')}Z`
-}
-const likely = (cuts: { id: number }[]) =>
-  props.ahead === null ? [] : (outlooks.value ?? []).filter((o) => o.done && cuts.some((c) => c.id === o.cut_id))
+
 const plot = ref<HTMLElement | null>(null)
 const { width } = useElementSize(plot)
 watch(width, (w) => emit('size', Math.round(w)))
-/** Phases have a row of their own under the traces. */
-const phaseH = 22
-const laneH = 156
-const traceH = laneH - phaseH
+const many = computed(() => trial.value.ask.arms.length > 4)
+const laneH = computed(() => (many.value ? 104 : 156))
 const pitH = 96
 
 const x = (ms: number) => ((ms - props.view[0]) / (props.view[1] - props.view[0])) * width.value
 const at = (px: number) => props.view[0] + (px / width.value) * (props.view[1] - props.view[0])
 const hover = ref<number | null>(null)
-const cursor = computed(() => hover.value ?? props.marked)
-const marks = computed(() => ticks(props.view[0], props.view[1], width.value))
+const cursor = computed(() => hover.value ?? props.marked ?? props.until)
+const marks = computed(() => {
+  if (props.align === 'clock') return ticks(props.view[0], props.view[1], width.value)
+  // Full hours from the act, not full hours of the day.
+  const zero = shifted.value.zero
+  return ticks(props.view[0] - zero, props.view[1] - zero, width.value).map((t) => t + zero)
+})
 const stretch = computed(() =>
   props.traces ? (Date.parse(props.traces.to) - Date.parse(props.traces.from)) / Math.max(1, width.value) : 60_000,
 )
 const hole = computed(() => Math.max(3 * stretch.value, 12 * 60_000))
+const reach = computed(() => Math.max(stretch.value * 2, 180_000))
 
-const cutOf = (t: Trace) => trial.value.cuts.find((c) => c.id === t.cut_id)
+const events = computed(() =>
+  props.until === null ? trial.value.events : trial.value.events.filter((e) => Date.parse(e.at) <= props.until!),
+)
 const lanes = computed(() =>
   trial.value.ask.arms.map((arm, i) => {
     const cuts = trial.value.cuts.filter((c) => armOf(c) === i && c.placement?.cook_id === props.cook.id)
-    const traces = (props.traces?.traces ?? []).filter((t) => t.cut_id !== null && cuts.some((c) => c.id === t.cut_id))
-    return { arm, i, cuts, traces, flags: flagsOf((e) => e.cut_id !== null && cuts.some((c) => c.id === e.cut_id)) }
+    const mine = (id: number | null) => id !== null && cuts.some((c) => c.id === id)
+    const traces = (props.traces?.traces ?? []).filter((t) => mine(t.cut_id))
+    return { arm, i, cuts, traces, events: events.value.filter((e) => mine(e.cut_id)) }
   }),
 )
-/** Pits, and the holders that have a probe: lanes of one scale around what they did. */
-const pits = computed(() => [
-  ...props.cook.runs.map((run) => ({
-    key: `pit ${run.id}`,
-    name: run.pit,
-    set: { c: run.set_point_c, typed: run.set_point_typed } as { c: number; typed: string } | null,
-    setup: run.setup,
-    traces: (props.traces?.traces ?? []).filter((t) => t.pit_run_id === run.id),
-    flags: flagsOf((e) => e.pit_run_id === run.id),
-  })),
-  ...props.cook.holders.map((run) => ({
-    key: `holder ${run.id}`,
-    name: run.holder,
-    set: null,
-    setup: 'holder',
-    traces: (props.traces?.traces ?? []).filter((t) => t.holder_run_id === run.id),
-    flags: [] as Flag[],
-  })),
-])
+const pits = computed(() => pitLanes(props.cook, props.traces?.traces ?? [], events.value))
 
-interface Flag {
-  act: Event['act']
-  x: number
-  row: number
-  events: Event[]
-}
-/** Events of one act that would overlap share a flag, with their number; other flags take the next row. */
-function flagsOf(mine: (e: Event) => boolean): Flag[] {
-  const flags: Flag[] = []
-  for (const e of trial.value.events.filter(mine)) {
-    const ms = Date.parse(e.at)
-    const same = flags.find((f) => f.act === e.act && Math.abs(f.x - x(ms)) < 24)
-    if (same) same.events.push(e)
-    else flags.push({ act: e.act, x: x(ms), row: 0, events: [e] })
-  }
-  flags.forEach((f, i) => {
-    const taken = flags
-      .slice(0, i)
-      .filter((g) => Math.abs(g.x - f.x) < 33)
-      .map((g) => g.row)
-    while (taken.includes(f.row)) f.row++
-  })
-  return flags.filter((f) => f.x > -12 && f.x < width.value + 12)
-}
-const who = (events: Event[]) =>
-  events
-    .map((e) => trial.value.cuts.find((c) => c.id === e.cut_id)?.name)
-    .filter(Boolean)
-    .join(', ')
-const flagTitle = (f: Flag) =>
-  `${clock(f.events[0]!.at)} ${label(f.act)} ${who(f.events)} ${f.events[0]!.note} (${f.events[0]!.by})`
-
-// Each of these lanes has a scale around its set point, or around what it did.
-type Pit = (typeof pits.value)[number]
-/** Hot holding begins here. */
-const holdC = 60
-function range(p: Pit): readonly [number, number] {
-  const values = [p.set?.c ?? holdC, ...p.traces.flatMap((t) => t.points.flatMap((q) => [q[1]!, q[2]!]))]
-  const low = Math.min(...values)
-  return [Math.max(low, p.set ? p.set.c - 45 : low) - 3, Math.max(...values, p.set ? p.set.c + 15 : 0) + 3]
-}
-const ranges = computed(() => new Map(pits.value.map((p) => [p.key, range(p)])))
-function pitY(p: Pit, c: number) {
-  const [low, top] = ranges.value.get(p.key)!
-  return pitH - 26 - ((c - low) / (top - low)) * (pitH - 34)
-}
-
-/** What the door reads: at the cursor, else the last reading of each probe. */
-function read(t: Trace): number | null {
-  if (cursor.value !== null) return valueAt(t, cursor.value, Math.max(stretch.value * 2, 180_000))
-  const last = t.points[t.points.length - 1]
-  return last ? (last[1]! + last[2]!) / 2 : null
-}
-function readings(traces: Trace[]): { name: string; c: number }[] {
-  const byCut = new Map<string, number>()
-  for (const t of traces) {
-    const c = read(t)
-    const name = cutOf(t)?.name ?? ''
-    // Of several probes in a cut the coldest decides.
-    if (c !== null) byCut.set(name, Math.min(c, byCut.get(name) ?? Infinity))
-  }
-  return [...byCut].map(([name, c]) => ({ name, c })).sort((a, b) => b.c - a.c)
-}
-const doorTime = computed(() =>
-  cursor.value !== null ? clock(cursor.value) : props.traces?.traces.length ? clock(props.traces.last) : '--:--',
+// Lanes that are laid side by side on an act are each shifted by their own time.
+const anchors = computed(() =>
+  lanes.value.map((l) => (props.align === 'clock' ? null : anchorOf(trial.value.events, l.cuts, props.align))),
 )
+const shifted = computed(() => shifts(anchors.value))
+watch(
+  () => Math.max(0, ...shifted.value.by),
+  (by) => emit('shift', by),
+  { immediate: true },
+)
+const laneX = computed(() => shifted.value.by.map((by) => (ms: number) => x(ms - by)))
+/** A pit goes with the first lane that stands in it. */
+const pitBy = (run: number | null) => {
+  const i = lanes.value.findIndex((l) => l.cuts.some((c) => c.placement?.pit_run_id === run))
+  return shifted.value.by[i] ?? 0
+}
+const pitX = computed(() => pits.value.map((p) => (ms: number) => x(ms - pitBy(p.runId))))
+const then = (by: number) => (cursor.value === null ? null : cursor.value + by)
+
+const blocksOf = (arm: number) => due.value?.lanes.find((l) => l.arm === arm)?.blocks ?? []
+const mine = <T extends { cut_id: number }>(of: T[] | undefined, cuts: { id: number }[]) =>
+  (of ?? []).filter((k) => cuts.some((c) => c.id === k.cut_id))
+const lastAt = computed(() =>
+  Math.min(Date.parse(props.cook.now), Date.parse(props.traces?.last || props.cook.now), props.until ?? Infinity),
+)
+const doorTime = computed(() => {
+  if (cursor.value !== null) return railLabel(cursor.value, props.align, shifted.value.zero)
+  return props.traces?.traces.length ? clock(props.traces.last) : '--:--'
+})
 
 // Wheel zooms around the pointer, dragging moves, a click marks a moment.
 let drag: { px: number; view: [number, number]; moved: boolean } | null = null
@@ -221,25 +150,27 @@ function leave() {
   hover.value = null
   drag = null
 }
-// The first cut of an arm is drawn strong, the others thin and dashed, each named in the door.
-const traceStyle = (i: number) => ({
-  strokeWidth: i === 0 ? '3px' : '1.75px',
-  strokeDasharray: ['none', '7 4', '2 4', '12 4 2 4'][i % 4],
-})
-const guide = (f: number) => (f - 32) / 1.8
+defineExpose({ plot })
 </script>
 
 <template>
   <div class="board chart">
     <div class="heads">
-      <div class="corner">{{ date(view[0]) }}</div>
+      <div class="corner">
+        {{ align === 'clock' ? date(view[0]) : `from ${label(align).toLowerCase()}` }}
+      </div>
       <div v-for="l in lanes" :key="l.arm.id" class="head" :style="{ height: `${laneH}px` }">
         <div class="row tag">
           <ArmToken :place="l.i" :size="30" /> <b class="num">{{ l.arm.tag }}</b>
         </div>
         <div class="small">{{ l.arm.levels.join(', ') }}</div>
-        <div class="small soot">{{ l.cuts.length ? l.cuts.map((c) => c.name).join(', ') : 'no cut in this cook' }}</div>
-        <SafetyClock :clocks="(clocks ?? []).filter((k) => l.cuts.some((c) => c.id === k.cut_id))" />
+        <div class="small soot">
+          {{ l.cuts.length ? l.cuts.map((c) => c.name).join(', ') : 'no cut in this cook' }}
+        </div>
+        <div v-if="align !== 'clock' && anchors[l.i] === null && l.cuts.length" class="small soot">
+          no {{ label(align).toLowerCase() }}: on the clock
+        </div>
+        <SafetyClock v-if="until === null" :clocks="mine(clocks, l.cuts)" />
       </div>
       <div v-for="p in pits" :key="p.key" class="head" :style="{ height: `${pitH}px` }">
         <h3>{{ p.name }}</h3>
@@ -263,180 +194,59 @@ const guide = (f: number) => (f - 32) / 1.8
         </pattern>
       </svg>
       <svg class="rail" :width="width" height="36" aria-hidden="true">
-        <text v-for="t in marks" :key="t" :x="x(t)" y="20" text-anchor="middle">{{ clock(t) }}</text>
+        <text v-for="t in marks.filter((t) => x(t) < width - 30)" :key="t" :x="x(t)" y="20" text-anchor="middle">
+          {{ railLabel(t, align, shifted.zero) }}
+        </text>
         <path v-for="t in marks" :key="`m${t}`" :d="`M${x(t)} 26v8`" stroke="var(--ink)" stroke-width="2" />
       </svg>
-      <svg
+      <ArmLane
         v-for="l in lanes"
         :key="l.arm.id"
         class="lane"
+        :data-name="l.arm.tag"
+        :arm="l.arm"
+        :place="l.i"
+        :cuts="l.cuts"
+        :traces="l.traces"
+        :events="l.events"
+        :cook="cook"
+        :x="laneX[l.i]!"
         :width="width"
         :height="laneH"
-        role="img"
-        :aria-label="`Core temperatures of ${l.arm.tag}`"
-        :style="{ color: `var(--arm${l.i + 1})` }"
-      >
-        <rect x="0" :y="coreY(60, traceH)" :width="width" :height="traceH - coreY(60, traceH)" fill="var(--lime)" />
-        <rect
-          v-for="s in stallsOf(l.cuts)"
-          :key="`stall${s.cut_id}`"
-          :x="x(Date.parse(s.stall_from!))"
-          y="0"
-          :width="Math.max(1, x(Date.parse(s.stall_to!)) - x(Date.parse(s.stall_from!)))"
-          :height="traceH"
-          fill="url(#stall)"
-          :data-testid="`stall-${l.arm.tag}`"
-        >
-          <title>stall of {{ trial.cuts.find((c) => c.id === s.cut_id)?.name }}</title>
-        </rect>
-        <path v-for="t in marks" :key="t" :d="`M${x(t)} 0v${laneH}`" stroke="var(--grain)" />
-        <g v-for="f in [140, 165, 203]" :key="f">
-          <path :d="`M34 ${coreY(guide(f), traceH)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
-          <text x="2" :y="coreY(guide(f), traceH) + 5" class="axis">
-            {{ system === 'F' ? f : Math.round(guide(f)) }}
-          </text>
-        </g>
-        <g v-for="(o, n) in likely(l.cuts)" :key="`fan${o.cut_id}`" :data-testid="`fan-${l.arm.tag}`">
-          <path :d="fanOf(o)" class="fan" />
-          <rect
-            :x="x(Date.parse(o.done!.low))"
-            :y="coreY(o.target_c, traceH) - 3 + 8 * n"
-            :width="Math.max(2, x(Date.parse(o.done!.high)) - x(Date.parse(o.done!.low)))"
-            height="6"
-            class="span"
-          >
-            <title>
-              {{ trial.cuts.find((c) => c.id === o.cut_id)?.name }} at {{ temperature(o.target_c) }} between
-              {{ clock(o.done!.low) }} and {{ clock(o.done!.high) }}, 8 times in 10
-            </title>
-          </rect>
-          <path
-            :d="`M${x(Date.parse(o.done!.middle))} ${coreY(o.target_c, traceH) - 8 + 8 * n}l7 8l-7 8l-7 -8Z`"
-            class="middle"
-          />
-        </g>
-        <g v-for="b in planned(l.i)" :key="`plan${b.phase}`" class="planned" :data-testid="`planned-${l.arm.tag}`">
-          <title>{{ b.name }} planned from {{ clock(b.from) }} to {{ clock(b.to.middle) }}</title>
-          <rect :x="x(Date.parse(b.from))" :y="traceH + 2" :width="wide(b.from, b.to.middle)" :height="phaseH - 5" />
-          <text
-            v-if="wide(b.from, b.to.middle) > 9 * b.name.length"
-            :x="Math.max(4, x(Date.parse(b.from)) + 4)"
-            :y="laneH - 7"
-          >
-            {{ b.name }}
-          </text>
-        </g>
-        <rect
-          v-for="d in didOf(l.cuts)"
-          :key="`did${d.from}`"
-          class="did"
-          :x="x(d.from)"
-          :y="traceH + 2"
-          :width="Math.max(1, x(d.to) - x(d.from))"
-          :height="phaseH - 5"
-          :style="{ opacity: d.wrapped ? 0.5 : 0.28 }"
-        >
-          <title>{{ d.name }} from {{ clock(d.from) }}</title>
-        </rect>
-        <g v-if="ahead !== null" aria-hidden="true">
-          <path :d="`M${x(ahead)} 0v${laneH}`" stroke="var(--ember)" stroke-width="3" />
-          <path :d="`M${x(Date.parse(cook.serve_at))} 0v${laneH}`" stroke="var(--ink)" stroke-width="3" />
-        </g>
-        <path
-          v-for="(t, n) in l.traces"
-          :key="t.probe_id"
-          class="trace"
-          :d="tracePath(t, x, (c) => coreY(c, traceH), hole)"
-          :style="traceStyle(n)"
-        />
-        <g
-          v-for="f in l.flags"
-          :key="`${f.act}${f.events[0]!.id}`"
-          class="flag"
-          :transform="`translate(${f.x} ${4 + 25 * f.row})`"
-          @pointerdown.stop
-          @pointerup.stop="emit('event', f.events[0]!)"
-        >
-          <title>{{ flagTitle(f) }}</title>
-          <path :d="`M0 20V${laneH}`" stroke="var(--ink)" stroke-width="1" opacity="0.35" />
-          <rect x="-10" y="0" :width="f.events.length > 1 ? 30 : 20" height="21" rx="3" />
-          <text y="16" text-anchor="middle">{{ letters[f.act] }}</text>
-          <text v-if="f.events.length > 1" x="12" y="16" text-anchor="middle" class="many">{{ f.events.length }}</text>
-        </g>
-        <path v-if="cursor !== null" :d="`M${x(cursor)} 0v${laneH}`" stroke="var(--ink)" stroke-width="1.5" />
-      </svg>
-      <svg
-        v-for="p in pits"
+        :marks="marks.map(x)"
+        :hole="hole"
+        :last="lastAt"
+        :clocks="mine(clocks, l.cuts)"
+        :blocks="blocksOf(l.i)"
+        :likely="ahead === null ? [] : mine(outlooks, l.cuts).filter((o) => o.done)"
+        :ahead="ahead"
+        @event="(e) => emit('event', e)"
+      />
+      <PitTrace
+        v-for="(p, n) in pits"
         :key="p.key"
         class="lane"
+        :data-name="p.name"
+        :lane="p"
+        :x="pitX[n]!"
         :width="width"
         :height="pitH"
-        role="img"
-        :aria-label="`Temperature of ${p.name}`"
-      >
-        <template v-if="p.set">
-          <rect
-            x="0"
-            :y="pitY(p, p.set.c + 5.6)"
-            :width="width"
-            :height="pitY(p, p.set.c - 5.6) - pitY(p, p.set.c + 5.6)"
-            fill="var(--trough)"
-          />
-        </template>
-        <path :d="`M34 ${pitY(p, p.set?.c ?? holdC)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
-        <text x="2" :y="pitY(p, p.set?.c ?? holdC) + 5" class="axis">{{ degrees(p.set?.c ?? holdC) }}</text>
-        <path v-for="t in p.traces" :key="t.probe_id" class="trace pit" :d="tracePath(t, x, (c) => pitY(p, c), hole)" />
-        <g
-          v-for="f in p.flags"
-          :key="`${f.act}${f.events[0]!.id}`"
-          class="flag"
-          :transform="`translate(${f.x} ${pitH - 23})`"
-          @pointerdown.stop
-          @pointerup.stop="emit('event', f.events[0]!)"
-        >
-          <title>{{ flagTitle(f) }}</title>
-          <rect x="-10" y="0" :width="f.events.length > 1 ? 30 : 20" height="21" rx="3" />
-          <text y="16" text-anchor="middle">{{ letters[f.act] }}</text>
-          <text v-if="f.events.length > 1" x="12" y="16" text-anchor="middle" class="many">{{ f.events.length }}</text>
-        </g>
-        <path v-if="cursor !== null" :d="`M${x(cursor)} 0v${pitH}`" stroke="var(--ink)" stroke-width="1.5" />
-      </svg>
+        :hole="hole"
+        @event="(e) => emit('event', e)"
+      />
+      <div v-if="until !== null" class="curtain" :style="{ left: `${x(until)}px` }" aria-hidden="true" />
+      <div v-if="cursor !== null" class="cursor" :style="{ left: `${x(cursor)}px` }" aria-hidden="true" />
     </div>
-    <div class="door">
-      <div class="now num">{{ doorTime }}</div>
-      <div v-for="l in lanes" :key="l.arm.id" class="read" :style="{ height: `${laneH}px` }">
-        <template v-if="readings(l.traces).length">
-          <div class="lead num">
-            {{ degrees(readings(l.traces)[0]!.c) }}<sup>{{ system }}</sup>
-          </div>
-          <div class="others num">
-            <span v-for="r in readings(l.traces)" :key="r.name"
-              ><i>{{ r.name }}</i> {{ degrees(r.c) }}</span
-            >
-          </div>
-        </template>
-        <div v-else class="silent">no reading{{ cursor === null ? '' : ' then' }}</div>
-      </div>
-      <div v-for="p in pits" :key="p.key" class="read" :style="{ height: `${pitH}px` }">
-        <template v-for="t in p.traces" :key="t.probe_id">
-          <div v-if="read(t) !== null" class="lead num pitlead">
-            {{ degrees(read(t)!) }}<sup>{{ system }}</sup>
-          </div>
-          <div v-if="read(t) !== null && p.set" class="small">
-            from set
-            <b class="num push">{{ Math.round(system === 'F' ? toF(read(t)!) - toF(p.set.c) : read(t)! - p.set.c) }}</b>
-          </div>
-        </template>
-        <div v-if="!p.traces.length" class="silent">no probe</div>
-      </div>
-    </div>
-    <span class="visually-hidden" aria-live="polite">{{
-      cursor === null
-        ? ''
-        : lanes
-            .map((l) => `${l.arm.tag} ${readings(l.traces)[0] ? temperature(readings(l.traces)[0]!.c) : ''}`)
-            .join(', ')
-    }}</span>
+    <FireDoor
+      :time="doorTime"
+      :lanes="lanes.map((l) => ({ key: l.i, traces: l.traces, at: then(shifted.by[l.i]!) }))"
+      :pits="pits.map((p) => ({ ...p, at: then(pitBy(p.runId)) }))"
+      :reach="reach"
+      :now="now"
+      :latest="latest"
+      :lane-h="laneH"
+      :pit-h="pitH"
+    />
   </div>
 </template>
 
@@ -464,6 +274,7 @@ const guide = (f: number) => (f - 32) / 1.8
   margin-bottom: 4px;
 }
 .plot {
+  position: relative;
   touch-action: pan-y;
   cursor: crosshair;
   user-select: none;
@@ -483,111 +294,25 @@ svg {
 .lane {
   border-top: var(--line) solid var(--edge);
 }
-.lane:first-of-type {
-  border-top: 0;
+.cursor,
+.curtain {
+  position: absolute;
+  top: 36px;
+  bottom: 0;
+  pointer-events: none;
 }
-.axis {
-  font: 13px var(--font-num);
-  fill: var(--soot);
+.cursor {
+  width: 0;
+  border-left: 1.5px solid var(--ink);
 }
-.trace {
-  fill: none;
-  stroke: currentColor;
-  stroke-linejoin: round;
-}
-.trace.pit {
-  stroke: var(--ink);
-  stroke-width: 2;
-}
-.planned rect {
-  fill: none;
-  stroke: currentColor;
-  stroke-width: 1.5;
-}
-.planned text {
-  font: 13px var(--font-text);
-  fill: var(--ink);
-}
-.did {
-  fill: currentColor;
-}
-.fan {
-  fill: currentColor;
-  opacity: 0.16;
-}
-.span {
-  fill: currentColor;
-}
-.middle {
-  fill: var(--board);
-  stroke: currentColor;
-  stroke-width: 2;
-}
-.flag {
-  cursor: pointer;
-}
-.flag rect {
-  fill: var(--board);
-  stroke: var(--ink);
-  stroke-width: 1.5;
-}
-.flag text {
-  font: 700 14px var(--font-num);
-  fill: var(--ink);
-}
-.flag .many {
-  font-weight: 400;
-  font-size: 13px;
-}
-.door {
-  background: var(--iron);
-  color: var(--on-iron);
-  border: 3px solid var(--iron);
-}
-.now {
-  height: 33px;
-  font-size: 20px;
-  font-weight: 700;
-  text-align: center;
-  border-bottom: 3px solid var(--on-iron-2);
-}
-.read {
-  border-top: var(--line) solid var(--soot);
-  padding: 4px 10px;
-  overflow: hidden;
-}
-.lead {
-  font-size: 44px;
-  font-weight: 700;
-  line-height: 1;
-}
-.lead.pitlead {
-  font-size: 36px;
-}
-.lead sup {
-  font-size: 15px;
-  font-weight: 400;
-}
-.others {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 0 8px;
-  font-size: 14px;
-}
-.others i {
-  font-style: normal;
-  color: var(--on-iron-2);
-}
-.silent {
-  color: var(--on-iron-2);
-  padding-top: 8px;
+.curtain {
+  right: 0;
+  background: var(--board);
+  border-left: 3px solid var(--ember);
 }
 @media (max-width: 900px) {
   .chart {
     grid-template-columns: 84px minmax(0, 1fr);
-  }
-  .door {
-    display: none;
   }
   .head {
     padding-left: 6px;
@@ -597,11 +322,11 @@ svg {
   }
 }
 @media print {
-  .door {
-    display: none;
-  }
   .chart {
     grid-template-columns: 148px minmax(0, 1fr);
+  }
+  .cursor {
+    display: none;
   }
 }
 </style>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import InputText from 'primevue/inputtext'
+import { useLocalStorage, useMediaQuery, useNow } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useAct } from '../api/act'
-import { api, ok } from '../api/client'
-import type { CookView, Event } from '../api/schema.gen'
+import { api, ok, upload } from '../api/client'
+import type { CookView, Detail, Event } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import KeyCap from '../ui/KeyCap.vue'
@@ -12,8 +12,10 @@ import { useKeys } from '../ui/keys'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, fromLocal, toLocal } from '../ui/time'
-import { label, letters, more, ofPit, pads } from './acts'
+import { asksFirst, label, letters, more, ofPit, pads } from './acts'
+import DetailForm from './DetailForm.vue'
 import { useOutbox } from './outbox'
+import { smaller } from './photo'
 
 /** Who, then what: one pad or key logs an act now, or at the time that is set. */
 const props = defineProps<{ cook: CookView }>()
@@ -24,11 +26,15 @@ const { run, problem } = useAct()
 const moreShown = ref(false)
 
 // Who is pressed: an arm, all, or one cut of them; and when.
-const pressed = ref<number | 'all'>('all')
+const pressed = ref<number | 'all' | `pit ${number}`>('all')
 const onlyCut = ref<number | null>(null)
-const note = ref('')
 const cuts = computed(() => trial.value.cuts.filter((c) => c.placement?.cook_id === props.cook.id))
-const ofArm = computed(() => cuts.value.filter((c) => pressed.value === 'all' || armOf(c) === pressed.value))
+const ofArm = computed(() =>
+  cuts.value.filter(
+    (c) =>
+      pressed.value === 'all' || armOf(c) === pressed.value || pressed.value === `pit ${c.placement!.pit_run_id ?? 0}`,
+  ),
+)
 const targets = computed(() => (onlyCut.value ? ofArm.value.filter((c) => c.id === onlyCut.value) : ofArm.value))
 const runsOfTargets = computed(() => [...new Set(targets.value.map((c) => c.placement!.pit_run_id!))])
 watch(pressed, () => (onlyCut.value = null))
@@ -38,7 +44,6 @@ function shift(minutes: number) {
   when.value = toLocal(base + minutes * 60_000)
 }
 
-const last = ref<{ press: string; text: string } | null>(null)
 const outbox = useOutbox(() => props.cook.id, set)
 /** The cook's own clock, from what the server last said. */
 const seenAt = ref(Date.now())
@@ -47,37 +52,99 @@ watch(
   () => (seenAt.value = Date.now()),
 )
 const cookNow = () => Date.parse(props.cook.now) + (Date.now() - seenAt.value) * props.cook.rate
-async function log(act: Event['act']) {
+
+/** A press of this device, as it stands. */
+interface Press {
+  press: string
+  cook: number
+  act: Event['act']
+  at: string
+  on: string // what it was done to
+  note: string
+  detail: Detail
+  made: number // true time
+}
+// Undo reaches back ten minutes, also after the page was loaded anew.
+const undoFor = 600_000
+const presses = useLocalStorage<Press[]>('barn.presses', [])
+const clockTick = useNow({ interval: 5000 })
+const mine = computed(() =>
+  presses.value.filter((p) => p.cook === props.cook.id && +clockTick.value - p.made < undoFor),
+)
+const last = computed(() => mine.value[mine.value.length - 1] ?? null)
+const text = (p: Press) => `${clock(p.at)} ${label(p.act)} ${p.on}`
+function put(p: Press) {
+  presses.value = [...presses.value.filter((q) => q.press !== p.press && Date.now() - q.made < undoFor), p]
+}
+// On a phone what was used is asked for only on a tap, or where the act says nothing without it.
+const small = useMediaQuery('(max-width: 900px)')
+const saying = ref(false)
+const pitsOf = (runs: number[]) => props.cook.runs.filter((r) => runs.includes(r.id)).map((r) => r.pit)
+
+async function log(act: Event['act'], detail: Detail = {}) {
+  if (act === 'photo' && !detail.photo_id) return camera.value?.click()
   const press = crypto.randomUUID()
   const pit = ofPit.includes(act)
-  const cutIds = pit ? [] : targets.value.map((c) => c.id)
   const at = marked.value ?? cookNow()
-  const text = `${label(act)} ${pit ? '' : targets.value.map((c) => c.name).join(', ')}`
+  const runs = pit ? runsOfTargets.value : []
   const body = {
     act,
     at: marked.value === null ? null : new Date(at).toISOString(),
-    note: note.value,
-    cut_ids: cutIds,
-    pit_run_ids: pit ? runsOfTargets.value : [],
+    note: '',
+    detail,
+    cut_ids: pit ? [] : targets.value.map((c) => c.id),
+    pit_run_ids: runs,
     press,
   }
-  const sent = note.value
-  note.value = ''
   moreShown.value = false
   const v = await outbox.log(body, new Date(at).toISOString())
-  if (outbox.problem.value) note.value = sent
   if (!v && !outbox.isWaiting(press)) return
   if (v) set(v)
-  last.value = { press, text: `${clock(v?.events.find((e) => e.press === press)?.at ?? at)} ${text}` }
+  const on = pit ? pitsOf(runs).join(', ') : targets.value.map((c) => c.name).join(', ')
+  const stood = v?.events.find((e) => e.press === press)?.at ?? new Date(at).toISOString()
+  put({ press, cook: props.cook.id, act, at: stood, on, note: '', detail, made: Date.now() })
+  saying.value = asksFirst.includes(act)
+}
+/** Another time, note or detail for the last press. */
+async function amend(change: { at?: string; note?: string; detail?: Detail }) {
+  const was = last.value
+  if (!was) return
+  const now = { ...was, ...change }
+  const { press, view } = await outbox.amend(was.press, { at: now.at, note: now.note, detail: now.detail })
+  if (outbox.problem.value) return
+  if (view) set(view)
+  presses.value = presses.value.map((p) => (p.press === was.press ? { ...now, press } : p))
+}
+const earlier = (minutes: number) => {
+  const at = new Date(Math.min(Date.parse(last.value!.at) - minutes * 60_000, cookNow())).toISOString()
+  return amend({ at })
 }
 async function undo(press: string) {
-  if (outbox.drop(press)) return (last.value = null)
+  const gone = () => (presses.value = presses.value.filter((p) => p.press !== press))
+  if (outbox.drop(press)) return gone()
   const v = await run(() =>
     ok(api.POST('/api/presses/{press}/void', { params: { path: { press } }, body: { why: 'undo' } })),
   )
   if (!v) return
   set(v)
-  last.value = null
+  gone()
+}
+
+// A photo is made small here, which also leaves out where it was taken.
+const camera = ref<HTMLInputElement | null>(null)
+async function photo(e: globalThis.Event) {
+  const file = (e.target as HTMLInputElement).files?.[0]
+  ;(e.target as HTMLInputElement).value = ''
+  if (!file) return
+  const kept = await run(async () =>
+    ok(
+      api.POST('/api/cooks/{id}/photos', {
+        params: { path: { id: props.cook.id } },
+        body: upload(await smaller(file), {}),
+      }),
+    ),
+  )
+  if (kept) await log('photo', { photo_id: kept.id })
 }
 
 useKeys((key) => {
@@ -94,6 +161,16 @@ useKeys((key) => {
 <template>
   <section class="trough pads no-print">
     <ProblemNote :problem="outbox.problem.value ?? problem" />
+    <p
+      v-for="e in outbox.turnedAway.value"
+      :key="`${e.at}${e.text}`"
+      class="kept"
+      role="alert"
+      data-testid="turned-away"
+    >
+      Not taken: {{ clock(e.at) }} {{ e.text }}. {{ e.why }}
+      <Button size="small" outlined label="Seen" @click="outbox.forget(e)" />
+    </p>
     <p v-if="outbox.waiting.value.length" class="kept" role="status" data-testid="outbox">
       Kept on this device, <b class="num">{{ outbox.waiting.value.length }}</b>
       {{ outbox.waiting.value.length === 1 ? 'entry' : 'entries' }} to hand in. They go by themselves.
@@ -109,11 +186,22 @@ useKeys((key) => {
         >
           <span class="key num">{{ i + 1 }}</span><ArmToken :place="i" :size="24" /><b class="num">{{ a.tag }}</b>
         </button>
+        <template v-if="cook.runs.length > 1">
+          <button
+            v-for="r in cook.runs"
+            :key="`pit${r.id}`"
+            type="button"
+            :aria-pressed="pressed === `pit ${r.id}`"
+            @click="pressed = `pit ${r.id}`"
+          >
+            <b class="pitname">{{ r.pit }}</b>
+          </button>
+        </template>
         <button type="button" :aria-pressed="pressed === 'all'" @click="pressed = 'all'">
           <span class="key num">0</span><b class="num all">All</b><b class="num">{{ cuts.length }} cuts</b>
         </button>
       </div>
-      <div class="picks">
+      <div class="picks" :class="{ shown: moreShown }">
         <div class="row cutrow" role="group" aria-label="One cut only">
           <button
             v-for="c in ofArm"
@@ -132,7 +220,6 @@ useKeys((key) => {
           /></span>
           <Button size="small" outlined @click="shift(-5)"><KeyCap>[</KeyCap> 5 min earlier</Button>
           <Button size="small" :outlined="when !== ''" label="Now" @click="when = ''" />
-          <InputText v-model="note" class="note" placeholder="with what, how much" aria-label="Note" maxlength="400" />
         </div>
       </div>
     </div>
@@ -147,8 +234,40 @@ useKeys((key) => {
         </button>
       </template>
     </div>
-    <div v-if="last" class="row last" role="status" data-testid="last-entry">
-      <b>{{ last.text }}</b> <Button size="small" outlined @click="undo(last.press)"><KeyCap>U</KeyCap> Undo</Button>
+    <input
+      ref="camera"
+      type="file"
+      accept="image/*"
+      capture="environment"
+      class="visually-hidden"
+      tabindex="-1"
+      aria-label="Take a photo"
+      @change="photo"
+    />
+    <div v-if="last" class="last" role="status" data-testid="last-entry">
+      <div class="row">
+        <b class="num">{{ text(last) }}</b>
+        <Button size="small" outlined @click="undo(last.press)"><KeyCap>U</KeyCap> Undo</Button>
+        <Button size="small" outlined data-testid="earlier" label="5 min earlier" @click="earlier(5)" />
+        <Button size="small" outlined label="10 min earlier" @click="earlier(10)" />
+        <Button
+          v-if="small"
+          size="small"
+          outlined
+          :label="saying ? 'Say no more' : 'Say more'"
+          :aria-expanded="saying"
+          @click="saying = !saying"
+        />
+      </div>
+      <DetailForm
+        v-if="!small || saying"
+        :key="`${last.made}`"
+        :act="last.act"
+        :cook="cook"
+        :detail="last.detail"
+        :note="last.note"
+        @change="(detail, note) => amend({ detail, note })"
+      />
     </div>
   </section>
 </template>
@@ -226,9 +345,15 @@ useKeys((key) => {
   cursor: pointer;
   font-weight: 700;
 }
-.note {
-  flex: 1;
-  min-width: 160px;
+.pitname {
+  font-size: 15px;
+}
+.last {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  border-top: var(--line) solid var(--edge);
+  padding-top: 10px;
 }
 .verbs {
   display: grid;
@@ -249,14 +374,40 @@ useKeys((key) => {
   color: var(--board);
 }
 @media (max-width: 900px) {
+  .pads {
+    padding: 8px;
+    gap: 8px;
+    max-height: 72vh;
+    overflow-y: auto;
+  }
   .verbs {
-    grid-template-columns: repeat(3, 1fr);
+    grid-template-columns: repeat(5, 1fr);
+  }
+  .pad {
+    display: flex;
+    flex-direction: column;
+    align-items: center;
+    justify-content: center;
+    gap: 2px;
+    font-size: 15px;
+    padding: 0;
   }
   .who {
     width: 100%;
   }
   .who button {
     flex: 1;
+    min-width: 0;
+  }
+  /* One cut, and another time: behind More. */
+  .picks:not(.shown) {
+    display: none;
+  }
+  .last {
+    padding-top: 6px;
+  }
+  .last > .row {
+    gap: 6px;
   }
 }
 </style>

@@ -13,15 +13,22 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import { useKeys } from '../ui/keys'
 import { clock, dateTime, fromLocal, toLocal } from '../ui/time'
 import AlarmStrip from './AlarmStrip.vue'
+import ClashStrip from './ClashStrip.vue'
 import DueStrip from './DueStrip.vue'
 import EventLog from './EventLog.vue'
 import FireChart from './FireChart.vue'
 import FirePads from './FirePads.vue'
+import type { Align } from './lanes'
 import { useLive } from './live'
 import LogImport from './LogImport.vue'
 import OutlookStrip from './OutlookStrip.vue'
+import { savePNG, saveSVG } from './picture'
 import ProbeDialog from './ProbeDialog.vue'
 import RehearsalBar from './RehearsalBar.vue'
+import { useReplay } from './replay'
+import ReplayBar from './ReplayBar.vue'
+import SoFarStrip from './SoFarStrip.vue'
+import WaysOut from './WaysOut.vue'
 
 const { trial, set, refresh, shut } = useThisTrial()
 const router = useRouter()
@@ -32,7 +39,7 @@ const cookId = ref(trial.value.cooks[0]?.id ?? null)
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
 const importing = ref(false)
 const probing = ref(false)
-const { wire } = useLive(
+const { wire, latest } = useLive(
   computed(() => (shut.value ? null : cook.value)),
   refresh,
 )
@@ -57,24 +64,26 @@ const zoomed = ref<[number, number] | null>(null)
 const width = ref(900)
 const asked = refDebounced(zoomed, 120)
 const columns = refDebounced(width, 200)
+/** Lanes that are shifted show what lies outside of the view on the clock. */
+const shift = ref(0)
+const wanted = computed(() => {
+  const v = asked.value
+  if (!v) return { from: 0, to: 0, columns: Math.max(50, columns.value) }
+  const wider = 1 + shift.value / (v[1] - v[0])
+  return {
+    from: Math.round(v[0]),
+    to: Math.round(v[1] + shift.value),
+    columns: Math.max(50, Math.round(columns.value * Math.min(wider, 4))),
+  }
+})
 const { data: traces } = useQuery({
-  queryKey: computed(() => ['traces', cookId.value, asked.value?.[0] ?? 0, asked.value?.[1] ?? 0, columns.value]),
+  queryKey: computed(() => ['traces', cookId.value, wanted.value]),
   queryFn: () =>
-    ok(
-      api.GET('/api/cooks/{id}/traces', {
-        params: {
-          path: { id: cookId.value! },
-          query: {
-            from: Math.round(asked.value?.[0] ?? 0),
-            to: Math.round(asked.value?.[1] ?? 0),
-            columns: Math.max(50, columns.value),
-          },
-        },
-      }),
-    ),
+    ok(api.GET('/api/cooks/{id}/traces', { params: { path: { id: cookId.value! }, query: wanted.value } })),
   enabled: computed(() => cookId.value !== null),
   placeholderData: keepPreviousData,
   staleTime: 30_000,
+  structuralSharing: false, // readings come each second: comparing all of them would take longer than drawing
 })
 const hasLog = computed(() => !!traces.value?.traces.length)
 const events = computed(() =>
@@ -116,7 +125,34 @@ function toggleAhead() {
   ahead.value = !ahead.value
   zoomed.value = null
 }
-watch(cookId, () => (zoomed.value = null))
+watch(cookId, () => {
+  zoomed.value = null
+  replay.end()
+})
+
+// Lanes side by side: on the clock, or on what was done to each.
+const align = ref<Align>('clock')
+const aligns: { label: string; value: Align }[] = [
+  { label: 'Clock', value: 'clock' },
+  { label: 'From on', value: 'on' },
+  { label: 'From wrap', value: 'wrap' },
+  { label: 'From pull', value: 'pull' },
+]
+
+// A cook whose cuts are all off can be played again.
+const finished = computed(() => {
+  const cuts = trial.value.cuts.filter((c) => c.placement?.cook_id === cookId.value)
+  const pulled = new Set(events.value.filter((e) => e.act === 'pull').map((e) => e.cut_id))
+  return hasLog.value && cuts.length > 0 && cuts.every((c) => pulled.has(c.id))
+})
+const replay = useReplay(whole)
+const { until, playing, speed } = replay
+const waysOut = ref(false)
+const chart = ref<InstanceType<typeof FireChart> | null>(null)
+const pictureTitle = computed(() => `${trial.value.ask.question} ${dateTime(cook.value!.serve_at)}`)
+const picture = (as: (plot: HTMLElement, title: string) => unknown) => as(chart.value!.plot!, pictureTitle.value)
+const print = () => window.print()
+const nowHere = computed(() => until.value ?? cookNow.value)
 
 const when = ref('')
 const marked = computed(() => (when.value ? Date.parse(fromLocal(when.value)) : null))
@@ -126,6 +162,8 @@ useKeys((key) => {
   if (!cook.value) return
   if (key === 'i') return (importing.value = !shut.value)
   if (key === 'q') return (probing.value = true)
+  if (key === 'x' && burning.value) return (waysOut.value = true)
+  if (key === ' ' && (finished.value || until.value !== null)) return (replay.toggle(), true)
   if (key === 'y' && burning.value) return (toggleAhead(), true)
   if (key === '+' || key === '=') return (by(0.7), true)
   if (key === '-') return (by(1 / 0.7), true)
@@ -185,8 +223,63 @@ async function imported(r: { trial: typeof trial.value }) {
           @click="toggleAhead"
           >Likely <KeyCap>Y</KeyCap></Button
         >
+        <Button v-if="burning" size="small" outlined data-testid="open-ways" @click="waysOut = true"
+          >Ways out <KeyCap>X</KeyCap></Button
+        >
         <Button size="small" outlined label="All" class="zoom" :disabled="!zoomed" @click="look(null)" />
         <Button size="small" outlined @click="probing = true">Probes <KeyCap>Q</KeyCap></Button>
+      </span>
+    </div>
+    <ProblemNote :problem="problem" />
+    <AlarmStrip v-if="!shut" :cook="cook" />
+    <ClashStrip v-if="!shut" :events="events" />
+    <DueStrip v-if="!shut && !finished" :cook="cook" :now="cookNow" />
+    <ReplayBar
+      v-if="until !== null"
+      v-model:speed="speed"
+      :from="whole[0]"
+      :to="whole[1]"
+      :until="until"
+      :playing="playing"
+      @toggle="replay.toggle"
+      @seek="replay.seek"
+      @end="replay.end"
+    />
+    <FireChart
+      ref="chart"
+      :cook="cook"
+      :traces="hasLog ? traces : undefined"
+      :latest="latest"
+      :view="view"
+      :align="align"
+      :marked="marked"
+      :now="nowHere"
+      :ahead="ahead && burning ? cookNow : null"
+      :until="until"
+      @view="look"
+      @mark="(ms) => (when = toLocal(ms))"
+      @size="(w) => (width = w)"
+      @shift="(by) => (shift = by)"
+      @event="(e) => log?.mend(e)"
+    />
+    <div class="tools row no-print">
+      <SelectButton
+        v-model="align"
+        :options="aligns"
+        option-label="label"
+        option-value="value"
+        :allow-empty="false"
+        aria-label="Lanes side by side"
+        data-testid="align"
+      />
+      <Button v-if="finished && until === null" size="small" outlined data-testid="replay-start" @click="replay.play"
+        ><KeyCap>Space</KeyCap> Play it again</Button
+      >
+      <span id="fire-options" class="push" />
+      <span class="row">
+        <Button size="small" outlined label="Save SVG" @click="picture(saveSVG)" />
+        <Button size="small" outlined label="Save PNG" @click="picture(savePNG)" />
+        <Button size="small" outlined label="Print" @click="print" />
         <Button
           v-if="!shut && trial.rehearses === null"
           size="small"
@@ -200,24 +293,16 @@ async function imported(r: { trial: typeof trial.value }) {
         >
       </span>
     </div>
-    <ProblemNote :problem="problem" />
-    <AlarmStrip v-if="!shut" :cook="cook" />
-    <DueStrip v-if="!shut" :cook="cook" :now="cookNow" />
-    <FireChart
-      :cook="cook"
-      :traces="hasLog ? traces : undefined"
-      :view="view"
-      :marked="marked"
-      :ahead="ahead && burning ? cookNow : null"
-      @view="look"
-      @mark="(ms) => (when = toLocal(ms))"
-      @size="(w) => (width = w)"
-      @event="(e) => log?.mend(e)"
-    />
     <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
     <OutlookStrip v-if="!shut" :cook="cook" />
     <FirePads v-if="!shut" v-model="when" :cook="cook" />
-    <EventLog ref="log" :cook="cook" :events="events" />
+    <SoFarStrip v-if="until === null" :cook="cook" />
+    <EventLog
+      ref="log"
+      :cook="cook"
+      :events="until === null ? events : events.filter((e) => Date.parse(e.at) <= until!)"
+    />
+    <WaysOut v-model="waysOut" :cook="cook" />
     <ProbeDialog v-model="probing" :cook="cook" @changed="client.invalidateQueries({ queryKey: ['traces', cookId] })" />
     <LogImport v-model="importing" :cook="cook" @imported="imported" />
   </div>
@@ -227,6 +312,11 @@ async function imported(r: { trial: typeof trial.value }) {
 .bar {
   padding: 8px 16px;
   background: var(--lime);
+}
+.tools {
+  padding: 8px 16px;
+  background: var(--board);
+  border-top: var(--line) solid var(--grain);
 }
 .wire {
   color: var(--ember);
@@ -243,22 +333,24 @@ async function imported(r: { trial: typeof trial.value }) {
   color: var(--soot);
 }
 @media (max-width: 900px) {
-  /* On a phone the pads come before the picture. */
+  /* On a phone: what is due, the numbers, and the pads always at hand. */
   .fire {
     display: flex;
     flex-direction: column;
   }
-  .fire > * {
-    order: 2;
-  }
-  .bar,
-  .fire > .alarms,
-  .fire > .due,
   .fire > .pads {
-    order: 1;
+    order: 2;
+    position: sticky;
+    bottom: 0;
+    z-index: 2;
   }
-  .zoom {
+  .bar .zoom {
     display: none;
+  }
+}
+@media print {
+  .fire > :deep(.log) {
+    break-before: page;
   }
 }
 </style>

@@ -5,8 +5,9 @@ import { api, ok } from '../api/client'
 import type { Coming, CookView, Outlook } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
+import { tens } from '../plan/tasks'
 import { clock } from '../ui/time'
-import { degrees, system } from '../ui/units'
+import { degrees, sentence, system } from '../ui/units'
 
 /** When each cut will be done, how sure that is, and what foil would change. */
 const { cook } = defineProps<{ cook: CookView }>()
@@ -45,7 +46,7 @@ const sure = (c: Coming) => (c.reached < 0.5 ? 'may not get there' : '')
             <th>Cut</th>
             <th class="right">At</th>
             <th class="right">Likely</th>
-            <th>Four times in five</th>
+            <th>8 times in 10</th>
             <th class="right">By the table</th>
             <th class="right">Loses</th>
             <th>In foil from now</th>
@@ -63,7 +64,7 @@ const sure = (c: Coming) => (c.reached < 0.5 ? 'may not get there' : '')
             <template v-if="o.done">
               <td class="num right lead">{{ clock(o.done.middle) }}</td>
               <td class="num">{{ clock(o.done.low) }} to {{ clock(o.done.high) }} {{ sure(o.done) }}</td>
-              <td class="num right">{{ percent(o.done.by_table) }} %</td>
+              <td class="num right">{{ tens(o.done.by_table) }}</td>
               <td class="num right">{{ percent(o.done.loss) }} %</td>
               <td>
                 <template v-if="o.wrapped"
@@ -78,6 +79,9 @@ const sure = (c: Coming) => (c.reached < 0.5 ? 'may not get there' : '')
         </tbody>
       </table>
     </div>
+    <p v-for="{ o, cut } in rows.filter((r) => r.o.changed)" :key="`c${o.cut_id}`" class="small" data-testid="changed">
+      <b class="num">{{ cut.name }}</b> {{ sentence(o.changed) }}
+    </p>
     <p v-for="{ o, cut } in rows.filter((r) => r.o.doubts.length)" :key="`d${o.cut_id}`" class="warn">
       <b>{{ cut.name }}</b> {{ o.doubts.join(' ') }}
     </p>

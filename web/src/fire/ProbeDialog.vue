@@ -7,6 +7,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, ProbeNow } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import { cutPlaces } from './acts'
 import { gratePlaces } from '../ui/grate'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock } from '../ui/time'
@@ -39,12 +40,19 @@ const targets = computed(() => [
   ...(holders.value ?? []).map((h) => ({ label: h.name, value: `holder ${h.id}` })),
   ...trial.value.cuts
     .filter((c) => c.placement?.cook_id === cook.id)
-    .map((c) => ({ label: `${trial.value.ask.cut} ${c.name}`, value: `cut ${c.id}` })),
+    .flatMap((c) => [
+      { label: `${trial.value.ask.cut} ${c.name}`, value: `cut ${c.id} ` },
+      ...cutPlaces.map((p) => ({ label: `${c.name}, ${p}`, value: `cut ${c.id} ${p}` })),
+    ]),
 ])
 function target(p: ProbeNow): string {
   if (p.cook_id !== cook.id) return ''
   if (p.holder_id !== null) return `holder ${p.holder_id}`
-  return p.cut_id !== null ? `cut ${p.cut_id}` : p.pit_run_id !== null ? `pit ${p.pit_run_id} ${p.position}` : ''
+  return p.cut_id !== null
+    ? `cut ${p.cut_id} ${p.position}`
+    : p.pit_run_id !== null
+      ? `pit ${p.pit_run_id} ${p.position}`
+      : ''
 }
 async function assign(p: ProbeNow, to: string) {
   const id = Number(to.split(' ')[1] ?? 0)
@@ -56,7 +64,7 @@ async function assign(p: ProbeNow, to: string) {
           cut_id: to.startsWith('cut') ? id : null,
           pit_run_id: to.startsWith('pit') ? id : null,
           holder_id: to.startsWith('holder') ? id : null,
-          position: to.split(' ')[2] ?? '',
+          position: to.split(' ').slice(2).join(' '),
         },
       }),
     ),

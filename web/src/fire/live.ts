@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useThrottleFn } from '@vueuse/core'
-import { onScopeDispose, ref, watch, type Ref } from 'vue'
-import type { CookView } from '../api/schema.gen'
+import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
+import type { CookView, Traces } from '../api/schema.gen'
+import { append, type Arrived } from './scale'
 
 /** How long the server keeps a forecast for all who ask. */
 const forecastKept = 5_000
@@ -10,12 +11,36 @@ const forecastKept = 5_000
 export function useLive(cook: Ref<CookView | null>, refresh: () => unknown) {
   const client = useQueryClient()
   const wire = ref<'joining' | 'live' | 'cut off'>('joining')
+  /** The last reading of each probe, as it came. */
+  const latest = shallowRef(new Map<number, { at: number; c: number }>())
   const anew = (what: string) => client.invalidateQueries({ queryKey: [what, cook.value?.id] })
-  const redraw = useThrottleFn(() => void anew('traces'), 1500, true, true)
+  const redraw = useThrottleFn(() => void anew('traces'), 60_000, true, true)
   const reread = useThrottleFn(() => void refresh(), 700, true, true)
   const foresee = useThrottleFn(() => void anew('forecast'), forecastKept, true, false)
-  const alarmed = () => void Promise.all([anew('alarms'), anew('due')])
-  const all = () => void Promise.all([redraw(), reread(), foresee(), alarmed()])
+  const changed = () =>
+    void Promise.all([reread(), foresee(), anew('alarms'), anew('due'), anew('clocks'), anew('so-far')])
+
+  /** Puts readings on the ends of the traces, without asking for them again. */
+  function arrived(e: MessageEvent<string>) {
+    const readings = (JSON.parse(e.data) as { probe_id: number; at: string; c: number }[]).map((r): Arrived => ({
+      probe: r.probe_id,
+      at: Date.parse(r.at),
+      c: r.c,
+    }))
+    const known = new Map(latest.value)
+    for (const r of readings) if (r.at >= (known.get(r.probe)?.at ?? 0)) known.set(r.probe, { at: r.at, c: r.c })
+    latest.value = known
+    // A probe that nobody drew yet: its assignment must be read.
+    let strange = false
+    client.setQueriesData<Traces>({ queryKey: ['traces', cook.value?.id] }, (old) => {
+      if (!old) return old
+      const { traces, all } = append(old, readings)
+      strange ||= !all
+      return traces
+    })
+    if (strange) void anew('traces')
+    else void redraw() // now and then, so that the columns stay as wide as a pixel
+  }
 
   let stream: EventSource | null = null
   let again: ReturnType<typeof setTimeout> | undefined
@@ -27,11 +52,12 @@ export function useLive(cook: Ref<CookView | null>, refresh: () => unknown) {
   function open(id: number) {
     close()
     const s = (stream = new EventSource(`/api/live?cook=${id}`))
-    s.addEventListener('readings', () => void redraw())
-    s.addEventListener('changed', all)
+    s.addEventListener('readings', arrived)
+    s.addEventListener('changed', changed)
     s.onopen = () => {
       wire.value = 'live'
-      all() // what came before the stream was open
+      void anew('traces') // what came before the stream was open
+      changed()
     }
     // The browser comes back by itself, and says what it saw last, unless it was refused.
     s.onerror = () => {
@@ -43,11 +69,12 @@ export function useLive(cook: Ref<CookView | null>, refresh: () => unknown) {
     () => cook.value?.id,
     (id) => {
       wire.value = 'joining'
+      latest.value = new Map()
       if (id === undefined) close()
       else open(id)
     },
     { immediate: true },
   )
   onScopeDispose(close)
-  return { wire }
+  return { wire, latest }
 }

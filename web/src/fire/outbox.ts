@@ -1,25 +1,34 @@
 import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, ok, Refused } from '../api/client'
-import type { EventInput, Problem, TrialView } from '../api/schema.gen'
+import type { Correction, EventInput, Problem, TrialView } from '../api/schema.gen'
 
-interface Entry {
+/** A press of a pad, or what one is to say instead. */
+type Entry = { cook: number } & ({ body: EventInput } | { of: string; to: Correction })
+/** An entry that the barn would not take, and why. */
+interface Turned {
   cook: number
-  body: EventInput
+  text: string
+  why: string
+  at: string
 }
 
 const waiting = useLocalStorage<Entry[]>('barn.outbox', [])
+const turned = useLocalStorage<Turned[]>('barn.turned-away', [])
 const sending = ref(false)
 
 /**
- * Presses of the pads, sent in their order. While the barn cannot be reached
- * they are kept on this device, with the time they were made; each has a number of
- * its own, so that one sent twice is logged once.
+ * Presses of the pads and what is amended of them, sent in their order. While
+ * the barn cannot be reached they are kept on this device, with the time they were
+ * made; each has a number of its own, so that one sent twice counts once.
  */
 export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
   const problem = ref<Problem | null>(null)
   const mine = computed(() => waiting.value.filter((e) => e.cook === cook()))
-  const send = (e: Entry) => ok(api.POST('/api/cooks/{id}/events', { params: { path: { id: e.cook } }, body: e.body }))
+  const send = (e: Entry) =>
+    'body' in e
+      ? ok(api.POST('/api/cooks/{id}/events', { params: { path: { id: e.cook } }, body: e.body }))
+      : ok(api.PUT('/api/presses/{press}', { params: { path: { press: e.of } }, body: e.to }))
 
   /** Sends what waits, the oldest first; stops at the first that does not get through. */
   async function handIn(): Promise<void> {
@@ -33,8 +42,10 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
           if (e.cook === cook()) took(v)
         } catch (err) {
           if (!(err instanceof Refused) || err.problem.status === 0) return
-          // It can never get through as it is: say why, and let the others by.
-          problem.value = err.problem
+          // It can never get through as it is: keep it, say why, and let the others by.
+          const text = 'body' in e ? `${e.body.act} ${e.body.note}`.trim() : 'an amendment'
+          const at = ('body' in e ? e.body.at : e.to.at) ?? new Date().toISOString()
+          turned.value = [...turned.value, { cook: e.cook, text, why: err.problem.title, at }]
         }
         waiting.value = waiting.value.slice(1)
       }
@@ -42,10 +53,9 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
       sending.value = false
     }
   }
-  /** Logs a press; undefined when it was kept, or refused. One without a time is of the moment it is pressed. */
-  async function log(body: EventInput, pressed: string): Promise<TrialView | undefined> {
+  /** Sends one; undefined when it was kept, or refused. */
+  async function put(e: Entry, kept: Entry): Promise<TrialView | undefined> {
     problem.value = null
-    const e = { cook: cook(), body }
     if (waiting.value.length === 0) {
       try {
         return await send(e)
@@ -57,17 +67,36 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
         }
       }
     }
-    waiting.value = [...waiting.value, { ...e, body: { ...body, at: body.at ?? pressed } }]
+    waiting.value = [...waiting.value, kept]
     return undefined
   }
-  const isWaiting = (press: string) => waiting.value.some((e) => e.body.press === press)
+  /** Logs a press. One without a time is of the moment it is pressed. */
+  function log(body: EventInput, pressed: string) {
+    return put({ cook: cook(), body }, { cook: cook(), body: { ...body, at: body.at ?? pressed } })
+  }
+  /** Lets a press say something else; the answer is the press under which it stands now. */
+  async function amend(of: string, to: Omit<Correction, 'press'>) {
+    const i = waiting.value.findIndex((e) => 'body' in e && e.body.press === of)
+    if (i >= 0) {
+      waiting.value = waiting.value.map((e, n) => (n === i && 'body' in e ? { ...e, body: { ...e.body, ...to } } : e))
+      return { press: of, view: undefined }
+    }
+    const press = crypto.randomUUID()
+    const e = { cook: cook(), of, to: { ...to, press } }
+    const view = await put(e, e)
+    return { press: problem.value ? of : press, view }
+  }
+  const isWaiting = (press: string) =>
+    waiting.value.some((e) => ('body' in e ? e.body.press === press : e.to.press === press))
   /** Takes back a press that was not sent yet. */
   function drop(press: string): boolean {
-    const there = isWaiting(press)
-    waiting.value = waiting.value.filter((e) => e.body.press !== press)
+    const there = waiting.value.some((e) => 'body' in e && e.body.press === press)
+    if (there) waiting.value = waiting.value.filter((e) => !('body' in e && e.body.press === press))
     return there
   }
+  const turnedAway = computed(() => turned.value.filter((e) => e.cook === cook()))
+  const forget = (e: Turned) => (turned.value = turned.value.filter((x) => x !== e))
   useEventListener(window, 'online', () => void handIn())
   useIntervalFn(() => void handIn(), 2000, { immediateCallback: true })
-  return { waiting: mine, problem, log, drop, isWaiting }
+  return { waiting: mine, problem, log, amend, drop, isWaiting, turnedAway, forget }
 }

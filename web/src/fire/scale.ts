@@ -1,4 +1,4 @@
-import type { Trace } from '../api/schema.gen'
+import type { Trace, Traces } from '../api/schema.gen'
 
 /** A core lane's scale is bent at 140 F, so that the part that decides gets 70 % of the height. */
 const bendC = 60
@@ -50,4 +50,39 @@ export function ticks(from: number, to: number, width: number): number[] {
   const out: number[] = []
   for (let t = Math.ceil(from / step) * step; t <= to; t += step) out.push(t)
   return out
+}
+
+/** A reading as it came over the wire. */
+export interface Arrived {
+  probe: number
+  at: number
+  c: number
+}
+
+/**
+ * The traces with new readings on their ends. One that falls into the last
+ * column of its trace widens it. all is false when a probe is not among them.
+ */
+export function append(old: Traces, readings: Arrived[]): { traces: Traces; all: boolean } {
+  const column = (Date.parse(old.to) - Date.parse(old.from)) / Math.max(1, old.columns)
+  const byProbe = new Map<number, Arrived[]>()
+  for (const r of readings) byProbe.set(r.probe, [...(byProbe.get(r.probe) ?? []), r])
+  let last = Date.parse(old.last)
+  const traces = old.traces.map((t) => {
+    const mine = byProbe.get(t.probe_id)
+    if (!mine) return t
+    byProbe.delete(t.probe_id)
+    const points = t.points.slice() as [number, number, number][]
+    for (const r of mine) {
+      const end = points[points.length - 1]
+      if (end && r.at < end[0] - column / 2) continue // late: the next reading of all has it
+      if (end && r.at < end[0] + column / 2)
+        points[points.length - 1] = [end[0], Math.min(end[1], r.c), Math.max(end[2], r.c)]
+      else points.push([r.at, r.c, r.c])
+      last = Math.max(last, r.at)
+    }
+    return { ...t, points }
+  })
+  const newest = new Date(last).toISOString()
+  return { traces: { ...old, traces, last: newest }, all: byProbe.size === 0 }
 }

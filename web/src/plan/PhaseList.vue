@@ -12,6 +12,7 @@ import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import LateInput from '../ui/LateInput.vue'
 import { ounceG, system, withTemperatureUnit } from '../ui/units'
+import { cutPlaces } from '../fire/acts'
 import { draftKey, spanText } from './draft'
 
 /** The phases of one arm, in order, each with what ends it. */
@@ -54,6 +55,11 @@ const usualEnd: Record<Condition['watch'], string> = {
   bark: '',
   rendered: '',
 }
+const placeOptions = [
+  { label: 'at its coldest', value: '' },
+  { label: 'at every place', value: 'all places' },
+  ...cutPlaces.map((p) => ({ label: p, value: p })),
+]
 const typed = (w: Condition['watch']) => usualEnd[w] !== ''
 function allowed(p: Phase): Condition['watch'][] {
   if (p.kind === 'smoke') return conditionWatchValues.filter((w) => w !== 'cooling')
@@ -63,6 +69,7 @@ const watchOptions = (p: Phase) => allowed(p).map((value) => ({ label: watchWord
 function setWatch(c: Condition, w: Condition['watch']) {
   c.watch = w
   c.typed = usualEnd[w]
+  if (w !== 'core') c.place = undefined
 }
 function setKind(p: Phase, kind: Phase['kind']) {
   p.kind = kind
@@ -242,6 +249,16 @@ function putLiquid(p: Phase) {
               aria-label="Value"
               :tidy="(t) => tidy(c.watch, t)"
               :disabled="shut"
+            />
+            <Select
+              v-if="c.watch === 'core'"
+              :model-value="c.place ?? ''"
+              :options="placeOptions"
+              option-label="label"
+              option-value="value"
+              aria-label="Where in the cut"
+              :disabled="shut"
+              @update:model-value="(v: string) => (c.place = v || undefined)"
             />
             <Button v-if="p.ends.length > 1 && !shut" label="Drop" size="small" text @click="p.ends.splice(j, 1)" />
           </div>

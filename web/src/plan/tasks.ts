@@ -3,7 +3,7 @@ import { letters } from '../fire/acts'
 
 /** The letters of the fire stand for the same acts in a plan; what is only planned has its own. */
 export const letterOf: Record<Task['act'], string> = {
-  prepare: 'B',
+  prepare: 'Pr',
   light: letters.lit,
   on: letters.on,
   spritz: letters.spritz,
@@ -12,8 +12,9 @@ export const letterOf: Record<Task['act'], string> = {
   unwrap: letters.unwrap,
   pull: letters.pull,
   hold: letters.hold,
-  sear: 'X',
+  sear: 'Se',
   slice: letters.carve,
+  check: letters.probe,
 }
 
 /** A chance as the crew says it; the server words the same. */

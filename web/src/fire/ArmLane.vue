@@ -1,0 +1,199 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Arm, Clock, CookView, CutView, DueView, Event, Outlook, Trace } from '../api/schema.gen'
+import { useThisTrial } from '../trial/trial'
+import { clock } from '../ui/time'
+import { system, temperature } from '../ui/units'
+import FlagMark from './FlagMark.vue'
+import { flagsOf, stretchesOf } from './lanes'
+import { coreY, tracePath } from './scale'
+
+/** One arm's lane: cores, what was planned and done, stalls, flags, and what is likely. */
+const props = defineProps<{
+  arm: Arm
+  place: number
+  cuts: CutView[]
+  traces: Trace[]
+  events: Event[]
+  cook: CookView
+  x: (ms: number) => number
+  width: number
+  height: number
+  marks: number[] // px
+  hole: number
+  last: number // until when its log goes
+  clocks: Clock[]
+  blocks: DueView['lanes'][number]['blocks']
+  likely: Outlook[]
+  ahead: number | null
+}>()
+const emit = defineEmits<{ event: [Event] }>()
+const { trial } = useThisTrial()
+
+/** Phases have a row of their own under the traces. */
+const phaseH = 22
+const traceH = computed(() => props.height - phaseH)
+const y = (c: number) => coreY(c, traceH.value)
+const at = (t: string) => props.x(Date.parse(t))
+const wide = (from: string, to: string) => Math.max(1, at(to) - at(from))
+const name = (id: number) => trial.value.cuts.find((c) => c.id === id)?.name ?? ''
+
+const paths = computed(() => props.traces.map((t) => ({ id: t.probe_id, d: tracePath(t, props.x, y, props.hole) })))
+const flags = computed(() => flagsOf(props.events, props.x, props.width))
+const did = computed(() =>
+  stretchesOf(
+    props.events.filter((e) => e.cut_id === props.cuts[0]?.id),
+    props.last,
+  ),
+)
+const stalls = computed(() => props.clocks.filter((k) => k.stall_from && k.stall_to))
+const phases = computed(() => trial.value.outline.arms[props.place]?.phases ?? [])
+const byHand = computed(() => props.events.filter((e) => e.act === 'probe' && typeof e.detail.c === 'number'))
+function fan(o: Outlook): string {
+  const side = (c: 'low' | 'high') => o.fan.map((f) => `${at(f.at).toFixed(1)} ${y(f[c]).toFixed(1)}`)
+  return `M${side('high').join('L')}L${side('low').reverse().join('L')}Z`
+}
+// The first cut of an arm is drawn strong, the others thin and dashed, each named in the door.
+const traceStyle = (t: Trace) => {
+  const n = props.cuts.findIndex((c) => c.id === t.cut_id)
+  return {
+    strokeWidth: n <= 0 ? '3px' : '1.75px',
+    strokeDasharray: ['none', '7 4', '2 4', '12 4 2 4'][Math.max(0, n) % 4],
+  }
+}
+const guide = (f: number) => (f - 32) / 1.8
+</script>
+
+<template>
+  <svg
+    class="lane"
+    :width="width"
+    :height="height"
+    role="img"
+    :aria-label="`Core temperatures of ${arm.tag}`"
+    :style="{ color: `var(--arm${place + 1})` }"
+  >
+    <rect x="0" :y="y(60)" :width="width" :height="traceH - y(60)" fill="var(--lime)" />
+    <rect
+      v-for="s in stalls"
+      :key="`stall${s.cut_id}`"
+      :x="at(s.stall_from!)"
+      y="0"
+      :width="wide(s.stall_from!, s.stall_to!)"
+      :height="traceH"
+      fill="url(#stall)"
+      :data-testid="`stall-${arm.tag}`"
+    >
+      <title>stall of {{ name(s.cut_id) }}</title>
+    </rect>
+    <path v-for="m in marks" :key="m" :d="`M${m} 0v${height}`" stroke="var(--grain)" />
+    <g v-for="f in [140, 165, 203]" :key="f">
+      <path :d="`M34 ${y(guide(f))}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+      <text x="2" :y="y(guide(f)) + 5" class="axis">{{ system === 'F' ? f : Math.round(guide(f)) }}</text>
+    </g>
+    <g v-for="(o, n) in likely" :key="`fan${o.cut_id}`" :data-testid="`fan-${arm.tag}`">
+      <path :d="fan(o)" class="fan" />
+      <rect
+        :x="at(o.done!.low)"
+        :y="y(o.target_c) - 3 + 8 * n"
+        :width="wide(o.done!.low, o.done!.high)"
+        height="6"
+        class="span"
+      >
+        <title>
+          {{ name(o.cut_id) }} at {{ temperature(o.target_c) }} between {{ clock(o.done!.low) }} and
+          {{ clock(o.done!.high) }}, 8 times in 10
+        </title>
+      </rect>
+      <path :d="`M${at(o.done!.middle)} ${y(o.target_c) - 8 + 8 * n}l7 8l-7 8l-7 -8Z`" class="middle" />
+    </g>
+    <g v-for="b in blocks" :key="`plan${b.phase}`" class="planned" :data-testid="`planned-${arm.tag}`">
+      <title>{{ phases[b.phase]?.name }} planned from {{ clock(b.from) }} to {{ clock(b.to.middle) }}</title>
+      <rect :x="at(b.from)" :y="traceH + 2" :width="wide(b.from, b.to.middle)" :height="phaseH - 5" />
+      <text
+        v-if="wide(b.from, b.to.middle) > 9 * (phases[b.phase]?.name.length ?? 0)"
+        :x="Math.max(4, at(b.from) + 4)"
+        :y="height - 7"
+      >
+        {{ phases[b.phase]?.name }}
+      </text>
+    </g>
+    <rect
+      v-for="d in did"
+      :key="`did${d.from}`"
+      class="did"
+      :x="x(d.from)"
+      :y="traceH + 2"
+      :width="Math.max(1, x(d.to) - x(d.from))"
+      :height="phaseH - 5"
+      :style="{ opacity: d.wrapped ? 0.5 : 0.28 }"
+    >
+      <title>{{ d.name }} from {{ clock(d.from) }}</title>
+    </rect>
+    <g v-if="ahead !== null" aria-hidden="true">
+      <path :d="`M${x(ahead)} 0v${height}`" stroke="var(--ember)" stroke-width="3" />
+      <path :d="`M${at(cook.serve_at)} 0v${height}`" stroke="var(--ink)" stroke-width="3" />
+    </g>
+    <path v-for="(p, n) in paths" :key="p.id" class="trace" :d="p.d" :style="traceStyle(traces[n]!)" />
+    <path
+      v-for="e in byHand"
+      :key="`hand${e.id}`"
+      class="hand"
+      :d="`M${at(e.at)} ${y(e.detail.c!) - 6}l6 6l-6 6l-6 -6Z`"
+      data-testid="by-hand"
+    >
+      <title>{{ name(e.cut_id!) }} {{ e.said }} by hand at {{ clock(e.at) }}</title>
+    </path>
+    <FlagMark
+      v-for="f in flags"
+      :key="`${f.act}${f.events[0]!.id}`"
+      :flag="f"
+      :cuts="trial.cuts"
+      :y="4 + 25 * f.row"
+      :line="height"
+      @event="(e) => emit('event', e)"
+    />
+  </svg>
+</template>
+
+<style scoped>
+.axis {
+  font: 13px var(--font-num);
+  fill: var(--soot);
+}
+.trace {
+  fill: none;
+  stroke: currentColor;
+  stroke-linejoin: round;
+}
+.planned rect {
+  fill: none;
+  stroke: currentColor;
+  stroke-width: 1.5;
+}
+.planned text {
+  font: 13px var(--font-text);
+  fill: var(--ink);
+}
+.did {
+  fill: currentColor;
+}
+.fan {
+  fill: currentColor;
+  opacity: 0.16;
+}
+.span {
+  fill: currentColor;
+}
+.middle,
+.hand {
+  fill: var(--board);
+  stroke: currentColor;
+  stroke-width: 2;
+}
+@media print {
+  .fan {
+    display: none; /* the span says it */
+  }
+}
+</style>

@@ -1,0 +1,118 @@
+import type { CookView, CutView, Event, Trace } from '../api/schema.gen'
+import { clock } from '../ui/time'
+import { label } from './acts'
+
+/** What the lanes are laid side by side on: the clock, or the moment an act was done to each. */
+export type Align = 'clock' | 'on' | 'wrap' | 'pull'
+
+/** When the act of an alignment was first done to one of these cuts. */
+export function anchorOf(events: Event[], cuts: CutView[], align: Align): number | null {
+  const of = events.filter((e) => e.act === align && cuts.some((c) => c.id === e.cut_id)).map((e) => Date.parse(e.at))
+  return of.length ? Math.min(...of) : null
+}
+
+/** By how much each lane is shifted so that their anchors stand under each other, ms. */
+export function shifts(anchors: (number | null)[]): { zero: number; by: number[] } {
+  const known = anchors.filter((a) => a !== null)
+  const zero = known.length ? Math.min(...known) : 0
+  return { zero, by: anchors.map((a) => (a === null ? 0 : a - zero)) }
+}
+
+/** A moment on the rail: the clock, or hours and minutes from the act. */
+export function railLabel(ms: number, align: Align, zero: number): string {
+  if (align === 'clock') return clock(ms)
+  const m = Math.round((ms - zero) / 60_000)
+  const text = `${Math.floor(Math.abs(m) / 60)}:${String(Math.abs(m) % 60).padStart(2, '0')}`
+  return m < 0 ? `−${text}` : text
+}
+
+export interface Flag {
+  act: Event['act']
+  x: number
+  row: number
+  events: Event[]
+}
+/** Events of one act that would overlap share a flag, with their number; other flags take the next row. */
+export function flagsOf(events: Event[], x: (ms: number) => number, width: number): Flag[] {
+  const flags: Flag[] = []
+  for (const e of events) {
+    const px = x(Date.parse(e.at))
+    if (px < -12 || px > width + 12) continue
+    const same = flags.find((f) => f.act === e.act && Math.abs(f.x - px) < 24)
+    if (same) same.events.push(e)
+    else flags.push({ act: e.act, x: px, row: 0, events: [e] })
+  }
+  flags.forEach((f, i) => {
+    const taken = flags
+      .slice(0, i)
+      .filter((g) => Math.abs(g.x - f.x) < 33)
+      .map((g) => g.row)
+    while (taken.includes(f.row)) f.row++
+  })
+  return flags
+}
+export function flagTitle(f: Flag, cuts: CutView[]): string {
+  const e = f.events[0]!
+  const on = f.events.map((v) => cuts.find((c) => c.id === v.cut_id)?.name).filter(Boolean)
+  const text = [label(e.act), on.join(', '), e.said, e.note].filter(Boolean).join(' ')
+  return `${clock(e.at)} ${text} (${e.by})`
+}
+
+export interface Stretch {
+  from: number
+  to: number
+  name: string
+  wrapped: boolean
+}
+const begins: Partial<Record<Event['act'], string>> = {
+  on: 'smoke',
+  wrap: 'wrapped',
+  unwrap: 'smoke',
+  pull: 'rest',
+  hold: 'hold',
+}
+/** What was done with a cut, by its log: smoke, wrapped, rest, hold. */
+export function stretchesOf(events: Event[], last: number): Stretch[] {
+  const out: Stretch[] = []
+  for (const e of events.slice().sort((a, b) => Date.parse(a.at) - Date.parse(b.at))) {
+    const at = Date.parse(e.at)
+    const open = out[out.length - 1]
+    const name = begins[e.act]
+    if (open && (name || e.act === 'carve')) open.to = at
+    if (name) out.push({ from: at, to: Math.max(last, at), name, wrapped: name === 'wrapped' })
+  }
+  return out
+}
+
+/** A lane that is no arm: a pit, or a holder with a probe. */
+export interface PitLane {
+  key: string
+  runId: number | null // of a pit
+  name: string
+  set: { c: number; typed: string } | null
+  setup: string
+  traces: Trace[]
+  events: Event[]
+}
+export function pitLanes(cook: CookView, traces: Trace[], events: Event[]): PitLane[] {
+  return [
+    ...cook.runs.map((run) => ({
+      key: `pit ${run.id}`,
+      runId: run.id,
+      name: run.pit,
+      set: { c: run.set_point_c, typed: run.set_point_typed },
+      setup: run.setup,
+      traces: traces.filter((t) => t.pit_run_id === run.id),
+      events: events.filter((e) => e.pit_run_id === run.id),
+    })),
+    ...cook.holders.map((run) => ({
+      key: `holder ${run.id}`,
+      runId: null,
+      name: run.holder,
+      set: null,
+      setup: 'holder',
+      traces: traces.filter((t) => t.holder_run_id === run.id),
+      events: [],
+    })),
+  ]
+}

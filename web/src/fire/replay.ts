@@ -1,0 +1,34 @@
+import { useRafFn } from '@vueuse/core'
+import { computed, ref, type Ref } from 'vue'
+
+/** Plays a finished cook again: its board as it was, moment by moment. */
+export function useReplay(whole: Ref<[number, number]>) {
+  /** The moment that is shown; null when nothing is played. */
+  const until = ref<number | null>(null)
+  const speed = ref(600)
+  const frame = useRafFn(
+    ({ delta }) => {
+      const next = (until.value ?? whole.value[0]) + Math.min(delta, 100) * speed.value
+      until.value = Math.min(next, whole.value[1])
+      if (next >= whole.value[1]) frame.pause()
+    },
+    { immediate: false },
+  )
+  const playing = computed(() => frame.isActive.value)
+  function play() {
+    if (until.value === null || until.value >= whole.value[1]) until.value = whole.value[0]
+    frame.resume()
+  }
+  function toggle() {
+    if (playing.value) frame.pause()
+    else play()
+  }
+  function seek(ms: number) {
+    until.value = Math.max(whole.value[0], Math.min(whole.value[1], ms))
+  }
+  function end() {
+    frame.pause()
+    until.value = null
+  }
+  return { until, speed, playing, play, toggle, seek, end }
+}
