@@ -2,9 +2,10 @@ export GOFLAGS := -tags=nomsgpack
 ADDR ?= 127.0.0.1:8080
 STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 
-flags = -addr $(ADDR) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
+# LAN=1 opens it to the local network over HTTPS.
+flags = $(if $(LAN),-lan,-addr $(ADDR)) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
 
-.PHONY: demo run test lint build bench bench-forecast types screenshots debian check-prerequisites clean
+.PHONY: demo run test lint build bench bench-forecast bench-live types screenshots debian check-prerequisites clean
 
 # White Barn with the made-up demo barn. RESET=1 starts over.
 demo: build
@@ -31,6 +32,11 @@ bench:
 # How good forecasts are on synthetic cooks of other kinds; about five minutes.
 bench-forecast:
 	go test -count=1 -timeout 30m -run TestForecastTable ./core/forecast -cooks 250
+
+# From a device's send to the painted frame in five browsers, and a board of a
+# million readings; about three minutes.
+bench-live: build
+	go test -run '^$$' -bench . -benchtime 1x ./e2e
 
 build: check-prerequisites debian bin/whitebarn
 

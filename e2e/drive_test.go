@@ -44,7 +44,7 @@ func run(m *testing.M) int {
 }
 
 // serve starts White Barn on an empty database.
-func serve(t *testing.T) (site string, s *store.Store) {
+func serve(t testing.TB) (site string, s *store.Store) {
 	t.Helper()
 	if f, err := web.Dist().Open("index.html"); err != nil {
 		t.Fatal("the front end is not built: run make build first")

@@ -180,18 +180,8 @@ func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
 	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
 		t.Fatal(err)
 	}
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	addr := l.Addr().String()
-	begin := func(l net.Listener) (end func()) {
-		srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Cheap})
-		h := &http.Server{Handler: handler}
-		go func() { _ = h.Serve(l) }()
-		return func() { _ = h.Close(); srv.Close() }
-	}
-	end := begin(l)
+	addr, begin := comingAndGoing(t, s)
+	end := begin()
 	u := open(t, "http://"+addr, "/", 1280, 900)
 	u.Expect("net::ERR_")
 	u.signIn("odalys")
@@ -205,12 +195,63 @@ func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
 	if err := s.Log(t.Context(), 1, []store.Event{{Act: logbook.Note, At: time.Now(), Note: "rain on the lid", CookID: &cook, Press: uuid.NewString()}}); err != nil {
 		t.Fatal(err)
 	}
-	if l, err = net.Listen("tcp", addr); err != nil {
-		t.Fatal(err)
-	}
-	defer begin(l)()
+	defer begin()()
 	u.see("[data-testid=wire]", "live")
 	u.see("[data-testid=event-log]", "rain on the lid")
+}
+
+// TestThePageOpensWhileTheBarnIsAway loads the fire anew with the server gone, and
+// logs; the press is handed in when it is back.
+func TestThePageOpensWhileTheBarnIsAway(t *testing.T) {
+	s := pgtest.Store(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	addr, begin := comingAndGoing(t, s)
+	end := begin()
+	u := open(t, "http://"+addr, "/", 1280, 800)
+	u.Expect("net::ERR_")
+	u.Expect("failed")
+	u.signIn("tove")
+	u.MustEval(`() => navigator.serviceWorker.ready.then(() => true)`)
+	u.visit("http://"+addr, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.find("path.trace")
+	u.MustReload() // everything goes through the worker once
+	u.see("[data-testid=wire]", "live")
+	u.find("path.trace")
+	end()
+	u.MustReload()
+	u.see("[data-testid=wire]", "Cut off")
+	u.find("path.trace")
+	u.key(input.KeyB)
+	u.see("[data-testid=outbox]", "1 entry")
+	defer begin()()
+	u.gone("[data-testid=outbox]")
+	u.see("[data-testid=event-log]", "Bark")
+}
+
+// comingAndGoing is a barn that can be taken away and brought back at the same
+// address.
+func comingAndGoing(t *testing.T, s *store.Store) (addr string, begin func() (end func())) {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	addr = l.Addr().String()
+	return addr, func() (end func()) {
+		if l == nil {
+			if l, err = net.Listen("tcp", addr); err != nil {
+				t.Fatal(err)
+			}
+		}
+		srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Cheap})
+		h := &http.Server{Handler: handler}
+		mine := l
+		l = nil
+		go func() { _ = h.Serve(mine) }()
+		return func() { _ = h.Close(); srv.Close() }
+	}
 }
 
 // TestTapsAreKeptWhileTheBarnIsAway takes the network away with three presses
@@ -316,7 +357,7 @@ func TestTheFirstDueIsDoneWithEnter(t *testing.T) {
 	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid=due-first]').textContent !== was`, first)); err != nil {
 		t.Errorf("done, %s is still the first due", first)
 	}
-	u.see("[data-testid=due]", "Wrap PAN")
+	u.see("[data-testid=due]", "Check PAN") // before it can be done
 	u.whole()
 }
 

@@ -15,5 +15,6 @@ export default defineConfig(
     rules: { 'no-undef': 'off', 'vue/multi-word-component-names': 'off' },
     languageOptions: { globals: globals.browser, parserOptions: { parser: ts.parser, extraFileExtensions: ['.vue'] } },
   },
+  { files: ['public/sw.js'], languageOptions: { globals: globals.serviceworker } },
   prettier,
 )

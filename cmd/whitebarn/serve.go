@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strings"
 	"syscall"
 	"time"
 
@@ -18,6 +19,7 @@ import (
 
 	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
+	"whitebarn/internal/lan"
 	"whitebarn/internal/pgrun"
 	"whitebarn/internal/server"
 	"whitebarn/internal/store"
@@ -32,8 +34,16 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	addr := flags.String("addr", "127.0.0.1:8080", "address to answer on")
 	data := flags.String("data", dataFolder(command), "folder of White Barn's own database")
 	reset := flags.Bool("reset", false, "remove the data first and start over")
+	openTo := flags.Bool("lan", false, "open to the local network, over HTTPS; without -addr on port 8443 of all addresses")
+	trust := flags.String("trust", "0.0.0.0:8080", "with -lan: address of the page that tells phones how to trust it")
 	if err := flags.Parse(args); err != nil {
 		return err
+	}
+	if given := false; *openTo {
+		flags.Visit(func(f *flag.Flag) { given = given || f.Name == "addr" })
+		if !given {
+			*addr = "0.0.0.0:8443"
+		}
 	}
 	ctx, cancel := context.WithCancelCause(ctx)
 	defer cancel(nil)
@@ -73,13 +83,22 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 			return fmt.Errorf("write the demo data: %w", err)
 		}
 	}
-	srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Usual})
+	options := server.Options{Dist: web.Dist(), HashCost: auth.Usual}
+	if *openTo {
+		gate, err := openGate(filepath.Join(*data, "lan"), listener, *trust)
+		if err != nil {
+			return err
+		}
+		defer gate.Close()
+		listener, options.LAN = gate.secure, &gate.info
+	}
+	srv, handler := server.New(s, options)
 	defer srv.Close()
 	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
 	if err := srv.Play(ctx); err != nil {
 		return fmt.Errorf("play the simulated cooks: %w", err)
 	}
-	greet(out, command, listener.Addr().String())
+	greet(out, command, listener.Addr().String(), options.LAN)
 	if err := server.Serve(ctx, h, func() error { return h.Serve(listener) }); err != nil && !errors.Is(err, http.ErrServerClosed) {
 		return err
 	}
@@ -136,8 +155,13 @@ func dataFolder(command string) string {
 	return "white-barn-data"
 }
 
-func greet(out io.Writer, command, addr string) {
-	fmt.Fprintf(out, "\nWhite Barn answers at http://%s\n", addr)
+func greet(out io.Writer, command, addr string, network *lan.Info) {
+	if network == nil {
+		fmt.Fprintf(out, "\nWhite Barn answers at http://%s\n", addr)
+	} else {
+		fmt.Fprintf(out, "\nOn this network White Barn answers at %s\nPhones learn to trust it at %s\nThe fingerprint of its certificate is %s\n",
+			strings.Join(network.Sites, " "), strings.Join(network.Trust, " "), network.Fingerprint)
+	}
 	if command == "demo" {
 		fmt.Fprintf(out, "\nSign in as odalys (pitmaster), or as bram, tove, ife, marisol or joren (crew).\nThe password is: %s\n", demo.Password)
 	} else {

@@ -205,8 +205,10 @@ func (s *Server) cutQR(c *gin.Context) {
 }
 
 // drawQR answers with the code of an address of this barn.
-func drawQR(c *gin.Context, path string) {
-	png, err := qrcode.Encode(address(c)+path, qrcode.Medium, 240)
+func drawQR(c *gin.Context, path string) { drawCode(c, address(c)+path) }
+
+func drawCode(c *gin.Context, text string) {
+	png, err := qrcode.Encode(text, qrcode.Medium, 240)
 	if err != nil {
 		rest.Fail(c, err)
 		return

@@ -20,6 +20,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/internal/auth"
+	"whitebarn/internal/lan"
 	"whitebarn/internal/live"
 	"whitebarn/internal/planner"
 	"whitebarn/internal/rehearse"
@@ -33,6 +34,7 @@ type Options struct {
 	Dist     fs.FS     // the built front end; nil serves the API alone
 	HashCost auth.Cost // of passwords
 	Now      func() time.Time
+	LAN      *lan.Info // how the local network comes in, over HTTPS; nil: loopback alone
 }
 
 // Server holds what the handlers need.
@@ -51,6 +53,7 @@ type Server struct {
 	planner  *planner.Planner
 	alive    context.Context // until Close
 	stop     context.CancelFunc
+	lan      *lan.Info
 }
 
 // New returns a server; its Handler answers requests until Close.
@@ -59,7 +62,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 		o.Now = time.Now
 	}
 	srv := &Server{
-		store: s, now: o.Now, cost: o.HashCost, sessions: scs.New(),
+		store: s, now: o.Now, cost: o.HashCost, lan: o.LAN, sessions: scs.New(),
 		signIns: auth.NewLimiter(10, 6*time.Second), links: auth.NewLimiter(30, 2*time.Second),
 		cleanup: pgxstore.NewWithCleanupInterval(s.Pool(), time.Hour),
 	}
@@ -75,6 +78,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 	sm.Lifetime = 30 * 24 * time.Hour
 	sm.Cookie.Name = "barn"
 	sm.Cookie.SameSite = http.SameSiteLaxMode
+	sm.Cookie.Secure = o.LAN != nil
 	sm.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
 		slog.ErrorContext(r.Context(), "session failed", "error", err)
 		http.Error(w, `{"status":503,"title":"The record cannot be reached just now.","remedy":"Try again in a moment.","errors":[]}`, http.StatusServiceUnavailable)

@@ -10,6 +10,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/lan"
 	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
@@ -47,7 +48,26 @@ type NewPerson struct {
 
 const leastPassword = 10
 
+// LanView is how phones on the local network come in.
+type LanView struct {
+	On bool `json:"on"`
+	lan.Info
+}
+
 func (s *Server) registerSession(a *rest.API, open, crew, master *gin.RouterGroup) {
+	crew.GET("/lan/qr.png", func(c *gin.Context) {
+		if s.lan == nil {
+			noRoute(c)
+			return
+		}
+		drawCode(c, s.lan.Trust[0])
+	})
+	rest.Handle(a, crew, "GET", "/lan", "getLan", 200, func(*gin.Context, *rest.None) (LanView, error) {
+		if s.lan == nil {
+			return LanView{Info: lan.Info{Sites: []string{}, Trust: []string{}}}, nil
+		}
+		return LanView{On: true, Info: *s.lan}, nil
+	})
 	rest.Handle(a, open, "GET", "/session", "getSession", 200, s.session)
 	rest.Handle(a, open, "POST", "/session", "signIn", 200, s.signIn)
 	rest.Handle(a, open, "DELETE", "/session", "signOut", 204, s.signOut)

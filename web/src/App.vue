@@ -50,6 +50,7 @@ useKeys((key, e) => {
 
 async function signOut() {
   await ok(api.DELETE('/api/session'))
+  navigator.serviceWorker?.controller?.postMessage('forget')
   await renew()
   await router.push('/')
 }

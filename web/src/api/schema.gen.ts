@@ -868,6 +868,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getLan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pantry": {
         parameters: {
             query?: never;
@@ -2291,6 +2307,12 @@ export interface components {
             /** Format: double */
             ready: number;
         };
+        LanView: {
+            fingerprint: string;
+            on: boolean;
+            sites: string[];
+            trust: string[];
+        };
         Late: {
             /** Format: double */
             by_s: number;
@@ -3209,6 +3231,7 @@ export type KeepInput = components['schemas']['KeepInput'];
 export type KeptFinding = components['schemas']['KeptFinding'];
 export type KeyLine = components['schemas']['KeyLine'];
 export type Lane = components['schemas']['Lane'];
+export type LanView = components['schemas']['LanView'];
 export type Late = components['schemas']['Late'];
 export type Later = components['schemas']['Later'];
 export type LeadOutput = components['schemas']['LeadOutput'];
@@ -5182,6 +5205,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getLan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LanView"];
                 };
             };
             /** @description refused */

@@ -15,6 +15,8 @@ import ProblemNote from '../ui/ProblemNote.vue'
 const client = useQueryClient()
 const { session, isPitmaster } = useSession()
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => ok(api.GET('/api/people')) })
+const { data: network } = useQuery({ queryKey: ['lan'], queryFn: () => ok(api.GET('/api/lan')) })
+const secure = window.isSecureContext
 const hand = reactive<NewPerson>({ name: '', role: 'crew', sign_in: '', password: '' })
 const adding = useAct()
 const saving = useAct()
@@ -110,6 +112,47 @@ async function save() {
         <span v-if="saved" class="check" role="status">kept</span>
       </div>
     </form>
+    <section v-if="network" class="stack" data-testid="lan">
+      <h2>Phones and tablets</h2>
+      <template v-if="network.on">
+        <div class="row wide">
+          <img :src="`/api/lan/qr.png`" width="160" height="160" :alt="`Code of ${network.trust[0]}`" />
+          <div class="stack">
+            <p>
+              A phone learns to trust this barn at <b class="num">{{ network.trust[0] }}</b>; then it opens
+              <b class="num">{{ network.sites[0] }}</b>, keeps its screen awake, tells of alarms and works while the
+              barn is out of reach.
+            </p>
+            <p class="small">
+              Compare the fingerprint on both screens:<br /><span class="num print">{{ network.fingerprint }}</span>
+            </p>
+          </div>
+        </div>
+      </template>
+      <p v-else>
+        White Barn answers on this machine alone. Start it with <b class="num">make run LAN=1</b> to let the phones and
+        tablets of the local network in, over HTTPS with a certificate of its own.
+      </p>
+      <p v-if="!secure" class="warn">
+        Off on this address, since it is not a secure one: keeping the screen awake, notices of alarms, and opening
+        White Barn while it is out of reach.
+      </p>
+    </section>
     <label class="row"><Checkbox v-model="lettersOn" binary /> Single letters act as keys on this device</label>
   </div>
 </template>
+
+<style scoped>
+.wide {
+  align-items: flex-start;
+  flex-wrap: nowrap;
+}
+.print {
+  overflow-wrap: anywhere;
+}
+@media (max-width: 900px) {
+  .wide {
+    flex-wrap: wrap;
+  }
+}
+</style>

@@ -102,7 +102,9 @@ onScopeDispose(() => void wake.release())
           text
           @click="ask"
         />
-        <span v-if="!secure" class="soot">Off on this address: notices and keeping the screen awake.</span>
+        <span v-if="!secure" class="soot"
+          >Off on this address: notices and keeping the screen awake. <RouterLink to="/crew">Why</RouterLink></span
+        >
       </div>
     </Teleport>
   </section>

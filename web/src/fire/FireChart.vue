@@ -182,6 +182,7 @@ defineExpose({ plot })
       ref="plot"
       class="plot"
       data-testid="chart"
+      :data-last="traces?.last"
       @wheel.prevent="(e) => zoom(e.deltaY > 0 ? 1.25 : 0.8, at(local(e)))"
       @pointerdown="down"
       @pointermove="move"
