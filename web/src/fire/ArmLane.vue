@@ -33,12 +33,18 @@ const { trial } = useThisTrial()
 /** Phases have a row of their own under the traces. */
 const phaseH = 22
 const traceH = computed(() => props.height - phaseH)
-const y = (c: number) => coreY(c, traceH.value)
+const scaleY = computed(() => {
+  const h = traceH.value
+  return (c: number) => coreY(c, h)
+})
+const y = (c: number) => scaleY.value(c)
 const at = (t: string) => props.x(Date.parse(t))
 const wide = (from: string, to: string) => Math.max(1, at(to) - at(from))
 const name = (id: number) => trial.value.cuts.find((c) => c.id === id)?.name ?? ''
 
-const paths = computed(() => props.traces.map((t) => ({ id: t.probe_id, d: tracePath(t, props.x, y, props.hole) })))
+const paths = computed(() =>
+  props.traces.map((t) => ({ id: t.probe_id, d: tracePath(t, props.x, scaleY.value, props.hole) })),
+)
 const flags = computed(() => flagsOf(props.events, props.x, props.width))
 const did = computed(() =>
   stretchesOf(

@@ -63,7 +63,12 @@ const many = computed(() => trial.value.ask.arms.length > 4)
 const laneH = computed(() => (many.value ? 104 : 156))
 const pitH = 96
 
-const x = (ms: number) => ((ms - props.view[0]) / (props.view[1] - props.view[0])) * width.value
+// A function of plain numbers: it is called for every point there is.
+const x = computed(() => {
+  const [from, to] = props.view
+  const scale = width.value / (to - from)
+  return (ms: number) => (ms - from) * scale
+})
 const at = (px: number) => props.view[0] + (px / width.value) * (props.view[1] - props.view[0])
 const hover = ref<number | null>(null)
 const cursor = computed(() => hover.value ?? props.marked ?? props.until)
@@ -73,6 +78,7 @@ const marks = computed(() => {
   const zero = shifted.value.zero
   return ticks(props.view[0] - zero, props.view[1] - zero, width.value).map((t) => t + zero)
 })
+const marksX = computed(() => marks.value.map(x.value))
 const stretch = computed(() =>
   props.traces ? (Date.parse(props.traces.to) - Date.parse(props.traces.from)) / Math.max(1, width.value) : 60_000,
 )
@@ -102,13 +108,17 @@ watch(
   (by) => emit('shift', by),
   { immediate: true },
 )
-const laneX = computed(() => shifted.value.by.map((by) => (ms: number) => x(ms - by)))
+const moved = (by: number) => {
+  const plain = x.value
+  return by === 0 ? plain : (ms: number) => plain(ms - by)
+}
+const laneX = computed(() => shifted.value.by.map(moved))
 /** A pit goes with the first lane that stands in it. */
 const pitBy = (run: number | null) => {
   const i = lanes.value.findIndex((l) => l.cuts.some((c) => c.placement?.pit_run_id === run))
   return shifted.value.by[i] ?? 0
 }
-const pitX = computed(() => pits.value.map((p) => (ms: number) => x(ms - pitBy(p.runId))))
+const pitX = computed(() => pits.value.map((p) => moved(pitBy(p.runId))))
 const then = (by: number) => (cursor.value === null ? null : cursor.value + by)
 
 const blocksOf = (arm: number) => due.value?.lanes.find((l) => l.arm === arm)?.blocks ?? []
@@ -214,7 +224,7 @@ defineExpose({ plot })
         :x="laneX[l.i]!"
         :width="width"
         :height="laneH"
-        :marks="marks.map(x)"
+        :marks="marksX"
         :hole="hole"
         :last="lastAt"
         :clocks="mine(clocks, l.cuts)"

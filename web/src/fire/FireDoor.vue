@@ -5,7 +5,7 @@ import ArmToken from '../ui/ArmToken.vue'
 import { span } from '../ui/time'
 import { degrees, system, toF } from '../ui/units'
 import type { PitLane } from './lanes'
-import { valueAt } from './scale'
+import { pointsOf, valueAt } from './scale'
 
 /** The door: all numbers of one moment, the last there is or the one that is pointed at. */
 const props = defineProps<{
@@ -31,14 +31,15 @@ function read(t: Trace, at: number | null): Reading | null {
     const c = valueAt(t, at, props.reach)
     return c === null ? null : { c, age: 0 }
   }
-  const last = t.points[t.points.length - 1]
+  const all = pointsOf(t)
+  const last = all[all.length - 1]
   const live = props.latest.get(t.probe_id)
   if (live && (!last || live.at >= last[0]! - props.reach)) return { c: live.c, age: props.now - live.at }
   return last ? { c: (last[1]! + last[2]!) / 2, age: 0 } : null
 }
 /** C an hour, over the last half hour there is. */
 function climb(t: Trace, at: number | null): number | null {
-  const points = t.points
+  const points = pointsOf(t)
   const end = at ?? points[points.length - 1]?.[0]
   if (end === undefined) return null
   const [now, then] = [valueAt(t, end, props.reach), valueAt(t, end - 1_800_000, props.reach)]

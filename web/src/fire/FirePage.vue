@@ -39,11 +39,6 @@ const cookId = ref(trial.value.cooks[0]?.id ?? null)
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
 const importing = ref(false)
 const probing = ref(false)
-const { wire, latest } = useLive(
-  computed(() => (shut.value ? null : cook.value)),
-  refresh,
-)
-
 // The cook's own clock: a rehearsal's runs fast.
 const real = useNow({ interval: 1000 })
 const seenAt = ref(Date.now())
@@ -76,15 +71,22 @@ const wanted = computed(() => {
     columns: Math.max(50, Math.round(columns.value * Math.min(wider, 4))),
   }
 })
-const { data: traces } = useQuery({
+const { data: read } = useQuery({
   queryKey: computed(() => ['traces', cookId.value, wanted.value]),
   queryFn: () =>
     ok(api.GET('/api/cooks/{id}/traces', { params: { path: { id: cookId.value! }, query: wanted.value } })),
   enabled: computed(() => cookId.value !== null),
   placeholderData: keepPreviousData,
   staleTime: 30_000,
-  structuralSharing: false, // readings come each second: comparing all of them would take longer than drawing
+  // Ten thousand numbers: neither compared nor watched one by one.
+  structuralSharing: false,
+  shallow: true,
 })
+const { wire, latest, traces } = useLive(
+  computed(() => (shut.value ? null : cook.value)),
+  read,
+  refresh,
+)
 const hasLog = computed(() => !!traces.value?.traces.length)
 const events = computed(() =>
   trial.value.events.filter(
@@ -100,7 +102,9 @@ const whole = computed<[number, number]>(() => {
   const all = [...t, ...events.value.map((e) => Date.parse(e.at))]
   if (all.length === 0) return [serve - 10 * 3_600_000, serve]
   const [a, b] = [Math.min(...all), Math.max(...all)]
-  return [a - (b - a) * 0.05 - 60_000, b + (b - a) * 0.02 + 60_000]
+  // The end moves on in steps, so that one more reading does not shift all that is drawn.
+  const step = Math.max(60_000, (b - a) / 60)
+  return [a - (b - a) * 0.05 - 60_000, Math.ceil((b + 60_000) / step) * step]
 })
 // What is likely: the view reaches to the table.
 const ahead = ref(false)
@@ -152,7 +156,8 @@ const chart = ref<InstanceType<typeof FireChart> | null>(null)
 const pictureTitle = computed(() => `${trial.value.ask.question} ${dateTime(cook.value!.serve_at)}`)
 const picture = (as: (plot: HTMLElement, title: string) => unknown) => as(chart.value!.plot!, pictureTitle.value)
 const print = () => window.print()
-const nowHere = computed(() => until.value ?? cookNow.value)
+/** To a quarter minute: what hangs on it need not be drawn each second. */
+const nowHere = computed(() => until.value ?? Math.round(cookNow.value / 15_000) * 15_000)
 
 const when = ref('')
 const marked = computed(() => (when.value ? Date.parse(fromLocal(when.value)) : null))

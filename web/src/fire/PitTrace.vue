@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Event } from '../api/schema.gen'
+import type { Event, Trace } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { degrees } from '../ui/units'
 import FlagMark from './FlagMark.vue'
 import { flagsOf, type PitLane } from './lanes'
-import { tracePath } from './scale'
+import { pointsOf, tracePath } from './scale'
 
 /** A pit or holder: its band, its trace, its flags, on a scale around its set point. */
 const props = defineProps<{
@@ -22,23 +22,23 @@ const { trial } = useThisTrial()
 const holdC = 60
 /** 10 F to both sides of the set point. */
 const bandC = 5.6
-const range = computed(() => {
-  const set = props.lane.set
-  let low = set?.c ?? holdC
-  let top = low
-  for (const t of props.lane.traces)
-    for (const p of t.points) {
-      low = Math.min(low, p[1]!)
-      top = Math.max(top, p[2]!)
-    }
-  return [Math.max(low, set ? set.c - 45 : low) - 3, Math.max(top, set ? set.c + 15 : 0) + 3] as const
-})
-function y(c: number) {
-  const [low, top] = range.value
-  return props.height - 26 - ((c - low) / (top - low)) * (props.height - 34)
+// Where the lowest and the highest of it are, to a degree, so that the scale does not change with each reading.
+const low = computed(() => bound((t) => Math.min(...pointsOf(t).map((p) => p[1])), Math.min, Math.floor))
+const top = computed(() => bound((t) => Math.max(...pointsOf(t).map((p) => p[2])), Math.max, Math.ceil))
+function bound(of: (t: Trace) => number, pick: (...v: number[]) => number, round: (v: number) => number) {
+  const set = props.lane.set?.c ?? holdC
+  return props.lane.traces.filter((t) => t.points.length).reduce((v, t) => round(pick(v, of(t))), set)
 }
+const scaleY = computed(() => {
+  const set = props.lane.set
+  const bottom = Math.max(low.value, set ? set.c - 45 : low.value) - 3
+  const span = Math.max(top.value, set ? set.c + 15 : 0) + 3 - bottom
+  const h = props.height
+  return (c: number) => h - 26 - ((c - bottom) / span) * (h - 34)
+})
+const y = (c: number) => scaleY.value(c)
 const paths = computed(() =>
-  props.lane.traces.map((t) => ({ id: t.probe_id, d: tracePath(t, props.x, y, props.hole) })),
+  props.lane.traces.map((t) => ({ id: t.probe_id, d: tracePath(t, props.x, scaleY.value, props.hole) })),
 )
 const flags = computed(() => flagsOf(props.lane.events, props.x, props.width))
 const line = computed(() => props.lane.set?.c ?? holdC)

@@ -7,8 +7,16 @@ import { append, type Arrived } from './scale'
 /** How long the server keeps a forecast for all who ask. */
 const forecastKept = 5_000
 
-/** Follows a cook: new readings and what others log show by themselves. */
-export function useLive(cook: Ref<CookView | null>, refresh: () => unknown) {
+/** How long readings are kept that an answer on its way may not hold yet. */
+const recentFor = 30_000
+
+/**
+ * Follows a cook: new readings and what others log show by themselves. read are
+ * the traces as the server gave them; traces are these with what came since.
+ */
+export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined>, refresh: () => unknown) {
+  const traces = shallowRef<Traces>()
+  let recent: { came: number; reading: Arrived }[] = []
   const client = useQueryClient()
   const wire = ref<'joining' | 'live' | 'cut off'>('joining')
   /** The last reading of each probe, as it came. */
@@ -30,17 +38,28 @@ export function useLive(cook: Ref<CookView | null>, refresh: () => unknown) {
     const known = new Map(latest.value)
     for (const r of readings) if (r.at >= (known.get(r.probe)?.at ?? 0)) known.set(r.probe, { at: r.at, c: r.c })
     latest.value = known
-    // A probe that nobody drew yet: its assignment must be read.
-    let strange = false
-    client.setQueriesData<Traces>({ queryKey: ['traces', cook.value?.id] }, (old) => {
-      if (!old) return old
-      const { traces, all } = append(old, readings)
-      strange ||= !all
-      return traces
-    })
-    if (strange) void anew('traces')
+    const now = Date.now()
+    recent = [...recent.filter((r) => now - r.came < recentFor), ...readings.map((reading) => ({ came: now, reading }))]
+    if (!traces.value) return
+    const grown = append(traces.value, readings)
+    traces.value = grown.traces
+    if (!grown.all)
+      void anew('traces') // a probe that was not drawn yet: what it measures must be read
     else void redraw() // now and then, so that the columns stay as wide as a pixel
   }
+
+  watch(
+    read,
+    (t) => {
+      traces.value =
+        t &&
+        append(
+          t,
+          recent.map((r) => r.reading),
+        ).traces
+    },
+    { immediate: true },
+  )
 
   let stream: EventSource | null = null
   let again: ReturnType<typeof setTimeout> | undefined
@@ -70,11 +89,12 @@ export function useLive(cook: Ref<CookView | null>, refresh: () => unknown) {
     (id) => {
       wire.value = 'joining'
       latest.value = new Map()
+      recent = []
       if (id === undefined) close()
       else open(id)
     },
     { immediate: true },
   )
   onScopeDispose(close)
-  return { wire, latest }
+  return { wire, latest, traces }
 }

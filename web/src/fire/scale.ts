@@ -9,21 +9,42 @@ export function coreY(c: number, height: number): number {
 }
 
 /** A path through the lowest and highest reading of each stretch; a hole in the readings is a hole in the line. */
-export function tracePath(t: Trace, x: (ms: number) => number, y: (c: number) => number, holeMs: number): string {
+export function tracePath(t: Trace, x: Scale, y: Scale, holeMs: number): string {
+  const known = drawn.get(t.points)
+  const same = known && known.x === x && known.y === y && known.hole === holeMs
+  const d = same ? known.d : draw(t.points, x, y, holeMs, -Infinity)
+  if (!same) drawn.set(t.points, { x, y, hole: holeMs, d })
+  return d + draw(tailOf(t), x, y, holeMs, endOf(t.points))
+}
+type Scale = (v: number) => number
+/** The long part of a trace is drawn anew only when it is another, or on another scale. */
+const drawn = new WeakMap<Trace['points'], { x: Scale; y: Scale; hole: number; d: string }>()
+const endOf = (points: Trace['points']) => points[points.length - 1]?.[0] ?? -Infinity
+
+function draw(points: Trace['points'], x: Scale, y: Scale, hole: number, after: number) {
   let d = ''
-  let last = -Infinity
-  for (const [ms, low, high] of t.points as [number, number, number][]) {
+  let last = after
+  for (const [ms, low, high] of points as [number, number, number][]) {
     const px = x(ms).toFixed(1)
-    d += `${ms - last > holeMs ? 'M' : 'L'}${px} ${y(low).toFixed(1)}`
+    d += `${ms - last > hole ? 'M' : 'L'}${px} ${y(low).toFixed(1)}`
     if (high !== low) d += `L${px} ${y(high).toFixed(1)}`
     last = ms
   }
   return d
 }
 
+/** What came since the trace was read is kept apart, so that the long part stays what it is. */
+type Growing = Trace & { tail?: [number, number, number][] }
+const tailOf = (t: Growing) => t.tail ?? []
+/** All points of a trace, in order of time. */
+export function pointsOf(t: Growing): [number, number, number][] {
+  const points = t.points as [number, number, number][]
+  return t.tail?.length ? [...points, ...t.tail] : points
+}
+
 /** The value nearest to a moment, none if the trace is silent there. */
 export function valueAt(t: Trace, ms: number, reachMs: number): number | null {
-  const points = t.points as [number, number, number][]
+  const points = pointsOf(t)
   let low = 0
   let high = points.length
   while (low < high) {
@@ -72,16 +93,17 @@ export function append(old: Traces, readings: Arrived[]): { traces: Traces; all:
     const mine = byProbe.get(t.probe_id)
     if (!mine) return t
     byProbe.delete(t.probe_id)
-    const points = t.points.slice() as [number, number, number][]
+    const tail = [...tailOf(t)]
     for (const r of mine) {
-      const end = points[points.length - 1]
-      if (end && r.at < end[0] - column / 2) continue // late: the next reading of all has it
-      if (end && r.at < end[0] + column / 2)
-        points[points.length - 1] = [end[0], Math.min(end[1], r.c), Math.max(end[2], r.c)]
-      else points.push([r.at, r.c, r.c])
       last = Math.max(last, r.at)
+      const end = tail[tail.length - 1] ?? (t.points[t.points.length - 1] as [number, number, number] | undefined)
+      if (end && r.at <= end[0]) continue // late, or there already: the next reading of all has it
+      const open = tail[tail.length - 1]
+      if (open && r.at < open[0] + column / 2)
+        tail[tail.length - 1] = [open[0], Math.min(open[1], r.c), Math.max(open[2], r.c)]
+      else tail.push([r.at, r.c, r.c])
     }
-    return { ...t, points }
+    return { ...t, tail }
   })
   const newest = new Date(last).toISOString()
   return { traces: { ...old, traces, last: newest }, all: byProbe.size === 0 }

@@ -3,18 +3,31 @@ import { ref } from 'vue'
 /** The barn's time zone: every clock on the screen shows it. */
 export const zone = ref('UTC')
 
+// Making a formatter takes far longer than using one.
+const formatters = new Map<string, Intl.DateTimeFormat>()
+function formatter(z: string, what: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = z + JSON.stringify(what)
+  let f = formatters.get(key)
+  if (!f) formatters.set(key, (f = new Intl.DateTimeFormat('en-GB', { timeZone: z, ...what })))
+  return f
+}
+const toTheSecond: Intl.DateTimeFormatOptions = {
+  year: 'numeric',
+  month: '2-digit',
+  day: '2-digit',
+  hour: '2-digit',
+  minute: '2-digit',
+  second: '2-digit',
+  hourCycle: 'h23',
+}
+const theDay: Intl.DateTimeFormatOptions = { weekday: 'short', day: 'numeric', month: 'short' }
+
 function parts(t: Date, z: string) {
-  const f = new Intl.DateTimeFormat('en-GB', {
-    timeZone: z,
-    year: 'numeric',
-    month: '2-digit',
-    day: '2-digit',
-    hour: '2-digit',
-    minute: '2-digit',
-    second: '2-digit',
-    hourCycle: 'h23',
-  })
-  return Object.fromEntries(f.formatToParts(t).map((p) => [p.type, p.value]))
+  return Object.fromEntries(
+    formatter(z, toTheSecond)
+      .formatToParts(t)
+      .map((p) => [p.type, p.value]),
+  )
 }
 
 export function clock(t: string | number | Date): string {
@@ -23,12 +36,7 @@ export function clock(t: string | number | Date): string {
 }
 
 export function date(t: string | number | Date): string {
-  return new Intl.DateTimeFormat('en-GB', {
-    timeZone: zone.value,
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-  }).format(new Date(t))
+  return formatter(zone.value, theDay).format(new Date(t))
 }
 
 export function dateTime(t: string | number | Date): string {
