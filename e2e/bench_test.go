@@ -190,11 +190,11 @@ func BenchmarkBoard(b *testing.B) {
 		if err := p.Navigate(site + "/trials/3/fire"); err != nil {
 			b.Fatal(err)
 		}
-		if err := p.Timeout(patience).Wait(rod.Eval(`() => new Promise(r => requestAnimationFrame(() => setTimeout(() => r([...document.querySelectorAll('[data-testid=chart] path.trace')].filter(x => x.getAttribute('d').length > 1000).length >= 12))))`)); err != nil {
+		if err := p.Timeout(patience).Wait(rod.Eval(`() => new Promise(r => requestAnimationFrame(() => setTimeout(() => r([...document.querySelectorAll('[data-testid=chart] path.trace')].filter(x => x.getAttribute('d').length > 1000).length >= 12))))`).ByPromise()); err != nil {
 			b.Fatal("the board does not open: ", err)
 		}
 		b.ReportMetric(float64(time.Since(start).Milliseconds()), "open-ms")
-		got := p.MustEval(pan).Arr()
+		got := p.MustEvaluate(rod.Eval(pan).ByPromise()).Value.Arr()
 		b.ReportMetric(got[0].Num(), "frames/s")
 		b.ReportMetric(got[1].Num(), "longest-frame-ms")
 	}

@@ -328,7 +328,7 @@ func (s *Server) traces(c *gin.Context, in *traceQuery) (Traces, error) {
 	if err != nil {
 		return out, err
 	}
-	buckets, err := s.store.Traces(c, in.ID, out.From, out.To, columns)
+	buckets, err := s.store.Traces(c, assigned, out.From, out.To, columns)
 	if err != nil {
 		return out, err
 	}

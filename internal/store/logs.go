@@ -4,9 +4,11 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"golang.org/x/sync/errgroup"
 
 	"whitebarn/core/logbook"
 )
@@ -210,13 +212,37 @@ func (s *Store) Span(ctx context.Context, cookID int64) (from, to time.Time, ok 
 	return *a, *b, true, nil
 }
 
+// tracesAtOnce is how many probes of a picture are read side by side.
+const tracesAtOnce = 4
+
 // Traces reads the probes of a cook between two moments, reduced to the lowest
 // and highest reading in each of columns equal stretches.
-func (s *Store) Traces(ctx context.Context, cookID int64, from, to time.Time, columns int) ([]Bucket, error) {
-	width := to.Sub(from).Seconds() / float64(columns)
-	return collect[Bucket](ctx, s.pool, `select r.probe_id, least(floor(extract(epoch from r.at - $2) / $4)::int, $5 - 1) as n, min(r.c) as min, max(r.c) as max
-		from probe_assignments a join readings r on r.probe_id = a.probe_id and r.at >= a.from_at and (a.to_at is null or r.at <= a.to_at)
-		where a.cook_id = $1 and a.voided_at is null and r.at between $2 and $3 group by 1, 2 order by 1, 2`, cookID, from, to, width, columns)
+func (s *Store) Traces(ctx context.Context, assigned []Assignment, from, to time.Time, columns int) ([]Bucket, error) {
+	// Each probe by itself, on the machine's processors, with whole intervals: a
+	// million rows in one sorted group by take several times as long.
+	width := max(to.Sub(from)/time.Duration(columns), time.Millisecond)
+	parts := make([][]Bucket, len(assigned))
+	work, ctx := errgroup.WithContext(ctx)
+	work.SetLimit(tracesAtOnce)
+	for i, a := range assigned {
+		work.Go(func() (err error) {
+			first, last := from, to
+			if a.FromAt.After(first) {
+				first = a.FromAt
+			}
+			if a.ToAt != nil && a.ToAt.Before(last) {
+				last = *a.ToAt
+			}
+			parts[i], err = collect[Bucket](ctx, s.pool, `select $1::bigint as probe_id, least((extract(epoch from start - $2)::float8 / $5)::int, $6 - 1) as n, min(min) as min, max(max) as max
+				from (select date_bin($7, at, $2) as start, min(c) as min, max(c) as max from readings where probe_id = $1 and at between $3 and $4 group by 1) b group by 2 order by 2`,
+				a.ProbeID, from, first, last, width.Seconds(), columns, width)
+			return err
+		})
+	}
+	if err := work.Wait(); err != nil {
+		return nil, err
+	}
+	return slices.Concat(parts...), nil
 }
 
 // Points reads one assignment's readings in order of time.

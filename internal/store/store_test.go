@@ -70,8 +70,12 @@ func BenchmarkTracesOf100000(b *testing.B) {
 	if _, _, err := s.ImportLog(b.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "bench", FileName: "bench.csv", SHA256: []byte{1}, Log: log, Targets: targets}); err != nil {
 		b.Fatal(err)
 	}
+	assigned, err := s.Assignments(b.Context(), cook.ID)
+	if err != nil {
+		b.Fatal(err)
+	}
 	for b.Loop() {
-		got, err := s.Traces(b.Context(), cook.ID, start, start.Add(7*time.Hour), 1000)
+		got, err := s.Traces(b.Context(), assigned, start, start.Add(7*time.Hour), 1000)
 		if err != nil || len(got) < 3900 {
 			b.Fatalf("%d stretches: %v", len(got), err)
 		}

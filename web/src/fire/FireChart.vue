@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { useElementSize } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { useDebounceFn, useElementSize } from '@vueuse/core'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ok } from '../api/client'
 import type { CookView, Event, Traces } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
@@ -20,6 +20,8 @@ import { ticks } from './scale'
 const props = defineProps<{
   cook: CookView
   traces: Traces | undefined
+  /** The traces are still being read. */
+  waiting: boolean
   latest: Map<number, { at: number; c: number }>
   view: [number, number]
   align: Align
@@ -48,6 +50,7 @@ const { data: clocks } = useQuery({
 const { data: due } = useQuery({
   queryKey: computed(() => ['due', props.cook.id]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/due', { params: { path: { id: props.cook.id } } })),
+  enabled: computed(() => !props.waiting), // the traces come first
 })
 // The same forecast as in the table below.
 const { data: outlooks } = useQuery({
@@ -63,24 +66,47 @@ const many = computed(() => trial.value.ask.arms.length > 4)
 const laneH = computed(() => (many.value ? 104 : 156))
 const pitH = 96
 
+// While a hand moves the picture, the sheet that is drawn is moved as it is; it is drawn anew once the hand rests.
+const drawn = shallowRef(props.view)
+let gesture = -Infinity
+const rests = 140
+const settle = useDebounceFn(() => (drawn.value = props.view), rests)
+watch(
+  () => props.view,
+  (v) => {
+    if (performance.now() - gesture < rests) void settle()
+    else drawn.value = v
+  },
+)
+const sheet = computed(() => {
+  const [a, b] = drawn.value
+  const [c, d] = props.view
+  if (a === c && b === d) return undefined
+  return { transform: `translateX(${((a - c) / (d - c)) * width.value}px) scaleX(${(b - a) / (d - c)})` }
+})
 // A function of plain numbers: it is called for every point there is.
 const x = computed(() => {
-  const [from, to] = props.view
+  const [from, to] = drawn.value
   const scale = width.value / (to - from)
   return (ms: number) => (ms - from) * scale
 })
+/** Where the hand sees a moment, also while the sheet is moved. */
+const seen = (ms: number) => ((ms - props.view[0]) / (props.view[1] - props.view[0])) * width.value
 const at = (px: number) => props.view[0] + (px / width.value) * (props.view[1] - props.view[0])
 const hover = ref<number | null>(null)
 const cursor = computed(() => hover.value ?? props.marked ?? props.until)
 const marks = computed(() => {
-  if (props.align === 'clock') return ticks(props.view[0], props.view[1], width.value)
+  const [from, to] = drawn.value
+  if (props.align === 'clock') return ticks(from, to, width.value)
   // Full hours from the act, not full hours of the day.
   const zero = shifted.value.zero
-  return ticks(props.view[0] - zero, props.view[1] - zero, width.value).map((t) => t + zero)
+  return ticks(from - zero, to - zero, width.value).map((t) => t + zero)
 })
 const marksX = computed(() => marks.value.map(x.value))
 const stretch = computed(() =>
-  props.traces ? (Date.parse(props.traces.to) - Date.parse(props.traces.from)) / Math.max(1, width.value) : 60_000,
+  props.traces
+    ? (Date.parse(props.traces.to) - Date.parse(props.traces.from)) / Math.max(1, props.traces.columns)
+    : 60_000,
 )
 const hole = computed(() => Math.max(3 * stretch.value, 12 * 60_000))
 const reach = computed(() => Math.max(stretch.value * 2, 180_000))
@@ -121,7 +147,16 @@ const pitBy = (run: number | null) => {
 const pitX = computed(() => pits.value.map((p) => moved(pitBy(p.runId))))
 const then = (by: number) => (cursor.value === null ? null : cursor.value + by)
 
-const blocksOf = (arm: number) => due.value?.lanes.find((l) => l.arm === arm)?.blocks ?? []
+// Each its own list, so that a lane is drawn anew only when something of it is another.
+const blocks = computed(() => lanes.value.map((l) => due.value?.lanes.find((p) => p.arm === l.i)?.blocks ?? []))
+const clocksOf = computed(() => lanes.value.map((l) => mine(clocks.value, l.cuts)))
+const likely = computed(() =>
+  lanes.value.map((l) => (props.ahead === null ? [] : mine(outlooks.value, l.cuts).filter((o) => o.done))),
+)
+const doorLanes = computed(() =>
+  lanes.value.map((l) => ({ key: l.i, traces: l.traces, at: then(shifted.value.by[l.i]!) })),
+)
+const doorPits = computed(() => pits.value.map((p) => ({ ...p, at: then(pitBy(p.runId)) })))
 const mine = <T extends { cut_id: number }>(of: T[] | undefined, cuts: { id: number }[]) =>
   (of ?? []).filter((k) => cuts.some((c) => c.id === k.cut_id))
 const lastAt = computed(() =>
@@ -135,6 +170,7 @@ const doorTime = computed(() => {
 // Wheel zooms around the pointer, dragging moves, a click marks a moment.
 let drag: { px: number; view: [number, number]; moved: boolean } | null = null
 function zoom(factor: number, ms: number) {
+  gesture = performance.now()
   const [a, b] = props.view
   emit('view', [ms - (ms - a) * factor, ms + (b - ms) * factor])
 }
@@ -145,12 +181,17 @@ function down(e: PointerEvent) {
   drag = { px: local(e), view: [...props.view], moved: false }
 }
 function move(e: PointerEvent) {
-  hover.value = at(local(e))
-  if (!drag) return
+  if (!drag) {
+    hover.value = at(local(e))
+    return
+  }
+  gesture = performance.now()
   const by = local(e) - drag.px
   if (Math.abs(by) > 4) drag.moved = true
   const ms = (by / width.value) * (drag.view[1] - drag.view[0])
-  if (drag.moved) emit('view', [drag.view[0] - ms, drag.view[1] - ms])
+  if (!drag.moved) return
+  hover.value = null
+  emit('view', [drag.view[0] - ms, drag.view[1] - ms])
 }
 function up(e: PointerEvent) {
   if (drag && !drag.moved) emit('mark', Math.round(at(local(e)) / 60_000) * 60_000)
@@ -180,7 +221,7 @@ defineExpose({ plot })
         <div v-if="align !== 'clock' && anchors[l.i] === null && l.cuts.length" class="small soot">
           no {{ label(align).toLowerCase() }}: on the clock
         </div>
-        <SafetyClock v-if="until === null" :clocks="mine(clocks, l.cuts)" />
+        <SafetyClock v-if="until === null" :clocks="clocksOf[l.i]!" />
       </div>
       <div v-for="p in pits" :key="p.key" class="head" :style="{ height: `${pitH}px` }">
         <h3>{{ p.name }}</h3>
@@ -204,54 +245,56 @@ defineExpose({ plot })
           <path d="M0 0V8" stroke="var(--edge)" stroke-width="1.5" />
         </pattern>
       </svg>
-      <svg class="rail" :width="width" height="36" aria-hidden="true">
-        <text v-for="t in marks.filter((t) => x(t) < width - 30)" :key="t" :x="x(t)" y="20" text-anchor="middle">
-          {{ railLabel(t, align, shifted.zero) }}
-        </text>
-        <path v-for="t in marks" :key="`m${t}`" :d="`M${x(t)} 26v8`" stroke="var(--ink)" stroke-width="2" />
-      </svg>
-      <ArmLane
-        v-for="l in lanes"
-        :key="l.arm.id"
-        class="lane"
-        :data-name="l.arm.tag"
-        :arm="l.arm"
-        :place="l.i"
-        :cuts="l.cuts"
-        :traces="l.traces"
-        :events="l.events"
-        :cook="cook"
-        :x="laneX[l.i]!"
-        :width="width"
-        :height="laneH"
-        :marks="marksX"
-        :hole="hole"
-        :last="lastAt"
-        :clocks="mine(clocks, l.cuts)"
-        :blocks="blocksOf(l.i)"
-        :likely="ahead === null ? [] : mine(outlooks, l.cuts).filter((o) => o.done)"
-        :ahead="ahead"
-        @event="(e) => emit('event', e)"
-      />
-      <PitTrace
-        v-for="(p, n) in pits"
-        :key="p.key"
-        class="lane"
-        :data-name="p.name"
-        :lane="p"
-        :x="pitX[n]!"
-        :width="width"
-        :height="pitH"
-        :hole="hole"
-        @event="(e) => emit('event', e)"
-      />
-      <div v-if="until !== null" class="curtain" :style="{ left: `${x(until)}px` }" aria-hidden="true" />
-      <div v-if="cursor !== null" class="cursor" :style="{ left: `${x(cursor)}px` }" aria-hidden="true" />
+      <div class="sheet" :style="sheet">
+        <svg class="rail" :width="width" height="36" aria-hidden="true">
+          <text v-for="t in marks.filter((t) => x(t) < width - 30)" :key="t" :x="x(t)" y="20" text-anchor="middle">
+            {{ railLabel(t, align, shifted.zero) }}
+          </text>
+          <path v-for="t in marks" :key="`m${t}`" :d="`M${x(t)} 26v8`" stroke="var(--ink)" stroke-width="2" />
+        </svg>
+        <ArmLane
+          v-for="l in lanes"
+          :key="l.arm.id"
+          class="lane"
+          :data-name="l.arm.tag"
+          :arm="l.arm"
+          :place="l.i"
+          :cuts="l.cuts"
+          :traces="l.traces"
+          :events="l.events"
+          :cook="cook"
+          :x="laneX[l.i]!"
+          :width="width"
+          :height="laneH"
+          :marks="marksX"
+          :hole="hole"
+          :last="lastAt"
+          :clocks="clocksOf[l.i]!"
+          :blocks="blocks[l.i]!"
+          :likely="likely[l.i]!"
+          :ahead="ahead"
+          @event="(e) => emit('event', e)"
+        />
+        <PitTrace
+          v-for="(p, n) in pits"
+          :key="p.key"
+          class="lane"
+          :data-name="p.name"
+          :lane="p"
+          :x="pitX[n]!"
+          :width="width"
+          :height="pitH"
+          :hole="hole"
+          @event="(e) => emit('event', e)"
+        />
+      </div>
+      <div v-if="until !== null" class="curtain" :style="{ left: `${seen(until)}px` }" aria-hidden="true" />
+      <div v-if="cursor !== null" class="cursor" :style="{ left: `${seen(cursor)}px` }" aria-hidden="true" />
     </div>
     <FireDoor
       :time="doorTime"
-      :lanes="lanes.map((l) => ({ key: l.i, traces: l.traces, at: then(shifted.by[l.i]!) }))"
-      :pits="pits.map((p) => ({ ...p, at: then(pitBy(p.runId)) }))"
+      :lanes="doorLanes"
+      :pits="doorPits"
       :reach="reach"
       :now="now"
       :latest="latest"
@@ -301,6 +344,13 @@ svg {
 .rail text {
   font: 15px var(--font-num);
   fill: var(--ink);
+}
+.sheet {
+  transform-origin: 0 0;
+  will-change: transform;
+}
+.sheet > svg {
+  overflow: visible;
 }
 .lane {
   border-top: var(--line) solid var(--edge);

@@ -56,7 +56,7 @@ async function rehearse() {
 
 // The view: all of the log until a hand zooms.
 const zoomed = ref<[number, number] | null>(null)
-const width = ref(900)
+const width = ref(window.innerWidth > 900 ? window.innerWidth - 300 : window.innerWidth - 84)
 const asked = refDebounced(zoomed, 120)
 const columns = refDebounced(width, 200)
 /** Lanes that are shifted show what lies outside of the view on the clock. */
@@ -64,11 +64,14 @@ const shift = ref(0)
 const wanted = computed(() => {
   const v = asked.value
   if (!v) return { from: 0, to: 0, columns: Math.max(50, columns.value) }
-  const wider = 1 + shift.value / (v[1] - v[0])
+  // Half a view more to each side, for a hand that moves on.
+  const span = v[1] - v[0]
+  const from = v[0] - span / 2
+  const to = v[1] + span / 2 + shift.value
   return {
-    from: Math.round(v[0]),
-    to: Math.round(v[1] + shift.value),
-    columns: Math.max(50, Math.round(columns.value * Math.min(wider, 4))),
+    from: Math.round(from),
+    to: Math.round(to),
+    columns: Math.max(50, Math.round(columns.value * Math.min((to - from) / span, 5))),
   }
 })
 const { data: read } = useQuery({
@@ -254,6 +257,7 @@ async function imported(r: { trial: typeof trial.value }) {
       ref="chart"
       :cook="cook"
       :traces="hasLog ? traces : undefined"
+      :waiting="!traces"
       :latest="latest"
       :view="view"
       :align="align"
@@ -301,7 +305,7 @@ async function imported(r: { trial: typeof trial.value }) {
     <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
     <OutlookStrip v-if="!shut" :cook="cook" />
     <FirePads v-if="!shut" v-model="when" :cook="cook" />
-    <SoFarStrip v-if="until === null" :cook="cook" />
+    <SoFarStrip v-if="until === null && traces" :cook="cook" />
     <EventLog
       ref="log"
       :cook="cook"

@@ -37,7 +37,7 @@ export function flagsOf(events: Event[], x: (ms: number) => number, width: numbe
   const flags: Flag[] = []
   for (const e of events) {
     const px = x(Date.parse(e.at))
-    if (px < -12 || px > width + 12) continue
+    if (px < -width / 2 || px > 1.5 * width) continue
     const same = flags.find((f) => f.act === e.act && Math.abs(f.x - px) < 24)
     if (same) same.events.push(e)
     else flags.push({ act: e.act, x: px, row: 0, events: [e] })

@@ -47,7 +47,7 @@ export function drawing(plot: HTMLElement, title: string): SVGSVGElement {
   const paper = document.createElementNS(svgNS, 'rect')
   out.append(paper, text(title, 12, 22, 16))
   let width = 0
-  for (const svg of plot.querySelectorAll<SVGSVGElement>(':scope > svg')) {
+  for (const svg of plot.querySelectorAll<SVGSVGElement>('svg.rail, svg.lane')) {
     const g = standing(svg)
     const height = svg.height.baseVal.value
     width = Math.max(width, svg.width.baseVal.value)

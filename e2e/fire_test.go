@@ -1,0 +1,362 @@
+package e2e
+
+import (
+	"bytes"
+	"image"
+	"image/jpeg"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+
+	"whitebarn/internal/store"
+)
+
+// newIn tells what persons log in a trial from now on, once a press, in the
+// order it is recorded.
+func newIn(t *testing.T, s *store.Store, trial int64) (by func(person string) (acts []string, events []store.Event)) {
+	t.Helper()
+	before := map[int64]bool{}
+	read := func() []store.Event {
+		t.Helper()
+		all, err := s.Events(t.Context(), trial)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return all
+	}
+	for _, e := range read() {
+		before[e.ID] = true
+	}
+	return func(person string) (acts []string, events []store.Event) {
+		all := read()
+		slices.SortStableFunc(all, func(a, b store.Event) int { return a.Recorded.Compare(b.Recorded) })
+		seen := map[string]bool{}
+		for _, e := range all {
+			if e.By == person && !before[e.ID] && !seen[e.Press] {
+				seen[e.Press] = true
+				acts, events = append(acts, string(e.Act)), append(events, e)
+			}
+		}
+		return acts, events
+	}
+}
+
+func TestTenEventsAreLoggedByKeys(t *testing.T) {
+	u, site, s := demoBarn(t, "marisol", 1280, 900)
+	loggedBy := newIn(t, s, 4)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	for _, k := range []struct {
+		key  input.Key
+		says string
+	}{
+		{input.KeyS, "Spritz 2L, 2R, 3L, 3R, 5L, 5R"}, {input.KeyA, "Wood Brick Pit"}, {input.KeyL, "Lid Brick Pit"}, {input.KeyV, "Vent Brick Pit"}, {input.KeyD, "Water Brick Pit"},
+		{input.KeyB, "Bark 2L"}, {input.KeyM, "Move 2L"}, {input.KeyE, "Fuel Brick Pit"}, {input.KeyW, "Wrap 2L"}, {input.KeyZ, "Unwrap 2L"},
+	} {
+		u.key(k.key)
+		u.see("[data-testid=last-entry]", k.says)
+	}
+	acts, events := loggedBy("Marisol")
+	if got := strings.Join(acts, " "); got != "spritz wood lid vent water bark move fuel wrap unwrap" {
+		t.Errorf("ten keys logged %s", got)
+	}
+	for i := 1; i < len(events); i++ {
+		if events[i].At.Before(events[i-1].At) {
+			t.Errorf("%s is logged before %s", events[i].Act, events[i-1].Act)
+		}
+	}
+	// Undo goes back press by press.
+	u.key(input.KeyU)
+	u.see("[data-testid=last-entry]", "Wrap")
+	u.key(input.KeyU)
+	u.see("[data-testid=last-entry]", "Fuel")
+	if acts, _ := loggedBy("Marisol"); len(acts) != 8 {
+		t.Errorf("with two taken back there are %v", acts)
+	}
+	u.whole()
+}
+
+// TestTheLastPressSaysWhatItUsed taps and types what a wrap, a vent and a
+// reading were; each is in the log, and a wrong amount is refused by name.
+func TestTheLastPressSaysWhatItUsed(t *testing.T) {
+	u, site, s := demoBarn(t, "tove", 1280, 900)
+	loggedBy := newIn(t, s, 4)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.key(input.Digit2, input.KeyW)
+	u.see("[data-testid=last-entry]", "Wrap 2L, 5R")
+	detail := func(label string) string { return `[data-testid=detail] input[aria-label="` + label + `"]` }
+	u.button("covered pan")
+	u.see("[data-testid=event-log]", "covered pan")
+	u.enter(detail("Liquid in it"), "whey")
+	u.see("[data-testid=event-log]", "with whey")
+	u.Expect("answered 422")
+	u.enter(detail("How much"), "3")
+	u.see(".pads", "not an amount of liquid")
+	u.enter(detail("How much"), "1/2 cup")
+	u.see("[data-testid=event-log]", "covered pan, with 1/2 cup whey")
+	_, events := loggedBy("Tove")
+	u.click("[data-testid=earlier]")
+	earlier := func() bool {
+		_, now := loggedBy("Tove")
+		return len(now) == 1 && now[0].At.Sub(events[0].At.Add(-5*time.Minute)).Abs() < time.Second && now[0].Detail.AmountML > 118
+	}
+	for end := time.Now().Add(patience); !earlier(); time.Sleep(50 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatal("five minutes earlier is not kept")
+		}
+	}
+
+	u.key(input.KeyV)
+	u.see("[data-testid=last-entry]", "Vent Brick Pit")
+	u.button("chimney")
+	u.button("25")
+	u.see("[data-testid=event-log]", "chimney 25 %")
+
+	// A reading is ready to be typed at once; a bare number is in the unit on the screen.
+	u.key(input.Digit1, input.KeyR)
+	u.see("[data-testid=last-entry]", "Read 3R, 5L")
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.activeElement?.getAttribute('aria-label') === 'Reads'`)); err != nil {
+		t.Fatal("the reading cannot be typed at once")
+	}
+	u.enter(detail("Reads"), "151")
+	u.button("near bone")
+	u.button("tight")
+	u.see("[data-testid=event-log]", "151 F, tight, near bone")
+	u.find("[data-testid=by-hand]")
+	u.whole()
+}
+
+// TestTwoBrowsersAgree has two people log the same, put a task off and take a
+// photo; both see it, and pick which of the two stands.
+func TestTwoBrowsersAgree(t *testing.T) {
+	u, site, s := demoBarn(t, "tove", 1280, 900)
+	loggedBy := newIn(t, s, 4)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	other := open(t, site, "/", 390, 844)
+	other.signIn("bram")
+	other.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+
+	u.key(input.Digit1, input.KeyW)
+	other.see("[data-testid=event-log]", "Tove")
+	other.key(input.Digit1, input.KeyW)
+	u.see("[data-testid=clashes]", "Two hands logged wrap of 3R, 5L")
+	other.find("[data-testid=clashes]")
+	other.whole()
+	keep, err := u.Timeout(patience).ElementR("[data-testid=clashes] button", "^\\s*Tove")
+	if err != nil {
+		t.Fatal("nobody's wrap can be picked")
+	}
+	u.press("Tove's", keep.CancelTimeout())
+	u.gone("[data-testid=clashes]")
+	other.gone("[data-testid=clashes]")
+	if acts, _ := loggedBy("Bram"); len(acts) != 0 {
+		t.Errorf("of Bram there stands %v", acts)
+	}
+
+	u.button("10 min later")
+	u.see("[data-testid=due]", "put off by Tove")
+	if err := other.Timeout(patience).Wait(rod.Eval(`() => document.querySelector('[data-testid=due]').textContent.includes('put off by Tove') || document.querySelector('[data-testid=due-first]').textContent !== 'Wood to Brick Pit'`)); err != nil {
+		t.Error("what was put off is still due on the other screen")
+	}
+
+	var picture bytes.Buffer
+	if err := jpeg.Encode(&picture, image.NewGray(image.Rect(0, 0, 2400, 1200)), nil); err != nil {
+		t.Fatal(err)
+	}
+	file := filepath.Join(t.TempDir(), "bark.jpg")
+	if err := os.WriteFile(file, picture.Bytes(), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	camera, err := other.Timeout(patience).Sleeper(rod.DefaultSleeper).Element(`input[aria-label="Take a photo"]`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	camera.MustSetFiles(file)
+	u.find("[data-testid=event-log] .thumb")
+	if _, events := loggedBy("Bram"); len(events) != 1 || events[0].Detail.PhotoID == 0 {
+		t.Errorf("the photo is logged as %+v", events)
+	} else if p, err := s.Photo(t.Context(), events[0].Detail.PhotoID); err != nil {
+		t.Error(err)
+	} else if size, _, err := image.DecodeConfig(bytes.NewReader(p.Bytes)); err != nil || size.Width != 1600 || size.Height != 800 {
+		t.Errorf("a photo of 2400 x 1200 is kept as %d x %d (%v)", size.Width, size.Height, err)
+	}
+}
+
+func TestWaysOutAreTriedSideBySide(t *testing.T) {
+	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.see("[data-testid=so-far]", "PAPER")
+	u.see("[data-testid=so-far]", "min")
+	u.find("[data-testid=open-ways]")
+	u.key(input.KeyX)
+	u.see("[data-testid=ways]", "Leave it as it is")
+	u.see("[data-testid=ways]", "Wrap in foil now")
+	u.see("[data-testid=ways]", "Brick Pit to 275 F")
+	u.see("[data-testid=ways]", "The wrap is what is tried")
+	u.whole()
+}
+
+// TestAFinishedCookIsPlayedAgain plays it, lays its lanes side by side on the
+// wrap, and saves it as pictures.
+func TestAFinishedCookIsPlayedAgain(t *testing.T) {
+	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.visit(site, "/trials/3/fire", ".door", "204")
+	rows := func() int { return len(u.MustElements("[data-testid=event-log] tr")) }
+	all := rows()
+	u.key(input.Space)
+	u.see("[data-testid=replay]", "Pause")
+	u.button("3600×")
+	u.see(".door .now", "06:") // by and by
+	u.key(input.Space)
+	u.see("[data-testid=replay]", "Play")
+	at := u.find("[data-testid=replay-at]").MustText()
+	if n := rows(); n == 0 || n >= all {
+		t.Errorf("at %s the log has %d of %d entries", at, n, all)
+	}
+	if lead := u.find(".door .lead").MustText(); strings.HasPrefix(lead, "2") {
+		t.Errorf("at %s a core is at %s", at, lead)
+	}
+	u.button("Show all of it")
+	u.gone("[data-testid=replay]")
+	if n := rows(); n != all {
+		t.Errorf("all of it has %d entries, want %d", n, all)
+	}
+
+	u.button("From wrap")
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.querySelector('svg.rail').textContent.includes('−2:00')`)); err != nil {
+		t.Fatal("the rail does not count from the wrap")
+	}
+	u.see(".heads", "no wrap: on the clock")
+	// The wrap of PAPER stands at nought.
+	off := u.MustEval(`() => {
+		const zero = [...document.querySelectorAll('svg.rail text')].find(t => t.textContent.trim() === '0:00')
+		const flag = [...document.querySelectorAll('svg.lane .flag')].find(f => f.querySelector('text').textContent === 'W')
+		return Math.abs(zero.getBoundingClientRect().x + zero.getBoundingClientRect().width / 2 - flag.querySelector('path').getBoundingClientRect().x)
+	}`).Num()
+	if off > 2 {
+		t.Errorf("the wrap stands %.1f px beside nought", off)
+	}
+	u.whole()
+
+	u.MustEval(`() => {
+		window.saved = []
+		URL.createObjectURL = (b => of => (window.saved.push(of), b.call(URL, of)))(URL.createObjectURL)
+		HTMLAnchorElement.prototype.click = () => {}
+	}`)
+	u.button("Save SVG")
+	text := u.MustEvaluate(rod.Eval(`() => window.saved[0].text()`).ByPromise()).Value.Str()
+	for _, want := range []string{"<svg", "PAPER", "BARE", "Brick Pit", "Paper or bare?", `stroke="rgb(27, 63, 155)"`} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the drawing has no %s", want)
+		}
+	}
+	if strings.Contains(text, "var(--") && !strings.Contains(text, `fill="rgb`) {
+		t.Error("the drawing hangs on the page's colours")
+	}
+	u.button("Save PNG")
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => window.saved.some(b => b.type === 'image/png' && b.size > 20000)`)); err != nil {
+		t.Error("no picture is saved")
+	}
+}
+
+// TestAForecastNarrowsOverASimulatedDay runs a rehearsal at 600 times the speed
+// until the cuts are done.
+func TestAForecastNarrowsOverASimulatedDay(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 900)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.button("Cook 2")
+	u.button("Rehearse")
+	u.see("[data-testid=rehearsal]", "Nothing here counts")
+	u.button("600×")
+	u.key(input.KeyO)
+	u.see("[data-testid=event-log]", "Odalys")
+	var cook int64
+	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where rehearsal order by id desc limit 1").Scan(&cook); err != nil {
+		t.Fatal(err)
+	}
+	type interval struct{ Low, High time.Time }
+	// read is what the page shows now, by cut.
+	read := func() map[int64]interval {
+		rows, err := s.Pool().Query(t.Context(), "select distinct on (cut_id) cut_id, low, high from outlooks where cut_id in (select cut_id from placements where cook_id = $1) order by cut_id, at desc", cook)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer rows.Close()
+		out := map[int64]interval{}
+		for rows.Next() {
+			var id int64
+			var i interval
+			if err := rows.Scan(&id, &i.Low, &i.High); err != nil {
+				t.Fatal(err)
+			}
+			out[id] = i
+		}
+		return out
+	}
+	hottest := func() float64 {
+		var c *float64
+		err := s.Pool().QueryRow(t.Context(), "select max(r.c) from probe_assignments a join readings r using (probe_id) where a.cook_id = $1 and a.cut_id is not null", cook).Scan(&c)
+		if err != nil || c == nil {
+			return 0
+		}
+		return *c
+	}
+	until := func(what string, ok func() bool) {
+		t.Helper()
+		for end := time.Now().Add(4 * patience); !ok(); time.Sleep(200 * time.Millisecond) {
+			if time.Now().After(end) {
+				t.Fatalf("it never comes to %s", what)
+			}
+		}
+	}
+	until("a forecast of every cut", func() bool { return hottest() > 55 && len(read()) == 6 })
+	u.see("[data-testid=outlook]", "203 F")
+	early := read()
+	until("a core near its end", func() bool { return hottest() > 91 })
+	late := read()
+	narrower := 0
+	for id, e := range early {
+		if late[id].High.Sub(late[id].Low) < e.High.Sub(e.Low) {
+			narrower++
+		}
+	}
+	if narrower < 5 {
+		t.Errorf("of six forecasts %d are narrower near the end: %v, then %v", narrower, early, late)
+	}
+	// When each was done, by its own probe.
+	done := func() map[int64]time.Time {
+		rows, err := s.Pool().Query(t.Context(), "select a.cut_id, min(r.at) from probe_assignments a join readings r using (probe_id) where a.cook_id = $1 and a.cut_id is not null and r.c >= 95 group by 1", cook)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer rows.Close()
+		out := map[int64]time.Time{}
+		for rows.Next() {
+			var id int64
+			var at time.Time
+			if err := rows.Scan(&id, &at); err != nil {
+				t.Fatal(err)
+			}
+			out[id] = at
+		}
+		return out
+	}
+	until("the end of most cuts", func() bool { return len(done()) >= 4 })
+	u.button("End the rehearsal")
+	u.see("[data-testid=rehearsal]", "It has ended")
+	within, all := 0, done()
+	for id, at := range all {
+		if !at.Before(early[id].Low) && !at.After(early[id].High) {
+			within++
+		}
+	}
+	// Eight times in ten: of four or more, half must be within.
+	if 2*within < len(all) {
+		t.Errorf("%d of %d cuts were done within their forecast of the morning: %v, done %v", within, len(all), early, all)
+	}
+}
