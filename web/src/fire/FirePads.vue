@@ -105,20 +105,25 @@ async function log(act: Event['act'], detail: Detail = {}) {
   put({ press, cook: props.cook.id, act, at: stood, on, note: '', detail, made: Date.now() })
   saying.value = asksFirst.includes(act)
 }
-/** Another time, note or detail for the last press. */
-async function amend(change: { at?: string; note?: string; detail?: Detail }) {
-  const was = last.value
-  if (!was) return
-  const now = { ...was, ...change }
-  const { press, view } = await outbox.amend(was.press, { at: now.at, note: now.note, detail: now.detail })
-  if (outbox.problem.value) return
-  if (view) set(view)
-  presses.value = presses.value.map((p) => (p.press === was.press ? { ...now, press } : p))
+/** Another time, note or detail for the last press; one after the other, since each makes it another press. */
+let amending = Promise.resolve()
+type Change = (was: Press) => Partial<Pick<Press, 'at' | 'note' | 'detail'>>
+function amend(change: Change) {
+  const made = last.value?.made
+  amending = amending.then(async () => {
+    const was = presses.value.find((p) => p.made === made)
+    if (!was) return
+    const now = { ...was, ...change(was) }
+    if (JSON.stringify(now) === JSON.stringify(was)) return
+    const { press, view } = await outbox.amend(was.press, { at: now.at, note: now.note, detail: now.detail })
+    if (outbox.problem.value) return
+    if (view) set(view)
+    presses.value = presses.value.map((p) => (p.made === made ? { ...now, press } : p))
+  })
+  return amending
 }
-const earlier = (minutes: number) => {
-  const at = new Date(Math.min(Date.parse(last.value!.at) - minutes * 60_000, cookNow())).toISOString()
-  return amend({ at })
-}
+const earlier = (minutes: number) =>
+  amend((was) => ({ at: new Date(Math.min(Date.parse(was.at) - minutes * 60_000, cookNow())).toISOString() }))
 async function undo(press: string) {
   const gone = () => (presses.value = presses.value.filter((p) => p.press !== press))
   if (outbox.drop(press)) return gone()
@@ -266,7 +271,7 @@ useKeys((key) => {
         :cook="cook"
         :detail="last.detail"
         :note="last.note"
-        @change="(detail, note) => amend({ detail, note })"
+        @change="(detail, note) => amend(() => ({ detail, note }))"
       />
     </div>
   </section>
