@@ -360,3 +360,22 @@ func TestAForecastNarrowsOverASimulatedDay(t *testing.T) {
 		t.Errorf("%d of %d cuts were done within their forecast of the morning: %v, done %v", within, len(all), early, all)
 	}
 }
+
+// TestHomeSaysWhatComesAndWhomItWaitsOn also shows the air as somebody noted it
+// at the fire.
+func TestHomeSaysWhatComesAndWhomItWaitsOn(t *testing.T) {
+	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.see("[data-testid=coming]", "Paper, pan or bare?")
+	u.see("[data-testid=next-table]", "Next table")
+	u.see("[data-testid=waits]", "waits on")
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.key(input.KeyN)
+	u.see("[data-testid=last-entry]", "Note")
+	u.enter(`[data-testid=detail] input[aria-label="Air"]`, "41")
+	u.button("breeze")
+	u.button("sun on the lid")
+	u.see("[data-testid=event-log]", "air 41 F, breeze, sun on the lid")
+	u.click(".home")
+	u.see("[data-testid=air]", "41 F breeze")
+	u.whole()
+}

@@ -67,8 +67,8 @@ func (Watch) Values() []string {
 // Condition is one way for a phase to end.
 type Condition struct {
 	Watch Watch   `json:"watch"`
-	Value float64 `json:"value"` // s, C or a share; unused for feel and looks
-	Typed string  `json:"typed"` // as the crew wrote it
+	Value float64 `json:"value"`           // s, C or a share; unused for feel and looks
+	Typed string  `json:"typed"`           // as the crew wrote it
 	Place string  `json:"place,omitempty"` // of a core: where in the cut; empty is the coldest
 }
 

@@ -140,6 +140,7 @@ func (s *Server) register(engine *gin.Engine) *rest.API {
 	s.registerMatch(a, crew)
 	s.registerCooks(a, crew, master)
 	s.registerEvents(a, crew)
+	s.registerHome(a, crew)
 	s.registerPlan(a, engine, crew, master)
 	s.registerPrep(a, crew)
 	s.registerDue(a, crew)

@@ -804,6 +804,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHome"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ingredients": {
         parameters: {
             query?: never;
@@ -1491,6 +1507,14 @@ export interface components {
             total_loss: components["schemas"]["Measure"] | null;
             trim_share: components["schemas"]["Measure"] | null;
         };
+        AirNote: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: double */
+            c: number;
+            wind: string;
+        };
         Alarm: {
             /** Format: date-time */
             at: string;
@@ -1763,6 +1787,16 @@ export interface components {
             middle: string;
             /** Format: double */
             reached: number;
+        };
+        ComingCook: {
+            cuts: number;
+            pits: string[];
+            question: string;
+            /** Format: date-time */
+            serve_at: string;
+            shares: string[];
+            /** Format: int64 */
+            trial_id: number;
         };
         Condition: {
             place?: string;
@@ -2212,6 +2246,11 @@ export interface components {
             holder_id: number;
             /** Format: int64 */
             id: number;
+        };
+        Home: {
+            air: components["schemas"]["AirNote"] | null;
+            coming: components["schemas"]["ComingCook"][];
+            waits: components["schemas"]["Wait"][];
         };
         Import: {
             added: number;
@@ -3091,6 +3130,11 @@ export interface components {
             problem: string;
             text: string;
         };
+        Wait: {
+            on: string[];
+            /** Format: int64 */
+            trial_id: number;
+        };
         Way: {
             done: components["schemas"]["Coming"] | null;
             name: string;
@@ -3155,6 +3199,7 @@ export interface components {
     pathItems: never;
 }
 export type Account = components['schemas']['Account'];
+export type AirNote = components['schemas']['AirNote'];
 export type Alarm = components['schemas']['Alarm'];
 export type Allotment = components['schemas']['Allotment'];
 export type Amount = components['schemas']['Amount'];
@@ -3181,6 +3226,7 @@ export type Chosen = components['schemas']['Chosen'];
 export type Clash = components['schemas']['Clash'];
 export type Clock = components['schemas']['Clock'];
 export type Coming = components['schemas']['Coming'];
+export type ComingCook = components['schemas']['ComingCook'];
 export type Condition = components['schemas']['Condition'];
 export type Conflict = components['schemas']['Conflict'];
 export type Context = components['schemas']['Context'];
@@ -3223,6 +3269,7 @@ export type Held = components['schemas']['Held'];
 export type Holder = components['schemas']['Holder'];
 export type HolderInput = components['schemas']['HolderInput'];
 export type HolderRun = components['schemas']['HolderRun'];
+export type Home = components['schemas']['Home'];
 export type Import = components['schemas']['Import'];
 export type Ingredient = components['schemas']['Ingredient'];
 export type IngredientInput = components['schemas']['IngredientInput'];
@@ -3322,6 +3369,7 @@ export type TraitTable = components['schemas']['TraitTable'];
 export type TrialLine = components['schemas']['TrialLine'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
+export type Wait = components['schemas']['Wait'];
 export type Way = components['schemas']['Way'];
 export type WayOut = components['schemas']['WayOut'];
 export type WaysOut = components['schemas']['WaysOut'];
@@ -5071,6 +5119,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Holder"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getHome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Home"];
                 };
             };
             /** @description refused */

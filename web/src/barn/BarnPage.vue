@@ -11,14 +11,30 @@ import VerdictBeam from '../settle/VerdictBeam.vue'
 import ArmName from '../ui/ArmName.vue'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
-import { clock, date } from '../ui/time'
-import { sentence } from '../ui/units'
+import { clock, date, dateTime, toLocal } from '../ui/time'
+import { sentence, temperature } from '../ui/units'
 import BurningBand from './BurningBand.vue'
 
 const router = useRouter()
 const { session, isPitmaster } = useSession()
 const now = useNow({ interval: 10_000 })
 const { data: trials } = useQuery({ queryKey: ['trials'], queryFn: () => ok(api.GET('/api/trials')) })
+const { data: home } = useQuery({
+  queryKey: ['home'],
+  queryFn: () => ok(api.GET('/api/home')),
+  refetchInterval: 60_000,
+})
+const nextTable = computed(() => home.value?.coming[0])
+const daysTo = (t: string) => {
+  const day = (d: number | Date) => Date.parse(toLocal(d).slice(0, 10))
+  const n = Math.round((day(new Date(t)) - day(now.value)) / 86_400_000)
+  return n === 0 ? 'today' : n === 1 ? 'tomorrow' : `in ${n} days`
+}
+/** Of a long list of hands, any will do. */
+function waitsOn(t: TrialLine): string {
+  const on = home.value?.waits.find((w) => w.trial_id === t.id)?.on ?? []
+  return on.length > 3 ? `any of ${on.length} hands` : on.join(', ')
+}
 const open = computed(() => trials.value?.filter((t) => !t.settled) ?? [])
 const settled = computed(() => trials.value?.filter((t) => t.settled) ?? [])
 
@@ -37,6 +53,10 @@ useKeys((key) => {
     <div>
       <div class="num time">{{ clock(now) }}</div>
       <div>{{ date(now) }}</div>
+      <div v-if="home?.air" class="small" data-testid="air">
+        air <b class="num">{{ temperature(home.air.c) }}</b> {{ home.air.wind }}, noted {{ clock(home.air.at) }} by
+        {{ home.air.by }}
+      </div>
     </div>
     <div class="gable">
       <svg viewBox="0 0 640 128" preserveAspectRatio="xMidYMax slice" aria-hidden="true">
@@ -44,7 +64,10 @@ useKeys((key) => {
         <path d="M-20 140 320 9 660 140" fill="none" stroke="var(--board)" stroke-width="12" />
       </svg>
       <h1>{{ session?.barn?.name }}</h1>
-      <p v-if="trials">{{ settled.length }} settled, {{ open.length }} open</p>
+      <p v-if="nextTable" data-testid="next-table">
+        Next table <b class="num">{{ dateTime(nextTable.serve_at) }}</b>, {{ daysTo(nextTable.serve_at) }}
+      </p>
+      <p v-else-if="trials">{{ settled.length }} settled, {{ open.length }} open</p>
     </div>
     <div class="right">
       <div class="num time">{{ open.length }}</div>
@@ -73,6 +96,7 @@ useKeys((key) => {
           <p class="small">
             <b>{{ name(t.here) }}:</b> {{ next(t).missing[0] ? 'still needs ' + next(t).missing[0] : next(t).fact }}
           </p>
+          <p v-if="waitsOn(t)" class="small soot" data-testid="waits">waits on {{ waitsOn(t) }}</p>
         </div>
         <Button outlined @click="go(t)"
           >Go to {{ t.here }} <KeyCap v-if="i < 9">{{ i + 1 }}</KeyCap></Button
@@ -87,6 +111,25 @@ useKeys((key) => {
       </div>
     </section>
     <aside class="settled">
+      <template v-if="home?.coming.length">
+        <h2>Tables to come</h2>
+        <RouterLink
+          v-for="k in home.coming"
+          :key="`${k.trial_id}${k.serve_at}`"
+          class="rule table"
+          :to="`/trials/${k.trial_id}/plan`"
+          data-testid="coming"
+        >
+          <b class="num">{{ dateTime(k.serve_at) }}</b>
+          <span>{{ k.question }}</span>
+          <span class="small soot"
+            ><span class="num">{{ k.cuts }}</span> {{ k.cuts === 1 ? 'cut' : 'cuts' }} in {{ k.pits.join(', ') }}</span
+          >
+          <span v-if="k.shares.length" class="triangle small"
+            >{{ k.shares.join(', ') }} is wanted at two heats that day</span
+          >
+        </RouterLink>
+      </template>
       <h2>Settled</h2>
       <p v-if="trials && settled.length === 0" class="soot">Nothing is settled yet.</p>
       <RouterLink v-for="t in settled" :key="t.id" class="rule line" :to="`/trials/${t.id}/settle`">
@@ -174,6 +217,15 @@ useKeys((key) => {
 }
 .settled h2 {
   margin-bottom: 12px;
+}
+.table {
+  display: flex;
+  flex-direction: column;
+  padding: 8px 0;
+  text-decoration: none;
+}
+.table + h2 {
+  margin-top: 20px;
 }
 .line {
   display: grid;

@@ -271,6 +271,7 @@ async function imported(r: { trial: typeof trial.value }) {
       @shift="(by) => (shift = by)"
       @event="(e) => log?.mend(e)"
     />
+    <FirePads v-if="!shut" v-model="when" :cook="cook" />
     <div class="tools row no-print">
       <SelectButton
         v-model="align"
@@ -304,7 +305,6 @@ async function imported(r: { trial: typeof trial.value }) {
     </div>
     <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
     <OutlookStrip v-if="!shut" :cook="cook" />
-    <FirePads v-if="!shut" v-model="when" :cook="cook" />
     <SoFarStrip v-if="until === null && traces" :cook="cook" />
     <EventLog
       ref="log"

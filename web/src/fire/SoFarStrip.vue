@@ -16,7 +16,7 @@ const { data } = useQuery({
   queryFn: () => ok(api.GET('/api/cooks/{id}/so-far', { params: { path: { id: cook.id } } })),
   refetchInterval: 30_000,
 })
-const over = (c: number, set: number) => signed(system.value === 'F' ? (c - set) * 1.8 : c - set, 0)
+const over = (c: number, set: number) => signed(Math.round(system.value === 'F' ? (c - set) * 1.8 : c - set), 0)
 </script>
 
 <template>
