@@ -192,6 +192,8 @@ func TestWaysOutAreTriedSideBySide(t *testing.T) {
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 	u.see("[data-testid=so-far]", "PAPER")
 	u.see("[data-testid=so-far]", "min")
+	u.see("[data-testid=safety]", "It passed 140 F in time.")
+	u.see("[data-testid=safety]", "Lethality")
 	u.find("[data-testid=open-ways]")
 	u.key(input.KeyX)
 	u.see("[data-testid=ways]", "Leave it as it is")

@@ -142,6 +142,7 @@ func TestWhatAPitTells(t *testing.T) {
 
 func TestWhatACutTells(t *testing.T) {
 	low, fine := 0.3, 0.9
+	late, early := start.Add(260*time.Minute), start.Add(200*time.Minute)
 	climb := trace(400, func(m float64) float64 { return 40 + m*0.42 }) // 140 F after 3 h 58
 	for name, c := range map[string]struct {
 		minute float64
@@ -149,13 +150,16 @@ func TestWhatACutTells(t *testing.T) {
 		want   Kind
 		level  Level
 		says   string
+		out    time.Duration // of the fridge, before it went on
 	}{
-		"at its target":  {388, CutSeen{TargetC: units.FToC(202)}, AtTarget, Watch, "1L is at {C:9"},
-		"too late":       {100, CutSeen{ByTable: &low}, TooLate, Watch, "less than 5 times in 10"},
-		"long in danger": {200, CutSeen{Handling: safety.Intact}, Danger, Watch, "3:20"},
-		"too long":       {237, CutSeen{Handling: safety.Pierced}, Danger, Watch, "3:57"},
+		"at its target":  {388, CutSeen{TargetC: units.FToC(202)}, AtTarget, Watch, "1L is at {C:9", 0},
+		"too late":       {100, CutSeen{ByTable: &low}, TooLate, Watch, "less than 5 times in 10", 0},
+		"long in danger": {200, CutSeen{Handling: safety.Intact}, Danger, Watch, "3:20 since it went on", 0},
+		"too long":       {237, CutSeen{Handling: safety.Pierced}, Danger, Watch, "3:57", 0},
+		"out before":     {180, CutSeen{Handling: safety.Intact}, Danger, Watch, "3:30 since it left the fridge", 30 * time.Minute},
 	} {
 		c.seen.Subject, c.seen.Name, c.seen.On, c.seen.Trace, c.seen.Species = "cut 1", "1L", start, climb, safety.RedMeat
+		c.seen.Left = start.Add(-c.out)
 		found := false
 		for _, s := range Cut(c.seen, at(c.minute)) {
 			if s.Kind == c.want {
@@ -172,7 +176,7 @@ func TestWhatACutTells(t *testing.T) {
 	warm := trace(500, func(float64) float64 { return 204.8 })
 	for place, want := range map[string]string{"thin": "1L at its thin end is at {C:96.0}", "near bone": "1L near bone is at {C:96.0}", logbook.AllPlaces: "1L at every place is at {C:96.0}", "": ""} {
 		told := ""
-		for _, s := range Cut(CutSeen{Subject: "cut 1", Name: "1L", On: start, Trace: climb, AtPlace: warm, Place: place, TargetC: 95}, at(150)) {
+		for _, s := range Cut(CutSeen{Subject: "cut 1", Name: "1L", On: start, Left: start, Trace: climb, AtPlace: warm, Place: place, TargetC: 95}, at(150)) {
 			if s.Kind == AtTarget && s.Holds {
 				told = s.Words
 			}
@@ -181,7 +185,7 @@ func TestWhatACutTells(t *testing.T) {
 			t.Errorf("pulled by %q it tells %q, want %q", place, told, want)
 		}
 	}
-	quiet := Cut(CutSeen{Subject: "cut 1", On: start, Trace: climb, TargetC: units.FToC(203), ByTable: &fine, Handling: safety.Intact, Species: safety.RedMeat}, at(150))
+	quiet := Cut(CutSeen{Subject: "cut 1", On: start, Left: start, Trace: climb, TargetC: units.FToC(203), ByTable: &fine, Passes: &early, Handling: safety.Intact, Species: safety.RedMeat}, at(150))
 	for _, s := range quiet {
 		if s.Holds {
 			t.Errorf("a cut that does well tells %s", s.Words)

@@ -94,13 +94,15 @@ func median(trace []logbook.Point, from, to time.Time) (float64, bool) {
 type CutSeen struct {
 	Subject, Name string
 	On            time.Time
+	Left          time.Time       // the fridge
 	Trace         []logbook.Point // of its coldest probe, since it went on
 	TargetC       float64         // 0: it is not cooked to a temperature
 	Place         string          // where in the cut that is read; empty is the coldest
 	AtPlace       []logbook.Point // the trace there
 	Handling      safety.Handling
 	Species       safety.Species
-	ByTable       *float64 // chance of being done in time; nil is not known
+	Passes        *time.Time // 140 F, as forecast; nil is not known
+	ByTable       *float64   // chance of being done in time; nil is not known
 }
 
 // fromTarget is how far under its target a core must fall for the alarm to be over.
@@ -123,11 +125,21 @@ func Cut(c CutSeen, now time.Time) []Sight {
 		out = append(out, Sight{Kind: TooLate, Subject: c.Subject, Level: Watch, Holds: *c.ByTable < 0.5, Gone: *c.ByTable > 0.65,
 			Words: fmt.Sprintf("%s is done in time less than 5 times in 10. See what wrapping or a hotter pit would change.", c.Name)})
 	}
-	if d := safety.DangerOf(c.Trace, c.On, now, c.Species, c.Handling); d.Known {
-		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over && d.Grave], Holds: d.Watch || d.Over, Gone: d.Passed,
-			Words: fmt.Sprintf("%s has been under {C:60} for %d:%02d since it went on. %s", c.Name, int(d.For.Hours()), int(d.For.Minutes())%60, d.Words)})
+	if d := safety.DangerOf(c.Trace, c.Left, now, c.Species, c.Handling); d.Known {
+		ahead := !d.Passed && c.Passes != nil && safety.LateAhead(*c.Passes, c.Left)
+		told := d.Words
+		if ahead && !d.Watch && !d.Over {
+			told = fmt.Sprintf("As it goes on it passes only after %s. Raise the pit, or finish it hotter.", hoursMinutes(c.Passes.Sub(c.Left)))
+		}
+		since := map[bool]string{true: "left the fridge", false: "went on"}[c.Left.Before(c.On)]
+		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over && d.Grave], Holds: d.Watch || d.Over || ahead, Gone: d.Passed,
+			Words: fmt.Sprintf("%s has been under {C:60} for %s since it %s. %s", c.Name, hoursMinutes(d.For), since, told)})
 	}
 	return out
+}
+
+func hoursMinutes(d time.Duration) string {
+	return fmt.Sprintf("%d:%02d", int(d.Hours()), int(d.Minutes())%60)
 }
 
 // where says a place in a cut within a sentence.

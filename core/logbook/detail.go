@@ -35,6 +35,7 @@ type Detail struct {
 	Sun      bool     `json:"sun,omitempty"` // on the lid
 	Rain     bool     `json:"rain,omitempty"`
 	PhotoID  int64    `json:"photo_id,omitempty"`
+	OutMin   float64  `json:"out_min,omitempty"` // on: out of the fridge for so many minutes before
 	Minutes  *float64 `json:"minutes,omitempty"` // hands-on, of the whole press; else the usual
 }
 
@@ -98,7 +99,7 @@ func (d Detail) fields() []field {
 	return []field{
 		{"with", d.With != ""}, {"liquid", d.Liquid != ""}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0}, {"damper", d.Damper != ""}, {"open", d.Open != nil},
 		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""}, {"turn", d.Turn != ""}, {"to", d.To != ""},
-		{"air", d.Air != ""}, {"wind", d.Wind != ""}, {"sun", d.Sun}, {"rain", d.Rain}, {"photo_id", d.PhotoID != 0},
+		{"air", d.Air != ""}, {"wind", d.Wind != ""}, {"sun", d.Sun}, {"rain", d.Rain}, {"photo_id", d.PhotoID != 0}, {"out_min", d.OutMin != 0},
 	}
 }
 
@@ -106,7 +107,7 @@ func (d Detail) fields() []field {
 var may = map[Act][]string{
 	Spritz: {"with", "amount"}, Wrap: {"with", "liquid", "amount"}, Wood: {"with", "pieces"}, Fuel: {"with", "pieces"}, Water: {"with", "amount"},
 	Vent: {"damper", "open"}, Probe: {"feel", "place", "read"}, Spot: {"of", "read", "place"}, Bark: {"look"}, Move: {"turn", "to"},
-	Note: {"air", "wind", "sun", "rain"}, Photo: {"photo_id"}, Lit: {"with"},
+	Note: {"air", "wind", "sun", "rain"}, Photo: {"photo_id"}, Lit: {"with"}, On: {"out_min"},
 }
 
 // Tidy checks what an act says and works its canonical numbers out. Errors
@@ -143,6 +144,9 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 	}
 	if d.Open != nil && !(*d.Open >= 0 && *d.Open <= 100) {
 		wrong.Add("detail.open", fmt.Sprintf("%v percent", *d.Open), "give 0 for shut to 100 for open")
+	}
+	if !(d.OutMin >= 0 && d.OutMin <= 24*60) {
+		wrong.Add("detail.out_min", fmt.Sprintf("%v minutes out of the fridge", d.OutMin), "give 0 to 1440")
 	}
 	if d.Minutes != nil && !(*d.Minutes >= 0 && *d.Minutes <= 600) {
 		wrong.Add("detail.minutes", fmt.Sprintf("%v minutes", *d.Minutes), "give 0 to 600")
@@ -184,6 +188,9 @@ func (d Detail) Describe() string {
 	}
 	if d.To != "" {
 		say("to %s", d.To)
+	}
+	if d.OutMin > 0 {
+		say("out of the fridge for %g min", d.OutMin)
 	}
 	if d.Air != "" {
 		say("air %s", d.Air)

@@ -39,6 +39,8 @@ func TestDetailRefusesWhatAnActCannotSay(t *testing.T) {
 		"a reading of nothing":   {Spot, Detail{Of: "plate", Read: "hot"}, "detail.read"},
 		"an amount with no unit": {Water, Detail{Amount: "3"}, "detail.amount"},
 		"hands for a whole day":  {Wood, Detail{Minutes: number(900)}, "detail.minutes: 900 minutes"},
+		"out since last week":    {On, Detail{OutMin: 9000}, "detail.out_min: 9000 minutes out of the fridge"},
+		"out of the fridge late": {Wrap, Detail{OutMin: 30}, "detail.out_min: wrap says nothing of it"},
 		"a wind of its own":      {Note, Detail{Wind: "hurricane"}, "still, breeze, wind, gusts"},
 	} {
 		if _, err := c.in.Tidy(c.act); err == nil || !strings.Contains(err.Error(), c.says) {
@@ -59,6 +61,7 @@ func TestDescribeSaysItInAFewWords(t *testing.T) {
 		"203 F, tender, near bone":              {Read: "203 F", Feel: Tender, Place: "near bone"},
 		"lid dial, 260 F":                       {Of: "lid dial", Read: "260 F"},
 		"set":                                   {Look: "set"},
+		"out of the fridge for 45 min":          {OutMin: 45},
 		"moved, to B2":                          {Turn: "moved", To: "B2"},
 		"air 4 C, breeze, sun on the lid, rain": {Air: "4 C", Wind: "breeze", Sun: true, Rain: true},
 		"":                                      {PhotoID: 3, Minutes: number(4)},

@@ -33,6 +33,10 @@ type Range struct {
 	Words  string        `json:"words"`
 }
 
+// LateAhead says whether a cut that is forecast to pass 140 F at a moment will
+// have been out for too long by then.
+func LateAhead(passes, left time.Time) bool { return passes.Sub(left) > dangerLimit }
+
 // DangerOf reads the clock from the trace of a cut's coldest probe, since it
 // left the fridge. A single spike does not stop it: the running median of three does.
 func DangerOf(trace []logbook.Point, left, now time.Time, species Species, handling Handling) Range {

@@ -8,14 +8,18 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
+	"whitebarn/internal/store"
 )
 
 // Clock is the safety clock of one cut, and its stall so far.
 type Clock struct {
 	CutID int64 `json:"cut_id"`
 	safety.Range
-	StallFrom *time.Time `json:"stall_from"`
-	StallTo   *time.Time `json:"stall_to"`
+	ComeUp    safety.ComeUp `json:"come_up"`
+	Lethality *float64      `json:"lethality"` // share of what is needed, by the cold point; nil where there is no table
+	ByHand    bool          `json:"by_hand"`   // no probe: what was read by hand
+	StallFrom *time.Time    `json:"stall_from"`
+	StallTo   *time.Time    `json:"stall_to"`
 }
 
 // longestClock is how far from the fridge on a trace is read for its clock.
@@ -37,7 +41,11 @@ func (w *Watcher) Clocks(ctx context.Context, cookID int64, now time.Time) ([]Cl
 		if err != nil {
 			return nil, err
 		}
-		k := Clock{CutID: b.CutID, Range: safety.DangerOf(trace, b.on, c.now, c.trial.Ask.Species, c.trial.Ask.Handling)}
+		k := Clock{CutID: b.CutID, Range: safety.DangerOf(trace, b.left, c.now, c.trial.Ask.Species, c.trial.Ask.Handling), ComeUp: safety.ComeUpOf(trace, b.left, c.now)}
+		k.ByHand = len(trace) > 0 && !slices.ContainsFunc(c.probes, func(a store.Assignment) bool { return a.CutID != nil && *a.CutID == b.CutID })
+		if got, err := safety.LethalityOf(safety.LethalityInput{Species: c.trial.Ask.Species, Trace: sinceOn(trace, b.on)}); err == nil {
+			k.Lethality = &got.Share
+		}
 		if s, ok := thermal.StallOf(minutes(trace, b.on)); ok {
 			from, to := after(b.on, s.From), after(b.on, s.To)
 			k.StallFrom, k.StallTo = &from, &to
@@ -45,6 +53,15 @@ func (w *Watcher) Clocks(ctx context.Context, cookID int64, now time.Time) ([]Cl
 		out = append(out, k)
 	}
 	return out, nil
+}
+
+// sinceOn is a trace with times in s since the cut went on.
+func sinceOn(trace []logbook.Point, on time.Time) []safety.Sample {
+	out := make([]safety.Sample, len(trace))
+	for i, p := range trace {
+		out[i] = safety.Sample{Seconds: p.At.Sub(on).Seconds(), C: p.C}
+	}
+	return out
 }
 
 // minutes are the medians of a trace's minutes, with times in s since the cut

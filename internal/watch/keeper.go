@@ -81,6 +81,11 @@ func (k *Keeper) Look(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	if len(cooks) == 0 { // what was remembered of cooks that are over
+		clear(k.stood)
+		clear(k.passed)
+		clear(k.foresaw)
+	}
 	told := false
 	for _, id := range cooks {
 		changes, err := k.look(ctx, id)
@@ -182,10 +187,11 @@ func (k *Keeper) cuts(ctx context.Context, c cook) (out []alarm.Sight, err error
 		}
 		arm, _ := k.arm(ctx, c, b)
 		target, _ := plan.PullCore(c.outline.Of(arm.ID).Phases) // 0 when it is pulled by feel or the clock
-		s := alarm.CutSeen{Subject: fmt.Sprintf("cut %d", b.CutID), Name: cut.Name, On: b.on, TargetC: target, Species: c.trial.Ask.Species, Handling: c.trial.Ask.Handling}
+		s := alarm.CutSeen{Subject: fmt.Sprintf("cut %d", b.CutID), Name: cut.Name, On: b.on, Left: b.left, TargetC: target, Species: c.trial.Ask.Species, Handling: c.trial.Ask.Handling}
 		for _, o := range ahead {
 			if o.CutID == b.CutID && o.Done != nil {
 				s.ByTable = &o.Done.ByTable
+				s.Passes = passes(o.Fan)
 			}
 		}
 		from := b.on
@@ -203,13 +209,27 @@ func (k *Keeper) cuts(ctx context.Context, c cook) (out []alarm.Sight, err error
 		}
 		sights := alarm.Cut(s, c.now)
 		if !k.passed[b.CutID] {
-			k.passed[b.CutID] = safety.DangerOf(s.Trace, b.on, c.now, s.Species, s.Handling).Passed
+			k.passed[b.CutID] = safety.DangerOf(s.Trace, b.left, c.now, s.Species, s.Handling).Passed
 		} else {
 			sights = without(sights, alarm.Danger)
 		}
 		out = append(out, sights...)
 	}
 	return out, nil
+}
+
+// passes is when the middle of a forecast passes 140 F; nil when it does not,
+// or has already.
+func passes(fan []Fan) *time.Time {
+	for i, f := range fan {
+		if (f.Low+f.High)/2 >= safety.HotHoldingC {
+			if i == 0 {
+				return nil
+			}
+			return &f.At
+		}
+	}
+	return nil
 }
 
 // without leaves out the sights of a kind; what was told of it is over.

@@ -168,6 +168,9 @@ func TestClocksRunUntilTheColdPointIsWarm(t *testing.T) {
 		if !k.Passed || k.ForS < 2*3600 || k.ForS > 3.4*3600 {
 			t.Errorf("now the clock of cut %d is %+v", k.CutID, k.Range)
 		}
+		if !k.ComeUp.Known || !k.ComeUp.Done || k.ComeUp.ForS < 3600 || k.ComeUp.Late || k.Lethality == nil || *k.Lethality <= 0 || k.ByHand {
+			t.Errorf("cut %d came up as %+v, with the lethality %v", k.CutID, k.ComeUp, k.Lethality)
+		}
 	}
 }
 

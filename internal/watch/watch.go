@@ -150,7 +150,8 @@ type cook struct {
 
 type burning struct {
 	store.Placement
-	on time.Time
+	on   time.Time
+	left time.Time // the fridge; when it went on where nobody said
 }
 
 func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook, err error) {
@@ -198,7 +199,7 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 		for _, e := range c.events {
 			if e.CutID != nil && *e.CutID == l.CutID {
 				if e.Act == logbook.On {
-					b.on = e.At
+					b.on, b.left = e.At, e.At.Add(-time.Duration(e.Detail.OutMin*float64(time.Minute)))
 				}
 				pulled = pulled || e.Act == logbook.Pull
 			}

@@ -1755,12 +1755,16 @@ export interface components {
             second: number;
         };
         Clock: {
+            by_hand: boolean;
+            come_up: components["schemas"]["ComeUp"];
             /** Format: int64 */
             cut_id: number;
             /** Format: double */
             for_s: number;
             grave: boolean;
             known: boolean;
+            /** Format: double */
+            lethality: number | null;
             over: boolean;
             passed: boolean;
             /** Format: date-time */
@@ -1769,6 +1773,13 @@ export interface components {
             stall_to: string | null;
             watch: boolean;
             words: string;
+        };
+        ComeUp: {
+            done: boolean;
+            /** Format: double */
+            for_s: number;
+            known: boolean;
+            late: boolean;
         };
         Coming: {
             /** Format: double */
@@ -1965,6 +1976,8 @@ export interface components {
             of?: "" | "surface by infra-red" | "plate" | "oil" | "wet bulb" | "lid dial";
             /** Format: double */
             open?: number | null;
+            /** Format: double */
+            out_min?: number;
             /** Format: int64 */
             photo_id?: number;
             pieces?: number;
@@ -3225,6 +3238,7 @@ export type CatalogueLevel = components['schemas']['CatalogueLevel'];
 export type Chosen = components['schemas']['Chosen'];
 export type Clash = components['schemas']['Clash'];
 export type Clock = components['schemas']['Clock'];
+export type ComeUp = components['schemas']['ComeUp'];
 export type Coming = components['schemas']['Coming'];
 export type ComingCook = components['schemas']['ComingCook'];
 export type Condition = components['schemas']['Condition'];

@@ -115,6 +115,21 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
           </button>
         </span>
       </label>
+      <div v-else-if="f === 'out_min'" class="ask">
+        <span>Out of the fridge for, min</span>
+        <span class="chips">
+          <button
+            v-for="n in [15, 30, 45, 60, 90]"
+            :key="n"
+            type="button"
+            class="num"
+            :aria-pressed="own.out_min === n"
+            @click="say({ out_min: own.out_min === n ? undefined : n })"
+          >
+            {{ n }}
+          </button>
+        </span>
+      </div>
       <div v-else-if="f === 'open'" class="ask">
         <span>{{ names[f] }}</span>
         <span class="chips">

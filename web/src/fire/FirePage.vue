@@ -27,6 +27,7 @@ import ProbeDialog from './ProbeDialog.vue'
 import RehearsalBar from './RehearsalBar.vue'
 import { useReplay } from './replay'
 import ReplayBar from './ReplayBar.vue'
+import SafetyStrip from './SafetyStrip.vue'
 import SoFarStrip from './SoFarStrip.vue'
 import WaysOut from './WaysOut.vue'
 
@@ -306,6 +307,7 @@ async function imported(r: { trial: typeof trial.value }) {
     <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
     <OutlookStrip v-if="!shut" :cook="cook" />
     <SoFarStrip v-if="until === null && traces" :cook="cook" />
+    <SafetyStrip v-if="until === null && !shut" :cook="cook" />
     <EventLog
       ref="log"
       :cook="cook"

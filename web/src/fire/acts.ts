@@ -45,6 +45,7 @@ export const label = (act: string) => names[act] ?? act[0]!.toUpperCase() + act.
 type Asked = Exclude<keyof Detail, 'amount_ml' | 'c' | 'air_c' | 'photo_id' | 'minutes'>
 export const asks: Partial<Record<Event['act'], Asked[]>> = {
   lit: ['with'],
+  on: ['out_min'],
   spritz: ['with', 'amount'],
   wrap: ['with', 'liquid', 'amount'],
   wood: ['pieces', 'with'],
