@@ -156,6 +156,7 @@ func TestWhatACutTells(t *testing.T) {
 		"too late":       {100, CutSeen{ByTable: &low}, TooLate, Watch, "less than 5 times in 10", 0},
 		"long in danger": {200, CutSeen{Handling: safety.Intact}, Danger, Watch, "3:20 since it went on", 0},
 		"too long":       {237, CutSeen{Handling: safety.Pierced}, Danger, Watch, "3:57", 0},
+		"late ahead":     {100, CutSeen{Handling: safety.Intact, Passes: &late}, Danger, Watch, "1:40 since it went on. As it goes on it passes only after 4:20", 0},
 		"out before":     {180, CutSeen{Handling: safety.Intact}, Danger, Watch, "3:30 since it left the fridge", 30 * time.Minute},
 	} {
 		c.seen.Subject, c.seen.Name, c.seen.On, c.seen.Trace, c.seen.Species = "cut 1", "1L", start, climb, safety.RedMeat
