@@ -40,7 +40,10 @@ const y = (c: number) => scaleY.value(c)
 const paths = computed(() =>
   props.lane.traces.map((t) => ({ id: t.probe_id, d: tracePath(t, props.x, scaleY.value, props.hole) })),
 )
-const flags = computed(() => flagsOf(props.lane.events, props.x, props.width))
+// There is one row for them here: what would take the next stands beside.
+const flags = computed(() =>
+  flagsOf(props.lane.events, props.x, props.width).map((f) => ({ ...f, nudge: f.nudge + 24 * f.row })),
+)
 const line = computed(() => props.lane.set?.c ?? holdC)
 </script>
 

@@ -30,7 +30,12 @@ export interface Flag {
   act: Event['act']
   x: number
   row: number
+  nudge: number // px, so that a flag at the edge is seen whole
   events: Event[]
+}
+function edge(px: number, width: number): number {
+  if (px >= 0 && px < 12) return 12 - px
+  return px > width - 24 && px <= width ? width - 24 - px : 0
 }
 /** Events of one act that would overlap share a flag, with their number; other flags take the next row. */
 export function flagsOf(events: Event[], x: (ms: number) => number, width: number): Flag[] {
@@ -40,7 +45,7 @@ export function flagsOf(events: Event[], x: (ms: number) => number, width: numbe
     if (px < -width / 2 || px > 1.5 * width) continue
     const same = flags.find((f) => f.act === e.act && Math.abs(f.x - px) < 24)
     if (same) same.events.push(e)
-    else flags.push({ act: e.act, x: px, row: 0, events: [e] })
+    else flags.push({ act: e.act, x: px, row: 0, nudge: edge(px, width), events: [e] })
   }
   flags.forEach((f, i) => {
     const taken = flags
