@@ -269,6 +269,7 @@ func TestAFinishedCookIsPlayedAgain(t *testing.T) {
 // TestAForecastNarrowsOverASimulatedDay runs a rehearsal at 600 times the speed
 // until the cuts are done.
 func TestAForecastNarrowsOverASimulatedDay(t *testing.T) {
+	t.Parallel() // it mostly waits
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 	u.button("Cook 2")

@@ -39,6 +39,7 @@ func cookLog(w io.Writer) {
 // TestOneTrialFromQuestionToVerdict is the whole slice by a user's clicks and
 // keys, on an empty barn, with three ballots on three phones.
 func TestOneTrialFromQuestionToVerdict(t *testing.T) {
+	t.Parallel()
 	site, _ := serve(t)
 	odalys := open(t, site, "/", 1280, 800)
 

@@ -178,17 +178,22 @@ func (s *Server) correctEvent(c *gin.Context, in *struct {
 	return s.view(c, trialID)
 }
 
+// openPress is the trial of a press, if its codes are still closed.
+func (s *Server) openPress(c *gin.Context, press string) (trialID int64, err error) {
+	if trialID, err = s.store.TrialOfPress(c, press); err != nil {
+		return 0, err
+	}
+	return trialID, s.stillClosed(c, trialID)
+}
+
 // correctPress corrects all that one press wrote. A correction that is sent
 // again changes nothing more.
 func (s *Server) correctPress(c *gin.Context, in *struct {
 	pressID
 	Body Correction
 }) (TrialView, error) {
-	trialID, err := s.store.TrialOfPress(c, in.Press)
+	trialID, err := s.openPress(c, in.Press)
 	if err != nil {
-		return TrialView{}, err
-	}
-	if err := s.stillClosed(c, trialID); err != nil {
 		return TrialView{}, err
 	}
 	done, err := s.store.EventsOfPress(c, in.Body.Press)
@@ -258,11 +263,8 @@ func (s *Server) voidPress(c *gin.Context, in *struct {
 	pressID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.store.TrialOfPress(c, in.Press)
+	trialID, err := s.openPress(c, in.Press)
 	if err != nil {
-		return TrialView{}, err
-	}
-	if err := s.stillClosed(c, trialID); err != nil {
 		return TrialView{}, err
 	}
 	if err := s.store.VoidPress(c, who(c).ID, in.Press, in.Body.Why); err != nil {

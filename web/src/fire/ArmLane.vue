@@ -40,6 +40,8 @@ const scaleY = computed(() => {
 const y = (c: number) => scaleY.value(c)
 const at = (t: string) => props.x(Date.parse(t))
 const wide = (from: string, to: string) => Math.max(1, at(to) - at(from))
+/** How much of a stretch lies in the view, px. */
+const shown = (from: string, to: string) => Math.min(props.width, at(to)) - Math.max(0, at(from))
 const name = (id: number) => trial.value.cuts.find((c) => c.id === id)?.name ?? ''
 
 const paths = computed(() =>
@@ -117,7 +119,7 @@ const guide = (f: number) => (f - 32) / 1.8
       <title>{{ phases[b.phase]?.name }} planned from {{ clock(b.from) }} to {{ clock(b.to.middle) }}</title>
       <rect :x="at(b.from)" :y="traceH + 2" :width="wide(b.from, b.to.middle)" :height="phaseH - 5" />
       <text
-        v-if="wide(b.from, b.to.middle) > 9 * (phases[b.phase]?.name.length ?? 0)"
+        v-if="shown(b.from, b.to.middle) > 9 * (phases[b.phase]?.name.length ?? 0)"
         :x="Math.max(4, at(b.from) + 4)"
         :y="height - 7"
       >

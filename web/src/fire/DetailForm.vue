@@ -16,6 +16,7 @@ import {
 import { gratePlaces } from '../ui/grate'
 import { withTemperatureUnit } from '../ui/units'
 import { asks, asksFirst, cutPlaces } from './acts'
+import ChipRow from './ChipRow.vue'
 
 /** What an act was done with: chips to tap, a few fields to type; each change counts at once. */
 const { act, cook, detail, note } = defineProps<{ act: Event['act']; cook: CookView; detail: Detail; note: string }>()
@@ -35,10 +36,9 @@ function say(change: Partial<Detail>) {
   own.value = { ...own.value, ...change }
   emit('change', own.value, text.value)
 }
-function type<K extends keyof Detail>(key: K, value: string) {
-  const v = value.trim()
-  if (v === ((own.value[key] as string | undefined) ?? '')) return
-  say({ [key]: v || undefined })
+function typed(key: keyof Detail, text: string) {
+  const v = (key === 'read' || key === 'air' ? withTemperatureUnit(text) : text).trim()
+  if (v !== ((own.value[key] as string | undefined) ?? '')) say({ [key]: v || undefined })
 }
 function typeNote() {
   if (text.value.trim() !== note) emit('change', own.value, text.value.trim())
@@ -47,9 +47,8 @@ function number(value: string): number | undefined {
   const v = Number(value.replace(',', '.'))
   return value.trim() !== '' && Number.isFinite(v) ? v : undefined
 }
-type Chips = 'feel' | 'look' | 'of' | 'turn' | 'wind' | 'place' | 'damper'
-const said = (words: readonly (string | undefined)[]) => words.filter((w): w is string => !!w)
-const chips: Record<Chips, readonly string[]> = {
+const said = (of: readonly (string | undefined)[]) => of.filter((w): w is string => !!w)
+const words: Record<string, readonly string[]> = {
   feel: said(detailFeelValues),
   look: said(detailLookValues),
   of: said(detailOfValues),
@@ -57,7 +56,16 @@ const chips: Record<Chips, readonly string[]> = {
   wind: said(detailWindValues),
   place: cutPlaces,
   damper: ['intake', 'chimney'],
+  sun: [],
+  rain: [],
 }
+const counts: Record<string, readonly number[]> = {
+  pieces: [1, 2, 3, 4, 6, 8, 12],
+  open: [0, 25, 50, 75, 100],
+  out_min: [15, 30, 45, 60, 90],
+}
+const skies = { sun: 'sun on the lid', rain: 'rain' }
+const hints: Record<string, string> = { read: '203 F', amount: '1/2 cup', air: '50 F' }
 const names: Record<string, string> = {
   with: 'With what',
   liquid: 'Liquid in it',
@@ -74,6 +82,7 @@ const names: Record<string, string> = {
   to: 'To place',
   air: 'Air',
   wind: 'Wind',
+  out_min: 'Out of the fridge for, min',
 }
 // What the pantry has of the kind, and the usual.
 const { data: pantry } = useQuery({ queryKey: ['pantry'], queryFn: () => ok(api.GET('/api/pantry')) })
@@ -99,119 +108,49 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
 
 <template>
   <div ref="box" class="detail" data-testid="detail">
-    <template v-for="f in fields" :key="f">
-      <label v-if="f === 'pieces'" class="ask">
-        <span>{{ names[f] }}</span>
-        <span class="chips">
-          <button
-            v-for="n in [1, 2, 3, 4, 6, 8, 12]"
-            :key="n"
-            type="button"
-            class="num"
-            :aria-pressed="own.pieces === n"
-            @click="say({ pieces: own.pieces === n ? undefined : n })"
-          >
-            {{ n }}
-          </button>
-        </span>
-      </label>
-      <div v-else-if="f === 'out_min'" class="ask">
-        <span>Out of the fridge for, min</span>
-        <span class="chips">
-          <button
-            v-for="n in [15, 30, 45, 60, 90]"
-            :key="n"
-            type="button"
-            class="num"
-            :aria-pressed="own.out_min === n"
-            @click="say({ out_min: own.out_min === n ? undefined : n })"
-          >
-            {{ n }}
-          </button>
-        </span>
-      </div>
-      <div v-else-if="f === 'open'" class="ask">
-        <span>{{ names[f] }}</span>
-        <span class="chips">
-          <button
-            v-for="n in [0, 25, 50, 75, 100]"
-            :key="n"
-            type="button"
-            class="num"
-            :aria-pressed="own.open === n"
-            @click="say({ open: own.open === n ? undefined : n })"
-          >
-            {{ n }}
-          </button>
-        </span>
-      </div>
-      <div v-else-if="f === 'sun' || f === 'rain'" class="ask">
-        <span class="chips">
-          <button type="button" :aria-pressed="!!own[f]" @click="say({ [f]: own[f] ? undefined : true })">
-            {{ f === 'sun' ? 'sun on the lid' : 'rain' }}
-          </button>
-        </span>
-      </div>
-      <div v-else-if="f in chips" class="ask">
-        <span>{{ names[f] }}</span>
-        <span class="chips">
-          <button
-            v-for="w in chips[f as Chips]"
-            :key="w"
-            type="button"
-            :aria-pressed="own[f] === w"
-            @click="say({ [f]: own[f] === w ? undefined : w })"
-          >
-            {{ w }}
-          </button>
-        </span>
-      </div>
-      <label v-else class="ask">
-        <span>{{ names[f] }}</span>
-        <span class="chips">
-          <template v-if="f === 'with'">
-            <button
-              v-for="w in withs"
-              :key="w"
-              type="button"
-              :aria-pressed="own.with === w"
-              @click="say({ with: own.with === w ? undefined : w })"
-            >
-              {{ w }}
-            </button>
-          </template>
-          <template v-if="f === 'to'">
-            <button
-              v-for="w in places"
-              :key="w"
-              type="button"
-              class="num"
-              :aria-pressed="own.to === w"
-              @click="say({ to: w })"
-            >
-              {{ w }}
-            </button>
-          </template>
+    <div v-for="f in fields" :key="f" class="ask">
+      <span v-if="names[f]">{{ names[f] }}</span>
+      <span class="chips">
+        <ChipRow
+          v-if="f in counts"
+          :model-value="(own[f] as number | null | undefined) ?? undefined"
+          :options="counts[f]!"
+          @update:model-value="(v) => say({ [f]: v })"
+        />
+        <ChipRow
+          v-else-if="f === 'sun' || f === 'rain'"
+          :model-value="own[f] ? skies[f] : undefined"
+          :options="[skies[f]]"
+          @update:model-value="(v) => say({ [f]: v ? true : undefined })"
+        />
+        <ChipRow
+          v-else-if="f in words"
+          :model-value="(own[f] as string | undefined) || undefined"
+          :options="words[f]!"
+          @update:model-value="(v) => say({ [f]: v })"
+        />
+        <template v-else>
+          <ChipRow
+            v-if="f === 'with' || f === 'to'"
+            :model-value="own[f] || undefined"
+            :options="f === 'with' ? withs : places"
+            @update:model-value="(v) => say({ [f]: v })"
+          />
           <InputText
             :model-value="(own[f] as string | undefined) ?? ''"
             class="field"
             :class="{ 'mono-input': f === 'read' || f === 'air' || f === 'amount' }"
             :data-read="f === 'read' ? '' : null"
-            :placeholder="f === 'read' ? '203 F' : f === 'amount' ? '1/2 cup' : f === 'air' ? '50 F' : ''"
+            :placeholder="hints[f] ?? ''"
             :aria-label="names[f]"
             maxlength="60"
             @keydown.enter="leave"
             @keydown.esc="leave"
-            @change="
-              (e: globalThis.Event) => {
-                const v = (e.target as HTMLInputElement).value
-                type(f, f === 'read' || f === 'air' ? withTemperatureUnit(v) : v)
-              }
-            "
+            @change="(e: globalThis.Event) => typed(f, (e.target as HTMLInputElement).value)"
           />
-        </span>
-      </label>
-    </template>
+        </template>
+      </span>
+    </div>
     <label class="ask wide">
       <span>Note</span>
       <InputText
@@ -259,21 +198,6 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
   display: inline-flex;
   flex-wrap: wrap;
   gap: 6px;
-}
-.chips button {
-  min-width: 44px;
-  min-height: 44px;
-  padding: 0 10px;
-  border: var(--line) solid var(--edge);
-  border-radius: var(--r-2);
-  background: var(--board);
-  color: var(--ink);
-  font-size: 15px;
-  cursor: pointer;
-}
-.chips button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--board);
 }
 .field {
   width: 150px;

@@ -375,8 +375,11 @@ svg {
   .chart {
     grid-template-columns: 84px minmax(0, 1fr);
   }
-  .head {
+  .head,
+  .corner {
     padding-left: 6px;
+    white-space: nowrap;
+    overflow: hidden;
   }
   .head .small {
     display: none;

@@ -110,9 +110,17 @@ const whole = computed<[number, number]>(() => {
   const step = Math.max(60_000, (b - a) / 60)
   return [a - (b - a) * 0.05 - 60_000, Math.ceil((b + 60_000) / step) * step]
 })
+// A cook whose cuts are all off can be played again.
+const finished = computed(() => {
+  const cuts = trial.value.cuts.filter((c) => c.placement?.cook_id === cookId.value)
+  const pulled = new Set(events.value.filter((e) => e.act === 'pull').map((e) => e.cut_id))
+  return hasLog.value && cuts.length > 0 && cuts.every((c) => pulled.has(c.id))
+})
 // What is likely: the view reaches to the table.
 const ahead = ref(false)
-const burning = computed(() => !shut.value && events.value.some((e) => e.act === 'on') && wire.value === 'live')
+const burning = computed(
+  () => !shut.value && !finished.value && events.value.some((e) => e.act === 'on') && wire.value === 'live',
+)
 const reach = computed<[number, number]>(() => {
   if (!ahead.value || !cook.value) return whole.value
   const serve = Date.parse(cook.value.serve_at)
@@ -147,12 +155,6 @@ const aligns: { label: string; value: Align }[] = [
   { label: 'From pull', value: 'pull' },
 ]
 
-// A cook whose cuts are all off can be played again.
-const finished = computed(() => {
-  const cuts = trial.value.cuts.filter((c) => c.placement?.cook_id === cookId.value)
-  const pulled = new Set(events.value.filter((e) => e.act === 'pull').map((e) => e.cut_id))
-  return hasLog.value && cuts.length > 0 && cuts.every((c) => pulled.has(c.id))
-})
 const replay = useReplay(whole)
 const { until, playing, speed } = replay
 const waysOut = ref(false)
