@@ -83,6 +83,15 @@ func TestACookIsWorkedBackAndKept(t *testing.T) {
 	if n := held(); n != 0 {
 		t.Errorf("without a hold %d cuts have a place in the box", n)
 	}
+	// A core may be asked for at one place of the cut, or at every place.
+	for _, place := range []string{"thick", logbook.AllPlaces} {
+		last := slices.IndexFunc(in.Cook.Outline.Arms[0].Phases, func(p plan.Phase) bool { return p.Kind == plan.Smoke })
+		in.Cook.Outline.Arms[0].Phases[last].Ends = []plan.Condition{{Watch: plan.ByCore, Typed: "203 F", Place: place}}
+		odalys.must("PUT", fmt.Sprintf("/api/cooks/%d", in.CookID), in.Cook, 200, &v)
+		if got := v.Outline.Arms[0].Phases[last].Ends[0]; got.Place != place || got.Value != 95 {
+			t.Errorf("203 F at %s is kept as %+v", place, got)
+		}
+	}
 	in.Cook.Outline.Arms[0].Phases[0].Ends = []plan.Condition{{Watch: plan.ByCore, Typed: "done"}}
 	odalys.refused("POST", path, in, 422, "outline.arms[0].phases[0].ends[0].typed")
 	odalys.refused("POST", path, WorkInput{Cook: PlanInput{Runs: in.Cook.Runs}}, 422, "serve_at")

@@ -195,6 +195,15 @@ async function imported(r: { trial: typeof trial.value }) {
     <RouterLink :to="`/trials/${trial.id}/plan`">Plan the cook</RouterLink>
   </div>
   <div v-else class="fire">
+    <header class="print-only page">
+      <h1>{{ trial.ask.question }}</h1>
+      <p>
+        Cook for the table of <b class="num">{{ dateTime(cook.serve_at) }}</b>, printed
+        <span class="num">{{ dateTime(real) }}</span>{{
+          trial.rehearses !== null ? '. A rehearsal: nothing here counts' : ''
+        }}.
+      </p>
+    </header>
     <RehearsalBar v-if="trial.rehearses !== null" :cook="cook" />
     <div class="bar row no-print">
       <SelectButton

@@ -16,7 +16,7 @@ const emit = defineEmits<{ event: [Event] }>()
     @pointerup.stop="emit('event', flag.events[0]!)"
   >
     <title>{{ flagTitle(flag, cuts) }}</title>
-    <path v-if="line" :d="`M0 20V${line}`" stroke="var(--ink)" stroke-width="1" opacity="0.35" />
+    <path v-if="line" :d="`M0 20V${line - y}`" stroke="var(--ink)" stroke-width="1" opacity="0.35" />
     <rect :x="flag.nudge - 10" y="0" :width="flag.events.length > 1 ? 30 : 20" height="21" rx="3" />
     <text :x="flag.nudge" y="16" text-anchor="middle">{{ letters[flag.act] }}</text>
     <text v-if="flag.events.length > 1" :x="flag.nudge + 12" y="16" text-anchor="middle" class="many">{{
