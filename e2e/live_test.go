@@ -357,6 +357,13 @@ func TestTheFirstDueIsDoneWithEnter(t *testing.T) {
 	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid=due-first]').textContent !== was`, first)); err != nil {
 		t.Errorf("done, %s is still the first due", first)
 	}
+	// What was done there is undone and amended like any press.
+	u.find("[data-testid=last-entry]")
+	u.key(input.KeyU)
+	if err := u.Timeout(patience).Wait(rod.Eval(`was => document.querySelector('[data-testid=due-first]').textContent === was`, first)); err != nil {
+		t.Errorf("undone, %s is not due again", first)
+	}
+	u.gone("[data-testid=last-entry]")
 	u.see("[data-testid=due]", "Check PAN") // before it can be done
 	u.whole()
 }

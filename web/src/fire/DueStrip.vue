@@ -11,17 +11,20 @@ import ArmToken from '../ui/ArmToken.vue'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import { clock, span } from '../ui/time'
-import { useOutbox } from './outbox'
+import { usePresses } from './presses'
 
 /** Next hands: what is due, why and by whom; the first is done with Enter. */
 const { cook, now } = defineProps<{ cook: CookView; now: number }>()
-const { trial, set } = useThisTrial()
+const { trial } = useThisTrial()
 const { data, isPending } = useQuery({
   queryKey: computed(() => ['due', cook.id]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/due', { params: { path: { id: cook.id } } })),
   refetchInterval: 60_000,
 })
-const outbox = useOutbox(() => cook.id, set)
+const { log } = usePresses(
+  () => cook,
+  () => now,
+)
 
 const client = useQueryClient()
 const { run, busy } = useAct()
@@ -52,19 +55,8 @@ const acts: Partial<Record<Due['act'], Event['act']>> = {
 async function done(d: Due) {
   const act = acts[d.act]
   if (!act) return
-  const pit = d.cuts.length === 0
-  const v = await outbox.log(
-    {
-      act,
-      at: null,
-      note: '',
-      cut_ids: d.cuts,
-      pit_run_ids: pit && d.pit >= 0 ? [cook.runs[d.pit]!.id] : [],
-      press: crypto.randomUUID(),
-    },
-    new Date(now).toISOString(),
-  )
-  if (v) set(v)
+  const pit = d.cuts.length === 0 && d.pit >= 0
+  await log({ act, at: null, cut_ids: d.cuts, pit_run_ids: pit ? [cook.runs[d.pit]!.id] : [] })
 }
 /** Puts it off for all who look at this cook. */
 async function later(d: Due) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { useLocalStorage, useMediaQuery, useNow } from '@vueuse/core'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
@@ -14,14 +14,14 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, fromLocal, toLocal } from '../ui/time'
 import { asksFirst, label, letters, more, ofPit, pads } from './acts'
 import DetailForm from './DetailForm.vue'
-import { useOutbox } from './outbox'
 import { smaller } from './photo'
+import { usePresses } from './presses'
 
 /** Who, then what: one pad or key logs an act now, or at the time that is set. */
 const props = defineProps<{ cook: CookView }>()
 /** Local time of the act; empty is now, by the cook's clock. */
 const when = defineModel<string>({ required: true })
-const { trial, set, armOf } = useThisTrial()
+const { trial, armOf } = useThisTrial()
 const { run, problem } = useAct()
 const moreShown = ref(false)
 
@@ -44,7 +44,6 @@ function shift(minutes: number) {
   when.value = toLocal(base + minutes * 60_000)
 }
 
-const outbox = useOutbox(() => props.cook.id, set)
 /** The cook's own clock, from what the server last said. */
 const seenAt = ref(Date.now())
 watch(
@@ -53,87 +52,22 @@ watch(
 )
 const cookNow = () => Date.parse(props.cook.now) + (Date.now() - seenAt.value) * props.cook.rate
 
-/** A press of this device, as it stands. */
-interface Press {
-  press: string
-  cook: number
-  act: Event['act']
-  at: string
-  on: string // what it was done to
-  note: string
-  detail: Detail
-  made: number // true time
-}
-// Undo reaches back ten minutes, also after the page was loaded anew.
-const undoFor = 600_000
-const presses = useLocalStorage<Press[]>('barn.presses', [])
-const clockTick = useNow({ interval: 5000 })
-const mine = computed(() =>
-  presses.value.filter((p) => p.cook === props.cook.id && +clockTick.value - p.made < undoFor),
-)
-const last = computed(() => mine.value[mine.value.length - 1] ?? null)
-const text = (p: Press) => `${clock(p.at)} ${label(p.act)} ${p.on}`
-function put(p: Press) {
-  presses.value = [...presses.value.filter((q) => q.press !== p.press && Date.now() - q.made < undoFor), p]
-}
+const { last, log: press, amend, undo, outbox, problem: refused } = usePresses(() => props.cook, cookNow)
 // On a phone what was used is asked for only on a tap, or where the act says nothing without it.
 const small = useMediaQuery('(max-width: 900px)')
 const saying = ref(false)
-const pitsOf = (runs: number[]) => props.cook.runs.filter((r) => runs.includes(r.id)).map((r) => r.pit)
 
 async function log(act: Event['act'], detail: Detail = {}) {
   if (act === 'photo' && !detail.photo_id) return camera.value?.click()
-  const press = crypto.randomUUID()
   const pit = ofPit.includes(act)
-  const at = marked.value ?? cookNow()
-  const runs = pit ? runsOfTargets.value : []
-  const body = {
-    act,
-    at: marked.value === null ? null : new Date(at).toISOString(),
-    note: '',
-    detail,
-    cut_ids: pit ? [] : targets.value.map((c) => c.id),
-    pit_run_ids: runs,
-    press,
-  }
+  const at = marked.value === null ? null : new Date(marked.value).toISOString()
+  const cut_ids = pit ? [] : targets.value.map((c) => c.id)
   moreShown.value = false
-  const v = await outbox.log(body, new Date(at).toISOString())
-  if (!v && !outbox.isWaiting(press)) return
-  if (v) set(v)
-  const on = pit ? pitsOf(runs).join(', ') : targets.value.map((c) => c.name).join(', ')
-  const stood = v?.events.find((e) => e.press === press)?.at ?? new Date(at).toISOString()
-  put({ press, cook: props.cook.id, act, at: stood, on, note: '', detail, made: Date.now() })
+  if (!(await press({ act, at, detail, cut_ids, pit_run_ids: pit ? runsOfTargets.value : [] }))) return
   saying.value = asksFirst.includes(act)
-}
-/** Another time, note or detail for the last press; one after the other, since each makes it another press. */
-let amending = Promise.resolve()
-type Change = (was: Press) => Partial<Pick<Press, 'at' | 'note' | 'detail'>>
-function amend(change: Change) {
-  const made = last.value?.made
-  amending = amending.then(async () => {
-    const was = presses.value.find((p) => p.made === made)
-    if (!was) return
-    const now = { ...was, ...change(was) }
-    if (JSON.stringify(now) === JSON.stringify(was)) return
-    const { press, view } = await outbox.amend(was.press, { at: now.at, note: now.note, detail: now.detail })
-    if (outbox.problem.value) return
-    if (view) set(view)
-    presses.value = presses.value.map((p) => (p.made === made ? { ...now, press } : p))
-  })
-  return amending
 }
 const earlier = (minutes: number) =>
   amend((was) => ({ at: new Date(Math.min(Date.parse(was.at) - minutes * 60_000, cookNow())).toISOString() }))
-async function undo(press: string) {
-  const gone = () => (presses.value = presses.value.filter((p) => p.press !== press))
-  if (outbox.drop(press)) return gone()
-  const v = await run(() =>
-    ok(api.POST('/api/presses/{press}/void', { params: { path: { press } }, body: { why: 'undo' } })),
-  )
-  if (!v) return
-  set(v)
-  gone()
-}
 
 // A photo is made small here, which also leaves out where it was taken.
 const camera = ref<HTMLInputElement | null>(null)
@@ -156,7 +90,7 @@ useKeys((key) => {
   if (key === '0') return ((pressed.value = 'all'), true)
   if (/^[1-6]$/.test(key) && Number(key) <= trial.value.ask.arms.length)
     return ((pressed.value = Number(key) - 1), true)
-  if (key === 'u' && last.value) return (void undo(last.value.press), true)
+  if (key === 'u' && last.value) return (void undo(), true)
   if (key === '[' || key === ']') return (shift(key === '[' ? -5 : 5), true)
   const act = [...pads, ...more].find((a) => letters[a].toLowerCase() === key)
   if (act) return (void log(act), true)
@@ -165,7 +99,7 @@ useKeys((key) => {
 
 <template>
   <section class="trough pads no-print">
-    <ProblemNote :problem="outbox.problem.value ?? problem" />
+    <ProblemNote :problem="outbox.problem.value ?? refused ?? problem" />
     <p
       v-for="e in outbox.turnedAway.value"
       :key="`${e.at}${e.text}`"
@@ -251,8 +185,8 @@ useKeys((key) => {
     />
     <div v-if="last" class="last" role="status" data-testid="last-entry">
       <div class="row">
-        <b class="num">{{ text(last) }}</b>
-        <Button size="small" outlined @click="undo(last.press)"><KeyCap>U</KeyCap> Undo</Button>
+        <b class="num">{{ clock(last.at) }} {{ label(last.act) }} {{ last.on }}</b>
+        <Button size="small" outlined @click="undo"><KeyCap>U</KeyCap> Undo</Button>
         <Button size="small" outlined data-testid="earlier" label="5 min earlier" @click="earlier(5)" />
         <Button size="small" outlined label="10 min earlier" @click="earlier(10)" />
         <Button

@@ -88,11 +88,16 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
   }
   const isWaiting = (press: string) =>
     waiting.value.some((e) => ('body' in e ? e.body.press === press : e.to.press === press))
-  /** Takes back a press that was not sent yet. */
-  function drop(press: string): boolean {
-    const there = waiting.value.some((e) => 'body' in e && e.body.press === press)
-    if (there) waiting.value = waiting.value.filter((e) => !('body' in e && e.body.press === press))
-    return there
+  /** Takes back what of a press was not sent yet; the answer is what the barn has of it, null when that is nothing. */
+  function drop(press: string): string | null {
+    const change = waiting.value.find((e) => 'to' in e && e.to.press === press)
+    if (change && 'of' in change) {
+      waiting.value = waiting.value.filter((e) => e !== change)
+      return drop(change.of)
+    }
+    if (!waiting.value.some((e) => 'body' in e && e.body.press === press)) return press
+    waiting.value = waiting.value.filter((e) => !('body' in e && e.body.press === press))
+    return null
   }
   const turnedAway = computed(() => turned.value.filter((e) => e.cook === cook()))
   const forget = (e: Turned) => (turned.value = turned.value.filter((x) => x !== e))

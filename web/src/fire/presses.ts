@@ -1,0 +1,86 @@
+import { useLocalStorage, useNow } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { CookView, Detail, Event, EventInput } from '../api/schema.gen'
+import { useThisTrial } from '../trial/trial'
+import { useOutbox } from './outbox'
+
+/** A press of this device, as it stands. */
+export interface Press {
+  press: string
+  cook: number
+  act: Event['act']
+  at: string
+  on: string // what it was done to
+  note: string
+  detail: Detail
+  made: number // true time
+}
+/** What is pressed: an act on cuts, or on pits; at null is now. */
+export type Pressed = Pick<EventInput, 'act' | 'at' | 'cut_ids' | 'pit_run_ids'> & { detail?: Detail }
+
+// Undo reaches back ten minutes, also after the page was loaded anew.
+const undoFor = 600_000
+const presses = useLocalStorage<Press[]>('barn.presses', [])
+/** Amendments follow one another, since each makes it another press. */
+const amending = ref(Promise.resolve())
+
+/** Logs presses of this device, and amends and takes back the last of them. now is the cook's clock. */
+export function usePresses(cook: () => CookView, now: () => number) {
+  const { trial, set } = useThisTrial()
+  const { run, problem } = useAct()
+  const outbox = useOutbox(() => cook().id, set)
+  const tick = useNow({ interval: 5000 })
+  const mine = computed(() => presses.value.filter((p) => p.cook === cook().id && +tick.value - p.made < undoFor))
+  const last = computed(() => mine.value[mine.value.length - 1] ?? null)
+
+  /** False when it was refused. */
+  async function log(p: Pressed): Promise<boolean> {
+    const press = crypto.randomUUID()
+    const detail = p.detail ?? {}
+    const at = p.at ?? new Date(now()).toISOString()
+    const v = await outbox.log({ ...p, detail, note: '', press }, at)
+    if (!v && !outbox.isWaiting(press)) return false
+    if (v) set(v)
+    const cuts = trial.value.cuts.filter((c) => p.cut_ids.includes(c.id)).map((c) => c.name)
+    const pits = cook().runs.filter((r) => p.pit_run_ids.includes(r.id))
+    const on = [...cuts, ...pits.map((r) => r.pit)].join(', ')
+    const stood = v?.events.find((e) => e.press === press)?.at ?? at
+    const made = Date.now()
+    const kept = presses.value.filter((q) => made - q.made < undoFor)
+    presses.value = [...kept, { press, cook: cook().id, act: p.act, at: stood, on, note: '', detail, made }]
+    return true
+  }
+  /** Another time, note or detail for the last press. */
+  function amend(change: (was: Press) => Partial<Pick<Press, 'at' | 'note' | 'detail'>>) {
+    const made = last.value?.made
+    amending.value = amending.value.then(async () => {
+      const was = presses.value.find((p) => p.made === made)
+      if (!was) return
+      const then = { ...was, ...change(was) }
+      if (JSON.stringify(then) === JSON.stringify(was)) return
+      const { press, view } = await outbox.amend(was.press, { at: then.at, note: then.note, detail: then.detail })
+      if (outbox.problem.value) return
+      if (view) set(view)
+      presses.value = presses.value.map((p) => (p.made === made ? { ...then, press } : p))
+    })
+    return amending.value
+  }
+  async function undo() {
+    const p = last.value
+    if (!p) return
+    await amending.value
+    const stands = presses.value.find((q) => q.made === p.made)?.press ?? p.press
+    const sent = outbox.drop(stands)
+    if (sent) {
+      const v = await run(() =>
+        ok(api.POST('/api/presses/{press}/void', { params: { path: { press: sent } }, body: { why: 'undo' } })),
+      )
+      if (!v) return
+      set(v)
+    }
+    presses.value = presses.value.filter((q) => q.made !== p.made)
+  }
+  return { last, log, amend, undo, outbox, problem }
+}
