@@ -14,6 +14,7 @@ import { anchorOf, pitLanes, railLabel, shifts, type Align } from './lanes'
 import { label } from './acts'
 import PitTrace from './PitTrace.vue'
 import SafetyClock from './SafetyClock.vue'
+import { useUntil } from './replay'
 import { ticks } from './scale'
 
 /** Arms as lanes on one time axis, the pits below, and the door with the numbers. */
@@ -111,8 +112,9 @@ const stretch = computed(() =>
 const hole = computed(() => Math.max(3 * stretch.value, 12 * 60_000))
 const reach = computed(() => Math.max(stretch.value * 2, 180_000))
 
-const events = computed(() =>
-  props.until === null ? trial.value.events : trial.value.events.filter((e) => Date.parse(e.at) <= props.until!),
+const events = useUntil(
+  computed(() => trial.value.events),
+  () => props.until,
 )
 const lanes = computed(() =>
   trial.value.ask.arms.map((arm, i) => {
@@ -159,9 +161,7 @@ const doorLanes = computed(() =>
 const doorPits = computed(() => pits.value.map((p) => ({ ...p, at: then(pitBy(p.runId)) })))
 const mine = <T extends { cut_id: number }>(of: T[] | undefined, cuts: { id: number }[]) =>
   (of ?? []).filter((k) => cuts.some((c) => c.id === k.cut_id))
-const lastAt = computed(() =>
-  Math.min(Date.parse(props.cook.now), Date.parse(props.traces?.last || props.cook.now), props.until ?? Infinity),
-)
+const lastAt = computed(() => Math.min(Date.parse(props.cook.now), Date.parse(props.traces?.last || props.cook.now)))
 const doorTime = computed(() => {
   if (cursor.value !== null) return railLabel(cursor.value, props.align, shifted.value.zero)
   return props.traces?.traces.length ? clock(props.traces.last) : '--:--'

@@ -25,7 +25,7 @@ import OutlookStrip from './OutlookStrip.vue'
 import { savePNG, saveSVG } from './picture'
 import ProbeDialog from './ProbeDialog.vue'
 import RehearsalBar from './RehearsalBar.vue'
-import { useReplay } from './replay'
+import { useReplay, useUntil } from './replay'
 import ReplayBar from './ReplayBar.vue'
 import SafetyStrip from './SafetyStrip.vue'
 import SoFarStrip from './SoFarStrip.vue'
@@ -157,6 +157,7 @@ const aligns: { label: string; value: Align }[] = [
 
 const replay = useReplay(whole)
 const { until, playing, speed } = replay
+const shown = useUntil(events, () => until.value)
 const waysOut = ref(false)
 const chart = ref<InstanceType<typeof FireChart> | null>(null)
 const pictureTitle = computed(() => `${trial.value.ask.question} ${dateTime(cook.value!.serve_at)}`)
@@ -319,11 +320,7 @@ async function imported(r: { trial: typeof trial.value }) {
     <OutlookStrip v-if="!shut" :cook="cook" />
     <SoFarStrip v-if="until === null && traces" :cook="cook" />
     <SafetyStrip v-if="until === null && !shut" :cook="cook" />
-    <EventLog
-      ref="log"
-      :cook="cook"
-      :events="until === null ? events : events.filter((e) => Date.parse(e.at) <= until!)"
-    />
+    <EventLog ref="log" :cook="cook" :events="shown" />
     <WaysOut v-model="waysOut" :cook="cook" />
     <ProbeDialog v-model="probing" :cook="cook" @changed="client.invalidateQueries({ queryKey: ['traces', cookId] })" />
     <LogImport v-model="importing" :cook="cook" @imported="imported" />

@@ -1,5 +1,18 @@
 import { useRafFn } from '@vueuse/core'
 import { computed, ref, type Ref } from 'vue'
+import type { Event } from '../api/schema.gen'
+
+/**
+ * The events up to the moment that is played, all of them when none is. They are in
+ * order of time, and the list is another only when there is one more or less.
+ */
+export function useUntil(events: Ref<Event[]>, until: () => number | null) {
+  const count = computed(() => {
+    const ms = until()
+    return ms === null ? events.value.length : events.value.filter((e) => Date.parse(e.at) <= ms).length
+  })
+  return computed(() => events.value.slice(0, count.value))
+}
 
 /** Plays a finished cook again: its board as it was, moment by moment. */
 export function useReplay(whole: Ref<[number, number]>) {
