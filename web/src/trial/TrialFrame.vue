@@ -9,7 +9,8 @@ import TrialTally from './TrialTally.vue'
 import { trialKey } from './trial'
 
 const route = useRoute()
-const id = computed(() => Number(route.params.id))
+// A step that is about to go may still ask for its trial anew: the address has no number any more.
+const id = computed<number>((before) => (route.params.id ? Number(route.params.id) : (before ?? NaN)))
 const { trial, error, set, refresh } = useTrial(id)
 const step = computed(() => (route.path.endsWith('labels') ? 'match' : (route.path.split('/').pop() ?? 'ask')))
 provide(trialKey, { trial, set, refresh })
