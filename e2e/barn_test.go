@@ -161,7 +161,7 @@ func TestFireIsReadZoomedAndMended(t *testing.T) {
 	chart := u.find("[data-testid=chart]")
 	box := chart.MustShape().Box()
 	u.Mouse.MustMoveTo(box.X+box.Width/2, box.Y+100)
-	u.see(".door .now", "09:")
+	u.see(".door .now", "10:")
 	if got := u.find(".door .lead").MustText(); !strings.HasPrefix(got, "1") {
 		t.Errorf("at the crosshair the door reads %q, want a core below 200 F", got)
 	}

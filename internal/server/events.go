@@ -1,6 +1,7 @@
 package server
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -73,10 +74,8 @@ func (s *Server) logEvent(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
-	if detail.PhotoID != 0 {
-		if p, err := s.store.Photo(c, detail.PhotoID); err != nil || p.CookID != in.ID {
-			return TrialView{}, fault.New("detail.photo_id", "there is no such photo of this cook", "send the photo first")
-		}
+	if err := s.checkPhoto(c, trialID, detail.PhotoID); err != nil {
+		return TrialView{}, err
 	}
 	placed, err := s.store.Placements(c, trialID)
 	if err != nil {
@@ -233,6 +232,9 @@ func (s *Server) correction(c *gin.Context, trialID int64, in Correction, events
 		if to.Detail, err = in.Detail.Tidy(e.Act); err != nil {
 			return to, err
 		}
+		if err := s.checkPhoto(c, trialID, to.Detail.PhotoID); err != nil {
+			return to, err
+		}
 		if e.CutID == nil {
 			continue
 		}
@@ -241,6 +243,24 @@ func (s *Server) correction(c *gin.Context, trialID int64, in Correction, events
 		}
 	}
 	return to, nil
+}
+
+// checkPhoto refuses a photo of another trial; 0 is none.
+func (s *Server) checkPhoto(c *gin.Context, trialID, id int64) error {
+	if id == 0 {
+		return nil
+	}
+	p, err := s.store.Photo(c, id)
+	if err == nil {
+		var of int64
+		if of, err = s.store.TrialOf(c, "cook", p.CookID); err == nil && of == trialID {
+			return nil
+		}
+	}
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	return fault.New("detail.photo_id", "there is no such photo of this trial", "send the photo first")
 }
 
 // contradicts refuses an event that the others of its cut, as far as they

@@ -128,6 +128,8 @@ func TestAPhotoIsKeptWithItsEvent(t *testing.T) {
 	}
 	at := odalys.clock("2026-09-19T14:00:00Z")
 	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), EventInput{Act: logbook.Photo, At: &at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}, 422, "detail.photo_id")
+	amended := Correction{At: at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}
+	odalys.refused("PUT", "/api/presses/"+v.Events[0].Press, amended, 422, "detail.photo_id")
 	odalys.refused("GET", "/api/photos/99", nil, 404, "")
 }
 

@@ -54,13 +54,13 @@ func (s *Server) home(c *gin.Context, _ *rest.None) (Home, error) {
 	if err != nil {
 		return out, err
 	}
+	day := func(k store.CookAhead) string { return k.ServeAt.In(zone).Format(time.DateOnly) }
 	for _, k := range coming {
 		v := ComingCook{TrialID: k.TrialID, Question: k.Question, ServeAt: k.ServeAt, Cuts: k.Cuts, Pits: k.Pits, Shares: []string{}}
 		for _, other := range coming {
-			if other.ID == k.ID || other.ServeAt.In(zone).YearDay() != k.ServeAt.In(zone).YearDay() {
-				continue
+			if other.ID != k.ID && day(other) == day(k) {
+				v.Shares = append(v.Shares, otherHeat(k, other)...)
 			}
-			v.Shares = append(v.Shares, otherHeat(k, other)...)
 		}
 		out.Coming = append(out.Coming, v)
 	}

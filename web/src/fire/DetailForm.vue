@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, ok } from '../api/client'
 import {
@@ -24,13 +24,6 @@ const emit = defineEmits<{ change: [Detail, string] }>()
 
 const own = ref<Detail>({ ...detail })
 const text = ref(note)
-watch(
-  () => [detail, note] as const,
-  ([d, n]) => {
-    own.value = { ...d }
-    text.value = n
-  },
-)
 const fields = computed(() => asks[act] ?? [])
 function say(change: Partial<Detail>) {
   own.value = { ...own.value, ...change }

@@ -106,9 +106,9 @@ const whole = computed<[number, number]>(() => {
   const all = [...t, ...events.value.map((e) => Date.parse(e.at))]
   if (all.length === 0) return [serve - 10 * 3_600_000, serve]
   const [a, b] = [Math.min(...all), Math.max(...all)]
-  // The end moves on in steps, so that one more reading does not shift all that is drawn.
-  const step = Math.max(60_000, (b - a) / 60)
-  return [a - (b - a) * 0.05 - 60_000, Math.ceil((b + 60_000) / step) * step]
+  // Both ends move in steps, themselves by doubling, so that one more reading does not shift all that is drawn.
+  const step = 60_000 * 2 ** Math.max(0, Math.floor(Math.log2((b - a) / 3_600_000)))
+  return [a - 3 * step, Math.ceil((b + 60_000) / step) * step]
 })
 // A cook whose cuts are all off can be played again.
 const finished = computed(() => {
