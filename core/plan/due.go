@@ -17,8 +17,9 @@ type Logged struct {
 // Due is a task that is still to be done, and why it comes when it does.
 type Due struct {
 	Task
-	Key string `json:"key"` // names it among the tasks of its cook
-	Why string `json:"why"`
+	Key      string `json:"key"` // names it among the tasks of its cook
+	Why      string `json:"why"`
+	PutOffBy string `json:"put_off_by"` // empty when nobody did
 }
 
 // PutOff is a task that somebody wants to see later.
@@ -72,7 +73,7 @@ func DueOf(p Plan, in Input, log []Logged, off []PutOff) []Due {
 		for _, o := range off {
 			if o.Task == d.Key && o.Until.After(d.At.Middle) {
 				d.At = sure(o.Until)
-				d.Why += ", put off by " + o.By
+				d.PutOffBy = o.By
 			}
 		}
 	}

@@ -2061,6 +2061,7 @@ export interface components {
             key: string;
             person: number;
             pit: number;
+            put_off_by: string;
             why: string;
             words: string;
         };

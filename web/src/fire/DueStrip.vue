@@ -39,6 +39,7 @@ const wait = (d: Due) => {
 }
 const sure = (d: Due) => Date.parse(d.at.late) - Date.parse(d.at.early) < 600_000
 const who = (d: Due) => (d.person >= 0 ? (data.value?.people[d.person] ?? '') : '')
+const putOff = (d: Due) => (d.put_off_by ? `put off by ${d.put_off_by}` : '')
 
 const acts: Partial<Record<Due['act'], Event['act']>> = {
   light: 'lit',
@@ -78,12 +79,12 @@ useKeys((key) => {
 
 <template>
   <section v-if="first || isPending" class="due no-print" data-testid="due">
-    <div v-if="first" class="first" :class="{ late: late(first) }">
+    <div v-if="first" class="first" :class="{ late: late(first) }" :data-task="first.key">
       <span class="num letter">{{ letterOf[first.act] }}</span>
       <ArmToken v-if="first.arm >= 0" :place="first.arm" :size="24" />
       <div class="what">
         <b class="words" data-testid="due-first">{{ first.words }}</b>
-        <span class="small">{{ first.why }}{{ who(first) ? `, ${who(first)}` : '' }}</span>
+        <span class="small">{{ [first.why, putOff(first), who(first)].filter(Boolean).join(', ') }}</span>
       </div>
       <b class="num wait" :class="{ now: wait(first) === 'now' }">{{ sure(first) ? '' : '~' }}{{ wait(first) }}</b>
       <RouterLink v-if="!acts[first.act]" class="prep" :to="`/trials/${trial.id}/prep`">Prep</RouterLink>
@@ -91,11 +92,11 @@ useKeys((key) => {
       <Button outlined size="small" label="10 min later" :disabled="busy" @click="later(first)" />
     </div>
     <ol>
-      <li v-for="d in due.slice(1)" :key="d.key" :class="{ late: late(d) }">
+      <li v-for="d in due.slice(1)" :key="d.key" :class="{ late: late(d) }" :data-task="d.key">
         <span class="num">{{ letterOf[d.act] }}</span>
         <span
           ><b>{{ d.words }}</b
-          ><br /><span class="small soot">{{ who(d) }}</span></span
+          ><br /><span class="small soot">{{ [putOff(d), who(d)].filter(Boolean).join(', ') }}</span></span
         >
         <span class="num push">{{ sure(d) ? '' : '~' }}{{ clock(at(d)) }}</span>
       </li>
