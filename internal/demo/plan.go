@@ -13,6 +13,7 @@ import (
 func (d *seeder) kitchen() {
 	who := d.people["Odalys"]
 	ids := map[string]int64{}
+	var names []string // of the pantry, in order
 	d.do(func() error {
 		all, err := d.store.Ingredients(d.ctx)
 		for _, i := range all {
@@ -50,6 +51,7 @@ func (d *seeder) kitchen() {
 				in.Density = &i.density
 			}
 			ids[i.name], err = d.store.KeepIngredient(d.ctx, who, in)
+			names = append(names, i.name)
 			return err
 		})
 	}
@@ -63,7 +65,7 @@ func (d *seeder) kitchen() {
 	} {
 		d.do(func() error {
 			out := store.Recipe{Name: r.name, Kind: store.RecipeKind(r.kind)}
-			for name, id := range ids {
+			for _, name := range names {
 				_, rest, there := strings.Cut(r.parts, name+" ")
 				if !there {
 					continue
@@ -73,7 +75,7 @@ func (d *seeder) kitchen() {
 				if err != nil {
 					return err
 				}
-				out.Lines = append(out.Lines, store.RecipeLine{IngredientID: id, G: m.Kg * 1000, Typed: m.Typed})
+				out.Lines = append(out.Lines, store.RecipeLine{IngredientID: ids[name], G: m.Kg * 1000, Typed: m.Typed})
 			}
 			id, err := d.store.KeepRecipe(d.ctx, who, out)
 			d.recipes[r.name] = id

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"maps"
+	"slices"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -172,12 +174,12 @@ func (s *Store) PlayedDevice(ctx context.Context, who int64, k Cook, name string
 }
 
 func (s *Store) register(ctx context.Context, who int64, k Cook, device int64, channels map[string]Measured) error {
-	for channel, t := range channels {
+	for _, channel := range slices.Sorted(maps.Keys(channels)) {
 		var probe int64
 		if err := s.pool.QueryRow(ctx, "insert into probes (device_id, channel) values ($1, $2) returning id", device, channel).Scan(&probe); err != nil {
 			return err
 		}
-		if err := s.AssignProbe(ctx, who, k.ID, probe, t, k.Clock.Origin.AddDate(0, 0, -1)); err != nil {
+		if err := s.AssignProbe(ctx, who, k.ID, probe, channels[channel], k.Clock.Origin.AddDate(0, 0, -1)); err != nil {
 			return err
 		}
 	}
