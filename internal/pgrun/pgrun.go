@@ -128,6 +128,12 @@ func binaries(pgdata string) (string, error) {
 	return newest, nil
 }
 
+// Program is where one of PostgreSQL's own programs lies, for instance pg_dump.
+func Program(name string) (string, error) {
+	bin, err := binaries("")
+	return filepath.Join(bin, name), err
+}
+
 // initialise makes the cluster beside its place and moves it there, so that a
 // half-made one is never taken for whole. It returns the password.
 func (s *Server) initialise() (string, error) {

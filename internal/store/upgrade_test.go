@@ -1,0 +1,153 @@
+package store_test
+
+import (
+	"bytes"
+	"compress/gzip"
+	"flag"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/pgrun"
+	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/pgtest"
+)
+
+var dump = flag.String("dump", "", "write the demo as it is kept now, thinned, to testdata under this name")
+
+// TestDump writes the dump that the next migration is tested on: the demo with
+// one reading in ten minutes of each probe. make dump NAME=0007-keys
+func TestDump(t *testing.T) {
+	if *dump == "" {
+		t.Skip("only when a dump is asked for")
+	}
+	url := pgtest.URL(t)
+	s, err := store.Open(t.Context(), url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Date(2026, 10, 1, 15, 0, 0, 0, time.UTC)); err != nil {
+		t.Fatal(err)
+	}
+	_, err = s.Pool().Exec(t.Context(), `delete from readings r using (select probe_id, at, row_number() over (partition by probe_id, date_bin('10 min', at, '2026-01-01') order by at) as n from readings) k
+		where k.probe_id = r.probe_id and k.at = r.at and k.n > 1`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	program, err := pgrun.Program("pg_dump")
+	if err != nil {
+		t.Fatal(err)
+	}
+	text, err := exec.Command(program, "--no-owner", "--no-acl", "--inserts", "--rows-per-insert=500", url).Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Lines for a terminal program alone.
+	text = regexp.MustCompile(`(?m)^\\.*\n`).ReplaceAll(text, nil)
+	var b bytes.Buffer
+	z, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
+	if _, err := z.Write(text); err != nil || z.Close() != nil {
+		t.Fatal(err)
+	}
+	if b.Len() > 1<<20 {
+		t.Errorf("the dump is %d bytes, more than 1 MB", b.Len())
+	}
+	if err := os.WriteFile(filepath.Join("testdata", *dump+".sql.gz"), b.Bytes(), 0o644); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// TestEveryEarlierDemoIsBroughtOver opens each dump with today's migrations: all
+// that was recorded is still there and can be read.
+func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
+	dumps, _ := filepath.Glob("testdata/*.sql.gz")
+	if len(dumps) == 0 {
+		t.Fatal("there are no dumps to bring over")
+	}
+	for _, file := range dumps {
+		t.Run(filepath.Base(file), func(t *testing.T) {
+			url := pgtest.Empty(t)
+			before := restore(t, url, file)
+			s, err := store.Open(t.Context(), url)
+			if err != nil {
+				t.Fatal(err)
+			}
+			defer s.Close()
+			for table, n := range before {
+				var now int
+				if err := s.Pool().QueryRow(t.Context(), "select count(*) from "+table).Scan(&now); err != nil || now != n {
+					t.Errorf("of %d rows in %s there are %d (%v)", n, table, now, err)
+				}
+			}
+			ids, err := s.TrialIDs(t.Context())
+			if err != nil || len(ids) != 5 {
+				t.Fatalf("the trials came over as %v (%v), want five", ids, err)
+			}
+			for _, id := range ids {
+				v, err := s.Trial(t.Context(), id)
+				if err != nil {
+					t.Fatal(err)
+				}
+				if err := v.Ask.Tidy().Check(); err != nil {
+					t.Errorf("%q could not be kept again: %v", v.Ask.Question, err)
+				}
+				if _, err := s.Outline(t.Context(), id); err != nil && err != store.ErrNotFound {
+					t.Errorf("the plan of %q cannot be read: %v", v.Ask.Question, err)
+				}
+				if _, err := s.Events(t.Context(), id); err != nil {
+					t.Errorf("the log of %q cannot be read: %v", v.Ask.Question, err)
+				}
+			}
+		})
+	}
+}
+
+// record are the tables that no migration may lose a row of.
+var record = []string{"trials", "arms", "cuts", "weighings", "dimensions", "measures", "cooks", "pit_runs", "placements", "events", "readings", "probe_assignments",
+	"final_temperatures", "gate_reasons", "tasters", "flights", "samples", "ballots", "servings", "scores", "allotments", "outlines", "changes", "prep_marks"}
+
+// restore loads a dump and counts what it holds.
+func restore(t *testing.T, url, file string) map[string]int {
+	t.Helper()
+	f, err := os.Open(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	z, err := gzip.NewReader(f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	text, err := io.ReadAll(z)
+	if err != nil {
+		t.Fatal(err)
+	}
+	conn, err := pgx.Connect(t.Context(), url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(t.Context())
+	if _, err := conn.PgConn().Exec(t.Context(), string(text)).ReadAll(); err != nil {
+		t.Fatalf("%s does not load: %v", file, err)
+	}
+	out := map[string]int{}
+	for _, table := range record {
+		var n int
+		if err := conn.QueryRow(t.Context(), "select count(*) from public."+table).Scan(&n); err != nil && !strings.Contains(err.Error(), "does not exist") {
+			t.Fatal(err)
+		} else if err == nil {
+			out[table] = n
+		}
+	}
+	return out
+}
