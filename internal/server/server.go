@@ -40,6 +40,7 @@ type Options struct {
 // Server holds what the handlers need.
 type Server struct {
 	store    *store.Store
+	engine   *gin.Engine
 	sessions *scs.SessionManager
 	now      func() time.Time
 	cost     auth.Cost
@@ -89,6 +90,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 	engine.Use(logRequests, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, cause any) {
 		rest.Fail(c, fmt.Errorf("panic: %v", cause))
 	}))
+	srv.engine = engine
 	srv.register(engine)
 	if o.Dist != nil {
 		engine.NoRoute(newSite(o.Dist).serve)

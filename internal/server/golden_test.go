@@ -1,0 +1,173 @@
+package server
+
+import (
+	"bytes"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"math"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/testkit/pgtest"
+)
+
+var update = flag.Bool("update", false, "write the golden answers anew")
+
+// goldenNow is when the demo of the golden answers begins.
+var goldenNow = time.Date(2026, 10, 1, 15, 0, 0, 0, time.UTC)
+
+// notGolden are the GETs that are no JSON, or no answer that ends, and why.
+var notGolden = map[string]string{
+	"/live":               "a stream",
+	"/devices/me":         "of a device, with its token",
+	"/photos/:id":         "a picture, and the demo has none",
+	"/cuts/:id/qr.png":    "a picture",
+	"/tasters/:id/qr.png": "a picture",
+	"/lan/qr.png":         "a picture",
+	"/calendar/:token":    "its link is in the answer of the cook's calendar",
+	"/taste/:token":       "walked by the tasters' own tests",
+}
+
+// TestEveryAnswerOfTheDemoIsAsItWas asks the demo, at a fixed time, for all that
+// can be asked for, and compares it with the golden files: code that moves must
+// not change what is said. -update writes them anew.
+func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
+	s := pgtest.Store(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, goldenNow); err != nil {
+		t.Fatal(err)
+	}
+	srv, handler := New(s, Options{HashCost: auth.Cheap, Now: func() time.Time { return goldenNow }})
+	web := httptest.NewServer(handler)
+	t.Cleanup(func() { web.Close(); srv.Close() })
+	b := &barn{t: t, store: s, url: web.URL}
+	odalys := b.hand()
+	odalys.must("POST", "/api/session", SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
+
+	ids := map[string][]int64{}
+	for subject, sql := range map[string]string{"trials": "select id from trials order by id", "cooks": "select id from cooks order by id", "flights": "select id from flights order by id", "devices": "select id from devices where kind = 'live' order by id"} {
+		rows, err := s.Pool().Query(t.Context(), sql)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for rows.Next() {
+			var id int64
+			if err := rows.Scan(&id); err != nil {
+				t.Fatal(err)
+			}
+			ids[subject] = append(ids[subject], id)
+		}
+	}
+	var asked []string
+	for _, path := range gets(srv) {
+		switch _, skip := notGolden[path]; {
+		case skip:
+		case path == "/trials/:id/draft":
+			for _, as := range []string{"copy", "follow"} {
+				asked = append(asked, fmt.Sprintf("/trials/%d/draft?as=%s", ids["trials"][2], as))
+			}
+		case path == "/cooks/:id/traces":
+			for _, id := range ids["cooks"] {
+				asked = append(asked, fmt.Sprintf("/cooks/%d/traces?columns=50", id))
+			}
+		case strings.Contains(path, ":id"):
+			subject := strings.Split(path, "/")[1]
+			if len(ids[subject]) == 0 {
+				t.Errorf("no %s of the demo to ask %s of", subject, path)
+			}
+			for _, id := range ids[subject] {
+				asked = append(asked, strings.Replace(path, ":id", fmt.Sprint(id), 1))
+			}
+		default:
+			asked = append(asked, path)
+		}
+	}
+	for _, path := range asked {
+		status, text := odalys.send("GET", "/api"+path, "", nil)
+		got := golden(t, path, status, text, time.Now())
+		file := filepath.Join("testdata", "golden", regexp.MustCompile(`[^a-z0-9]+`).ReplaceAllString(path[1:], "-")+".json")
+		if *update {
+			if err := os.WriteFile(file, got, 0o644); err != nil {
+				t.Fatal(err)
+			}
+			continue
+		}
+		want, err := os.ReadFile(file)
+		if err != nil {
+			t.Errorf("no golden answer for %s: run make golden and read it", path)
+			continue
+		}
+		if !bytes.Equal(got, want) {
+			t.Errorf("%s answers otherwise than in %s: %s", path, file, firstDifference(got, want))
+		}
+	}
+}
+
+// gets are the paths of all GETs, without /api.
+func gets(s *Server) []string {
+	var out []string
+	for _, r := range s.engine.Routes() {
+		if r.Method == "GET" {
+			out = append(out, strings.TrimPrefix(r.Path, "/api"))
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+var (
+	moment = regexp.MustCompile(`"20\d\d-\d\d-\d\dT[0-9:.]+(Z|[+-]\d\d:\d\d)"`)
+	secret = regexp.MustCompile(`([0-9]+-)[A-Za-z0-9_-]{16,}`)
+	number = regexp.MustCompile(`-?\d+\.\d+(e[+-]?\d+)?`)
+	press  = regexp.MustCompile(`[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}`)
+	flat   = regexp.MustCompile(`\[\s*(?:-?[0-9.e+-]+,?\s*)+\]`)
+)
+
+// golden is an answer as its golden file has it: indented, without what differs
+// from run to run (when a row was written, secrets, the site's port), and with
+// numbers to six figures, which is what all machines agree on.
+func golden(t *testing.T, path string, status int, text []byte, now time.Time) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	if err := json.Indent(&b, bytes.TrimSpace(text), "", " "); err != nil {
+		t.Fatalf("%s answers no JSON: %d %.200s", path, status, text)
+	}
+	out := moment.ReplaceAllStringFunc(b.String(), func(m string) string {
+		if at, err := time.Parse(time.RFC3339Nano, strings.Trim(m, `"`)); err == nil && at.Sub(now).Abs() < time.Hour {
+			return `"(when it was recorded)"`
+		}
+		return m
+	})
+	out = regexp.MustCompile(`http://127\.0\.0\.1:\d+`).ReplaceAllString(out, "http://barn")
+	out = press.ReplaceAllString(out, "(press)")
+	out = secret.ReplaceAllString(out, "${1}(secret)")
+	out = number.ReplaceAllStringFunc(out, func(n string) string {
+		v, err := strconv.ParseFloat(n, 64)
+		if err != nil || math.Abs(v) >= 1e6 {
+			return n
+		}
+		return strconv.FormatFloat(v, 'g', 6, 64)
+	})
+	out = flat.ReplaceAllStringFunc(out, func(list string) string { return strings.Join(strings.Fields(list), " ") })
+	return []byte(fmt.Sprintf("%d %s\n", status, out))
+}
+
+// firstDifference shows the first line at which two answers part.
+func firstDifference(got, want []byte) string {
+	g, w := strings.Split(string(got), "\n"), strings.Split(string(want), "\n")
+	for i := range min(len(g), len(w)) {
+		if g[i] != w[i] {
+			return fmt.Sprintf("line %d is %q, was %q", i+1, g[i], w[i])
+		}
+	}
+	return fmt.Sprintf("%d lines, %d before", len(g), len(w))
+}
