@@ -309,14 +309,14 @@ func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
 func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	at := time.Now().Add(-11 * time.Minute) // the lid was open not long before
-	keeper := watch.NewKeeper(watch.New(s, planner.New(s)), func() time.Time { return at })
+	monitor := watch.NewMonitor(watch.New(s, planner.New(s)), func() time.Time { return at })
 	if _, err := s.Pool().Exec(t.Context(), "update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.played)"); err != nil {
 		t.Fatal(err)
 	}
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 	look := func(before time.Duration) {
 		at = time.Now().Add(-before)
-		if err := keeper.Look(t.Context()); err != nil {
+		if err := monitor.Look(t.Context()); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -98,7 +98,7 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 	u.mend("finding-moved", "Keep, and say so")
 	u.enter(`input[aria-label="Why it is kept"]`, "3L has a torn blade")
 	u.see("[data-testid=finding-moved]", "Kept by Odalys: 3L has a torn blade")
-	kept, err := s.KeptFindings(t.Context(), id)
+	kept, err := s.AcceptedFindings(t.Context(), id)
 	if err != nil || len(kept) != 1 || kept[0].Key != "moved" {
 		t.Errorf("the record keeps %+v (%v)", kept, err)
 	}

@@ -53,8 +53,8 @@ var covariates = []covariate{
 	{"kg", "Weight", "heavier", "Weight", 0.5 * 0.45359237, func(p Piece) *float64 { return p.Kg }},
 	{"thickness_m", "Thickness", "thicker", "Thickness", 0.2 * 0.0254, func(p Piece) *float64 { return p.ThicknessM }},
 	{"fat_cap_m", "Fat cap", "fatter", "Fat cap", 0.0254 / 8, func(p Piece) *float64 { return p.FatCapM }},
-	{"column", "Grate across", "further across the grate", "Place", 0.5, func(p Piece) *float64 { c, _ := p.place(); return c }},
-	{"row", "Grate along", "further along the grate", "Place", 0.5, func(p Piece) *float64 { _, r := p.place(); return r }},
+	{"column", "Grate across", "further across the grate", "Place", 0.5, func(p Piece) *float64 { c, _ := p.grid(); return c }},
+	{"row", "Grate along", "further along the grate", "Place", 0.5, func(p Piece) *float64 { _, r := p.grid(); return r }},
 }
 
 // covariate is how a number of cuts is read and spoken of.

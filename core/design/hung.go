@@ -150,7 +150,7 @@ func (r *reviewer) unlikeCuts(placed []Piece) {
 		at := slices.IndexFunc(covariates, func(x covariate) bool { return x.key == c.Key })
 		amount, mends := fmt.Sprintf("{%s:%.4f}", map[string]string{"kg": "kg", "thickness_m": "m", "fat_cap_m": "m"}[c.Key], gap), drawArms()
 		if c.Key == "column" || c.Key == "row" {
-			amount, mends = fmt.Sprintf("%.1f places", gap), r.placeMends()
+			amount, mends = fmt.Sprintf("%.1f places", gap), r.positionMends()
 		}
 		r.say("covariate:"+c.Key, Confound, mends, "%s is %s than %s by %s on average. %s and %s cannot be told apart.",
 			a.Arms[more].Tag, covariates[at].more, a.Arms[less].Tag, amount, covariates[at].what, a.Varied(more, less))
@@ -168,7 +168,7 @@ func (r *reviewer) trait(t TraitTable) {
 	mends := drawArms()
 	ofPlace := t.Trait == CookDay || t.Trait == Pit || t.Trait == Column
 	if ofPlace {
-		mends = r.placeMends()
+		mends = r.positionMends()
 		// What is set on a whole pit run has to differ by pit within a day; only a crossover of days undoes it.
 		if setOn(a, trial.UnitPitRun) && t.Trait == Column {
 			return
@@ -221,11 +221,11 @@ func (t TraitTable) most() (arm, value int) {
 	return arm, value
 }
 
-// placeMends offers the least moves that clear the places, else a new draw.
-func (r *reviewer) placeMends() []Mend {
+// positionMends offers the least moves that clear the places, else a new draw.
+func (r *reviewer) positionMends() []Mend {
 	var mends []Mend
 	if moves := LeastMoves(len(r.Ask.Arms), r.Pieces); len(moves) > 0 {
-		mends = append(mends, Mend{Do: "Move " + words.Plural(len(moves), "cut"), Places: moves})
+		mends = append(mends, Mend{Do: "Move " + words.Plural(len(moves), "cut"), Positions: moves})
 	}
-	return append(mends, Mend{Do: "Draw the places again", Redraw: RedrawPlaces})
+	return append(mends, Mend{Do: "Draw the places again", Redraw: RedrawPositions})
 }

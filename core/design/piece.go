@@ -93,7 +93,7 @@ var gridPlace = regexp.MustCompile(`^([A-Z])(\d{1,2})$`)
 
 // place is a piece's column and row on the grate, counted from 1; nil where its
 // position is not one of a grid, as in A1.
-func (p Piece) place() (column, row *float64) {
+func (p Piece) grid() (column, row *float64) {
 	m := gridPlace.FindStringSubmatch(strings.ToUpper(p.Position))
 	if m == nil {
 		return nil, nil

@@ -37,11 +37,11 @@ type Finding struct {
 // Mend is a change that makes a finding go: of the ask, of the cuts' arms, of
 // their places, or a new draw.
 type Mend struct {
-	Do     string     `json:"do"` // the button: starts with a verb
-	Ask    *trial.Ask `json:"ask"`
-	Moves  []Move     `json:"moves"`
-	Places []Place    `json:"places"`
-	Redraw Redraw     `json:"redraw"`
+	Do        string          `json:"do"` // the button: starts with a verb
+	Ask       *trial.Ask      `json:"ask"`
+	Moves     []Move          `json:"moves"`
+	Positions []GratePosition `json:"positions"`
+	Redraw    Redraw          `json:"redraw"`
 }
 
 // Redraw says what a mend draws anew.
@@ -49,14 +49,14 @@ type Redraw string
 
 // The redraws.
 const (
-	RedrawNothing Redraw = ""
-	RedrawArms    Redraw = "arms"
-	RedrawPlaces  Redraw = "places"
+	RedrawNothing   Redraw = ""
+	RedrawArms      Redraw = "arms"
+	RedrawPositions Redraw = "positions"
 )
 
 // Values lists the redraws.
 func (Redraw) Values() []string {
-	return []string{string(RedrawNothing), string(RedrawArms), string(RedrawPlaces)}
+	return []string{string(RedrawNothing), string(RedrawArms), string(RedrawPositions)}
 }
 
 // Move puts a cut into another arm.
@@ -65,8 +65,8 @@ type Move struct {
 	ArmID int64 `json:"arm_id"`
 }
 
-// Place puts a cut into another place of a pit run.
-type Place struct {
+// GratePosition is where a cut is to lie on the grate of a pit run.
+type GratePosition struct {
 	CutID    int64  `json:"cut_id"`
 	PitRunID int64  `json:"pit_run_id"`
 	Position string `json:"position"`
@@ -121,8 +121,8 @@ func (r *reviewer) say(key string, w Weight, mends []Mend, format string, v ...a
 		if mends[i].Moves == nil {
 			mends[i].Moves = []Move{}
 		}
-		if mends[i].Places == nil {
-			mends[i].Places = []Place{}
+		if mends[i].Positions == nil {
+			mends[i].Positions = []GratePosition{}
 		}
 	}
 	r.out = append(r.out, Finding{Key: key, Weight: w, Text: fmt.Sprintf(format, v...), Mends: mends})

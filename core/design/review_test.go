@@ -180,19 +180,19 @@ func TestFlawsOfTheCutsAreSaid(t *testing.T) {
 			}
 			return p
 		}},
-		{"a day for each arm", "trait:cook day", "Each arm has cook days of its own", Confound, map[Redraw]bool{RedrawPlaces: true}, func(p []Piece) []Piece {
+		{"a day for each arm", "trait:cook day", "Each arm has cook days of its own", Confound, map[Redraw]bool{RedrawPositions: true}, func(p []Piece) []Piece {
 			for i := range p {
 				p[i].Cook = fmt.Sprint("day ", p[i].Arm+1)
 			}
 			return p
 		}},
-		{"a pit for each arm", "trait:pit", "PAPER stands at Brick Pit, BARE stands at North Drum. The pit and wrap cannot be told apart.", Confound, map[Redraw]bool{RedrawPlaces: true, RedrawNothing: true}, func(p []Piece) []Piece {
+		{"a pit for each arm", "trait:pit", "PAPER stands at Brick Pit, BARE stands at North Drum. The pit and wrap cannot be told apart.", Confound, map[Redraw]bool{RedrawPositions: true, RedrawNothing: true}, func(p []Piece) []Piece {
 			for i := range p {
 				p[i].Pit = []string{"Brick Pit", "North Drum"}[p[i].Arm]
 			}
 			return p
 		}},
-		{"an end of the grate for each arm", "covariate:column", "BARE is further across the grate than PAPER by 2.0 places", Confound, map[Redraw]bool{RedrawPlaces: true, RedrawNothing: true}, func(p []Piece) []Piece {
+		{"an end of the grate for each arm", "covariate:column", "BARE is further across the grate than PAPER by 2.0 places", Confound, map[Redraw]bool{RedrawPositions: true, RedrawNothing: true}, func(p []Piece) []Piece {
 			for i := range p {
 				p[i].Position = PositionName(2*p[i].Arm+i%2, i/2%3)
 			}
@@ -271,16 +271,16 @@ func TestDrawnPlacesAreEven(t *testing.T) {
 	runs := []Run{{CookID: 1, Cook: "day 1", PitRunID: 11, Pit: "Brick Pit", Columns: 4, Rows: 3}, {CookID: 2, Cook: "day 2", PitRunID: 12, Pit: "Brick Pit", Columns: 4, Rows: 3}}
 	for range 10 {
 		p := hangers(8)
-		places, ok := DrawPlaces(2, p, runs, Dealing{}, r)
+		places, ok := DrawPositions(2, p, runs, Dealing{}, r)
 		if !ok || len(places) != 16 {
 			t.Fatalf("16 cuts in 24 places: %v", places)
 		}
-		taken, cookOf := map[Place]bool{}, map[string]int64{}
+		taken, cookOf := map[GratePosition]bool{}, map[string]int64{}
 		for i, place := range places {
-			if taken[Place{0, place.PitRunID, place.Position}] {
+			if taken[GratePosition{0, place.PitRunID, place.Position}] {
 				t.Errorf("two cuts at %v", place)
 			}
-			taken[Place{0, place.PitRunID, place.Position}] = true
+			taken[GratePosition{0, place.PitRunID, place.Position}] = true
 			if c, there := cookOf[p[i].Block]; there && c != place.PitRunID {
 				t.Errorf("block %s is cooked on two days", p[i].Block)
 			}
@@ -298,7 +298,7 @@ func TestDrawnPlacesAreEven(t *testing.T) {
 			three = append(three, Piece{ID: int64(len(three) + 1), Block: fmt.Sprint(i), Arm: arm})
 		}
 	}
-	places, _ := DrawPlaces(3, three, runs, Dealing{}, r)
+	places, _ := DrawPositions(3, three, runs, Dealing{}, r)
 	each := map[[2]int64]int{}
 	for i, p := range places {
 		each[[2]int64{int64(three[i].Arm), p.PitRunID}]++
@@ -308,10 +308,10 @@ func TestDrawnPlacesAreEven(t *testing.T) {
 			t.Errorf("arm %d has %d cuts in run %d, want two", key[0], n, key[1])
 		}
 	}
-	if _, ok := DrawPlaces(2, hangers(20), runs, Dealing{}, r); ok {
+	if _, ok := DrawPositions(2, hangers(20), runs, Dealing{}, r); ok {
 		t.Error("40 cuts fit 24 places")
 	}
-	if _, ok := DrawPlaces(2, hangers(2), nil, Dealing{}, r); ok {
+	if _, ok := DrawPositions(2, hangers(2), nil, Dealing{}, r); ok {
 		t.Error("cuts are placed without a cook")
 	}
 }
@@ -333,7 +333,7 @@ func TestPitsArePartOfTheDeal(t *testing.T) {
 		each int // cuts of an arm in each run, -1 where one arm has the pit of a day
 	}{{"wrap", sound(), 2}, {"heat", heat, -1}} {
 		pieces := hangers(8)
-		places, ok := DrawPlaces(2, pieces, runs, DealingOf(c.ask), rand.New(rand.NewPCG(8, 8)))
+		places, ok := DrawPositions(2, pieces, runs, DealingOf(c.ask), rand.New(rand.NewPCG(8, 8)))
 		if !ok {
 			t.Fatalf("%s: no room", c.name)
 		}
@@ -393,7 +393,7 @@ func TestLatinLayoutPutsEachArmOnceInEachPlace(t *testing.T) {
 					}
 				}
 			}
-			places, ok := DrawPlaces(k, pieces, runs, Dealing{Latin: true}, r)
+			places, ok := DrawPositions(k, pieces, runs, Dealing{Latin: true}, r)
 			if !ok {
 				t.Fatalf("%d arms find no room", k)
 			}

@@ -2,8 +2,8 @@ package logbook
 
 import "time"
 
-// Logged is an act on one target by one hand.
-type Logged struct {
+// Entry is an act on one target by one hand.
+type Entry struct {
 	ID     int64
 	Act    Act
 	At     time.Time
@@ -27,7 +27,7 @@ func SameTime(a, b time.Time) bool { return a.Sub(b).Abs() <= clashWithin }
 
 // ClashesOf finds them among events in order of time. Notes, photos and
 // readings may well be many.
-func ClashesOf(events []Logged) []Clash {
+func ClashesOf(events []Entry) []Clash {
 	out := []Clash{}
 	for i, a := range events {
 		switch a.Act {

@@ -8,10 +8,10 @@ import (
 
 func TestClashesAreTwoHandsAtOnce(t *testing.T) {
 	at := time.Date(2026, 10, 3, 10, 0, 0, 0, time.UTC)
-	e := func(id int64, minute float64, act Act, target, by string) Logged {
-		return Logged{ID: id, Act: act, At: at.Add(time.Duration(minute * float64(time.Minute))), Target: target, By: by, Press: fmt.Sprint(id)}
+	e := func(id int64, minute float64, act Act, target, by string) Entry {
+		return Entry{ID: id, Act: act, At: at.Add(time.Duration(minute * float64(time.Minute))), Target: target, By: by, Press: fmt.Sprint(id)}
 	}
-	got := ClashesOf([]Logged{
+	got := ClashesOf([]Entry{
 		e(1, 0, Wrap, "cut 1", "Ife"),
 		e(2, 0.5, Wrap, "cut 2", "Bram"),    // another cut
 		e(3, 1, Spritz, "cut 1", "Bram"),    // another act

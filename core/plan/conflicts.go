@@ -263,8 +263,8 @@ func (w *work) ofHolders() {
 				sets[p.SetTyped] = true
 			}
 		}
-		if h.Places > 0 && n > h.Places {
-			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s takes %s and is to hold %d.", h.Name, words.Plural(h.Places, "cut"), n), say("Use a second holder for %s", arms[len(arms)-1]))
+		if h.Capacity > 0 && n > h.Capacity {
+			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s takes %s and is to hold %d.", h.Name, words.Plural(h.Capacity, "cut"), n), say("Use a second holder for %s", arms[len(arms)-1]))
 		}
 		if len(sets) > 1 {
 			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s is asked for two temperatures, by %s.", h.Name, words.And(arms)), say("Give each its own holder, or one temperature"))

@@ -6,8 +6,8 @@ import (
 	"time"
 )
 
-// Logged is something that was done at the fire: to a cut, or to a pit.
-type Logged struct {
+// Entry is something that was done at the fire: to a cut, or to a pit.
+type Entry struct {
 	Act Act
 	Cut int64 // 0: not to a cut
 	Pit int   // place in the pits; -1: not to a pit
@@ -38,7 +38,7 @@ func again(a Act) bool { return a == ActSpritz || a == ActWood }
 // DueOf lists what is still to be done of a plan, the first due first. What
 // the log shows as done is left out; what comes at an interval is due an interval
 // after it was last done, and what was put off is due then.
-func DueOf(p Plan, in Input, log []Logged, off []PutOff) []Due {
+func DueOf(p Plan, in Input, log []Entry, off []PutOff) []Due {
 	out := []Due{}
 	repeated := map[string]bool{}
 	for _, t := range p.Tasks {
@@ -90,7 +90,7 @@ const (
 )
 
 // check is the next look at the cuts of a pull.
-func check(pull Task, p Plan, in Input, log []Logged) Due {
+func check(pull Task, p Plan, in Input, log []Entry) Due {
 	every, near := checkEvery, ""
 	if !in.Now.Before(pull.At.Early) {
 		every, near = checkNear, ", it may be done"
@@ -109,7 +109,7 @@ func clockOf(t time.Time, p Plan) string { return t.In(p.Serve.Location()).Forma
 
 // lastDone is when a task's act was last done, and whether it was to all its
 // cuts, or to its pit.
-func lastDone(t Task, log []Logged) (last time.Time, all bool) {
+func lastDone(t Task, log []Entry) (last time.Time, all bool) {
 	if len(t.Cuts) == 0 {
 		for _, l := range log {
 			if l.Act == t.Act && l.Pit == t.Pit && l.At.After(last) {
@@ -129,7 +129,7 @@ func lastDone(t Task, log []Logged) (last time.Time, all bool) {
 	return last, all
 }
 
-func find(log []Logged, act Act, cut int64) (last time.Time, there bool) {
+func find(log []Entry, act Act, cut int64) (last time.Time, there bool) {
 	for _, l := range log {
 		if l.Act == act && l.Cut == cut && !l.At.Before(last) {
 			last, there = l.At, true
@@ -144,7 +144,7 @@ var endsWith = map[Act][]Act{
 }
 
 // passed says whether what comes after a task was done already to all its cuts.
-func passed(t Task, log []Logged) bool {
+func passed(t Task, log []Entry) bool {
 	if len(t.Cuts) == 0 {
 		return false
 	}
@@ -162,7 +162,7 @@ func passed(t Task, log []Logged) bool {
 }
 
 // over says whether an act that repeats has come to its end.
-func over(t Task, log []Logged) bool {
+func over(t Task, log []Entry) bool {
 	if t.Act == ActSpritz {
 		return passed(t, log)
 	}

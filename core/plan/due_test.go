@@ -40,9 +40,9 @@ func TestWhatIsDueFollowsTheLog(t *testing.T) {
 	}
 
 	on := day(3, 6, 0)
-	log := []Logged{{Act: ActLight, Pit: 0, At: on.Add(-time.Hour)}}
+	log := []Entry{{Act: ActLight, Pit: 0, At: on.Add(-time.Hour)}}
 	for _, c := range in.Cuts {
-		log = append(log, Logged{Act: ActOn, Cut: c.ID, Pit: -1, At: on})
+		log = append(log, Entry{Act: ActOn, Cut: c.ID, Pit: -1, At: on})
 	}
 	after := dueWords(DueOf(p, in, log, nil))
 	for _, gone := range []string{"Light Brick Pit", "PAPER on, 2 cuts", "BARE: dry brine"} {
@@ -53,9 +53,9 @@ func TestWhatIsDueFollowsTheLog(t *testing.T) {
 
 	// Spritzed and fed, both are due an interval later.
 	done := on.Add(130 * time.Minute)
-	log = append(log, Logged{Act: ActWood, Pit: 0, At: done})
+	log = append(log, Entry{Act: ActWood, Pit: 0, At: done})
 	for _, id := range []int64{1, 3} { // PAPER
-		log = append(log, Logged{Act: ActSpritz, Cut: id, Pit: -1, At: done})
+		log = append(log, Entry{Act: ActSpritz, Cut: id, Pit: -1, At: done})
 	}
 	for _, d := range DueOf(p, in, log, nil) {
 		switch {
@@ -72,9 +72,9 @@ func TestWhatIsDueFollowsTheLog(t *testing.T) {
 
 	// Wrapped cuts are spritzed no more; half an arm pulled is still to be pulled.
 	for _, id := range []int64{1, 3} {
-		log = append(log, Logged{Act: ActWrap, Cut: id, Pit: -1, At: done.Add(3 * time.Hour)})
+		log = append(log, Entry{Act: ActWrap, Cut: id, Pit: -1, At: done.Add(3 * time.Hour)})
 	}
-	log = append(log, Logged{Act: ActPull, Cut: 1, Pit: -1, At: done.Add(6 * time.Hour)})
+	log = append(log, Entry{Act: ActPull, Cut: 1, Pit: -1, At: done.Add(6 * time.Hour)})
 	words := dueWords(DueOf(p, in, log, nil))
 	if slices.Contains(words, "Spritz PAPER") || slices.Contains(words, "Wrap PAPER") || !slices.Contains(words, "Pull PAPER") || !slices.Contains(words, "Spritz BARE") {
 		t.Errorf("with PAPER wrapped and one of it pulled, due are %v", words)
@@ -88,7 +88,7 @@ func TestACutNearItsEndIsCheckedMoreOften(t *testing.T) {
 		t.Fatal(err)
 	}
 	pull := p.Tasks[slices.IndexFunc(p.Tasks, func(x Task) bool { return x.Act == ActPull })]
-	check := func(now time.Time, log []Logged, off ...PutOff) Due {
+	check := func(now time.Time, log []Entry, off ...PutOff) Due {
 		t.Helper()
 		in.Now = now
 		due := DueOf(p, in, log, off)
@@ -99,9 +99,9 @@ func TestACutNearItsEndIsCheckedMoreOften(t *testing.T) {
 		return due[i]
 	}
 	early := pull.At.Early
-	looked := func(before time.Duration) (log []Logged) {
+	looked := func(before time.Duration) (log []Entry) {
 		for _, id := range pull.Cuts {
-			log = append(log, Logged{Act: ActCheck, Cut: id, Pit: -1, At: early.Add(-before)})
+			log = append(log, Entry{Act: ActCheck, Cut: id, Pit: -1, At: early.Add(-before)})
 		}
 		return log
 	}

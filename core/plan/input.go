@@ -59,25 +59,25 @@ type Cut struct {
 
 // Pit is a smoker for this cook. What it burns is at its set point.
 type Pit struct {
-	ID         int64
-	Name       string
-	SetC       float64
-	Place      thermal.Surroundings
-	Positions  int     // cuts it takes at once
-	WarmS      float64 // lit until it stands
-	Fuel       string
-	FuelKgH    float64
-	LightingKg float64 // of fuel, until it stands
-	WoodEveryS float64 // between additions; 0 is none
-	WaterKgH   float64
-	Known      bool // burn rates are the barn's own, not the usual
+	ID           int64
+	Name         string
+	SetC         float64
+	Surroundings thermal.Surroundings
+	Positions    int     // cuts it takes at once
+	WarmS        float64 // lit until it stands
+	Fuel         string
+	FuelKgH      float64
+	LightingKg   float64 // of fuel, until it stands
+	WoodEveryS   float64 // between additions; 0 is none
+	WaterKgH     float64
+	Known        bool // burn rates are the barn's own, not the usual
 }
 
 // Holder is a warm box or cooler.
 type Holder struct {
-	ID     int64
-	Name   string
-	Places int // cuts it takes; 0 is not known
+	ID       int64
+	Name     string
+	Capacity int // cuts it takes; 0 is not known
 }
 
 // Person is a pair of hands, there from one time of the day to another (15:04);

@@ -224,7 +224,7 @@ func (in Input) simulate(c Cut, z [allUnknowns]float64, phases []Phase, set ther
 			}
 		}
 		t := thermal.Phase{Name: p.Name, Air: p.SetC + wrap.AirAdd, Liquid: p.LiquidG / 1000, LiquidAt: 60, Longest: longest}
-		place := in.Pits[c.Pit].Place
+		place := in.Pits[c.Pit].Surroundings
 		switch p.Kind {
 		case Smoke:
 			t.Offset = c.OffsetC + offset

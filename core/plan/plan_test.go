@@ -33,8 +33,8 @@ func supper() Input {
 	in := Input{
 		Now: day(1, 9, 0), Serve: day(3, 18, 0), Chance: 0.9, SliceS: 900, Family: family, Pressure: thermal.PressureAt(300), Seed: 7,
 		Arms:    []Arm{{"PAPER", phases("paper")}, {"BARE", phases("")}},
-		Pits:    []Pit{{ID: 1, Name: "Brick Pit", SetC: 121, Place: brick, Positions: 12, WarmS: 3600, FuelKgH: 2, LightingKg: 3, WoodEveryS: 3000, WaterKgH: 0.4}},
-		Holders: []Holder{{ID: 1, Name: "Warm Box", Places: 8}},
+		Pits:    []Pit{{ID: 1, Name: "Brick Pit", SetC: 121, Surroundings: brick, Positions: 12, WarmS: 3600, FuelKgH: 2, LightingKg: 3, WoodEveryS: 3000, WaterKgH: 0.4}},
+		Holders: []Holder{{ID: 1, Name: "Warm Box", Capacity: 8}},
 		People:  []Person{{ID: 1, Name: "Tove"}, {ID: 2, Name: "Bram"}},
 	}
 	for i := range 4 {
@@ -260,7 +260,7 @@ func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
 		"small grate":      {func(in *Input) { in.Pits[0].Positions = 3 }, Crowded, "Brick Pit has 3 places and is asked for 4 cuts", "WayOut 1 cut"},
 		"same place":       {func(in *Input) { in.Cuts[2].Position = "A1" }, SamePlace, "1 and 3 both stand at A1", "another place"},
 		"two heats":        {func(in *Input) { in.Arms[1].Phases[1].SetC, in.Arms[1].Phases[1].SetTyped = 135, "275 F" }, TwoHeats, "BARE is to smoke at 275 F", "Smoke it at the pit's set point"},
-		"small holder":     {func(in *Input) { in.Holders[0].Places = 3 }, HolderFull, "Warm Box takes 3 cuts and is to hold 4", "second holder"},
+		"small holder":     {func(in *Input) { in.Holders[0].Capacity = 3 }, HolderFull, "Warm Box takes 3 cuts and is to hold 4", "second holder"},
 		"no holder":        {func(in *Input) { in.Arms[0].Phases[4].HolderID = 0 }, HolderFull, "PAPER is to be held, and it is not said in what", "Choose"},
 		"few probes":       {func(in *Input) { in.Probes = 4 }, FewProbes, "5 probes are wanted", "the thickest"},
 		"one hand":         {func(in *Input) { in.People = []Person{{Name: "Tove", From: "16:00", To: "20:00"}} }, FewHands, "nobody is there", "one more hand"},

@@ -41,7 +41,7 @@ type SmokerKey string
 // Values lists the kinds.
 func (SmokerKey) Values() []string {
 	out := []string{}
-	for _, p := range thermal.Places {
+	for _, p := range thermal.AllSurroundings {
 		if _, err := PitKind(p.Key); err == nil {
 			out = append(out, p.Key)
 		}
@@ -115,7 +115,7 @@ func StartOf(in StartInput) (StartOutput, error) {
 	}
 	p, err := Of(context.Background(), Input{
 		Now: table, Serve: table, Chance: in.Chance, SliceS: 60 * in.SliceMin, Family: family, Pressure: thermal.PressureAt(0),
-		Arms: []Arm{{"CUT", phases}}, Cuts: []Cut{c}, Pits: []Pit{{Name: "the pit", SetC: in.PitC, Place: place, Positions: 1}}, Members: 200,
+		Arms: []Arm{{"CUT", phases}}, Cuts: []Cut{c}, Pits: []Pit{{Name: "the pit", SetC: in.PitC, Surroundings: place, Positions: 1}}, Members: 200,
 	})
 	if err != nil {
 		return StartOutput{}, err

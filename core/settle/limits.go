@@ -39,7 +39,7 @@ func limits(t Trial) []Limit {
 				continue
 			}
 			text := f.Text
-			if why := t.Kept[f.Key]; why != "" {
+			if why := t.Accepted[f.Key]; why != "" {
 				text += " Known before the fire: " + strings.TrimRight(why, ".") + "."
 			}
 			add(weight == design.Confound, "%s", text)

@@ -32,13 +32,13 @@ type Cut struct {
 
 // Trial is one trial's evidence.
 type Trial struct {
-	Ask    trial.Ask
-	Cuts   []Cut
-	Scores map[trial.OutcomeKey][]panel.Score // of cuts by name
-	House  map[trial.UnitKind]House
-	Drawn  bool     // the arms were drawn by lot
-	Moved  []string // cuts moved by hand after the draw
-	Kept   map[string]string
+	Ask      trial.Ask
+	Cuts     []Cut
+	Scores   map[trial.OutcomeKey][]panel.Score // of cuts by name
+	House    map[trial.UnitKind]House
+	Drawn    bool     // the arms were drawn by lot
+	Moved    []string // cuts moved by hand after the draw
+	Accepted map[string]string
 }
 
 // House is the barn's own spread of each outcome.

@@ -309,7 +309,7 @@ func TestPartsOfOneCutAddUpAgain(t *testing.T) {
 
 func TestKeptFlawsAreCarriedToTheVerdict(t *testing.T) {
 	tr := pairsTrial(3, 1)
-	tr.Drawn, tr.Kept = false, map[string]string{"not-drawn": "the butcher had sorted them"}
+	tr.Drawn, tr.Accepted = false, map[string]string{"not-drawn": "the butcher had sorted them"}
 	text := fmt.Sprint(Of(tr).Limits)
 	if !strings.Contains(text, "not drawn by lot") || !strings.Contains(text, "Known before the fire: the butcher had sorted them.") {
 		t.Errorf("the limits are %s", text)

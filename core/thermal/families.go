@@ -132,8 +132,8 @@ type Surroundings struct {
 	Humidity      float64 `json:"rh"` // where over 0 it stands instead of the dew point
 }
 
-// Places are the surroundings the model knows.
-var Places = []Surroundings{
+// AllSurroundings are the surroundings the model knows.
+var AllSurroundings = []Surroundings{
 	{"generic", "Any smoker", 7, 0.9, 0, 40, 0},
 	{"offset", "Offset or brick pit", 8.5, 0.9, 0, 38, 0},
 	{"water", "Vertical smoker with water", 6, 0.9, 0, 58, 0},
@@ -211,7 +211,7 @@ func SurroundingsFor(said string) Surroundings {
 			return found
 		}
 	}
-	return Places[0]
+	return AllSurroundings[0]
 }
 
 // WrapOf finds a wrap by its key.
@@ -221,7 +221,7 @@ func WrapOf(key string) (Wrap, error) {
 
 // SurroundingsOf finds a pit, box or counter by its key.
 func SurroundingsOf(key string) (Surroundings, error) {
-	return find("surroundings", key, Places, func(s Surroundings) string { return s.Key })
+	return find("surroundings", key, AllSurroundings, func(s Surroundings) string { return s.Key })
 }
 
 func find[T any](field, key string, in []T, keyOf func(T) string) (T, error) {

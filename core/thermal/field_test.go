@@ -114,7 +114,7 @@ func TestEveryFamilyWrapAndPlaceCanCook(t *testing.T) {
 		if err := f.Check(); err != nil {
 			t.Errorf("%s: %v", f.Key, err)
 		}
-		for _, s := range Places {
+		for _, s := range AllSurroundings {
 			for _, w := range Wraps {
 				p := Phase{Air: 120, Exchange: s.Exchange(w), End: ByTime, Value: 3600}
 				if _, err := Simulate(Run{f.Cut(f.Mass, 0, 4), UsualCrust, []Phase{p}}, Settings{Cells: 14, Tolerance: 0.3}, 0); err != nil {

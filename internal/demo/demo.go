@@ -47,7 +47,7 @@ func Seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	if _, err := s.Barn(ctx); !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	return s.Together(ctx, func(s *store.Store) error { return seed(ctx, s, cost, now) })
+	return s.InTx(ctx, func(s *store.Store) error { return seed(ctx, s, cost, now) })
 }
 
 func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) error {

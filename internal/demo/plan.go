@@ -96,7 +96,7 @@ func (d *seeder) kitchen() {
 	}
 	places := 12
 	d.do(func() error {
-		return d.store.SetHolder(d.ctx, who, store.Holder{ID: d.box, Places: &places})
+		return d.store.SetHolder(d.ctx, who, store.Holder{ID: d.box, Capacity: &places})
 	})
 }
 

@@ -112,7 +112,7 @@ func (d *seeder) places(arms []int64, cuts []hung, columns, rows, days int, seed
 	for i, c := range cuts {
 		pieces[i] = c.Piece
 	}
-	places, ok := design.DrawPlaces(len(arms), pieces, runs, design.Dealing{}, design.Shuffle(seed))
+	places, ok := design.DrawPositions(len(arms), pieces, runs, design.Dealing{}, design.Shuffle(seed))
 	if !ok && d.err == nil {
 		d.err = errors.New("the shoulders do not fit the pit")
 		return out

@@ -140,18 +140,18 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan)
 					burn.WoodEveryS = *rec.WoodEveryS
 				}
 			}
-			burn, known := burn.Usual(r.Place().Key)
+			burn, known := burn.Usual(r.Surroundings().Key)
 			out.Name, out.Positions, out.Known = pit.Name, pit.GrateColumns*pit.GrateRows, known
 			out.WarmS, out.Fuel, out.FuelKgH, out.LightingKg, out.WoodEveryS, out.WaterKgH = burn.WarmS, burn.Fuel, burn.FuelKgH, burn.LightingKg, burn.WoodEveryS, burn.WaterKgH
 		}
-		out.Place = r.Place()
+		out.Surroundings = r.Surroundings()
 		in.Pits = append(in.Pits, out)
 	}
 	holders, err := p.store.Holders(ctx)
 	for _, h := range holders {
 		out := plan.Holder{ID: h.ID, Name: h.Name}
-		if h.Places != nil {
-			out.Places = *h.Places
+		if h.Capacity != nil {
+			out.Capacity = *h.Capacity
 		}
 		in.Holders = append(in.Holders, out)
 	}
@@ -315,7 +315,7 @@ func (p *Planner) share(k store.Cooked, phases []plan.Phase, in plan.Input) (flo
 			*v.into = *v.known
 		}
 	}
-	one := plan.Input{Family: in.Family, Learned: in.Learned, Pressure: in.Pressure, Arms: []plan.Arm{{Phases: phases}}, Cuts: []plan.Cut{c}, Pits: []plan.Pit{{SetC: k.SetPointC, Place: k.Place()}}}
+	one := plan.Input{Family: in.Family, Learned: in.Learned, Pressure: in.Pressure, Arms: []plan.Arm{{Phases: phases}}, Cuts: []plan.Cut{c}, Pits: []plan.Pit{{SetC: k.SetPointC, Surroundings: k.Surroundings()}}}
 	usual, err := plan.UsualLength(one, 0)
 	if err != nil {
 		return 0, err

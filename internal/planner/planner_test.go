@@ -77,7 +77,7 @@ func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
 	}
 	pit := in.Pits[0]
 	// The finished cooks were lit three quarters of an hour before, and got wood every 50 min.
-	if pit.Name != "Brick Pit" || pit.Place.Key != "offset" || pit.Positions != 12 || !pit.Known || math.Abs(pit.FuelKgH-2.27) > 1e-9 || math.Abs(pit.WoodEveryS-3000) > 400 || pit.WarmS < 900 || pit.WarmS > 3*3600 {
+	if pit.Name != "Brick Pit" || pit.Surroundings.Key != "offset" || pit.Positions != 12 || !pit.Known || math.Abs(pit.FuelKgH-2.27) > 1e-9 || math.Abs(pit.WoodEveryS-3000) > 400 || pit.WarmS < 900 || pit.WarmS > 3*3600 {
 		t.Errorf("the pit is read as %+v", pit)
 	}
 	for _, c := range in.Cuts {
@@ -94,7 +94,7 @@ func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
 			t.Errorf("%s is read as %+v", c.Name, c)
 		}
 	}
-	if h := in.Holders; len(h) != 1 || h[0].Places != 12 {
+	if h := in.Holders; len(h) != 1 || h[0].Capacity != 12 {
 		t.Errorf("the holders are %+v", h)
 	}
 	work, err := p.Of(t.Context(), tr, 0, cook, o, time.Now())

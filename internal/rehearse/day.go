@@ -52,7 +52,7 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 		d.runs[r.ID] = r
 		channel := "pit " + r.Pit
 		d.script.Pits = append(d.script.Pits, standin.Pit{
-			Name: r.Pit, Kind: r.Place().Key, SetPoint: r.SetPointTyped, Control: "fan", Fuel: "16 kg", Channel: channel,
+			Name: r.Pit, Kind: r.Surroundings().Key, SetPoint: r.SetPointTyped, Control: "fan", Fuel: "16 kg", Channel: channel,
 			Probe: standin.Probe{Noise: 0.4, Dropout: 0.01},
 		})
 		d.channels[channel] = store.Measured{PitRunID: &r.ID}

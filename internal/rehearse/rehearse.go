@@ -18,14 +18,14 @@ import (
 // Player plays the cooks of a barn that are marked to be played. Of several
 // servers only one plays a cook at a time.
 type Player struct {
-	store *store.Store
-	now   func() time.Time
-	door  live.Door
-	ctx   context.Context
-	stop  context.CancelFunc
-	mu    sync.Mutex
-	on    map[int64]context.CancelFunc
-	wait  sync.WaitGroup
+	store  *store.Store
+	now    func() time.Time
+	ingest live.Ingest
+	ctx    context.Context
+	stop   context.CancelFunc
+	mu     sync.Mutex
+	on     map[int64]context.CancelFunc
+	wait   sync.WaitGroup
 }
 
 // Slowest and fastest that a rehearsal goes.
@@ -35,10 +35,10 @@ const (
 )
 
 // NewPlayer returns a player that plays nothing yet. Its readings go through
-// the door of the device interface, as those of any device do.
-func NewPlayer(d live.Door) *Player {
+// the ingest of the device interface, as those of any device do.
+func NewPlayer(in live.Ingest) *Player {
 	ctx, stop := context.WithCancel(context.Background())
-	return &Player{store: d.Store, now: d.Now, door: d, ctx: ctx, stop: stop, on: map[int64]context.CancelFunc{}}
+	return &Player{store: in.Store, now: in.Now, ingest: in, ctx: ctx, stop: stop, on: map[int64]context.CancelFunc{}}
 }
 
 // Resume plays all cooks that are marked.
@@ -252,29 +252,29 @@ func (p *Player) prepare(ctx context.Context, cookID int64) (*standin.Barn, *sta
 		known[e.ID] = true
 	}
 	b.Replay(d.happened(b, rows))
-	s := standin.NewSender(deliver(p.door, token))
+	s := standin.NewSender(deliver(p.ingest, token))
 	s.Skip(device.LastSequence)
 	return b, s, &d, known, nil
 }
 
-// deliver brings batches straight to the door of the device interface.
-func deliver(door live.Door, token string) standin.Delivery {
+// deliver brings batches straight to the ingest of the device interface.
+func deliver(ingest live.Ingest, token string) standin.Delivery {
 	return func(ctx context.Context, batch []byte) error {
-		from, now, err := door.Enter(ctx, token)
+		from, now, err := ingest.Enter(ctx, token)
 		if errors.Is(err, live.ErrUnknown) {
 			return standin.ErrRefused
 		}
 		if err != nil {
 			return err
 		}
-		_, err = door.Take(ctx, from, now, "application/json", batch)
+		_, err = ingest.Take(ctx, from, now, "application/json", batch)
 		return err
 	}
 }
 
 // Backfill plays a cook from its day's start up to a moment into the record.
 func Backfill(ctx context.Context, s *store.Store, cookID int64, now time.Time) error {
-	p := NewPlayer(live.Door{Store: s, Now: func() time.Time { return now }})
+	p := NewPlayer(live.Ingest{Store: s, Now: func() time.Time { return now }})
 	defer p.Close()
 	b, sender, _, _, err := p.prepare(ctx, cookID)
 	if err != nil {

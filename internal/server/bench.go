@@ -14,7 +14,7 @@ import (
 	"whitebarn/core/fault"
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -43,8 +43,8 @@ type MeasureInput struct {
 	Value *float64 `json:"value"`
 }
 
-// KeepInput is the word with which a finding is kept.
-type KeepInput struct {
+// AcceptInput is the word with which a finding is kept.
+type AcceptInput struct {
 	Key string `json:"key" binding:"required"`
 	Why string `json:"why" binding:"max=200"`
 }
@@ -63,7 +63,7 @@ func (s *Server) divideCut(c *gin.Context, in *struct {
 	}
 	for _, e := range v.Events {
 		if e.CutID != nil && *e.CutID == in.ID {
-			return v, rest.Refuse(http.StatusConflict, "This cut is in the log of the fire already.", "Weigh what comes off it as one, or take its entries back first.")
+			return v, api.Refuse(http.StatusConflict, "This cut is in the log of the fire already.", "Weigh what comes off it as one, or take its entries back first.")
 		}
 	}
 	whole, err := s.store.Cut(c, in.ID)
@@ -150,9 +150,9 @@ func (s *Server) setMeasure(c *gin.Context, in *struct {
 	return s.view(c, trialID)
 }
 
-func (s *Server) keepFinding(c *gin.Context, in *struct {
+func (s *Server) acceptFinding(c *gin.Context, in *struct {
 	byID
-	Body KeepInput
+	Body AcceptInput
 }) (TrialView, error) {
 	if err := s.stillClosed(c, in.ID); err != nil {
 		return TrialView{}, err
@@ -169,21 +169,21 @@ func (s *Server) keepFinding(c *gin.Context, in *struct {
 	case why == "":
 		return v, fault.New("why", "nothing is written", "say why it is run like this, for instance only one pit is free")
 	}
-	if err := s.store.KeepFinding(c, who(c).ID, in.ID, store.KeptFinding{Key: in.Body.Key, Text: v.Findings[at].Text, Why: why}); err != nil {
+	if err := s.store.AcceptFinding(c, who(c).ID, in.ID, store.AcceptedFinding{Key: in.Body.Key, Text: v.Findings[at].Text, Why: why}); err != nil {
 		return v, err
 	}
 	return s.view(c, in.ID)
 }
 
-func (s *Server) voidKept(c *gin.Context, in *struct {
+func (s *Server) voidAccepted(c *gin.Context, in *struct {
 	byID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "kept word", in.ID)
+	trialID, err := s.openTrial(c, "accepted finding", in.ID)
 	if err != nil {
 		return TrialView{}, err
 	}
-	if err := s.store.VoidKept(c, who(c).ID, in.ID, in.Body.Why); err != nil {
+	if err := s.store.VoidAccepted(c, who(c).ID, in.ID, in.Body.Why); err != nil {
 		return TrialView{}, err
 	}
 	return s.view(c, trialID)
@@ -193,12 +193,12 @@ func (s *Server) voidKept(c *gin.Context, in *struct {
 func (s *Server) cutQR(c *gin.Context) {
 	var in byID
 	if err := c.ShouldBindUri(&in); err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	trialID, err := s.store.TrialOf(c, "cut", in.ID)
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	drawQR(c, fmt.Sprintf("/trials/%d/match?cut=%d", trialID, in.ID))
@@ -210,7 +210,7 @@ func drawQR(c *gin.Context, path string) { drawCode(c, address(c)+path) }
 func drawCode(c *gin.Context, text string) {
 	png, err := qrcode.Encode(text, qrcode.Medium, 240)
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	c.Data(http.StatusOK, "image/png", png)

@@ -8,7 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/calc"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 )
 
 // Calculation names one calculation of the registry.
@@ -30,9 +30,9 @@ type worked struct {
 
 const mostCalcInput = 1 << 20
 
-func (s *Server) registerCalc(a *rest.API, engine *gin.Engine) {
+func (s *Server) registerCalc(a *api.Routes, engine *gin.Engine) {
 	open := engine.Group("/api")
-	rest.Handle(a, open, "GET", "/calc", "listCalculations", 200, func(*gin.Context, *rest.None) ([]Calculation, error) {
+	api.Handle(a, open, "GET", "/calc", "listCalculations", 200, func(*gin.Context, *api.None) ([]Calculation, error) {
 		out := make([]Calculation, len(calc.All))
 		for i, c := range calc.All {
 			example, err := c.Example()
@@ -62,7 +62,7 @@ func (s *Server) working(c *gin.Context) {
 	}
 	steps, err := calculation.Working(input, out)
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	c.JSON(http.StatusOK, worked{out, steps})
@@ -72,17 +72,17 @@ func (s *Server) working(c *gin.Context) {
 func run(c *gin.Context) (calculation calc.Calculation, input, out []byte, ok bool) {
 	calculation, ok = calc.Find(c.Param("name"))
 	if !ok {
-		rest.Fail(c, rest.Refuse(http.StatusNotFound, "There is no calculation "+c.Param("name")+".", "GET /api/calc lists them."))
+		api.Fail(c, api.Refuse(http.StatusNotFound, "There is no calculation "+c.Param("name")+".", "GET /api/calc lists them."))
 		return calculation, nil, nil, false
 	}
 	input, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, mostCalcInput))
 	if err != nil {
-		rest.Fail(c, rest.Refuse(http.StatusRequestEntityTooLarge, "The input is over 1 MB.", "Send less at once."))
+		api.Fail(c, api.Refuse(http.StatusRequestEntityTooLarge, "The input is over 1 MB.", "Send less at once."))
 		return calculation, nil, nil, false
 	}
 	out, err = calculation.Run(input)
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return calculation, nil, nil, false
 	}
 	return calculation, input, out, true

@@ -11,7 +11,7 @@ import (
 	"whitebarn/core/plan"
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -43,13 +43,13 @@ type NamedInput struct {
 	Name string `json:"name" binding:"required,max=40"`
 }
 
-func (s *Server) registerCooks(a *rest.API, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "GET", "/pits", "getPits", 200, func(c *gin.Context, _ *rest.None) ([]store.Pit, error) { return s.store.Pits(c) })
-	rest.Handle(a, crew, "POST", "/pits", "addPit", 201, s.addPit)
-	rest.Handle(a, crew, "GET", "/holders", "getHolders", 200, func(c *gin.Context, _ *rest.None) ([]store.Holder, error) { return s.store.Holders(c) })
-	rest.Handle(a, crew, "POST", "/holders", "addHolder", 201, s.addHolder)
-	rest.Handle(a, master, "POST", "/trials/:id/cooks", "createCook", 201, s.createCook)
-	rest.Handle(a, master, "PUT", "/cooks/:id", "setCook", 200, s.setCook)
+func (s *Server) registerCooks(a *api.Routes, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "GET", "/pits", "getPits", 200, func(c *gin.Context, _ *api.None) ([]store.Pit, error) { return s.store.Pits(c) })
+	api.Handle(a, crew, "POST", "/pits", "addPit", 201, s.addPit)
+	api.Handle(a, crew, "GET", "/holders", "getHolders", 200, func(c *gin.Context, _ *api.None) ([]store.Holder, error) { return s.store.Holders(c) })
+	api.Handle(a, crew, "POST", "/holders", "addHolder", 201, s.addHolder)
+	api.Handle(a, master, "POST", "/trials/:id/cooks", "createCook", 201, s.createCook)
+	api.Handle(a, master, "PUT", "/cooks/:id", "setCook", 200, s.setCook)
 }
 
 func (s *Server) addPit(c *gin.Context, in *struct{ Body NamedInput }) (store.Pit, error) {

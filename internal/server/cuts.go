@@ -12,7 +12,7 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -51,14 +51,14 @@ type Why struct {
 	Why string `json:"why" binding:"required,max=200"`
 }
 
-func (s *Server) registerCuts(a *rest.API, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "POST", "/trials/:id/cuts", "addCut", 201, s.addCut)
-	rest.Handle(a, crew, "PUT", "/cuts/:id", "setCut", 200, s.setCut)
-	rest.Handle(a, crew, "POST", "/cuts/:id/void", "voidCut", 200, s.voidCut)
-	rest.Handle(a, crew, "POST", "/cuts/:id/weighings", "weigh", 201, s.weigh)
-	rest.Handle(a, crew, "POST", "/weighings/:id/void", "voidWeighing", 200, s.voidWeighing)
-	rest.Handle(a, crew, "POST", "/cuts/:id/final-temperature", "setFinalTemperature", 201, s.setFinalTemperature)
-	rest.Handle(a, master, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, s.setGateReason)
+func (s *Server) registerCuts(a *api.Routes, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "POST", "/trials/:id/cuts", "addCut", 201, s.addCut)
+	api.Handle(a, crew, "PUT", "/cuts/:id", "setCut", 200, s.setCut)
+	api.Handle(a, crew, "POST", "/cuts/:id/void", "voidCut", 200, s.voidCut)
+	api.Handle(a, crew, "POST", "/cuts/:id/weighings", "weigh", 201, s.weigh)
+	api.Handle(a, crew, "POST", "/weighings/:id/void", "voidWeighing", 200, s.voidWeighing)
+	api.Handle(a, crew, "POST", "/cuts/:id/final-temperature", "setFinalTemperature", 201, s.setFinalTemperature)
+	api.Handle(a, master, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, s.setGateReason)
 }
 
 func (in CutInput) cut() store.Cut {
@@ -123,7 +123,7 @@ func (s *Server) stillClosed(c *gin.Context, trialID int64) error {
 		return err
 	}
 	if t.RevealedAt != nil {
-		return rest.Refuse(http.StatusConflict, "The codes are open, so this is shut.", "What was judged stays as it was judged.")
+		return api.Refuse(http.StatusConflict, "The codes are open, so this is shut.", "What was judged stays as it was judged.")
 	}
 	return nil
 }
@@ -157,7 +157,7 @@ func (s *Server) notServed(c *gin.Context, trialID, cutID int64, what string) er
 	}
 	for _, id := range served {
 		if id == cutID {
-			return rest.Refuse(http.StatusConflict, "This cut is on the table and cannot be "+what+".", "Take its flight back first, while nothing of it is sealed.")
+			return api.Refuse(http.StatusConflict, "This cut is on the table and cannot be "+what+".", "Take its flight back first, while nothing of it is sealed.")
 		}
 	}
 	return nil
@@ -300,7 +300,7 @@ func (s *Server) setGateReason(c *gin.Context, in *struct {
 		return v, err
 	}
 	if v.Minimum.Absolute {
-		return v, rest.Refuse(http.StatusConflict, "No reason opens the table for this meat below its minimum.", "Cook it on, or leave the cut out. Source: "+v.Minimum.Source)
+		return v, api.Refuse(http.StatusConflict, "No reason opens the table for this meat below its minimum.", "Cook it on, or leave the cut out. Source: "+v.Minimum.Source)
 	}
 	if err := s.store.SetGateReason(c, who(c).ID, in.ID, strings.TrimSpace(in.Body.Why)); err != nil {
 		return v, err

@@ -12,7 +12,7 @@ import (
 	"whitebarn/core/fault"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -60,15 +60,15 @@ type RetireInput struct {
 	Retired bool `json:"retired"`
 }
 
-func (s *Server) registerDesign(a *rest.API, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "GET", "/catalogue", "getCatalogue", 200, func(c *gin.Context, _ *rest.None) (Catalogue, error) { return s.catalogue(c) })
-	rest.Handle(a, crew, "POST", "/design/review", "reviewAsk", 200, s.reviewAsk)
-	rest.Handle(a, crew, "GET", "/trials/:id/draft", "getDraft", 200, s.draft)
-	rest.Handle(a, master, "POST", "/catalogue/factors", "addFactor", 201, s.addFactor)
-	rest.Handle(a, master, "POST", "/catalogue/factors/:id/levels", "addLevel", 201, s.addLevel)
-	rest.Handle(a, master, "POST", "/catalogue/factors/:id/merge", "mergeFactor", 200, s.mergeFactor)
-	rest.Handle(a, master, "POST", "/catalogue/factors/:id/retire", "retireFactor", 200, s.retireFactor)
-	rest.Handle(a, master, "POST", "/catalogue/levels/:id/retire", "retireLevel", 200, s.retireLevel)
+func (s *Server) registerDesign(a *api.Routes, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "GET", "/catalogue", "getCatalogue", 200, func(c *gin.Context, _ *api.None) (Catalogue, error) { return s.catalogue(c) })
+	api.Handle(a, crew, "POST", "/design/review", "reviewAsk", 200, s.reviewAsk)
+	api.Handle(a, crew, "GET", "/trials/:id/draft", "getDraft", 200, s.draft)
+	api.Handle(a, master, "POST", "/catalogue/factors", "addFactor", 201, s.addFactor)
+	api.Handle(a, master, "POST", "/catalogue/factors/:id/levels", "addLevel", 201, s.addLevel)
+	api.Handle(a, master, "POST", "/catalogue/factors/:id/merge", "mergeFactor", 200, s.mergeFactor)
+	api.Handle(a, master, "POST", "/catalogue/factors/:id/retire", "retireFactor", 200, s.retireFactor)
+	api.Handle(a, master, "POST", "/catalogue/levels/:id/retire", "retireLevel", 200, s.retireLevel)
 }
 
 func (s *Server) catalogue(c *gin.Context) (Catalogue, error) {
@@ -180,9 +180,9 @@ func (s *Server) mergeFactor(c *gin.Context, in *struct {
 }) (Catalogue, error) {
 	switch err := s.store.MergeFactor(c, who(c).ID, in.ID, in.Body.Into); {
 	case errors.Is(err, store.ErrSeeded):
-		return Catalogue{}, rest.Refuse(http.StatusConflict, "That one came with the barn and is not merged away.", "Merge your own into it, or retire it.")
+		return Catalogue{}, api.Refuse(http.StatusConflict, "That one came with the barn and is not merged away.", "Merge your own into it, or retire it.")
 	case errors.Is(err, store.ErrConflict):
-		return Catalogue{}, rest.Refuse(http.StatusConflict, "That one is merged already, or is the same.", "Choose another.")
+		return Catalogue{}, api.Refuse(http.StatusConflict, "That one is merged already, or is the same.", "Choose another.")
 	case err != nil:
 		return Catalogue{}, err
 	}

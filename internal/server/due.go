@@ -8,7 +8,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/plan"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 )
 
 // DueView is what is still to be done at a cook, and by whom.
@@ -24,9 +24,9 @@ type Later struct {
 	Minutes int    `json:"minutes" binding:"min=1,max=240"`
 }
 
-func (s *Server) registerDue(a *rest.API, crew *gin.RouterGroup) {
-	rest.Handle(a, crew, "GET", "/cooks/:id/due", "getDue", 200, s.due)
-	rest.Handle(a, crew, "POST", "/cooks/:id/due/later", "putOff", 200, s.putOff)
+func (s *Server) registerDue(a *api.Routes, crew *gin.RouterGroup) {
+	api.Handle(a, crew, "GET", "/cooks/:id/due", "getDue", 200, s.due)
+	api.Handle(a, crew, "POST", "/cooks/:id/due/later", "putOff", 200, s.putOff)
 }
 
 // due works the plan of a cook out as it stands, and leaves out what the log
@@ -60,13 +60,13 @@ func (s *Server) due(c *gin.Context, in *byID) (DueView, error) {
 	if err != nil {
 		return out, err
 	}
-	var log []plan.Logged
+	var log []plan.Entry
 	for _, e := range events {
 		act, known := plan.ActOf(e.Act)
 		if !known {
 			continue
 		}
-		l := plan.Logged{Act: act, Pit: -1, At: e.At}
+		l := plan.Entry{Act: act, Pit: -1, At: e.At}
 		switch {
 		case e.CutID != nil:
 			l.Cut = *e.CutID

@@ -10,7 +10,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/logbook"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -37,12 +37,12 @@ type pressID struct {
 	Press string `uri:"press" binding:"uuid"`
 }
 
-func (s *Server) registerEvents(a *rest.API, crew *gin.RouterGroup) {
-	rest.Handle(a, crew, "POST", "/cooks/:id/events", "logEvent", 201, s.logEvent)
-	rest.Handle(a, crew, "PUT", "/events/:id", "correctEvent", 200, s.correctEvent)
-	rest.Handle(a, crew, "PUT", "/presses/:press", "correctPress", 200, s.correctPress)
-	rest.Handle(a, crew, "POST", "/presses/:press/void", "voidPress", 200, s.voidPress)
-	rest.Handle(a, crew, "POST", "/cooks/:id/photos", "addPhoto", 201, s.addPhoto)
+func (s *Server) registerEvents(a *api.Routes, crew *gin.RouterGroup) {
+	api.Handle(a, crew, "POST", "/cooks/:id/events", "logEvent", 201, s.logEvent)
+	api.Handle(a, crew, "PUT", "/events/:id", "correctEvent", 200, s.correctEvent)
+	api.Handle(a, crew, "PUT", "/presses/:press", "correctPress", 200, s.correctPress)
+	api.Handle(a, crew, "POST", "/presses/:press/void", "voidPress", 200, s.voidPress)
+	api.Handle(a, crew, "POST", "/cooks/:id/photos", "addPhoto", 201, s.addPhoto)
 	crew.GET("/photos/:id", s.photo)
 }
 

@@ -7,7 +7,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/thermal"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 )
 
 // Families are the kinds of cuts the cook model knows.
@@ -21,10 +21,10 @@ type byKey struct {
 	Key string `uri:"key" binding:"required,max=60"`
 }
 
-func (s *Server) registerFamilies(a *rest.API, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "GET", "/families", "getFamilies", 200, s.families)
-	rest.Handle(a, master, "POST", "/families", "keepFamily", 200, s.keepFamily)
-	rest.Handle(a, master, "POST", "/families/:key/retire", "retireFamily", 200, func(c *gin.Context, in *byKey) (Families, error) {
+func (s *Server) registerFamilies(a *api.Routes, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "GET", "/families", "getFamilies", 200, s.families)
+	api.Handle(a, master, "POST", "/families", "keepFamily", 200, s.keepFamily)
+	api.Handle(a, master, "POST", "/families/:key/retire", "retireFamily", 200, func(c *gin.Context, in *byKey) (Families, error) {
 		if err := s.store.RetireFamily(c, in.Key); err != nil {
 			return Families{}, err
 		}
@@ -32,7 +32,7 @@ func (s *Server) registerFamilies(a *rest.API, crew, master *gin.RouterGroup) {
 	})
 }
 
-func (s *Server) families(c *gin.Context, _ *rest.None) (Families, error) {
+func (s *Server) families(c *gin.Context, _ *api.None) (Families, error) {
 	own, err := s.store.OwnFamilies(c)
 	if own == nil {
 		own = []thermal.Family{}

@@ -17,8 +17,8 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/trial"
+	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
-	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 )
@@ -97,7 +97,7 @@ func (h hand) send(method, path, kind string, body io.Reader) (int, []byte) {
 }
 
 // do sends JSON and returns the status and, when refused, the problem.
-func (h hand) do(method, path string, body, out any) (int, rest.Problem) {
+func (h hand) do(method, path string, body, out any) (int, api.Problem) {
 	h.t.Helper()
 	var b bytes.Buffer
 	if body != nil {
@@ -109,9 +109,9 @@ func (h hand) do(method, path string, body, out any) (int, rest.Problem) {
 	return status, h.read(status, text, out)
 }
 
-func (h hand) read(status int, text []byte, out any) rest.Problem {
+func (h hand) read(status int, text []byte, out any) api.Problem {
 	h.t.Helper()
-	var p rest.Problem
+	var p api.Problem
 	if status >= 400 {
 		if err := json.Unmarshal(text, &p); err != nil {
 			h.t.Fatalf("a refusal that is no problem: %d %s", status, text)
@@ -142,7 +142,7 @@ func (h hand) refused(method, path string, body any, want int, words string) {
 }
 
 // upload sends a log file with its options.
-func (h hand) upload(path string, data []byte, o LogOptions, out any) (int, rest.Problem) {
+func (h hand) upload(path string, data []byte, o LogOptions, out any) (int, api.Problem) {
 	h.t.Helper()
 	var b bytes.Buffer
 	w := multipart.NewWriter(&b)

@@ -6,7 +6,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/trial"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -36,11 +36,11 @@ type Wait struct {
 // notedFor is how long a note of the air says something.
 const notedFor = 12 * time.Hour
 
-func (s *Server) registerHome(a *rest.API, crew *gin.RouterGroup) {
-	rest.Handle(a, crew, "GET", "/home", "getHome", 200, s.home)
+func (s *Server) registerHome(a *api.Routes, crew *gin.RouterGroup) {
+	api.Handle(a, crew, "GET", "/home", "getHome", 200, s.home)
 }
 
-func (s *Server) home(c *gin.Context, _ *rest.None) (Home, error) {
+func (s *Server) home(c *gin.Context, _ *api.None) (Home, error) {
 	out := Home{Coming: []ComingCook{}, Waits: []Wait{}}
 	var err error
 	if out.Air, err = s.store.AirNoted(c, s.now().Add(-notedFor)); err != nil {

@@ -13,8 +13,8 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/fault"
+	"whitebarn/internal/api"
 	"whitebarn/internal/live"
-	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 	"whitebarn/internal/watch"
 )
@@ -36,8 +36,9 @@ type NewToken struct {
 type ProbeInput struct {
 	CutID    *int64 `json:"cut_id"`
 	PitRunID *int64 `json:"pit_run_id"`
-	HolderID *int64 `json:"holder_id"`                 // its run for the cook is begun
-	Position string `json:"position" binding:"max=20"` // on the grate, or in the cut; empty is the whole
+	HolderID *int64 `json:"holder_id"`              // its run for the cook is begun
+	Point    string `json:"point" binding:"max=20"` // on a pit: a grate position, the dial; empty is the whole
+	Place    string `json:"place" binding:"max=20"` // on a piece; empty is the whole
 }
 
 type probeOfCook struct {
@@ -45,41 +46,41 @@ type probeOfCook struct {
 	Probe int64 `uri:"probe" binding:"min=1"`
 }
 
-func (s *Server) registerLive(a *rest.API, engine *gin.Engine, crew, master *gin.RouterGroup) {
+func (s *Server) registerLive(a *api.Routes, engine *gin.Engine, crew, master *gin.RouterGroup) {
 	engine.POST("/api/devices/readings", s.receive)
 	engine.GET("/api/devices/me", s.deviceSelf)
 	crew.GET("/live", s.stream)
-	rest.Handle(a, crew, "GET", "/devices", "getDevices", 200, func(c *gin.Context, _ *rest.None) ([]store.Device, error) { return s.store.Devices(c) })
-	rest.Handle(a, crew, "GET", "/devices/:id/refusals", "getRefusals", 200, func(c *gin.Context, in *byID) ([]store.Refusal, error) {
+	api.Handle(a, crew, "GET", "/devices", "getDevices", 200, func(c *gin.Context, _ *api.None) ([]store.Device, error) { return s.store.Devices(c) })
+	api.Handle(a, crew, "GET", "/devices/:id/refusals", "getRefusals", 200, func(c *gin.Context, in *byID) ([]store.Refusal, error) {
 		return s.store.Refusals(c, in.ID)
 	})
-	rest.Handle(a, master, "POST", "/devices", "addDevice", 201, s.addDevice)
-	rest.Handle(a, master, "POST", "/devices/:id/token", "renewDevice", 200, s.renewDevice)
-	rest.Handle(a, master, "POST", "/devices/:id/retire", "retireDevice", 204, func(c *gin.Context, in *byID) (rest.None, error) {
-		return rest.None{}, s.store.Retire(c, in.ID)
+	api.Handle(a, master, "POST", "/devices", "addDevice", 201, s.addDevice)
+	api.Handle(a, master, "POST", "/devices/:id/token", "renewDevice", 200, s.renewDevice)
+	api.Handle(a, master, "POST", "/devices/:id/retire", "retireDevice", 204, func(c *gin.Context, in *byID) (api.None, error) {
+		return api.None{}, s.store.Retire(c, in.ID)
 	})
-	rest.Handle(a, crew, "GET", "/cooks/:id/probes", "getProbes", 200, func(c *gin.Context, in *byID) ([]store.ProbeNow, error) {
+	api.Handle(a, crew, "GET", "/cooks/:id/probes", "getProbes", 200, func(c *gin.Context, in *byID) ([]store.ProbeNow, error) {
 		return s.store.Probes(c, in.ID)
 	})
-	rest.Handle(a, crew, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, s.assignProbe)
-	rest.Handle(a, crew, "GET", "/cooks/:id/forecast", "getForecast", 200, func(c *gin.Context, in *byID) ([]watch.Outlook, error) {
+	api.Handle(a, crew, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, s.assignProbe)
+	api.Handle(a, crew, "GET", "/cooks/:id/forecast", "getForecast", 200, func(c *gin.Context, in *byID) ([]watch.Outlook, error) {
 		return s.watcher.Forecast(c, in.ID, s.now())
 	})
-	rest.Handle(a, crew, "GET", "/cooks/:id/ways", "getWays", 200, func(c *gin.Context, in *byID) ([]watch.WaysOut, error) {
+	api.Handle(a, crew, "GET", "/cooks/:id/ways", "getWays", 200, func(c *gin.Context, in *byID) ([]watch.WaysOut, error) {
 		return s.watcher.Ways(c, in.ID, s.now())
 	})
-	rest.Handle(a, crew, "GET", "/cooks/:id/so-far", "getSoFar", 200, func(c *gin.Context, in *byID) (watch.Delivered, error) {
+	api.Handle(a, crew, "GET", "/cooks/:id/so-far", "getSoFar", 200, func(c *gin.Context, in *byID) (watch.Delivered, error) {
 		return s.watcher.SoFar(c, in.ID, s.now())
 	})
-	rest.Handle(a, crew, "GET", "/burning", "getBurning", 200, func(c *gin.Context, _ *rest.None) ([]store.Burning, error) {
+	api.Handle(a, crew, "GET", "/burning", "getBurning", 200, func(c *gin.Context, _ *api.None) ([]store.Burning, error) {
 		return s.store.Burning(c, s.now())
 	})
-	rest.Handle(a, crew, "GET", "/cooks/:id/clocks", "getClocks", 200, func(c *gin.Context, in *byID) ([]watch.Clock, error) {
+	api.Handle(a, crew, "GET", "/cooks/:id/clocks", "getClocks", 200, func(c *gin.Context, in *byID) ([]watch.Clock, error) {
 		return s.watcher.Clocks(c, in.ID, s.now())
 	})
-	rest.Handle(a, crew, "GET", "/cooks/:id/alarms", "getAlarms", 200, func(c *gin.Context, in *byID) ([]store.Alarm, error) { return s.store.Alarms(c, in.ID) })
-	rest.Handle(a, crew, "POST", "/alarms/:id/seen", "seeAlarm", 200, s.seeAlarm)
-	rest.Handle(a, crew, "GET", "/scales", "getScales", 200, func(c *gin.Context, _ *rest.None) ([]store.ProbeNow, error) { return s.store.LastWeights(c) })
+	api.Handle(a, crew, "GET", "/cooks/:id/alarms", "getAlarms", 200, func(c *gin.Context, in *byID) ([]store.Alarm, error) { return s.store.Alarms(c, in.ID) })
+	api.Handle(a, crew, "POST", "/alarms/:id/seen", "seeAlarm", 200, s.seeAlarm)
+	api.Handle(a, crew, "GET", "/scales", "getScales", 200, func(c *gin.Context, _ *api.None) ([]store.ProbeNow, error) { return s.store.LastWeights(c) })
 }
 
 func (s *Server) addDevice(c *gin.Context, in *struct{ Body DeviceInput }) (NewToken, error) {
@@ -109,7 +110,7 @@ func (s *Server) assignProbe(c *gin.Context, in *struct {
 		return nil, err
 	}
 	b := in.Body
-	m := store.Measured{CutID: b.CutID, PitRunID: b.PitRunID, Position: b.Position}
+	m := store.Measured{CutID: b.CutID, PitRunID: b.PitRunID, Point: b.Point, Place: b.Place}
 	of := 0
 	for _, id := range []*int64{b.CutID, b.PitRunID, b.HolderID} {
 		if id != nil {
@@ -165,12 +166,12 @@ func (s *Server) seeAlarm(c *gin.Context, in *byID) ([]store.Alarm, error) {
 // letIn lets a device in, or answers why not.
 func (s *Server) letIn(c *gin.Context) (d store.Sender, now time.Time, in bool) {
 	token, _ := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer ")
-	d, now, err := s.door.Enter(c, token)
+	d, now, err := s.ingest.Enter(c, token)
 	if errors.Is(err, live.ErrUnknown) {
-		err = rest.Refuse(http.StatusUnauthorized, "This token is not known.", "Send Authorization: Bearer and the token shown when the device was added; a pitmaster can renew it.")
+		err = api.Refuse(http.StatusUnauthorized, "This token is not known.", "Send Authorization: Bearer and the token shown when the device was added; a pitmaster can renew it.")
 	}
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 	}
 	return d, now, err == nil
 }
@@ -184,15 +185,15 @@ func (s *Server) receive(c *gin.Context) {
 	body, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, live.MostBody))
 	var large *http.MaxBytesError
 	if errors.As(err, &large) {
-		rest.Fail(c, rest.Refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("The batch is over %d MB.", live.MostBody>>20), fmt.Sprintf("Send %d readings at most in one batch.", live.MostReadings)))
+		api.Fail(c, api.Refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("The batch is over %d MB.", live.MostBody>>20), fmt.Sprintf("Send %d readings at most in one batch.", live.MostReadings)))
 		return
 	}
 	if err != nil {
 		return // the device went away
 	}
-	out, err := s.door.Take(c, d, now, c.ContentType(), body)
+	out, err := s.ingest.Take(c, d, now, c.ContentType(), body)
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	c.JSON(http.StatusOK, out)
@@ -211,7 +212,7 @@ const heartbeat = 15 * time.Second
 func (s *Server) stream(c *gin.Context) {
 	cook, err := strconv.ParseInt(c.Query("cook"), 10, 64)
 	if err != nil {
-		rest.Fail(c, fault.New("cook", "the stream is of no cook", "give ?cook= and its number"))
+		api.Fail(c, fault.New("cook", "the stream is of no cook", "give ?cook= and its number"))
 		return
 	}
 	ch, end, err := s.hub.Follow(c.Request.Context(), cook)
@@ -264,8 +265,8 @@ func send(w io.Writer, m live.Message) {
 	fmt.Fprintf(w, "id: %d\nevent: readings\ndata: %s\n\n", m.Received.UnixMicro(), data)
 }
 
-// tellOthers lets all browsers know that the record changed.
-func (s *Server) tellOthers(c *gin.Context) {
+// broadcastChange lets all browsers know that the record changed.
+func (s *Server) broadcastChange(c *gin.Context) {
 	c.Next()
 	if c.Request.Method != http.MethodGet && c.Writer.Status() < 300 {
 		_ = s.store.Notify(c, "changed") // at worst another browser sees it later

@@ -225,8 +225,8 @@ func TestBrowsersHearOfReadingsThroughAnyServer(t *testing.T) {
 	}
 	cut := int64(1)
 	var inside []store.ProbeNow
-	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), ProbeInput{CutID: &cut, Position: "near bone"}, 200, &inside)
-	if inside[0].CutID == nil || *inside[0].CutID != cut || inside[0].Position != "near bone" {
+	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), ProbeInput{CutID: &cut, Place: "near bone"}, 200, &inside)
+	if inside[0].CutID == nil || *inside[0].CutID != cut || inside[0].Place != "near bone" {
 		t.Errorf("a probe near the bone is assigned to %+v", inside[0])
 	}
 	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), ProbeInput{PitRunID: &run}, 200, nil)

@@ -14,7 +14,7 @@ import (
 	"whitebarn/core/fault"
 	"whitebarn/core/logbook"
 	"whitebarn/core/units"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -92,7 +92,7 @@ type Traces struct {
 
 type logUpload struct {
 	byID
-	File rest.File
+	File api.File
 	Body LogOptions
 }
 
@@ -103,10 +103,10 @@ type traceQuery struct {
 	Columns int   `form:"columns"`
 }
 
-func (s *Server) registerLogs(a *rest.API, crew *gin.RouterGroup) {
-	rest.Handle(a, crew, "POST", "/cooks/:id/logs/preview", "previewLog", 200, s.previewLog)
-	rest.Handle(a, crew, "POST", "/cooks/:id/logs", "importLog", 201, s.importLog)
-	rest.Handle(a, crew, "GET", "/cooks/:id/traces", "getTraces", 200, s.traces)
+func (s *Server) registerLogs(a *api.Routes, crew *gin.RouterGroup) {
+	api.Handle(a, crew, "POST", "/cooks/:id/logs/preview", "previewLog", 200, s.previewLog)
+	api.Handle(a, crew, "POST", "/cooks/:id/logs", "importLog", 201, s.importLog)
+	api.Handle(a, crew, "GET", "/cooks/:id/traces", "getTraces", 200, s.traces)
 }
 
 // readLog reads an upload under its options, in the barn's zone where none is
@@ -157,7 +157,7 @@ func parseZone(name string) (*time.Location, error) {
 
 // loggerOf names the source of a file: as typed, else its file name without
 // what a logger counts up or dates in it.
-func loggerOf(o LogOptions, f rest.File) string {
+func loggerOf(o LogOptions, f api.File) string {
 	if name := strings.TrimSpace(o.Logger); name != "" {
 		return name
 	}

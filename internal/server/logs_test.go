@@ -7,7 +7,7 @@ import (
 	"testing"
 	"time"
 
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -175,7 +175,7 @@ func TestProblemsHaveOneShape(t *testing.T) {
 		t.Errorf("an empty ask answered %d with %d faults, want all of them at once", status, len(p.Errors))
 	}
 	for _, e := range p.Errors {
-		if e == (rest.FieldError{}) || e.Problem == "" || e.Remedy == "" || e.Field == "" {
+		if e == (api.FieldError{}) || e.Problem == "" || e.Remedy == "" || e.Field == "" {
 			t.Errorf("a fault lacks field, problem or remedy: %+v", e)
 		}
 	}

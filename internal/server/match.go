@@ -14,7 +14,7 @@ import (
 	"whitebarn/core/design"
 	"whitebarn/core/fault"
 	"whitebarn/core/trial"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -23,22 +23,22 @@ type ArmsInput struct {
 	Moves []design.Move `json:"moves" binding:"required,max=500"`
 }
 
-// PlacesInput puts cuts into places of pit runs.
-type PlacesInput struct {
-	Places []design.Place `json:"places" binding:"required,max=500"`
+// PositionsInput puts cuts into places of pit runs.
+type PositionsInput struct {
+	Positions []design.GratePosition `json:"positions" binding:"required,max=500"`
 }
 
-func (s *Server) registerMatch(a *rest.API, crew *gin.RouterGroup) {
-	rest.Handle(a, crew, "POST", "/trials/:id/allotment", "drawArms", 201, s.drawArms)
-	rest.Handle(a, crew, "PUT", "/trials/:id/arms", "setArms", 200, s.setArms)
-	rest.Handle(a, crew, "POST", "/trials/:id/blocks", "pairUp", 201, s.pairUp)
-	rest.Handle(a, crew, "PUT", "/trials/:id/places", "setPlaces", 200, s.setPlaces)
-	rest.Handle(a, crew, "POST", "/trials/:id/places/draw", "drawPlaces", 201, s.drawPlaces)
-	rest.Handle(a, crew, "POST", "/cuts/:id/divide", "divideCut", 201, s.divideCut)
-	rest.Handle(a, crew, "PUT", "/cuts/:id/dimensions", "setDimension", 200, s.setDimension)
-	rest.Handle(a, crew, "PUT", "/cuts/:id/measures", "setMeasure", 200, s.setMeasure)
-	rest.Handle(a, crew, "POST", "/trials/:id/kept", "keepFinding", 201, s.keepFinding)
-	rest.Handle(a, crew, "POST", "/kept/:id/void", "voidKept", 200, s.voidKept)
+func (s *Server) registerMatch(a *api.Routes, crew *gin.RouterGroup) {
+	api.Handle(a, crew, "POST", "/trials/:id/allotment", "drawArms", 201, s.drawArms)
+	api.Handle(a, crew, "PUT", "/trials/:id/arms", "setArms", 200, s.setArms)
+	api.Handle(a, crew, "POST", "/trials/:id/blocks", "pairUp", 201, s.pairUp)
+	api.Handle(a, crew, "PUT", "/trials/:id/positions", "setPositions", 200, s.setPositions)
+	api.Handle(a, crew, "POST", "/trials/:id/positions/draw", "drawPositions", 201, s.drawPositions)
+	api.Handle(a, crew, "POST", "/cuts/:id/divide", "divideCut", 201, s.divideCut)
+	api.Handle(a, crew, "PUT", "/cuts/:id/dimensions", "setDimension", 200, s.setDimension)
+	api.Handle(a, crew, "PUT", "/cuts/:id/measures", "setMeasure", 200, s.setMeasure)
+	api.Handle(a, crew, "POST", "/trials/:id/accepted", "acceptFinding", 201, s.acceptFinding)
+	api.Handle(a, crew, "POST", "/accepted/:id/void", "voidAccepted", 200, s.voidAccepted)
 	crew.GET("/cuts/:id/qr.png", s.cutQR)
 }
 
@@ -52,7 +52,7 @@ func (s *Server) matchView(ctx context.Context, v *TrialView) error {
 		return err
 	}
 	v.Moved = movedSince(v.Draws, v.Cuts)
-	if v.Kept, err = s.store.KeptFindings(ctx, v.ID); err != nil {
+	if v.Accepted, err = s.store.AcceptedFindings(ctx, v.ID); err != nil {
 		return err
 	}
 	factors, err := s.store.Catalogue(ctx)
@@ -159,7 +159,7 @@ func (s *Server) mayMove(c *gin.Context, id int64, cuts []int64) (TrialView, err
 			return v, fault.New("cut_id", fmt.Sprintf("cut %d is not of this trial", cut), "choose one of its cuts")
 		}
 		if slices.Contains(served, cut) {
-			return v, rest.Refuse(http.StatusConflict, v.Cuts[at].Name+" is on the table and cannot be moved.", "Take its flight back first, while nothing of it is sealed.")
+			return v, api.Refuse(http.StatusConflict, v.Cuts[at].Name+" is on the table and cannot be moved.", "Take its flight back first, while nothing of it is sealed.")
 		}
 	}
 	return v, nil
@@ -185,7 +185,7 @@ func (s *Server) armsMayGo(c *gin.Context, id int64, ask trial.Ask) error {
 			continue
 		}
 		if _, ok := kept[*cut.ArmID]; !ok {
-			return rest.Refuse(http.StatusConflict, cut.Name+" of that arm is on the table, so the arm stays.", "Take its flight back first, while nothing of it is sealed.")
+			return api.Refuse(http.StatusConflict, cut.Name+" of that arm is on the table, so the arm stays.", "Take its flight back first, while nothing of it is sealed.")
 		}
 	}
 	return nil
@@ -306,19 +306,19 @@ func (s *Server) pairUp(c *gin.Context, in *byID) (TrialView, error) {
 	return s.view(c, in.ID)
 }
 
-func (s *Server) setPlaces(c *gin.Context, in *struct {
+func (s *Server) setPositions(c *gin.Context, in *struct {
 	byID
-	Body PlacesInput
+	Body PositionsInput
 }) (TrialView, error) {
-	ids := make([]int64, len(in.Body.Places))
-	for i, p := range in.Body.Places {
+	ids := make([]int64, len(in.Body.Positions))
+	for i, p := range in.Body.Positions {
 		ids[i] = p.CutID
 	}
 	v, err := s.mayMove(c, in.ID, ids)
 	if err != nil {
 		return v, err
 	}
-	placed, err := placementsOf(v, in.Body.Places)
+	placed, err := placementsOf(v, in.Body.Positions)
 	if err != nil {
 		return v, err
 	}
@@ -329,7 +329,7 @@ func (s *Server) setPlaces(c *gin.Context, in *struct {
 }
 
 // placementsOf checks places against the runs of a trial: no two cuts in one.
-func placementsOf(v TrialView, places []design.Place) ([]store.Placement, error) {
+func placementsOf(v TrialView, places []design.GratePosition) ([]store.Placement, error) {
 	cookOf := map[int64]int64{}
 	for _, k := range v.Cooks {
 		for _, r := range k.Runs {
@@ -349,10 +349,10 @@ func placementsOf(v TrialView, places []design.Place) ([]store.Placement, error)
 		position := strings.ToUpper(strings.TrimSpace(p.Position))
 		cook, ok := cookOf[p.PitRunID]
 		if !ok {
-			return nil, fault.New(fmt.Sprintf("places[%d].pit_run_id", i), "there is no such pit in this trial's cooks", "choose one of its pits")
+			return nil, fault.New(fmt.Sprintf("positions[%d].pit_run_id", i), "there is no such pit in this trial's cooks", "choose one of its pits")
 		}
 		if len(position) > 20 {
-			return nil, fault.New(fmt.Sprintf("places[%d].position", i), "the place has a long name", "keep it to 20 letters, for instance A1")
+			return nil, fault.New(fmt.Sprintf("positions[%d].position", i), "the place has a long name", "keep it to 20 letters, for instance A1")
 		}
 		delete(stands, p.CutID)
 		if position != "" {
@@ -370,7 +370,7 @@ func placementsOf(v TrialView, places []design.Place) ([]store.Placement, error)
 	return out, nil
 }
 
-func (s *Server) drawPlaces(c *gin.Context, in *byID) (TrialView, error) {
+func (s *Server) drawPositions(c *gin.Context, in *byID) (TrialView, error) {
 	v, err := s.mayMove(c, in.ID, nil)
 	if err != nil {
 		return v, err
@@ -395,9 +395,9 @@ func (s *Server) drawPlaces(c *gin.Context, in *byID) (TrialView, error) {
 	if err != nil {
 		return v, err
 	}
-	places, ok := design.DrawPlaces(len(v.Ask.Arms), pieces, runs, design.DealingOf(v.Ask), design.Shuffle(seed))
+	places, ok := design.DrawPositions(len(v.Ask.Arms), pieces, runs, design.DealingOf(v.Ask), design.Shuffle(seed))
 	if !ok {
-		return v, fault.New("places", fmt.Sprintf("%d cuts do not fit the grates of the cook days", len(pieces)), "add a cook day, or more places to a pit's grate")
+		return v, fault.New("positions", fmt.Sprintf("%d cuts do not fit the grates of the cook days", len(pieces)), "add a cook day, or more places to a pit's grate")
 	}
 	placed, err := placementsOf(v, places)
 	if err != nil {

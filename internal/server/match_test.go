@@ -82,17 +82,17 @@ func TestPlacesHoldOneCutEach(t *testing.T) {
 	if run.GrateColumns != 4 || run.GrateRows != 3 {
 		t.Fatalf("the grate has %d by %d places", run.GrateColumns, run.GrateRows)
 	}
-	place := func(i int, position string) design.Place {
-		return design.Place{CutID: v.Cuts[i].ID, PitRunID: run.ID, Position: position}
+	place := func(i int, position string) design.GratePosition {
+		return design.GratePosition{CutID: v.Cuts[i].ID, PitRunID: run.ID, Position: position}
 	}
-	odalys.must("PUT", at("/trials/%d/places", v.ID), PlacesInput{Places: []design.Place{place(0, "a1"), place(1, "B1")}}, 200, &v)
+	odalys.must("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{place(0, "a1"), place(1, "B1")}}, 200, &v)
 	if v.Cuts[0].Placement.Position != "A1" {
 		t.Errorf("a1 is kept as %q", v.Cuts[0].Placement.Position)
 	}
-	odalys.refused("PUT", at("/trials/%d/places", v.ID), PlacesInput{Places: []design.Place{place(2, "A1")}}, 422, "are both at A1")
-	odalys.must("PUT", at("/trials/%d/places", v.ID), PlacesInput{Places: []design.Place{place(0, "B1"), place(1, "A1")}}, 200, &v)
-	odalys.refused("PUT", at("/trials/%d/places", v.ID), PlacesInput{Places: []design.Place{{CutID: v.Cuts[0].ID, PitRunID: 999}}}, 422, "no such pit")
-	odalys.must("POST", at("/trials/%d/places/draw", v.ID), nil, 201, &v)
+	odalys.refused("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{place(2, "A1")}}, 422, "are both at A1")
+	odalys.must("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{place(0, "B1"), place(1, "A1")}}, 200, &v)
+	odalys.refused("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{{CutID: v.Cuts[0].ID, PitRunID: 999}}}, 422, "no such pit")
+	odalys.must("POST", at("/trials/%d/positions/draw", v.ID), nil, 201, &v)
 	taken := map[string]bool{}
 	for _, c := range v.Cuts {
 		taken[c.Placement.Position] = true
@@ -106,7 +106,7 @@ func TestPlacesHoldOneCutEach(t *testing.T) {
 		}
 	}
 	odalys.must("PUT", at("/pits/%d/grate", run.PitID), GrateInput{Columns: 2, Rows: 2}, 200, nil)
-	odalys.refused("POST", at("/trials/%d/places/draw", v.ID), nil, 422, "do not fit the grates")
+	odalys.refused("POST", at("/trials/%d/positions/draw", v.ID), nil, 422, "do not fit the grates")
 	odalys.refused("PUT", at("/pits/%d/grate", run.PitID), GrateInput{Columns: 0, Rows: 2}, 422, "columns")
 }
 
@@ -201,12 +201,12 @@ func TestSizesAndMeasuresAreKeptAsTyped(t *testing.T) {
 func TestFindingsAreKeptWithAWord(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
-	odalys.refused("POST", at("/trials/%d/kept", v.ID), KeepInput{Key: "nonsense", Why: "so"}, 422, "does not stand in the way")
-	odalys.refused("POST", at("/trials/%d/kept", v.ID), KeepInput{Key: "not-drawn"}, 422, "say why")
-	odalys.must("POST", at("/trials/%d/kept", v.ID), KeepInput{Key: "not-drawn", Why: "sorted at the butcher's"}, 201, &v)
-	odalys.must("POST", at("/trials/%d/kept", v.ID), KeepInput{Key: "not-drawn", Why: "sorted by the butcher"}, 201, &v)
-	if len(v.Kept) != 1 || v.Kept[0].Why != "sorted by the butcher" || v.Kept[0].By != "Odalys" {
-		t.Fatalf("kept are %+v", v.Kept)
+	odalys.refused("POST", at("/trials/%d/accepted", v.ID), AcceptInput{Key: "nonsense", Why: "so"}, 422, "does not stand in the way")
+	odalys.refused("POST", at("/trials/%d/accepted", v.ID), AcceptInput{Key: "not-drawn"}, 422, "say why")
+	odalys.must("POST", at("/trials/%d/accepted", v.ID), AcceptInput{Key: "not-drawn", Why: "sorted at the butcher's"}, 201, &v)
+	odalys.must("POST", at("/trials/%d/accepted", v.ID), AcceptInput{Key: "not-drawn", Why: "sorted by the butcher"}, 201, &v)
+	if len(v.Accepted) != 1 || v.Accepted[0].Why != "sorted by the butcher" || v.Accepted[0].By != "Odalys" {
+		t.Fatalf("kept are %+v", v.Accepted)
 	}
 	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "read early"}, 200, nil)
 	var r settle.Result
@@ -214,7 +214,7 @@ func TestFindingsAreKeptWithAWord(t *testing.T) {
 	if strings.Contains(fmt.Sprint(r.Limits), "Known before the fire") {
 		t.Errorf("no cut may count, and yet limits speak of arms: %v", r.Limits)
 	}
-	odalys.refused("POST", at("/kept/%d/void", v.Kept[0].ID), Why{Why: "x"}, 409, "codes are open")
+	odalys.refused("POST", at("/accepted/%d/void", v.Accepted[0].ID), Why{Why: "x"}, 409, "codes are open")
 }
 
 func TestAskIsReadBeforeItIsKept(t *testing.T) {

@@ -10,7 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/fault"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -28,7 +28,7 @@ type PhotoKept struct {
 
 func (s *Server) addPhoto(c *gin.Context, in *struct {
 	byID
-	File rest.File
+	File api.File
 }) (PhotoKept, error) {
 	if _, err := s.openTrial(c, "cook", in.ID); err != nil {
 		return PhotoKept{}, err
@@ -50,12 +50,12 @@ func (s *Server) addPhoto(c *gin.Context, in *struct {
 func (s *Server) photo(c *gin.Context) {
 	var in byID
 	if err := c.ShouldBindUri(&in); err != nil {
-		rest.Fail(c, rest.Refuse(http.StatusNotFound, "There is no such photo.", "Check the address."))
+		api.Fail(c, api.Refuse(http.StatusNotFound, "There is no such photo.", "Check the address."))
 		return
 	}
 	p, err := s.store.Photo(c, in.ID)
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	c.Header("Cache-Control", "private, max-age=31536000, immutable")

@@ -14,10 +14,10 @@ import (
 	"whitebarn/core/fault"
 	"whitebarn/core/plan"
 	"whitebarn/core/units"
+	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/exchange"
 	"whitebarn/internal/planner"
-	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
 
@@ -62,7 +62,7 @@ type BurnInput struct {
 
 // HolderInput says how many cuts a holder takes; null is not known.
 type HolderInput struct {
-	Places *int `json:"places" binding:"omitempty,min=1,max=200"`
+	Capacity *int `json:"capacity" binding:"omitempty,min=1,max=200"`
 }
 
 // CalendarLink is the address a calendar can subscribe to.
@@ -70,14 +70,14 @@ type CalendarLink struct {
 	URL string `json:"url"`
 }
 
-func (s *Server) registerPlan(a *rest.API, engine *gin.Engine, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "POST", "/trials/:id/plan", "workPlan", 200, s.workPlan)
-	rest.Handle(a, crew, "POST", "/trials/:id/phases", "usualPhases", 200, s.usualPhases)
-	rest.Handle(a, master, "PUT", "/trials/:id/outline", "setOutline", 200, s.setOutline)
-	rest.Handle(a, crew, "PUT", "/pits/:id/grate", "setGrate", 200, s.setGrate)
-	rest.Handle(a, crew, "PUT", "/pits/:id/burn", "setBurn", 200, s.setBurn)
-	rest.Handle(a, crew, "PUT", "/holders/:id", "setHolder", 200, s.setHolder)
-	rest.Handle(a, crew, "GET", "/cooks/:id/calendar", "getCalendarLink", 200, s.calendarLink)
+func (s *Server) registerPlan(a *api.Routes, engine *gin.Engine, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "POST", "/trials/:id/plan", "workPlan", 200, s.workPlan)
+	api.Handle(a, crew, "POST", "/trials/:id/phases", "usualPhases", 200, s.usualPhases)
+	api.Handle(a, master, "PUT", "/trials/:id/outline", "setOutline", 200, s.setOutline)
+	api.Handle(a, crew, "PUT", "/pits/:id/grate", "setGrate", 200, s.setGrate)
+	api.Handle(a, crew, "PUT", "/pits/:id/burn", "setBurn", 200, s.setBurn)
+	api.Handle(a, crew, "PUT", "/holders/:id", "setHolder", 200, s.setHolder)
+	api.Handle(a, crew, "GET", "/cooks/:id/calendar", "getCalendarLink", 200, s.calendarLink)
 	engine.Group("/api").GET("/calendar/:token", s.calendar)
 }
 
@@ -233,7 +233,7 @@ func (s *Server) setHolder(c *gin.Context, in *struct {
 	byID
 	Body HolderInput
 }) ([]store.Holder, error) {
-	if err := s.store.SetHolder(c, who(c).ID, store.Holder{ID: in.ID, Places: in.Body.Places}); err != nil {
+	if err := s.store.SetHolder(c, who(c).ID, store.Holder{ID: in.ID, Capacity: in.Body.Capacity}); err != nil {
 		return nil, err
 	}
 	return s.store.Holders(c)
@@ -254,12 +254,12 @@ func (s *Server) calendarLink(c *gin.Context, in *byID) (CalendarLink, error) {
 // program cannot sign in.
 func (s *Server) calendar(c *gin.Context) {
 	if !s.links.Allow(c.ClientIP()) {
-		rest.Fail(c, rest.Refuse(http.StatusTooManyRequests, "Too many tries.", "Wait a minute."))
+		api.Fail(c, api.Refuse(http.StatusTooManyRequests, "Too many tries.", "Wait a minute."))
 		return
 	}
 	out, err := s.writeCalendar(c, strings.TrimSuffix(c.Param("token"), ".ics"))
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	c.Header("Content-Disposition", `attachment; filename="cook.ics"`)

@@ -17,7 +17,7 @@ import (
 	"whitebarn/core/thermal"
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -97,35 +97,35 @@ type MarkInput struct {
 	At     *time.Time `json:"at"` // nil: now
 }
 
-func (s *Server) registerPrep(a *rest.API, crew *gin.RouterGroup) {
-	rest.Handle(a, crew, "GET", "/pantry", "getPantry", 200, func(c *gin.Context, _ *rest.None) (PantryView, error) { return s.pantry(c) })
-	rest.Handle(a, crew, "POST", "/ingredients", "addIngredient", 201, func(c *gin.Context, in *struct{ Body IngredientInput }) (PantryView, error) {
+func (s *Server) registerPrep(a *api.Routes, crew *gin.RouterGroup) {
+	api.Handle(a, crew, "GET", "/pantry", "getPantry", 200, func(c *gin.Context, _ *api.None) (PantryView, error) { return s.pantry(c) })
+	api.Handle(a, crew, "POST", "/ingredients", "addIngredient", 201, func(c *gin.Context, in *struct{ Body IngredientInput }) (PantryView, error) {
 		return s.keepIngredient(c, 0, in.Body)
 	})
-	rest.Handle(a, crew, "PUT", "/ingredients/:id", "setIngredient", 200, func(c *gin.Context, in *struct {
+	api.Handle(a, crew, "PUT", "/ingredients/:id", "setIngredient", 200, func(c *gin.Context, in *struct {
 		byID
 		Body IngredientInput
 	}) (PantryView, error) {
 		return s.keepIngredient(c, in.ID, in.Body)
 	})
-	rest.Handle(a, crew, "POST", "/ingredients/:id/retire", "retireIngredient", 200, func(c *gin.Context, in *byID) (PantryView, error) { return s.retireIngredient(c, in.ID) })
-	rest.Handle(a, crew, "POST", "/recipes", "addRecipe", 201, func(c *gin.Context, in *struct{ Body RecipeInput }) (PantryView, error) {
+	api.Handle(a, crew, "POST", "/ingredients/:id/retire", "retireIngredient", 200, func(c *gin.Context, in *byID) (PantryView, error) { return s.retireIngredient(c, in.ID) })
+	api.Handle(a, crew, "POST", "/recipes", "addRecipe", 201, func(c *gin.Context, in *struct{ Body RecipeInput }) (PantryView, error) {
 		return s.keepRecipe(c, 0, in.Body)
 	})
-	rest.Handle(a, crew, "PUT", "/recipes/:id", "setRecipe", 200, func(c *gin.Context, in *struct {
+	api.Handle(a, crew, "PUT", "/recipes/:id", "setRecipe", 200, func(c *gin.Context, in *struct {
 		byID
 		Body RecipeInput
 	}) (PantryView, error) {
 		return s.keepRecipe(c, in.ID, in.Body)
 	})
-	rest.Handle(a, crew, "POST", "/recipes/:id/retire", "retireRecipe", 200, func(c *gin.Context, in *byID) (PantryView, error) {
+	api.Handle(a, crew, "POST", "/recipes/:id/retire", "retireRecipe", 200, func(c *gin.Context, in *byID) (PantryView, error) {
 		if err := s.store.RetireFromPantry(c, who(c).ID, "recipe", in.ID); err != nil {
 			return PantryView{}, err
 		}
 		return s.pantry(c)
 	})
-	rest.Handle(a, crew, "GET", "/trials/:id/prep", "getPrep", 200, func(c *gin.Context, in *byID) (PrepView, error) { return s.prep(c, in.ID) })
-	rest.Handle(a, crew, "POST", "/trials/:id/prep-marks", "markPrep", 200, s.markPrep)
+	api.Handle(a, crew, "GET", "/trials/:id/prep", "getPrep", 200, func(c *gin.Context, in *byID) (PrepView, error) { return s.prep(c, in.ID) })
+	api.Handle(a, crew, "POST", "/trials/:id/prep-marks", "markPrep", 200, s.markPrep)
 }
 
 func (s *Server) pantry(ctx context.Context) (v PantryView, err error) {

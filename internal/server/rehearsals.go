@@ -5,7 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 )
 
 // RehearsalInput starts a rehearsal of a cook at a speed.
@@ -18,10 +18,10 @@ type Rehearsal struct {
 	TrialID int64 `json:"trial_id"`
 }
 
-func (s *Server) registerRehearsals(a *rest.API, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "POST", "/cooks/:id/rehearse", "rehearse", 201, s.rehearse)
-	rest.Handle(a, crew, "PUT", "/cooks/:id/rate", "setRate", 200, s.setRate)
-	rest.Handle(a, crew, "POST", "/cooks/:id/stop", "stopRehearsal", 200, s.stopRehearsal)
+func (s *Server) registerRehearsals(a *api.Routes, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "POST", "/cooks/:id/rehearse", "rehearse", 201, s.rehearse)
+	api.Handle(a, crew, "PUT", "/cooks/:id/rate", "setRate", 200, s.setRate)
+	api.Handle(a, crew, "POST", "/cooks/:id/stop", "stopRehearsal", 200, s.stopRehearsal)
 }
 
 func (s *Server) rehearse(c *gin.Context, in *struct {
@@ -44,7 +44,7 @@ func (s *Server) rehearsal(c *gin.Context, cookID int64) (int64, error) {
 	}
 	t, err := s.store.Trial(c, id)
 	if err == nil && t.RehearsesID == nil {
-		return 0, rest.Refuse(http.StatusConflict, "This cook is no rehearsal: it goes by the true time.", "Rehearse it from Fire.")
+		return 0, api.Refuse(http.StatusConflict, "This cook is no rehearsal: it goes by the true time.", "Rehearse it from Fire.")
 	}
 	return id, err
 }

@@ -19,12 +19,12 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 
+	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/lan"
 	"whitebarn/internal/live"
 	"whitebarn/internal/planner"
 	"whitebarn/internal/rehearse"
-	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 	"whitebarn/internal/watch"
 )
@@ -48,7 +48,7 @@ type Server struct {
 	links    *auth.Limiter
 	cleanup  *pgxstore.PostgresStore
 	hub      *live.Hub
-	door     live.Door
+	ingest   live.Ingest
 	player   *rehearse.Player
 	watcher  *watch.Watcher
 	planner  *planner.Planner
@@ -70,8 +70,8 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 	srv.hub = live.NewHub(s)
 	srv.planner = planner.New(s)
 	srv.watcher = watch.New(s, srv.planner)
-	srv.door = live.Door{Store: s, Now: o.Now, Hub: srv.hub}
-	srv.player = rehearse.NewPlayer(srv.door)
+	srv.ingest = live.Ingest{Store: s, Now: o.Now, Hub: srv.hub}
+	srv.player = rehearse.NewPlayer(srv.ingest)
 	srv.alive, srv.stop = context.WithCancel(context.Background())
 	go srv.hub.Run(srv.alive)
 	sm := srv.sessions
@@ -88,7 +88,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 	engine.ContextWithFallback, engine.HandleMethodNotAllowed = true, true
 	_ = engine.SetTrustedProxies(nil)
 	engine.Use(logRequests, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, cause any) {
-		rest.Fail(c, fmt.Errorf("panic: %v", cause))
+		api.Fail(c, fmt.Errorf("panic: %v", cause))
 	}))
 	srv.engine = engine
 	srv.register(engine)
@@ -112,7 +112,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 // Play plays the cooks whose devices are simulated, and watches over all fires
 // where no other server of the barn does, until Close.
 func (s *Server) Play(ctx context.Context) error {
-	go watch.NewKeeper(s.watcher, s.now).Run(s.alive)
+	go watch.NewMonitor(s.watcher, s.now).Run(s.alive)
 	return s.player.Resume(ctx)
 }
 
@@ -130,11 +130,11 @@ func OpenAPI() ([]byte, error) {
 }
 
 // register adds all routes.
-func (s *Server) register(engine *gin.Engine) *rest.API {
-	a := &rest.API{}
+func (s *Server) register(engine *gin.Engine) *api.Routes {
+	a := &api.Routes{}
 	open := engine.Group("/api")
-	crew := engine.Group("/api", s.signedIn, s.tellOthers)
-	master := engine.Group("/api", s.signedIn, pitmasterOnly, s.tellOthers)
+	crew := engine.Group("/api", s.signedIn, s.broadcastChange)
+	master := engine.Group("/api", s.signedIn, pitmasterOnly, s.broadcastChange)
 	s.registerSession(a, open, crew, master)
 	s.registerTrials(a, crew, master)
 	s.registerDesign(a, crew, master)
@@ -182,7 +182,7 @@ func securityHeaders(next http.Handler) http.Handler {
 }
 
 func noRoute(c *gin.Context) {
-	rest.Fail(c, rest.Refuse(http.StatusNotFound, "There is nothing at this address.", "Check the spelling."))
+	api.Fail(c, api.Refuse(http.StatusNotFound, "There is nothing at this address.", "Check the spelling."))
 }
 
 // site is the built front end, compressed once.

@@ -9,9 +9,9 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/fault"
+	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/lan"
-	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
 
@@ -54,7 +54,7 @@ type LanView struct {
 	lan.Info
 }
 
-func (s *Server) registerSession(a *rest.API, open, crew, master *gin.RouterGroup) {
+func (s *Server) registerSession(a *api.Routes, open, crew, master *gin.RouterGroup) {
 	crew.GET("/lan/qr.png", func(c *gin.Context) {
 		if s.lan == nil {
 			noRoute(c)
@@ -62,23 +62,23 @@ func (s *Server) registerSession(a *rest.API, open, crew, master *gin.RouterGrou
 		}
 		drawCode(c, s.lan.Trust[0])
 	})
-	rest.Handle(a, crew, "GET", "/lan", "getLan", 200, func(*gin.Context, *rest.None) (LanView, error) {
+	api.Handle(a, crew, "GET", "/lan", "getLan", 200, func(*gin.Context, *api.None) (LanView, error) {
 		if s.lan == nil {
 			return LanView{Info: lan.Info{Sites: []string{}, Trust: []string{}}}, nil
 		}
 		return LanView{On: true, Info: *s.lan}, nil
 	})
-	rest.Handle(a, open, "GET", "/session", "getSession", 200, s.session)
-	rest.Handle(a, open, "POST", "/session", "signIn", 200, s.signIn)
-	rest.Handle(a, open, "DELETE", "/session", "signOut", 204, s.signOut)
-	rest.Handle(a, open, "POST", "/first-run", "firstRun", 201, s.firstRun)
-	rest.Handle(a, crew, "GET", "/people", "getPeople", 200, s.people)
-	rest.Handle(a, master, "POST", "/people", "addPerson", 201, s.addPerson)
-	rest.Handle(a, master, "PUT", "/barn", "setBarn", 204, s.setBarn)
+	api.Handle(a, open, "GET", "/session", "getSession", 200, s.session)
+	api.Handle(a, open, "POST", "/session", "signIn", 200, s.signIn)
+	api.Handle(a, open, "DELETE", "/session", "signOut", 204, s.signOut)
+	api.Handle(a, open, "POST", "/first-run", "firstRun", 201, s.firstRun)
+	api.Handle(a, crew, "GET", "/people", "getPeople", 200, s.people)
+	api.Handle(a, master, "POST", "/people", "addPerson", 201, s.addPerson)
+	api.Handle(a, master, "PUT", "/barn", "setBarn", 204, s.setBarn)
 }
 
-func (s *Server) session(c *gin.Context, _ *rest.None) (Session, error) {
-	out := Session{MostFile: rest.MostFile}
+func (s *Server) session(c *gin.Context, _ *api.None) (Session, error) {
+	out := Session{MostFile: api.MostFile}
 	barn, err := s.store.Barn(c)
 	if errors.Is(err, store.ErrNotFound) {
 		out.FirstRun = true
@@ -102,14 +102,14 @@ func (s *Server) session(c *gin.Context, _ *rest.None) (Session, error) {
 
 func (s *Server) signIn(c *gin.Context, in *struct{ Body SignIn }) (store.Person, error) {
 	if !s.signIns.Allow(c.ClientIP() + " " + strings.ToLower(in.Body.SignIn)) {
-		return store.Person{}, rest.Refuse(http.StatusTooManyRequests, "Too many tries for this name.", "Wait a minute, then try again.")
+		return store.Person{}, api.Refuse(http.StatusTooManyRequests, "Too many tries for this name.", "Wait a minute, then try again.")
 	}
 	p, err := s.store.PersonBySignIn(c, in.Body.SignIn)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return p, err
 	}
 	if err != nil || !auth.Matches(in.Body.Password, p.PasswordHash) {
-		return p, rest.Refuse(http.StatusUnauthorized, "Name and password do not go together.", "Check both; a pitmaster can make a new account.")
+		return p, api.Refuse(http.StatusUnauthorized, "Name and password do not go together.", "Check both; a pitmaster can make a new account.")
 	}
 	return p, s.enter(c, p.ID)
 }
@@ -122,8 +122,8 @@ func (s *Server) enter(c *gin.Context, id int64) error {
 	return nil
 }
 
-func (s *Server) signOut(c *gin.Context, _ *rest.None) (rest.None, error) {
-	return rest.None{}, s.sessions.Destroy(c.Request.Context())
+func (s *Server) signOut(c *gin.Context, _ *api.None) (api.None, error) {
+	return api.None{}, s.sessions.Destroy(c.Request.Context())
 }
 
 func (s *Server) firstRun(c *gin.Context, in *struct{ Body FirstRun }) (store.Person, error) {
@@ -137,7 +137,7 @@ func (s *Server) firstRun(c *gin.Context, in *struct{ Body FirstRun }) (store.Pe
 	}
 	p.ID, err = s.store.FirstRun(c, store.Barn{Name: strings.TrimSpace(in.Body.Barn), TimeZone: in.Body.TimeZone}, p)
 	if errors.Is(err, store.ErrConflict) {
-		return p, rest.Refuse(http.StatusConflict, "This barn has its pitmaster already.", "Sign in instead.")
+		return p, api.Refuse(http.StatusConflict, "This barn has its pitmaster already.", "Sign in instead.")
 	}
 	if err != nil {
 		return p, err
@@ -161,7 +161,7 @@ func (s *Server) account(n NewPerson) (store.Person, error) {
 	return store.Person{Name: strings.TrimSpace(n.Name), Role: n.Role, SignIn: strings.TrimSpace(n.SignIn), PasswordHash: hash}, err
 }
 
-func (s *Server) people(c *gin.Context, _ *rest.None) ([]store.Person, error) {
+func (s *Server) people(c *gin.Context, _ *api.None) ([]store.Person, error) {
 	return s.store.People(c)
 }
 
@@ -177,18 +177,18 @@ func (s *Server) addPerson(c *gin.Context, in *struct{ Body NewPerson }) (store.
 	return p, err
 }
 
-func (s *Server) setBarn(c *gin.Context, in *struct{ Body store.Barn }) (rest.None, error) {
+func (s *Server) setBarn(c *gin.Context, in *struct{ Body store.Barn }) (api.None, error) {
 	b := in.Body
 	if strings.TrimSpace(b.Name) == "" {
-		return rest.None{}, fault.New("name", "nothing is written", "give the barn a name")
+		return api.None{}, fault.New("name", "nothing is written", "give the barn a name")
 	}
 	if err := checkZone(b.TimeZone); err != nil {
-		return rest.None{}, err
+		return api.None{}, err
 	}
 	if b.ElevationM < -430 || b.ElevationM > 5500 {
-		return rest.None{}, fault.New("elevation_m", "nobody smokes meat at that height", "give metres above the sea, -430 to 5500")
+		return api.None{}, fault.New("elevation_m", "nobody smokes meat at that height", "give metres above the sea, -430 to 5500")
 	}
-	return rest.None{}, s.store.SetBarn(c, who(c).ID, b)
+	return api.None{}, s.store.SetBarn(c, who(c).ID, b)
 }
 
 const personKey = "person"
@@ -199,9 +199,9 @@ func (s *Server) signedIn(c *gin.Context) {
 	p, err := s.store.Person(c, id)
 	switch {
 	case errors.Is(err, store.ErrNotFound):
-		rest.Fail(c, rest.Refuse(http.StatusUnauthorized, "You are not signed in.", "Sign in and do it again; what you typed is still there."))
+		api.Fail(c, api.Refuse(http.StatusUnauthorized, "You are not signed in.", "Sign in and do it again; what you typed is still there."))
 	case err != nil:
-		rest.Fail(c, err)
+		api.Fail(c, err)
 	default:
 		c.Set(personKey, p)
 	}
@@ -209,7 +209,7 @@ func (s *Server) signedIn(c *gin.Context) {
 
 func pitmasterOnly(c *gin.Context) {
 	if !c.IsAborted() && who(c).Role != store.Pitmaster {
-		rest.Fail(c, rest.Refuse(http.StatusForbidden, "Only a pitmaster may do this.", "Ask one to do it, or to sign in here."))
+		api.Fail(c, api.Refuse(http.StatusForbidden, "Only a pitmaster may do this.", "Ask one to do it, or to sign in here."))
 	}
 }
 

@@ -12,7 +12,7 @@ import (
 	"whitebarn/core/safety"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 	"whitebarn/internal/watch"
 )
@@ -23,7 +23,7 @@ func (s *Server) settle(c *gin.Context, in *byID) (settle.Result, error) {
 		return settle.Result{}, err
 	}
 	if t.RevealedAt == nil {
-		return settle.Result{}, rest.Refuse(http.StatusConflict, "The codes are still closed.", "Lock every ballot and open them on the Table.")
+		return settle.Result{}, api.Refuse(http.StatusConflict, "The codes are still closed.", "Lock every ballot and open them on the Table.")
 	}
 	return s.verdict(c, t)
 }
@@ -51,7 +51,7 @@ func (s *Server) evidence(ctx context.Context, id int64, traces bool) (settle.Tr
 	if err != nil {
 		return settle.Trial{}, err
 	}
-	out := settle.Trial{Ask: t.Ask, Kept: map[string]string{}}
+	out := settle.Trial{Ask: t.Ask, Accepted: map[string]string{}}
 	minimum, err := safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling})
 	if err != nil {
 		return out, err
@@ -96,12 +96,12 @@ func (s *Server) evidence(ctx context.Context, id int64, traces bool) (settle.Tr
 		return out, err
 	}
 	out.Drawn, out.Moved = len(draws) > 0, movedSince(draws, cuts)
-	kept, err := s.store.KeptFindings(ctx, id)
+	kept, err := s.store.AcceptedFindings(ctx, id)
 	if err != nil {
 		return out, err
 	}
 	for _, k := range kept {
-		out.Kept[k.Key] = k.Why
+		out.Accepted[k.Key] = k.Why
 	}
 	out.Scores, err = s.store.Scores(ctx, id)
 	return out, err

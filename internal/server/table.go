@@ -15,8 +15,8 @@ import (
 	"whitebarn/core/fault"
 	"whitebarn/core/panel"
 	"whitebarn/core/trial"
+	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
-	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
 
@@ -47,13 +47,13 @@ const (
 	leastTasters = 3
 )
 
-func (s *Server) registerTable(a *rest.API, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "POST", "/trials/:id/tasters", "addTaster", 201, s.addTaster)
-	rest.Handle(a, crew, "POST", "/tasters/:id/void", "voidTaster", 200, s.voidTaster)
-	rest.Handle(a, master, "POST", "/trials/:id/flights", "serveFlight", 201, s.serveFlight)
-	rest.Handle(a, master, "POST", "/flights/:id/void", "voidFlight", 200, s.voidFlight)
-	rest.Handle(a, crew, "GET", "/flights/:id/key", "getKey", 200, s.key)
-	rest.Handle(a, master, "POST", "/trials/:id/reveal", "reveal", 200, s.reveal)
+func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "POST", "/trials/:id/tasters", "addTaster", 201, s.addTaster)
+	api.Handle(a, crew, "POST", "/tasters/:id/void", "voidTaster", 200, s.voidTaster)
+	api.Handle(a, master, "POST", "/trials/:id/flights", "serveFlight", 201, s.serveFlight)
+	api.Handle(a, master, "POST", "/flights/:id/void", "voidFlight", 200, s.voidFlight)
+	api.Handle(a, crew, "GET", "/flights/:id/key", "getKey", 200, s.key)
+	api.Handle(a, master, "POST", "/trials/:id/reveal", "reveal", 200, s.reveal)
 	crew.GET("/tasters/:id/qr.png", s.qr)
 }
 
@@ -101,7 +101,7 @@ func (s *Server) voidTaster(c *gin.Context, in *struct {
 	}
 	err = s.store.VoidTaster(c, who(c).ID, in.ID, in.Body.Why)
 	if errors.Is(err, store.ErrConflict) {
-		return TrialView{}, rest.Refuse(http.StatusConflict, "This taster has a plate already.", "Let them press Can't score for what they do not taste.")
+		return TrialView{}, api.Refuse(http.StatusConflict, "This taster has a plate already.", "Let them press Can't score for what they do not taste.")
 	}
 	if err != nil {
 		return TrialView{}, err
@@ -118,12 +118,12 @@ func (s *Server) qr(c *gin.Context) {
 	}
 	t, err := s.store.Taster(c, in.ID)
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	barn, err := s.store.Barn(c)
 	if err != nil {
-		rest.Fail(c, err)
+		api.Fail(c, err)
 		return
 	}
 	drawQR(c, "/taste/"+auth.TasterToken(barn.Secret, t.ID))
@@ -251,7 +251,7 @@ func (s *Server) voidFlight(c *gin.Context, in *struct {
 	}
 	err = s.store.VoidFlight(c, who(c).ID, in.ID, in.Body.Why)
 	if errors.Is(err, store.ErrConflict) {
-		return TrialView{}, rest.Refuse(http.StatusConflict, "Samples of this flight are sealed.", "Let it stand; serve another flight beside it.")
+		return TrialView{}, api.Refuse(http.StatusConflict, "Samples of this flight are sealed.", "Let it stand; serve another flight beside it.")
 	}
 	if err != nil {
 		return TrialView{}, err
@@ -275,7 +275,7 @@ func (s *Server) key(c *gin.Context, in *byID) ([]store.KeyLine, error) {
 		return nil, err
 	}
 	if t.RevealedAt == nil && f.CarverID != who(c).ID {
-		return nil, rest.Refuse(http.StatusForbidden, "Only the carver sees this key before the codes are opened.", "Ask "+f.Carver+" to carve.")
+		return nil, api.Refuse(http.StatusForbidden, "Only the carver sees this key before the codes are opened.", "Ask "+f.Carver+" to carve.")
 	}
 	return s.store.Key(c, in.ID)
 }
@@ -297,13 +297,13 @@ func (s *Server) reveal(c *gin.Context, in *struct {
 	reason := strings.TrimSpace(in.Body.Reason)
 	switch {
 	case len(v.Ballots) == 0 && reason == "":
-		return v, rest.Refuse(http.StatusConflict, "Nothing has been tasted.", "Serve a flight first, or say why the trial is read without one.")
+		return v, api.Refuse(http.StatusConflict, "Nothing has been tasted.", "Serve a flight first, or say why the trial is read without one.")
 	case open > 0 && reason == "":
-		return v, rest.Refuse(http.StatusConflict, fmt.Sprintf("%d of %d ballots are still open.", open, len(v.Ballots)), "Wait for them, or say why the codes are opened now. The trial keeps the reason for good.")
+		return v, api.Refuse(http.StatusConflict, fmt.Sprintf("%d of %d ballots are still open.", open, len(v.Ballots)), "Wait for them, or say why the codes are opened now. The trial keeps the reason for good.")
 	}
 	err = s.store.Reveal(c, who(c).ID, in.ID, reason)
 	if errors.Is(err, store.ErrConflict) {
-		return v, rest.Refuse(http.StatusConflict, "The codes are open already.", "Load the page again.")
+		return v, api.Refuse(http.StatusConflict, "The codes are open already.", "Load the page again.")
 	}
 	if err != nil {
 		return v, err

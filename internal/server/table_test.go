@@ -91,7 +91,7 @@ func TestPlatesAreBalancedAndApart(t *testing.T) {
 		}
 		check, err := panel.CheckOrders(in)
 		if err != nil || !check.EverySampleOnce || check.PositionSpread > 1 {
-			t.Errorf("flight %d is served as %v: %+v %v", fl.Place, in.Orders, check, err)
+			t.Errorf("flight %d is served as %v: %+v %v", fl.Number, in.Orders, check, err)
 		}
 	}
 	checked, err := panel.CheckCodes(panel.CodesInput{Codes: all})

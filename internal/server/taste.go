@@ -10,8 +10,8 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/trial"
+	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
-	"whitebarn/internal/rest"
 	"whitebarn/internal/store"
 )
 
@@ -63,17 +63,17 @@ type tasteLink struct {
 	Token string `uri:"token" binding:"max=80"`
 }
 
-func (s *Server) registerTaste(a *rest.API, open *gin.RouterGroup) {
-	rest.Handle(a, open, "GET", "/taste/:token", "getPlate", 200, func(c *gin.Context, in *tasteLink) (TasteView, error) {
+func (s *Server) registerTaste(a *api.Routes, open *gin.RouterGroup) {
+	api.Handle(a, open, "GET", "/taste/:token", "getPlate", 200, func(c *gin.Context, in *tasteLink) (TasteView, error) {
 		_, v, err := s.plate(c, in.Token)
 		return v, err
 	})
-	rest.Handle(a, open, "POST", "/taste/:token/samples/:code/seal", "seal", 200, s.seal)
+	api.Handle(a, open, "POST", "/taste/:token/samples/:code/seal", "seal", 200, s.seal)
 }
 
 // plate finds the taster behind a link and what they may see.
 func (s *Server) plate(c *gin.Context, token string) ([]store.Plate, TasteView, error) {
-	unknown := rest.Refuse(http.StatusNotFound, "This link leads to no plate.", "Scan the code on your place card again.")
+	unknown := api.Refuse(http.StatusNotFound, "This link leads to no plate.", "Scan the code on your place card again.")
 	var v TasteView
 	barn, err := s.store.Barn(c)
 	if errors.Is(err, store.ErrNotFound) {
@@ -85,7 +85,7 @@ func (s *Server) plate(c *gin.Context, token string) ([]store.Plate, TasteView, 
 	id, ok := auth.TasterOf(barn.Secret, token)
 	if !ok {
 		if !s.links.Allow(c.ClientIP()) {
-			return nil, v, rest.Refuse(http.StatusTooManyRequests, "Too many wrong links.", "Wait a minute, then scan your code again.")
+			return nil, v, api.Refuse(http.StatusTooManyRequests, "Too many wrong links.", "Wait a minute, then scan your code again.")
 		}
 		return nil, v, unknown
 	}
@@ -139,7 +139,7 @@ func (s *Server) seal(c *gin.Context, in *struct {
 		return v, err
 	}
 	if v.Closed {
-		return v, rest.Refuse(http.StatusConflict, "Tasting is over and the codes are open.", "Nothing can be added now.")
+		return v, api.Refuse(http.StatusConflict, "Tasting is over and the codes are open.", "Nothing can be added now.")
 	}
 	var found *store.Serving
 	for _, p := range plates {
@@ -150,7 +150,7 @@ func (s *Server) seal(c *gin.Context, in *struct {
 		}
 	}
 	if found == nil {
-		return v, rest.Refuse(http.StatusNotFound, "There is no "+in.Code+" on your plate.", "Check the code on the cup.")
+		return v, api.Refuse(http.StatusNotFound, "There is no "+in.Code+" on your plate.", "Check the code on the cup.")
 	}
 	sealed := store.Sealed{Scores: in.Body.Scores, Faults: in.Body.Faults, Excused: in.Body.Excused}
 	if err := checkSeal(v.Attributes, sealed); err != nil {
@@ -158,7 +158,7 @@ func (s *Server) seal(c *gin.Context, in *struct {
 	}
 	err = s.store.Seal(c, found.BallotID, found.SampleID, sealed)
 	if errors.Is(err, store.ErrConflict) {
-		return v, rest.Refuse(http.StatusConflict, in.Code+" is sealed with other scores.", "Sealed scores stay shut.")
+		return v, api.Refuse(http.StatusConflict, in.Code+" is sealed with other scores.", "Sealed scores stay shut.")
 	}
 	if err != nil {
 		return v, err

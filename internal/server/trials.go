@@ -15,7 +15,7 @@ import (
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
 	"whitebarn/core/yield"
-	"whitebarn/internal/rest"
+	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
 
@@ -48,32 +48,32 @@ type CookView struct {
 // TrialView is a trial as its eight steps show it. It holds nothing that ties
 // a sample code to a cut.
 type TrialView struct {
-	ID           int64               `json:"id"`
-	Ask          trial.Ask           `json:"ask"`
-	Findings     []design.Finding    `json:"findings"` // what stands between it and its answer
-	Kept         []store.KeptFinding `json:"kept"`     // of them, what it is knowingly run with
-	CreatedBy    string              `json:"created_by"`
-	CreatedAt    time.Time           `json:"created_at"`
-	RevealedAt   *time.Time          `json:"revealed_at"`
-	RevealReason string              `json:"reveal_reason"`
-	Rehearses    *int64              `json:"rehearses"`  // of a rehearsal: the trial it is a copy of
-	Rehearsals   []int64             `json:"rehearsals"` // copies of this trial, newest first
-	Steps        []trial.StepState   `json:"steps"`
-	Here         trial.Step          `json:"here"`
-	Minimum      safety.Minimum      `json:"minimum"`
-	Cuts         []CutView           `json:"cuts"`
-	Divided      []CutView           `json:"divided"` // cuts whose parts are among the cuts
-	Balance      design.Balance      `json:"balance"`
-	Draws        []store.Allotment   `json:"draws"`   // of arms, the last first
-	Moved        []string            `json:"moved"`   // cuts moved by hand after the last draw
-	Outline      plan.Outline        `json:"outline"` // phases and doses; a first guess while none is kept
-	Cooks        []CookView          `json:"cooks"`
-	Events       []store.Event       `json:"events"`
-	Clashes      []logbook.Clash     `json:"clashes"` // the same, logged by two hands
-	Imports      []store.Import      `json:"imports"`
-	Tasters      []TasterView        `json:"tasters"`
-	Flights      []store.Flight      `json:"flights"`
-	Ballots      []store.BallotState `json:"ballots"`
+	ID           int64                   `json:"id"`
+	Ask          trial.Ask               `json:"ask"`
+	Findings     []design.Finding        `json:"findings"` // what stands between it and its answer
+	Accepted     []store.AcceptedFinding `json:"accepted"` // of them, what it is knowingly run with
+	CreatedBy    string                  `json:"created_by"`
+	CreatedAt    time.Time               `json:"created_at"`
+	RevealedAt   *time.Time              `json:"revealed_at"`
+	RevealReason string                  `json:"reveal_reason"`
+	Rehearses    *int64                  `json:"rehearses"`  // of a rehearsal: the trial it is a copy of
+	Rehearsals   []int64                 `json:"rehearsals"` // copies of this trial, newest first
+	Steps        []trial.StepState       `json:"steps"`
+	Here         trial.Step              `json:"here"`
+	Minimum      safety.Minimum          `json:"minimum"`
+	Cuts         []CutView               `json:"cuts"`
+	Divided      []CutView               `json:"divided"` // cuts whose parts are among the cuts
+	Balance      design.Balance          `json:"balance"`
+	Draws        []store.Allotment       `json:"draws"`   // of arms, the last first
+	Moved        []string                `json:"moved"`   // cuts moved by hand after the last draw
+	Outline      plan.Outline            `json:"outline"` // phases and doses; a first guess while none is kept
+	Cooks        []CookView              `json:"cooks"`
+	Events       []store.Event           `json:"events"`
+	Clashes      []logbook.Clash         `json:"clashes"` // the same, logged by two hands
+	Imports      []store.Import          `json:"imports"`
+	Tasters      []TasterView            `json:"tasters"`
+	Flights      []store.Flight          `json:"flights"`
+	Ballots      []store.BallotState     `json:"ballots"`
 }
 
 // TrialLine is a trial in a list.
@@ -92,15 +92,15 @@ type byID struct {
 	ID int64 `uri:"id" binding:"min=1"`
 }
 
-func (s *Server) registerTrials(a *rest.API, crew, master *gin.RouterGroup) {
-	rest.Handle(a, crew, "GET", "/trials", "getTrials", 200, s.trials)
-	rest.Handle(a, crew, "GET", "/trials/:id", "getTrial", 200, func(c *gin.Context, in *byID) (TrialView, error) { return s.view(c, in.ID) })
-	rest.Handle(a, master, "POST", "/trials", "createTrial", 201, s.createTrial)
-	rest.Handle(a, master, "PUT", "/trials/:id/ask", "setAsk", 200, s.setAsk)
-	rest.Handle(a, crew, "GET", "/trials/:id/settle", "getSettle", 200, s.settle)
+func (s *Server) registerTrials(a *api.Routes, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "GET", "/trials", "getTrials", 200, s.trials)
+	api.Handle(a, crew, "GET", "/trials/:id", "getTrial", 200, func(c *gin.Context, in *byID) (TrialView, error) { return s.view(c, in.ID) })
+	api.Handle(a, master, "POST", "/trials", "createTrial", 201, s.createTrial)
+	api.Handle(a, master, "PUT", "/trials/:id/ask", "setAsk", 200, s.setAsk)
+	api.Handle(a, crew, "GET", "/trials/:id/settle", "getSettle", 200, s.settle)
 }
 
-func (s *Server) trials(c *gin.Context, _ *rest.None) ([]TrialLine, error) {
+func (s *Server) trials(c *gin.Context, _ *api.None) ([]TrialLine, error) {
 	ids, err := s.store.TrialIDs(c)
 	if err != nil {
 		return nil, err
@@ -153,7 +153,7 @@ func (s *Server) setAsk(c *gin.Context, in *struct {
 	}
 	err := s.store.SetAsk(c, who(c).ID, in.ID, ask)
 	if errors.Is(err, store.ErrConflict) {
-		return TrialView{}, rest.Refuse(http.StatusConflict, "The codes are open, so the ask is shut.", "Follow on from it with a new question.")
+		return TrialView{}, api.Refuse(http.StatusConflict, "The codes are open, so the ask is shut.", "Follow on from it with a new question.")
 	}
 	if err != nil {
 		return TrialView{}, err
@@ -210,10 +210,10 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 }
 
 // loggedBy are events as a clash sees them.
-func loggedBy(events []store.Event) []logbook.Logged {
-	out := make([]logbook.Logged, len(events))
+func loggedBy(events []store.Event) []logbook.Entry {
+	out := make([]logbook.Entry, len(events))
 	for i, e := range events {
-		out[i] = logbook.Logged{ID: e.ID, Act: e.Act, At: e.At, Target: e.Target(), By: e.By, Press: e.Press}
+		out[i] = logbook.Entry{ID: e.ID, Act: e.Act, At: e.At, Target: e.Target(), By: e.By, Press: e.Press}
 	}
 	return out
 }

@@ -32,7 +32,7 @@ type Script struct {
 // Pit is a smoker of a script.
 type Pit struct {
 	Name     string   `yaml:"name"`
-	Kind     string   `yaml:"kind"` // of thermal.Places
+	Kind     string   `yaml:"kind"` // of thermal.AllSurroundings
 	SetPoint string   `yaml:"set_point"`
 	Control  string   `yaml:"control"` // fan or vents
 	Fuel     string   `yaml:"fuel"`    // weight in the firebox

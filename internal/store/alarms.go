@@ -60,7 +60,7 @@ func (s *Store) AlarmStates(ctx context.Context, cookID int64) ([]alarm.State, e
 // KeepAlarms writes down one look at a cook, all of it or nothing. An alarm
 // that grew louder is told anew: who saw it before did not see this.
 func (s *Store) KeepAlarms(ctx context.Context, cookID int64, states []alarm.State, changes []alarm.Change, now time.Time) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "delete from alarm_states where cook_id = $1", cookID); err != nil {
 			return err
 		}

@@ -29,7 +29,7 @@ func (s *Store) Allotments(ctx context.Context, trialID int64) ([]Allotment, err
 
 // Allot records a draw and puts the cuts into its arms.
 func (s *Store) Allot(ctx context.Context, who, trialID int64, a Allotment) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		// Two hands drawing at the same moment take turns, or the arms of one would stand beside the other's draw.
 		if _, err := tx.Exec(ctx, "select 1 from trials where id = $1 for update", trialID); err != nil {
 			return err
@@ -43,8 +43,8 @@ func (s *Store) Allot(ctx context.Context, who, trialID int64, a Allotment) erro
 	})
 }
 
-// KeptFinding is a finding a trial is run with all the same, and the word given.
-type KeptFinding struct {
+// AcceptedFinding is a finding a trial is run with all the same, and the word given.
+type AcceptedFinding struct {
 	ID   int64     `json:"id"`
 	Key  string    `json:"key"`
 	Text string    `json:"text"`
@@ -53,24 +53,24 @@ type KeptFinding struct {
 	At   time.Time `json:"at"`
 }
 
-// KeptFindings lists what a trial is knowingly run with.
-func (s *Store) KeptFindings(ctx context.Context, trialID int64) ([]KeptFinding, error) {
-	return collect[KeptFinding](ctx, s.pool, `select k.id, k.key, k.text, k.why, p.name as by, k.recorded_at as at
-		from kept_findings k join people p on p.id = k.recorded_by where k.trial_id = $1 and k.voided_at is null order by k.id`, trialID)
+// AcceptedFindings lists what a trial is knowingly run with.
+func (s *Store) AcceptedFindings(ctx context.Context, trialID int64) ([]AcceptedFinding, error) {
+	return collect[AcceptedFinding](ctx, s.pool, `select k.id, k.key, k.text, k.why, p.name as by, k.recorded_at as at
+		from accepted_findings k join people p on p.id = k.recorded_by where k.trial_id = $1 and k.voided_at is null order by k.id`, trialID)
 }
 
-// KeepFinding records the word for a finding, in place of an earlier one.
-func (s *Store) KeepFinding(ctx context.Context, who, trialID int64, k KeptFinding) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
-		if _, err := supersede(ctx, tx, "kept_findings", "trial_id = $1 and key = $2", who, trialID, k.Key); err != nil {
+// AcceptFinding records the word for a finding, in place of an earlier one.
+func (s *Store) AcceptFinding(ctx context.Context, who, trialID int64, k AcceptedFinding) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
+		if _, err := supersede(ctx, tx, "accepted_findings", "trial_id = $1 and key = $2", who, trialID, k.Key); err != nil {
 			return err
 		}
-		_, err := tx.Exec(ctx, "insert into kept_findings (trial_id, key, text, why, recorded_by) values ($1, $2, $3, $4, $5)", trialID, k.Key, k.Text, k.Why, who)
+		_, err := tx.Exec(ctx, "insert into accepted_findings (trial_id, key, text, why, recorded_by) values ($1, $2, $3, $4, $5)", trialID, k.Key, k.Text, k.Why, who)
 		return err
 	})
 }
 
-// VoidKept takes the word back.
-func (s *Store) VoidKept(ctx context.Context, who, id int64, why string) error {
-	return void(ctx, s.pool, "kept_findings", id, who, why)
+// VoidAccepted takes the word back.
+func (s *Store) VoidAccepted(ctx context.Context, who, id int64, why string) error {
+	return void(ctx, s.pool, "accepted_findings", id, who, why)
 }

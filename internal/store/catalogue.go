@@ -45,8 +45,8 @@ func (s *Store) Catalogue(ctx context.Context) ([]CatalogueFactor, error) {
 	}
 	levels, err := collect[CatalogueLevel](ctx, s.pool, `select l.id, l.factor_id, l.value, l.own, l.retired_at is not null as retired,
 		(select count(*) from trial_factors t join arms a on a.trial_id = t.trial_id and a.voided_at is null
-			where t.catalogue_id = l.factor_id and t.voided_at is null and lower(a.levels[t.place]) = lower(l.value))::int as used
-		from catalogue_levels l order by l.place, l.id`)
+			where t.catalogue_id = l.factor_id and t.voided_at is null and lower(a.levels[t.ordinal]) = lower(l.value))::int as used
+		from catalogue_levels l order by l.ordinal, l.id`)
 	if err != nil {
 		return nil, err
 	}
@@ -64,7 +64,7 @@ func (s *Store) Catalogue(ctx context.Context) ([]CatalogueFactor, error) {
 
 // AddLevel adds a level to a factor; one that was retired is offered again.
 func (s *Store) AddLevel(ctx context.Context, factorID int64, value string) error {
-	_, err := s.pool.Exec(ctx, `insert into catalogue_levels (factor_id, value, place) values ($1, $2, 1000)
+	_, err := s.pool.Exec(ctx, `insert into catalogue_levels (factor_id, value, ordinal) values ($1, $2, 1000)
 		on conflict (factor_id, lower(value)) do update set retired_at = null`, factorID, value)
 	return err
 }
@@ -89,7 +89,7 @@ func (s *Store) RetireLevel(ctx context.Context, who, id int64, retired bool) er
 }
 
 func (s *Store) retire(ctx context.Context, who int64, table, subject string, id int64, retired bool) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		var was bool
 		if err := tx.QueryRow(ctx, "select retired_at is not null from "+table+" where id = $1 for update", id).Scan(&was); err != nil {
 			return found(err)
@@ -105,7 +105,7 @@ func (s *Store) retire(ctx context.Context, who int64, table, subject string, id
 // in the words they were asked with, and its levels are offered there.
 // ErrSeeded for one that was not the team's own.
 func (s *Store) MergeFactor(ctx context.Context, who, id, into int64) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		var own bool
 		if err := tx.QueryRow(ctx, "select own from catalogue_factors where id = $1 and merged_into is null for update", id).Scan(&own); err != nil {
 			return found(err)
@@ -123,7 +123,7 @@ func (s *Store) MergeFactor(ctx context.Context, who, id, into int64) error {
 		for _, sql := range []string{
 			"update catalogue_factors set merged_into = $2, retired_at = now() where id = $1",
 			"update trial_factors set catalogue_id = $2 where catalogue_id = $1",
-			`insert into catalogue_levels (factor_id, value, place) select $2, value, 1000 from catalogue_levels where factor_id = $1 and retired_at is null
+			`insert into catalogue_levels (factor_id, value, ordinal) select $2, value, 1000 from catalogue_levels where factor_id = $1 and retired_at is null
 				on conflict (factor_id, lower(value)) do nothing`,
 		} {
 			if _, err := tx.Exec(ctx, sql, id, into); err != nil {

@@ -23,11 +23,11 @@ type Pit struct {
 
 const pitColumns = "id, name, grate_columns, grate_rows, kind, burn"
 
-// Place is what the pit is to the cook model: of its kind, or guessed from its
+// Surroundings is what the pit is to the cook model: of its kind, or guessed from its
 // name and set-up.
-func (r PitRun) Place() thermal.Surroundings { return placeOf(r.Kind, r.Pit, r.Setup) }
+func (r PitRun) Surroundings() thermal.Surroundings { return surroundingsOf(r.Kind, r.Pit, r.Setup) }
 
-func placeOf(kind, pit, setup string) thermal.Surroundings {
+func surroundingsOf(kind, pit, setup string) thermal.Surroundings {
 	if s, err := thermal.SurroundingsOf(kind); err == nil {
 		return s
 	}
@@ -101,7 +101,7 @@ func (s *Store) AddPit(ctx context.Context, name string) (p Pit, err error) {
 
 // SetPit changes a pit: its grate, its kind or what it burns.
 func (s *Store) SetPit(ctx context.Context, who, id int64, to func(*Pit)) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		before, err := one[Pit](ctx, tx, "select "+pitColumns+" from pits where id = $1 for update", id)
 		if err != nil {
 			return err
@@ -158,7 +158,7 @@ func (s *Store) Placements(ctx context.Context, trialID int64) ([]Placement, err
 
 // CreateCook plans a new cook, with a clock of its own.
 func (s *Store) CreateCook(ctx context.Context, who, trialID int64, p CookPlan, c trial.Clock) (id int64, err error) {
-	err = s.inTx(ctx, func(tx pgx.Tx) error {
+	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		err := tx.QueryRow(ctx, "insert into cooks (trial_id, serve_at, clock_origin, clock_start, clock_rate, created_by) values ($1, $2, $3, $4, $5, $6) returning id",
 			trialID, p.ServeAt, c.Origin, c.Start, c.Rate, who).Scan(&id)
 		if err != nil {
@@ -175,7 +175,7 @@ func (s *Store) SetCook(ctx context.Context, who, id int64, p CookPlan) error {
 	if err != nil {
 		return err
 	}
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "update cooks set serve_at = $2 where id = $1", id, p.ServeAt); err != nil {
 			return err
 		}
@@ -251,7 +251,7 @@ func putCut(ctx context.Context, q querier, who, cutID, cookID, runID int64, pos
 
 // PutCuts puts cuts into places of pit runs, all or none.
 func (s *Store) PutCuts(ctx context.Context, who int64, places []Placement) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		for _, l := range places {
 			if err := putCut(ctx, tx, who, l.CutID, l.CookID, *l.PitRunID, l.Position); err != nil {
 				return err

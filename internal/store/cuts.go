@@ -113,7 +113,7 @@ func addCut(ctx context.Context, q querier, who, trialID int64, c Cut) (id int64
 
 // Divide makes parts of a cut, which inherit what it is.
 func (s *Store) Divide(ctx context.Context, who, trialID int64, parts []Cut) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		for _, p := range parts {
 			if _, err := addCut(ctx, tx, who, trialID, p); err != nil {
 				return err
@@ -126,7 +126,7 @@ func (s *Store) Divide(ctx context.Context, who, trialID int64, parts []Cut) err
 
 // SetCut changes a cut; what it was stays in the changes.
 func (s *Store) SetCut(ctx context.Context, who int64, c Cut) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		before, err := one[Cut](ctx, tx, cutColumns+"cuts where id = $1 and voided_at is null for update", c.ID)
 		if err != nil {
 			return err
@@ -146,7 +146,7 @@ func (s *Store) SetCut(ctx context.Context, who int64, c Cut) error {
 
 // SetArms puts cuts into arms, all or none.
 func (s *Store) SetArms(ctx context.Context, who int64, arms map[int64]int64, why string) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error { return setArms(ctx, tx, who, arms, why) })
+	return s.withTx(ctx, func(tx pgx.Tx) error { return setArms(ctx, tx, who, arms, why) })
 }
 
 func setArms(ctx context.Context, q querier, who int64, arms map[int64]int64, why string) error {
@@ -172,7 +172,7 @@ func setArms(ctx context.Context, q querier, who int64, arms map[int64]int64, wh
 
 // SetBlocks writes the blocks of cuts.
 func (s *Store) SetBlocks(ctx context.Context, who int64, blocks map[int64]string, why string) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		for id, block := range blocks {
 			before, err := one[Cut](ctx, tx, cutColumns+"cuts where id = $1 and voided_at is null for update", id)
 			if err != nil {
@@ -198,7 +198,7 @@ func voidPlacements(ctx context.Context, q querier, who, cutID int64, why string
 
 // VoidCut takes a cut out of the trial, with its placements.
 func (s *Store) VoidCut(ctx context.Context, who, id int64, why string) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if err := void(ctx, tx, "cuts", id, who, why); err != nil {
 			return err
 		}
@@ -235,7 +235,7 @@ func supersede(ctx context.Context, q querier, table, where string, who int64, a
 
 // Weigh records a weighing in place of the cut's earlier one at that stage.
 func (s *Store) Weigh(ctx context.Context, who int64, w Weighing) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		// Two hands weighing one cut at the same moment take turns.
 		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", w.CutID); err != nil {
 			return err
@@ -263,7 +263,7 @@ func (s *Store) FinalTemperatures(ctx context.Context, trialID int64) ([]FinalTe
 
 // SetFinalTemperature records one in place of an earlier one.
 func (s *Store) SetFinalTemperature(ctx context.Context, who int64, f FinalTemperature) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", f.CutID); err != nil {
 			return err
 		}
@@ -285,7 +285,7 @@ func (s *Store) GateReasons(ctx context.Context, trialID int64) ([]GateReason, e
 
 // SetGateReason records a pitmaster's reason for one cut.
 func (s *Store) SetGateReason(ctx context.Context, who, cutID int64, reason string) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if _, err := supersede(ctx, tx, "gate_reasons", "cut_id = $1", who, cutID); err != nil {
 			return err
 		}
@@ -302,7 +302,7 @@ func (s *Store) Dimensions(ctx context.Context, trialID int64) ([]Dimension, err
 
 // SetDimension records one in place of an earlier one; an empty text takes it back.
 func (s *Store) SetDimension(ctx context.Context, who int64, d Dimension) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", d.CutID); err != nil {
 			return err
 		}
@@ -323,7 +323,7 @@ func (s *Store) Measures(ctx context.Context, trialID int64) ([]MeasureValue, er
 
 // SetMeasure records one in place of an earlier one; nil takes it back.
 func (s *Store) SetMeasure(ctx context.Context, who, cutID int64, key string, value *float64) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", cutID); err != nil {
 			return err
 		}

@@ -44,14 +44,15 @@ type ProbeNow struct {
 	CutID    *int64     `json:"cut_id"`
 	PitRunID *int64     `json:"pit_run_id"`
 	HolderID *int64     `json:"holder_id"`
-	Position string     `json:"position"` // on the grate
+	Point    string     `json:"point"` // on a pit: a grate position, the dial
+	Place    string     `json:"place"` // on a piece
 }
 
-// Measured is what a live probe measures: a cut, a pit or a place of its
-// grate, or a holder. The zero value is nothing.
+// Measured is what a live probe measures: a place on a cut, a
+// point on a pit, or a holder. The zero value is nothing.
 type Measured struct {
 	CutID, PitRunID, HolderRunID *int64
-	Position                     string
+	Place, Point                 string
 }
 
 // LiveReading is a reading as a device sent it.
@@ -128,11 +129,11 @@ func (s *Store) Refusals(ctx context.Context, deviceID int64) ([]Refusal, error)
 // Probes lists the channels of live devices with their last reading and where
 // each is assigned. Those of another cook's clock are left out.
 func (s *Store) Probes(ctx context.Context, cookID int64) ([]ProbeNow, error) {
-	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, coalesce(r.at, w.at) as at, r.c, w.kg, a.cook_id, a.cut_id, a.pit_run_id, a.holder_id, coalesce(a.position, '') as position
+	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, coalesce(r.at, w.at) as at, r.c, w.kg, a.cook_id, a.cut_id, a.pit_run_id, a.holder_id, coalesce(a.point, '') as point, coalesce(a.place, '') as place
 		from probes p join devices d on d.id = p.device_id
 		left join lateral (select at, c from readings where probe_id = p.id order by at desc limit 1) r on true
 		left join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
-		left join lateral (select cook_id, cut_id, pit_run_id, hr.holder_id, position from probe_assignments pa left join holder_runs hr on hr.id = pa.holder_run_id
+		left join lateral (select cook_id, cut_id, pit_run_id, hr.holder_id, point, place from probe_assignments pa left join holder_runs hr on hr.id = pa.holder_run_id
 			where pa.probe_id = p.id and pa.to_at is null and voided_at is null order by pa.from_at desc limit 1) a on true
 		where d.kind = 'live' and d.retired_at is null and (d.cook_id is null or d.cook_id = $1) order by d.name, p.channel`, cookID)
 }
@@ -140,15 +141,15 @@ func (s *Store) Probes(ctx context.Context, cookID int64) ([]ProbeNow, error) {
 // AssignProbe says what a live probe measures from a moment on, and ends what
 // it measured before. Nothing only ends.
 func (s *Store) AssignProbe(ctx context.Context, who, cookID, probe int64, m Measured, from time.Time) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "update probe_assignments set to_at = greatest($2, from_at) where probe_id = $1 and to_at is null and voided_at is null", probe, from); err != nil {
 			return err
 		}
 		if m == (Measured{}) {
 			return nil
 		}
-		_, err := tx.Exec(ctx, "insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, holder_run_id, position, from_at, recorded_by) values ($1, $2, $3, $4, $5, $6, $7, $8)",
-			probe, cookID, m.CutID, m.PitRunID, m.HolderRunID, m.Position, from, who)
+		_, err := tx.Exec(ctx, "insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, holder_run_id, point, place, from_at, recorded_by) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
+			probe, cookID, m.CutID, m.PitRunID, m.HolderRunID, m.Point, m.Place, from, who)
 		return err
 	})
 }
@@ -192,7 +193,7 @@ func (s *Store) Receive(ctx context.Context, d Sender, in []LiveReading, refused
 		return Taken{n, len(in) - n}, err
 	}
 	var probes map[string]int64
-	err = s.inTx(ctx, func(tx pgx.Tx) error {
+	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		t = Taken{}
 		low, top := Span(in)
 		// The row lock makes one batch of a device follow the other.
@@ -424,7 +425,7 @@ func (s *Store) Notify(ctx context.Context, what string) error {
 
 // LastWeights lists the latest weight of each scale.
 func (s *Store) LastWeights(ctx context.Context) ([]ProbeNow, error) {
-	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg, null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, null::bigint as holder_id, '' as position
+	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg, null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, null::bigint as holder_id, '' as point, '' as place
 		from probes p join devices d on d.id = p.device_id
 		join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
 		where p.measures = 'weight' and d.retired_at is null order by w.at desc`)

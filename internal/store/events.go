@@ -73,7 +73,7 @@ func (s *Store) Event(ctx context.Context, id int64) (Event, error) {
 // Log records one press of a pad: an event per target. A press sent again
 // writes nothing new.
 func (s *Store) Log(ctx context.Context, who int64, events []Event) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		for _, e := range events {
 			_, err := tx.Exec(ctx, "insert into events (act, at, note, detail, cut_id, pit_run_id, cook_id, press, recorded_by) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) on conflict do nothing",
 				e.Act, e.At, e.Note, e.Detail, e.CutID, e.PitRunID, e.CookID, e.Press, who)
@@ -104,7 +104,7 @@ func (s *Store) CorrectPress(ctx context.Context, who int64, press string, to Co
 }
 
 func (s *Store) correct(ctx context.Context, who int64, where string, what any, to Correction) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		ids, err := collect[struct{ ID int64 }](ctx, tx, "select id from events where voided_at is null and "+where+" order by id for update", what)
 		if err == nil && len(ids) == 0 {
 			return ErrNotFound

@@ -21,7 +21,7 @@ func (s *Store) OwnFamilies(ctx context.Context) ([]thermal.Family, error) {
 
 // KeepFamily adds a family of the barn's own, or changes it.
 func (s *Store) KeepFamily(ctx context.Context, who int64, f thermal.Family) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		var before *thermal.Family
 		err := tx.QueryRow(ctx, "select family from cut_families where key = $1 for update", f.Key).Scan(&before)
 		if err != nil && found(err) != ErrNotFound {

@@ -8,9 +8,9 @@ import (
 
 // Holder is a warm box or cooler of the barn.
 type Holder struct {
-	ID     int64  `json:"id"`
-	Name   string `json:"name"`
-	Places *int   `json:"places"` // cuts it takes; null is not known
+	ID       int64  `json:"id"`
+	Name     string `json:"name"`
+	Capacity *int   `json:"capacity"` // cuts it takes; null is not known
 }
 
 // HolderRun is a holder in use for a cook.
@@ -23,7 +23,7 @@ type HolderRun struct {
 
 // Holders lists the barn's holders.
 func (s *Store) Holders(ctx context.Context) ([]Holder, error) {
-	return collect[Holder](ctx, s.pool, "select id, name, places from holders order by name")
+	return collect[Holder](ctx, s.pool, "select id, name, capacity from holders order by name")
 }
 
 // AddHolder adds a holder; ErrConflict if the name is taken.
@@ -45,7 +45,7 @@ func (s *Store) HolderRuns(ctx context.Context, trialID int64) ([]HolderRun, err
 
 // HolderRunFor is the run of a holder for a cook, begun when there is none.
 func (s *Store) HolderRunFor(ctx context.Context, cookID, holderID int64) (id int64, err error) {
-	err = s.inTx(ctx, func(tx pgx.Tx) error {
+	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		err := tx.QueryRow(ctx, `select r.id from holder_runs r join cook_holder_runs cr on cr.holder_run_id = r.id
 			where cr.cook_id = $1 and r.holder_id = $2 order by r.id limit 1`, cookID, holderID).Scan(&id)
 		if found(err) != ErrNotFound {
@@ -67,12 +67,12 @@ func beginHolderRun(ctx context.Context, q querier, cookID, holderID int64) (id 
 
 // SetHolder says how many cuts a holder takes.
 func (s *Store) SetHolder(ctx context.Context, who int64, h Holder) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
-		before, err := one[Holder](ctx, tx, "select id, name, places from holders where id = $1 for update", h.ID)
+	return s.withTx(ctx, func(tx pgx.Tx) error {
+		before, err := one[Holder](ctx, tx, "select id, name, capacity from holders where id = $1 for update", h.ID)
 		if err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, "update holders set places = $2 where id = $1", h.ID, h.Places); err != nil {
+		if _, err := tx.Exec(ctx, "update holders set capacity = $2 where id = $1", h.ID, h.Capacity); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "holder", h.ID, before, h, "")

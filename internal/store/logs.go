@@ -50,7 +50,7 @@ const mostTrouble = 1000
 // ImportLog writes the readings of a log. One known by its logger, column and
 // time is not written again, so a second import of a file adds nothing.
 func (s *Store) ImportLog(ctx context.Context, who int64, in NewImport) (added, alreadyThere int, err error) {
-	err = s.inTx(ctx, func(tx pgx.Tx) error {
+	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		var device, importID int64
 		err := tx.QueryRow(ctx, "insert into devices (name, kind) values ($1, 'file') on conflict (name) do update set name = excluded.name returning id", in.Logger).Scan(&device)
 		if err != nil {
@@ -153,14 +153,15 @@ type Assignment struct {
 	CutID       *int64 `json:"cut_id"`
 	PitRunID    *int64 `json:"pit_run_id"`
 	HolderRunID *int64 `json:"holder_run_id"`
-	Position    string `json:"position"` // on the grate, or in the cut
+	Point       string `json:"point"` // on a pit: a grate position, the dial
+	Place       string `json:"place"` // on a piece
 	FromAt      time.Time
 	ToAt        *time.Time
 }
 
 // Assignments lists the probes of a cook, the pits first.
 func (s *Store) Assignments(ctx context.Context, cookID int64) ([]Assignment, error) {
-	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.holder_run_id, a.position, a.from_at, a.to_at
+	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.holder_run_id, a.point, a.place, a.from_at, a.to_at
 		from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
 		where a.cook_id = $1 and a.voided_at is null order by a.pit_run_id is null, a.id`, cookID)
 }

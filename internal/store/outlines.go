@@ -21,7 +21,7 @@ func (s *Store) Outline(ctx context.Context, trialID int64) (o plan.Outline, err
 
 // SetOutline keeps the plan of a trial; what it was stays in the record.
 func (s *Store) SetOutline(ctx context.Context, who, trialID int64, o plan.Outline) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error { return keepOutline(ctx, tx, who, trialID, o) })
+	return s.withTx(ctx, func(tx pgx.Tx) error { return keepOutline(ctx, tx, who, trialID, o) })
 }
 
 func keepOutline(ctx context.Context, q querier, who, trialID int64, o plan.Outline) error {
@@ -113,8 +113,8 @@ type Cooked struct {
 	StartC     *float64
 }
 
-// Place is what the pit was to the cook model.
-func (c Cooked) Place() thermal.Surroundings { return placeOf(c.Kind, c.Pit, c.Setup) }
+// Surroundings is what the pit was to the cook model.
+func (c Cooked) Surroundings() thermal.Surroundings { return surroundingsOf(c.Kind, c.Pit, c.Setup) }
 
 // Cooked lists the finished cuts that stand in an arm, the last first.
 func (s *Store) Cooked(ctx context.Context) ([]Cooked, error) {
@@ -145,7 +145,7 @@ func (s *Store) PitRecords(ctx context.Context) ([]PitRecord, error) {
 		), warm as (
 			select r.pit_id, extract(epoch from min(stood.at) - e.at)::float8 as s
 			from runs r join events e on e.pit_run_id = r.id and e.act = 'lit' and e.voided_at is null
-			join probe_assignments a on a.pit_run_id = r.id and a.voided_at is null and a.position = ''
+			join probe_assignments a on a.pit_run_id = r.id and a.voided_at is null and a.point = ''
 			join lateral (select at from readings d where d.probe_id = a.probe_id and d.at >= e.at and d.at < e.at + interval '4 hours' and d.c >= r.set_point_c - 2.8 order by at limit 1) stood on true
 			group by r.pit_id, r.id, e.at
 		), added as (

@@ -23,7 +23,7 @@ type Taster struct {
 // Flight is samples served together. Which cut has which code is not in it.
 type Flight struct {
 	ID       int64     `json:"id"`
-	Place    int       `json:"place"`
+	Number   int       `json:"number"`
 	CarverID int64     `json:"carver_id"`
 	Carver   string    `json:"carver"`
 	Samples  int       `json:"samples"`
@@ -92,13 +92,13 @@ func (s *Store) VoidTaster(ctx context.Context, who, id int64, why string) error
 
 // Flights lists a trial's flights.
 func (s *Store) Flights(ctx context.Context, trialID int64) ([]Flight, error) {
-	return collect[Flight](ctx, s.pool, `select f.id, f.place, f.carver_id, p.name as carver, (select count(*) from samples where flight_id = f.id)::int as samples, f.served_at as served
-		from flights f join people p on p.id = f.carver_id where f.trial_id = $1 and f.voided_at is null order by f.place`, trialID)
+	return collect[Flight](ctx, s.pool, `select f.id, f.number, f.carver_id, p.name as carver, (select count(*) from samples where flight_id = f.id)::int as samples, f.served_at as served
+		from flights f join people p on p.id = f.carver_id where f.trial_id = $1 and f.voided_at is null order by f.number`, trialID)
 }
 
 // Flight reads one flight.
 func (s *Store) Flight(ctx context.Context, id int64) (Flight, error) {
-	return one[Flight](ctx, s.pool, `select f.id, f.place, f.carver_id, p.name as carver, (select count(*) from samples where flight_id = f.id)::int as samples, f.served_at as served
+	return one[Flight](ctx, s.pool, `select f.id, f.number, f.carver_id, p.name as carver, (select count(*) from samples where flight_id = f.id)::int as samples, f.served_at as served
 		from flights f join people p on p.id = f.carver_id where f.id = $1 and f.voided_at is null`, id)
 }
 
@@ -141,9 +141,9 @@ func (s *Store) Serve(ctx context.Context, who int64, f NewFlight) (id int64, er
 		}
 		return 1
 	})
-	err = s.inTx(ctx, func(tx pgx.Tx) error {
-		err := tx.QueryRow(ctx, `insert into flights (trial_id, place, carver_id, served_by)
-			select $1, 1 + coalesce(max(place), 0), $2, $3 from flights where trial_id = $1 and voided_at is null returning id`, f.TrialID, f.CarverID, who).Scan(&id)
+	err = s.withTx(ctx, func(tx pgx.Tx) error {
+		err := tx.QueryRow(ctx, `insert into flights (trial_id, number, carver_id, served_by)
+			select $1, 1 + coalesce(max(number), 0), $2, $3 from flights where trial_id = $1 and voided_at is null returning id`, f.TrialID, f.CarverID, who).Scan(&id)
 		if err != nil {
 			return err
 		}
@@ -206,9 +206,9 @@ type Serving struct {
 
 // Plates lists a taster's plates in order of flights.
 func (s *Store) Plates(ctx context.Context, tasterID int64) ([]Plate, error) {
-	servings, err := collect[Serving](ctx, s.pool, `select b.id as ballot_id, m.id as sample_id, f.place as flight, m.code, v.sealed_at is not null as sealed, v.excused
+	servings, err := collect[Serving](ctx, s.pool, `select b.id as ballot_id, m.id as sample_id, f.number as flight, m.code, v.sealed_at is not null as sealed, v.excused
 		from ballots b join flights f on f.id = b.flight_id join servings v on v.ballot_id = b.id join samples m on m.id = v.sample_id
-		where b.taster_id = $1 and f.voided_at is null order by f.place, v.position`, tasterID)
+		where b.taster_id = $1 and f.voided_at is null order by f.number, v.position`, tasterID)
 	var plates []Plate
 	for _, v := range servings {
 		if n := len(plates); n == 0 || plates[n-1].BallotID != v.BallotID {
@@ -233,7 +233,7 @@ func (s *Store) Seal(ctx context.Context, ballotID, sampleID int64, v Sealed) er
 	if v.Faults == nil {
 		v.Faults = []string{}
 	}
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		var closed bool
 		err := tx.QueryRow(ctx, "select sealed_at is not null or excused from servings where ballot_id = $1 and sample_id = $2 for update", ballotID, sampleID).Scan(&closed)
 		if err != nil {
@@ -285,9 +285,9 @@ func sameSeal(ctx context.Context, q querier, ballotID, sampleID int64, v Sealed
 }
 
 // Scores reads all sealed scores of a trial by attribute, with cuts by name
-// and arms by place from 0. Callers must see to it that the codes are open.
+// and arms in order from 0. Callers must see to it that the codes are open.
 func (s *Store) Scores(ctx context.Context, trialID int64) (map[trial.OutcomeKey][]panel.Score, error) {
-	rows, err := s.pool.Query(ctx, `select x.attribute, t.name, c.name, f.place::text, a.place - 1, x.value::float8
+	rows, err := s.pool.Query(ctx, `select x.attribute, t.name, c.name, f.number::text, a.ordinal - 1, x.value::float8
 		from scores x join ballots b on b.id = x.ballot_id join flights f on f.id = b.flight_id join tasters t on t.id = b.taster_id
 		join samples m on m.id = x.sample_id join cuts c on c.id = m.cut_id join arms a on a.id = c.arm_id
 		where f.trial_id = $1 and f.voided_at is null and x.voided_at is null and c.voided_at is null order by x.id`, trialID)

@@ -100,7 +100,7 @@ func (s *Store) KeepRecipe(ctx context.Context, who int64, r Recipe) (id int64, 
 
 // keepInPantry writes one row and its history.
 func (s *Store) keepInPantry(ctx context.Context, who int64, table, subject string, id int64, now any, write func(querier) error) error {
-	err := s.inTx(ctx, func(tx pgx.Tx) error {
+	err := s.withTx(ctx, func(tx pgx.Tx) error {
 		var before *string
 		if id != 0 {
 			if err := tx.QueryRow(ctx, "select to_jsonb(t)::text from "+table+" t where id = $1 for update", id).Scan(&before); err != nil {
@@ -121,7 +121,7 @@ func (s *Store) keepInPantry(ctx context.Context, who int64, table, subject stri
 // RetireFromPantry no longer offers an ingredient or a recipe.
 func (s *Store) RetireFromPantry(ctx context.Context, who int64, subject string, id int64) error {
 	table := map[string]string{"ingredient": "ingredients", "recipe": "recipes"}[subject]
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		tag, err := tx.Exec(ctx, "update "+table+" set retired_at = now() where id = $1 and retired_at is null", id)
 		if err == nil && tag.RowsAffected() == 0 {
 			err = ErrNotFound

@@ -57,7 +57,7 @@ func (s *Store) FirstRun(ctx context.Context, barn Barn, p Person) (id int64, er
 	if _, err := rand.Read(secret); err != nil {
 		return 0, err
 	}
-	err = s.inTx(ctx, func(tx pgx.Tx) error {
+	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		_, err := tx.Exec(ctx, "insert into barn (name, time_zone, elevation_m, secret) values ($1, $2, $3, $4)", barn.Name, barn.TimeZone, barn.ElevationM, secret)
 		if IsUnique(err, "") {
 			return ErrConflict
@@ -77,7 +77,7 @@ func (s *Store) SetBarn(ctx context.Context, who int64, b Barn) error {
 	if err != nil {
 		return err
 	}
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "update barn set name = $1, time_zone = $2, elevation_m = $3", b.Name, b.TimeZone, b.ElevationM); err != nil {
 			return err
 		}

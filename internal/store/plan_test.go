@@ -140,7 +140,7 @@ func TestAPitIsChangedInOnePart(t *testing.T) {
 		t.Errorf("a pit that is not there is changed: %v", err)
 	}
 	for kind, want := range map[string]string{"kettle": "kettle", "": "offset", "no such": "offset"} {
-		if got := (store.PitRun{Kind: kind, Pit: "Brick Pit"}).Place().Key; got != want {
+		if got := (store.PitRun{Kind: kind, Pit: "Brick Pit"}).Surroundings().Key; got != want {
 			t.Errorf("the Brick Pit of kind %q is cooked in as %s, want %s", kind, got, want)
 		}
 	}

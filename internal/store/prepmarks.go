@@ -24,7 +24,7 @@ func (s *Store) PrepMarks(ctx context.Context, trialID int64) ([]PrepMark, error
 
 // MarkPrep says that a dose was given to cuts, or takes that back.
 func (s *Store) MarkPrep(ctx context.Context, who int64, cutIDs []int64, dose string, done bool, at time.Time) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		for _, cut := range cutIDs {
 			var err error
 			if done {

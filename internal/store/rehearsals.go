@@ -15,7 +15,7 @@ import (
 // Rehearse copies a trial with the cuts and pits of one of its cooks, to be
 // played on a clock of its own. Nothing done there touches the trial itself.
 func (s *Store) Rehearse(ctx context.Context, who int64, k Cook, c trial.Clock) (trialID, cookID int64, err error) {
-	err = s.Together(ctx, func(s *Store) error {
+	err = s.InTx(ctx, func(s *Store) error {
 		from, err := s.Trial(ctx, k.TrialID)
 		if err != nil {
 			return err
@@ -156,7 +156,7 @@ func (s *Store) RehearsalsOf(ctx context.Context, trialID int64) ([]int64, error
 // PlayedDevice is the device that plays a cook, made when there is none. Its
 // channels are registered and assigned from a moment on.
 func (s *Store) PlayedDevice(ctx context.Context, who int64, k Cook, name string, channels map[string]Measured) (d Device, token string, err error) {
-	err = s.Together(ctx, func(s *Store) error {
+	err = s.InTx(ctx, func(s *Store) error {
 		err := s.pool.QueryRow(ctx, "select id, last_sequence from devices where cook_id = $1 order by id limit 1", k.ID).Scan(&d.ID, &d.LastSequence)
 		if found(err) == ErrNotFound {
 			if d, token, err = s.NewDevice(ctx, who, name, &k.ID); err != nil {

@@ -98,13 +98,13 @@ func (s *Store) Pool() *pgxpool.Pool { return s.root }
 // Close ends all connections.
 func (s *Store) Close() { s.root.Close() }
 
-// Together runs f on a store whose calls all count or none.
-func (s *Store) Together(ctx context.Context, f func(*Store) error) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error { return f(&Store{pool: tx, root: s.root, known: s.known}) })
+// InTx runs f on a store whose calls all count or none.
+func (s *Store) InTx(ctx context.Context, f func(*Store) error) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error { return f(&Store{pool: tx, root: s.root, known: s.known}) })
 }
 
-// inTx runs f in a transaction.
-func (s *Store) inTx(ctx context.Context, f func(pgx.Tx) error) error {
+// withTx runs f in a transaction.
+func (s *Store) withTx(ctx context.Context, f func(pgx.Tx) error) error {
 	return pgx.BeginFunc(ctx, s.pool, f)
 }
 
@@ -171,7 +171,7 @@ func change(ctx context.Context, q querier, who int64, subject string, id int64,
 var recordTables = map[string]bool{
 	"cuts": true, "weighings": true, "events": true, "placements": true, "probe_assignments": true,
 	"final_temperatures": true, "gate_reasons": true, "tasters": true, "flights": true,
-	"dimensions": true, "measures": true, "kept_findings": true,
+	"dimensions": true, "measures": true, "accepted_findings": true,
 }
 
 // void marks a row as not to be counted, with who and why; ErrNotFound if it

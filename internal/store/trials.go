@@ -44,19 +44,19 @@ func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 	if err != nil {
 		return t, found(err)
 	}
-	if a.Factors, err = collect[trial.Factor](ctx, q, "select name, kind, unit, set_on from trial_factors where trial_id = $1 and voided_at is null order by place", id); err != nil {
+	if a.Factors, err = collect[trial.Factor](ctx, q, "select name, kind, unit, set_on from trial_factors where trial_id = $1 and voided_at is null order by ordinal", id); err != nil {
 		return t, err
 	}
-	if a.Arms, err = collect[trial.Arm](ctx, q, "select id, tag, levels, control from arms where trial_id = $1 and voided_at is null order by place", id); err != nil {
+	if a.Arms, err = collect[trial.Arm](ctx, q, "select id, tag, levels, control from arms where trial_id = $1 and voided_at is null order by ordinal", id); err != nil {
 		return t, err
 	}
-	a.Outcomes, err = collect[trial.Chosen](ctx, q, "select key, smallest_difference, source, exact, own from outcomes where trial_id = $1 and voided_at is null order by place", id)
+	a.Outcomes, err = collect[trial.Chosen](ctx, q, "select key, smallest_difference, source, exact, own from outcomes where trial_id = $1 and voided_at is null order by ordinal", id)
 	return t, err
 }
 
 // CreateTrial records a new ask.
 func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int64, err error) {
-	err = s.inTx(ctx, func(tx pgx.Tx) error {
+	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		err := tx.QueryRow(ctx, `insert into trials (question, product, cut, species, handling, held, allergens, contexts, hand, layout, follows_id, created_by)
 			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning id`,
 			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who).Scan(&id)
@@ -71,7 +71,7 @@ func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int
 // SetAsk changes an ask; what it was stays in the changes. Once the codes are
 // open the ask is shut: ErrConflict.
 func (s *Store) SetAsk(ctx context.Context, who, id int64, a trial.Ask) error {
-	return s.inTx(ctx, func(tx pgx.Tx) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
 		before, err := readTrial(ctx, tx, id)
 		if err != nil {
 			return err
@@ -101,8 +101,8 @@ func writeAsk(ctx context.Context, q querier, id int64, a trial.Ask) error {
 	keys := make([]string, len(a.Outcomes))
 	for i, o := range a.Outcomes {
 		keys[i] = string(o.Key)
-		_, err := q.Exec(ctx, `insert into outcomes (trial_id, key, place, smallest_difference, source, exact, own) values ($1, $2, $3, $4, $5, $6, $7)
-			on conflict (trial_id, key) do update set place = excluded.place, smallest_difference = excluded.smallest_difference, source = excluded.source, exact = excluded.exact, own = excluded.own, voided_at = null`,
+		_, err := q.Exec(ctx, `insert into outcomes (trial_id, key, ordinal, smallest_difference, source, exact, own) values ($1, $2, $3, $4, $5, $6, $7)
+			on conflict (trial_id, key) do update set ordinal = excluded.ordinal, smallest_difference = excluded.smallest_difference, source = excluded.source, exact = excluded.exact, own = excluded.own, voided_at = null`,
 			id, o.Key, i+1, o.SmallestDifference, o.Source, o.Exact, o.Own)
 		if err != nil {
 			return err
@@ -125,12 +125,12 @@ func writeFactors(ctx context.Context, q querier, id int64, a trial.Ask) error {
 		if err != nil {
 			return err
 		}
-		_, err = q.Exec(ctx, "insert into trial_factors (trial_id, place, catalogue_id, name, kind, unit, set_on) values ($1, $2, $3, $4, $5, $6, $7)", id, i+1, catalogue, f.Name, f.Kind, f.Unit, f.SetOn)
+		_, err = q.Exec(ctx, "insert into trial_factors (trial_id, ordinal, catalogue_id, name, kind, unit, set_on) values ($1, $2, $3, $4, $5, $6, $7)", id, i+1, catalogue, f.Name, f.Kind, f.Unit, f.SetOn)
 		if err != nil {
 			return err
 		}
 		for _, arm := range a.Arms {
-			_, err := q.Exec(ctx, `insert into catalogue_levels (factor_id, value, place) values ($1, $2, 1000) on conflict (factor_id, lower(value)) do nothing`, catalogue, arm.Levels[i])
+			_, err := q.Exec(ctx, `insert into catalogue_levels (factor_id, value, ordinal) values ($1, $2, 1000) on conflict (factor_id, lower(value)) do nothing`, catalogue, arm.Levels[i])
 			if err != nil {
 				return err
 			}
@@ -145,12 +145,12 @@ func writeArms(ctx context.Context, q querier, id int64, arms []trial.Arm) error
 	kept := make([]int64, 0, len(arms))
 	for i, arm := range arms {
 		if arm.ID == 0 {
-			err := q.QueryRow(ctx, "insert into arms (trial_id, place, tag, levels, control) values ($1, $2, $3, $4, $5) returning id", id, i+1, arm.Tag, arm.Levels, arm.Control).Scan(&arm.ID)
+			err := q.QueryRow(ctx, "insert into arms (trial_id, ordinal, tag, levels, control) values ($1, $2, $3, $4, $5) returning id", id, i+1, arm.Tag, arm.Levels, arm.Control).Scan(&arm.ID)
 			if err != nil {
 				return err
 			}
 		} else {
-			tag, err := q.Exec(ctx, "update arms set place = $3, tag = $4, levels = $5, control = $6 where trial_id = $1 and id = $2 and voided_at is null", id, arm.ID, i+1, arm.Tag, arm.Levels, arm.Control)
+			tag, err := q.Exec(ctx, "update arms set ordinal = $3, tag = $4, levels = $5, control = $6 where trial_id = $1 and id = $2 and voided_at is null", id, arm.ID, i+1, arm.Tag, arm.Levels, arm.Control)
 			if err != nil {
 				return err
 			}
@@ -185,8 +185,8 @@ func (s *Store) TrialOf(ctx context.Context, subject string, id int64) (trialID 
 		"flight": "select trial_id from flights where id = $1",
 		"event": `select coalesce(c.trial_id, k.trial_id, kp.trial_id) from events e left join cuts c on c.id = e.cut_id left join cooks k on k.id = e.cook_id
 			left join cook_pit_runs cp on cp.pit_run_id = e.pit_run_id left join cooks kp on kp.id = cp.cook_id where e.id = $1 limit 1`,
-		"weighing":  "select c.trial_id from weighings w join cuts c on c.id = w.cut_id where w.id = $1",
-		"kept word": "select trial_id from kept_findings where id = $1",
+		"weighing":         "select c.trial_id from weighings w join cuts c on c.id = w.cut_id where w.id = $1",
+		"accepted finding": "select trial_id from accepted_findings where id = $1",
 	}[subject]
 	if !ok {
 		return 0, errors.New("no such subject: " + subject)

@@ -39,7 +39,7 @@ func (w *Watcher) places(ctx context.Context, c cook, cutID int64, from, to time
 		if err != nil {
 			return nil, err
 		}
-		name := cmp.Or(a.Position, a.Probe)
+		name := cmp.Or(a.Place, a.Probe)
 		if len(t) > 0 {
 			out[name] = append(out[name], t...)
 		}

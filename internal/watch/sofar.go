@@ -144,9 +144,9 @@ func (c cook) probeFor(l store.Placement) (best store.Assignment, ok bool) {
 		}
 		of := 1
 		switch {
-		case a.Position == "":
+		case a.Point == "":
 			of = 2
-		case a.Position == l.Position:
+		case a.Point == l.Position:
 			of = 3
 		}
 		if of > rank {

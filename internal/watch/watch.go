@@ -229,7 +229,7 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 			l.Start = d.Value
 		}
 	}
-	place := run.Place()
+	place := run.Surroundings()
 	wrap := thermal.Wraps[0]
 	l.Stages = []forecast.Stage{{Exchange: place.Exchange(wrap)}}
 	for _, e := range c.events {
@@ -344,7 +344,7 @@ func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, o
 	}
 	foil, _ := thermal.WrapOf("foil")
 	run := c.pit[*b.PitRunID]
-	ahead.Exchange = run.Place().Exchange(foil)
+	ahead.Exchange = run.Surroundings().Exchange(foil)
 	if f, err = cal.Forecast(ctx, []forecast.Ahead{ahead}); err != nil {
 		return err
 	}

@@ -65,7 +65,7 @@ func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
 		return out
 	}
 	now := l.Stages[len(l.Stages)-1]
-	place := c.pit[*b.PitRunID].Place()
+	place := c.pit[*b.PitRunID].Surroundings()
 	as := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: now.Exchange, AirAdd: now.AirAdd, End: thermal.ByProbe, Value: out.TargetC}
 	try := func(name, spoils string, a forecast.Ahead) {
 		f, err := cal.Forecast(ctx, []forecast.Ahead{a})

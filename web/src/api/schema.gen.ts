@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/accepted/{id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["voidAccepted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/alarms/{id}/seen": {
         parameters: {
             query?: never;
@@ -868,22 +884,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/kept/{id}/void": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["voidKept"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/lan": {
         parameters: {
             query?: never;
@@ -1172,6 +1172,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/accepted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["acceptFinding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/allotment": {
         parameters: {
             query?: never;
@@ -1300,22 +1316,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{id}/kept": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["keepFinding"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/trials/{id}/outline": {
         parameters: {
             query?: never;
@@ -1348,38 +1348,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{id}/places": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["setPlaces"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/trials/{id}/places/draw": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["drawPlaces"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/trials/{id}/plan": {
         parameters: {
             query?: never;
@@ -1390,6 +1358,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["workPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/positions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setPositions"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/positions/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["drawPositions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1496,6 +1496,20 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AcceptedFinding: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            id: number;
+            key: string;
+            text: string;
+            why: string;
+        };
+        AcceptInput: {
+            key: string;
+            why: string;
+        };
         Account: {
             cook_loss: components["schemas"]["Measure"] | null;
             cook_loss_prepped: components["schemas"]["Measure"] | null;
@@ -2206,7 +2220,7 @@ export interface components {
             carver_id: number;
             /** Format: int64 */
             id: number;
-            place: number;
+            number: number;
             samples: number;
             /** Format: date-time */
             served: string;
@@ -2230,6 +2244,13 @@ export interface components {
             columns: number;
             rows: number;
         };
+        GratePosition: {
+            /** Format: int64 */
+            cut_id: number;
+            /** Format: int64 */
+            pit_run_id: number;
+            position: string;
+        };
         Hand: {
             block_size: number;
             blocks: number;
@@ -2244,13 +2265,13 @@ export interface components {
             value: string;
         };
         Holder: {
+            capacity: number | null;
             /** Format: int64 */
             id: number;
             name: string;
-            places: number | null;
         };
         HolderInput: {
-            places: number | null;
+            capacity: number | null;
         };
         HolderRun: {
             /** Format: int64 */
@@ -2322,20 +2343,6 @@ export interface components {
             salt_in_meat_after_injection: number;
             /** Format: double */
             u_pickup: number;
-        };
-        KeepInput: {
-            key: string;
-            why: string;
-        };
-        KeptFinding: {
-            /** Format: date-time */
-            at: string;
-            by: string;
-            /** Format: int64 */
-            id: number;
-            key: string;
-            text: string;
-            why: string;
         };
         KeyLine: {
             code: string;
@@ -2471,9 +2478,9 @@ export interface components {
             ask: components["schemas"]["Ask"] | null;
             do: string;
             moves: components["schemas"]["Move"][];
-            places: components["schemas"]["Place"][];
+            positions: components["schemas"]["GratePosition"][];
             /** @enum {string} */
-            redraw: "" | "arms" | "places";
+            redraw: "" | "arms" | "positions";
         };
         MergeInput: {
             /** Format: int64 */
@@ -2726,13 +2733,6 @@ export interface components {
             set_point_typed: string;
             setup: string;
         };
-        Place: {
-            /** Format: int64 */
-            cut_id: number;
-            /** Format: int64 */
-            pit_run_id: number;
-            position: string;
-        };
         Placement: {
             /** Format: int64 */
             cook_id: number;
@@ -2751,9 +2751,6 @@ export interface components {
             cut_id: number;
             position: string;
             run: number;
-        };
-        PlacesInput: {
-            places: components["schemas"]["Place"][];
         };
         PlanInput: {
             outline?: components["schemas"]["Outline"] | null;
@@ -2797,6 +2794,9 @@ export interface components {
             /** Format: double */
             core_C: number;
         };
+        PositionsInput: {
+            positions: components["schemas"]["GratePosition"][];
+        };
         PrepMark: {
             /** Format: date-time */
             at: string;
@@ -2821,7 +2821,8 @@ export interface components {
             holder_id: number | null;
             /** Format: int64 */
             pit_run_id: number | null;
-            position: string;
+            place: string;
+            point: string;
         };
         ProbeNow: {
             /** Format: date-time */
@@ -2845,7 +2846,8 @@ export interface components {
             measures: string;
             /** Format: int64 */
             pit_run_id: number | null;
-            position: string;
+            place: string;
+            point: string;
         };
         Problem: {
             errors: components["schemas"]["FieldError"][];
@@ -3107,6 +3109,7 @@ export interface components {
             steps: components["schemas"]["StepState"][];
         };
         TrialView: {
+            accepted: components["schemas"]["AcceptedFinding"][];
             ask: components["schemas"]["Ask"];
             balance: components["schemas"]["Balance"];
             ballots: components["schemas"]["BallotState"][];
@@ -3126,7 +3129,6 @@ export interface components {
             /** Format: int64 */
             id: number;
             imports: components["schemas"]["Import"][];
-            kept: components["schemas"]["KeptFinding"][];
             minimum: components["schemas"]["Minimum"];
             moved: string[];
             outline: components["schemas"]["Outline"];
@@ -3212,6 +3214,8 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AcceptedFinding = components['schemas']['AcceptedFinding'];
+export type AcceptInput = components['schemas']['AcceptInput'];
 export type Account = components['schemas']['Account'];
 export type AirNote = components['schemas']['AirNote'];
 export type Alarm = components['schemas']['Alarm'];
@@ -3279,6 +3283,7 @@ export type Flight = components['schemas']['Flight'];
 export type FlightInput = components['schemas']['FlightInput'];
 export type GateReason = components['schemas']['GateReason'];
 export type GrateInput = components['schemas']['GrateInput'];
+export type GratePosition = components['schemas']['GratePosition'];
 export type Hand = components['schemas']['Hand'];
 export type Held = components['schemas']['Held'];
 export type Holder = components['schemas']['Holder'];
@@ -3289,8 +3294,6 @@ export type Import = components['schemas']['Import'];
 export type Ingredient = components['schemas']['Ingredient'];
 export type IngredientInput = components['schemas']['IngredientInput'];
 export type InjectionOutput = components['schemas']['InjectionOutput'];
-export type KeepInput = components['schemas']['KeepInput'];
-export type KeptFinding = components['schemas']['KeptFinding'];
 export type KeyLine = components['schemas']['KeyLine'];
 export type Lane = components['schemas']['Lane'];
 export type LanView = components['schemas']['LanView'];
@@ -3334,15 +3337,14 @@ export type Pit = components['schemas']['Pit'];
 export type PitNeed = components['schemas']['PitNeed'];
 export type PitPlan = components['schemas']['PitPlan'];
 export type PitRun = components['schemas']['PitRun'];
-export type Place = components['schemas']['Place'];
 export type Placement = components['schemas']['Placement'];
 export type PlacementInput = components['schemas']['PlacementInput'];
-export type PlacesInput = components['schemas']['PlacesInput'];
 export type PlanInput = components['schemas']['PlanInput'];
 export type PlanView = components['schemas']['PlanView'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
 export type Point = components['schemas']['Point'];
+export type PositionsInput = components['schemas']['PositionsInput'];
 export type PrepMark = components['schemas']['PrepMark'];
 export type PrepView = components['schemas']['PrepView'];
 export type ProbeInput = components['schemas']['ProbeInput'];
@@ -3394,6 +3396,41 @@ export type Why = components['schemas']['Why'];
 export type WorkInput = components['schemas']['WorkInput'];
 export type $defs = Record<string, never>;
 export interface operations {
+    voidAccepted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     seeAlarm: {
         parameters: {
             query?: never;
@@ -5275,41 +5312,6 @@ export interface operations {
             };
         };
     };
-    voidKept: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Why"];
-            };
-        };
-        responses: {
-            /** @description done */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TrialView"];
-                };
-            };
-            /** @description refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     getLan: {
         parameters: {
             query?: never;
@@ -6044,6 +6046,41 @@ export interface operations {
             };
         };
     };
+    acceptFinding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     drawArms: {
         parameters: {
             query?: never;
@@ -6315,41 +6352,6 @@ export interface operations {
             };
         };
     };
-    keepFinding: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["KeepInput"];
-            };
-        };
-        responses: {
-            /** @description done */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TrialView"];
-                };
-            };
-            /** @description refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     setOutline: {
         parameters: {
             query?: never;
@@ -6420,72 +6422,6 @@ export interface operations {
             };
         };
     };
-    setPlaces: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PlacesInput"];
-            };
-        };
-        responses: {
-            /** @description done */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TrialView"];
-                };
-            };
-            /** @description refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    drawPlaces: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description done */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TrialView"];
-                };
-            };
-            /** @description refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     workPlan: {
         parameters: {
             query?: never;
@@ -6508,6 +6444,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setPositions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PositionsInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawPositions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
                 };
             };
             /** @description refused */
@@ -6759,7 +6761,7 @@ export const ingredientKindValues: ReadonlyArray<FlattenedDeepRequired<component
 export const ingredientInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["IngredientInput"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
 export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale"];
-export const mendRedrawValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Mend"]["redraw"]> = ["", "arms", "places"];
+export const mendRedrawValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Mend"]["redraw"]> = ["", "arms", "positions"];
 export const newPersonRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewPerson"]["role"]> = ["pitmaster", "crew"];
 export const numberUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Number"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const orderKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Order"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];

@@ -13,7 +13,7 @@ import {
   type Detail,
   type Event,
 } from '../api/schema.gen'
-import { gratePlaces } from '../ui/grate'
+import { gratePositions } from '../ui/grate'
 import { withTemperatureUnit } from '../ui/units'
 import { asks, asksFirst, cutPlaces } from './acts'
 import ChipRow from './ChipRow.vue'
@@ -89,7 +89,7 @@ const withs = computed(() => {
   const had = (pantry.value?.ingredients ?? []).filter((i) => i.kind === kind).map((i) => i.name)
   return [...(usual[act] ?? []), ...had].slice(0, 6)
 })
-const places = computed(() => cook.runs.flatMap((r) => gratePlaces(r)))
+const places = computed(() => cook.runs.flatMap((r) => gratePositions(r)))
 const box = ref<HTMLElement | null>(null)
 onMounted(async () => {
   if (!asksFirst.includes(act)) return

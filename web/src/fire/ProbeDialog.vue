@@ -8,7 +8,7 @@ import { api, ok } from '../api/client'
 import type { CookView, ProbeNow } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { cutPlaces } from './acts'
-import { gratePlaces } from '../ui/grate'
+import { gratePositions } from '../ui/grate'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock } from '../ui/time'
 import { temperature, weight } from '../ui/units'
@@ -35,7 +35,7 @@ const targets = computed(() => [
   { label: 'nothing', value: '' },
   ...cook.runs.flatMap((r) => [
     { label: r.pit, value: `pit ${r.id} ` },
-    ...gratePlaces(r).map((p) => ({ label: `${r.pit}, grate at ${p}`, value: `pit ${r.id} ${p}` })),
+    ...gratePositions(r).map((p) => ({ label: `${r.pit}, grate at ${p}`, value: `pit ${r.id} ${p}` })),
   ]),
   ...(holders.value ?? []).map((h) => ({ label: h.name, value: `holder ${h.id}` })),
   ...trial.value.cuts
@@ -49,22 +49,25 @@ function target(p: ProbeNow): string {
   if (p.cook_id !== cook.id) return ''
   if (p.holder_id !== null) return `holder ${p.holder_id}`
   return p.cut_id !== null
-    ? `cut ${p.cut_id} ${p.position}`
+    ? `cut ${p.cut_id} ${p.place}`
     : p.pit_run_id !== null
-      ? `pit ${p.pit_run_id} ${p.position}`
+      ? `pit ${p.pit_run_id} ${p.point}`
       : ''
 }
 async function assign(p: ProbeNow, to: string) {
-  const id = Number(to.split(' ')[1] ?? 0)
+  const [what, number, ...rest] = to.split(' ')
+  const id = Number(number ?? 0)
+  const where = rest.join(' ')
   const done = await run(() =>
     ok(
       api.PUT('/api/cooks/{id}/probes/{probe}', {
         params: { path: { id: cook.id, probe: p.id } },
         body: {
-          cut_id: to.startsWith('cut') ? id : null,
-          pit_run_id: to.startsWith('pit') ? id : null,
-          holder_id: to.startsWith('holder') ? id : null,
-          position: to.split(' ').slice(2).join(' '),
+          cut_id: what === 'cut' ? id : null,
+          pit_run_id: what === 'pit' ? id : null,
+          holder_id: what === 'holder' ? id : null,
+          point: what === 'pit' ? where : '',
+          place: what === 'cut' ? where : '',
         },
       }),
     ),

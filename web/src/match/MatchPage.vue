@@ -4,7 +4,7 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { CutView, Mend, Place, TrialView } from '../api/schema.gen'
+import type { CutView, Mend, GratePosition, TrialView } from '../api/schema.gen'
 import FindingList from '../trial/FindingList.vue'
 import { useThisTrial } from '../trial/trial'
 import { useDrag } from '../ui/drag'
@@ -39,10 +39,10 @@ async function act(call: () => Promise<TrialView>) {
   if (!shut.value) set(await run(call))
 }
 const drawArms = () => act(() => ok(api.POST('/api/trials/{id}/allotment', here())))
-const drawPlaces = () => act(() => ok(api.POST('/api/trials/{id}/places/draw', here())))
+const drawPositions = () => act(() => ok(api.POST('/api/trials/{id}/positions/draw', here())))
 const pairUp = () => act(() => ok(api.POST('/api/trials/{id}/blocks', here())))
-const putPlaces = (places: Place[]) =>
-  act(() => ok(api.PUT('/api/trials/{id}/places', { ...here(), body: { places } })))
+const putPositions = (positions: GratePosition[]) =>
+  act(() => ok(api.PUT('/api/trials/{id}/positions', { ...here(), body: { positions } })))
 
 /** Puts a cut into an arm; one of its block that is there takes its old arm. */
 function put(c: CutView, arm: number) {
@@ -67,14 +67,14 @@ function exchange(a: CutView, b: CutView) {
 }
 /** A place holds one cut: the one that lies there takes the other's place. */
 function place(c: CutView, run: number, position: string) {
-  const places: Place[] = [{ cut_id: c.id, pit_run_id: run, position }]
+  const positions: GratePosition[] = [{ cut_id: c.id, pit_run_id: run, position }]
   const other = cuts.value.find(
     (o) => o.id !== c.id && o.placement?.pit_run_id === run && o.placement.position === position,
   )
   if (other && c.placement?.pit_run_id)
-    places.push({ cut_id: other.id, pit_run_id: c.placement.pit_run_id, position: c.placement.position })
+    positions.push({ cut_id: other.id, pit_run_id: c.placement.pit_run_id, position: c.placement.position })
   else if (other) return
-  void putPlaces(places)
+  void putPositions(positions)
 }
 function drop(c: CutView, target: string) {
   const [what, id, position] = target.split(' ')
@@ -91,16 +91,16 @@ const began = (e: PointerEvent, c: CutView) => !shut.value && start(e, c)
 
 async function mend(m: Mend) {
   if (m.ask) set(await run(() => ok(api.PUT('/api/trials/{id}/ask', { ...here(), body: m.ask! }))))
-  else if (m.places.length) await putPlaces(m.places)
+  else if (m.positions.length) await putPositions(m.positions)
   else if (m.redraw === 'arms') await drawArms()
-  else if (m.redraw === 'places') await drawPlaces()
+  else if (m.redraw === 'positions') await drawPositions()
 }
-const keepFinding = (key: string, why: string) =>
-  act(() => ok(api.POST('/api/trials/{id}/kept', { ...here(), body: { key, why } })))
-const unkeep = (id: number) =>
-  act(() => ok(api.POST('/api/kept/{id}/void', { params: { path: { id } }, body: { why: 'taken back' } })))
+const acceptFinding = (key: string, why: string) =>
+  act(() => ok(api.POST('/api/trials/{id}/accepted', { ...here(), body: { key, why } })))
+const withdraw = (id: number) =>
+  act(() => ok(api.POST('/api/accepted/{id}/void', { params: { path: { id } }, body: { why: 'taken back' } })))
 
-const leastMoves = computed(() => trial.value.findings.flatMap((f) => f.mends).find((m) => m.places.length))
+const leastMoves = computed(() => trial.value.findings.flatMap((f) => f.mends).find((m) => m.positions.length))
 const fields: Record<string, string> = { w: 'trimmed', b: 'bought', t: 'thickness', f: 'fat', c: 'cold' }
 useKeys((key) => {
   const i = cuts.value.findIndex((c) => c.id === picked.value)
@@ -186,7 +186,7 @@ const last = computed(() => trial.value.draws[0])
             outlined
             :loading="busy"
             data-testid="draw-places"
-            @click="drawPlaces"
+            @click="drawPositions"
           />
           <Button
             v-if="!shut && !addingDay"
@@ -225,12 +225,12 @@ const last = computed(() => trial.value.draws[0])
             <p v-if="trial.findings.length === 0" class="check" data-testid="nothing">Nothing. The arms are alike.</p>
             <FindingList
               :findings="trial.findings"
-              :kept="trial.kept"
+              :accepted="trial.accepted"
               :shut="shut"
               :elsewhere="`/trials/${trial.id}/ask`"
               @mend="mend"
-              @keep="keepFinding"
-              @unkeep="unkeep"
+              @accept="acceptFinding"
+              @withdraw="withdraw"
             />
             <ProblemNote :problem="problem" />
           </section>

@@ -34,7 +34,7 @@ async function addHolder() {
 async function setPlaces(id: number, text: string) {
   const n = Number(text)
   const v = await run(() =>
-    ok(api.PUT('/api/holders/{id}', { params: { path: { id } }, body: { places: text.trim() ? n : null } })),
+    ok(api.PUT('/api/holders/{id}', { params: { path: { id } }, body: { capacity: text.trim() ? n : null } })),
   )
   if (v) client.setQueryData(['holders'], v)
 }
@@ -93,7 +93,7 @@ const off = (s: number) => {
           >holder, takes
           <InputText
             class="mono-input takes"
-            :model-value="h.places === null ? '' : String(h.places)"
+            :model-value="h.capacity === null ? '' : String(h.capacity)"
             placeholder="any"
             :aria-label="`Cuts that ${h.name} takes`"
             @change="setPlaces(h.id, ($event.target as HTMLInputElement).value)"

@@ -132,7 +132,7 @@ async function reveal() {
       </p>
       <article v-for="f in trial.flights" :key="f.id" class="flight rule" data-testid="flight">
         <div class="row">
-          <h3>Flight {{ f.place }}</h3>
+          <h3>Flight {{ f.number }}</h3>
           <span class="soot">{{ f.samples }} samples, carved by {{ f.carver }}</span>
           <Button
             v-if="isPitmaster && !shut && !trial.ballots.some((b) => b.flight_id === f.id && b.closed)"

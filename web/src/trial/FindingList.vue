@@ -2,18 +2,18 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { ref } from 'vue'
-import type { Finding, KeptFinding, Mend } from '../api/schema.gen'
+import type { Finding, AcceptedFinding, Mend } from '../api/schema.gen'
 import { sentence } from '../ui/units'
 
 /** What stands between a trial and its answer, each with what mends it. */
-const props = defineProps<{ findings: Finding[]; kept?: KeptFinding[]; shut: boolean; elsewhere?: string }>()
-const emit = defineEmits<{ mend: [Mend]; keep: [string, string]; unkeep: [number] }>()
-const keeping = ref('')
+const props = defineProps<{ findings: Finding[]; accepted?: AcceptedFinding[]; shut: boolean; elsewhere?: string }>()
+const emit = defineEmits<{ mend: [Mend]; accept: [string, string]; withdraw: [number] }>()
+const accepting = ref('')
 const why = ref('')
-const keptAs = (f: Finding) => props.kept?.find((k) => k.key === f.key)
-function keep(f: Finding) {
-  emit('keep', f.key, why.value)
-  keeping.value = ''
+const acceptedAs = (f: Finding) => props.accepted?.find((k) => k.key === f.key)
+function accept(f: Finding) {
+  emit('accept', f.key, why.value)
+  accepting.value = ''
   why.value = ''
 }
 </script>
@@ -23,13 +23,13 @@ function keep(f: Finding) {
     v-for="f in findings"
     :key="f.key"
     class="finding"
-    :class="[f.weight, { kept: keptAs(f) }]"
+    :class="[f.weight, { accepted: acceptedAs(f) }]"
     :data-testid="`finding-${f.key.split(':')[0]}`"
   >
     <p><i class="sign" aria-hidden="true" />{{ sentence(f.text) }}</p>
-    <p v-if="keptAs(f)" class="small">
-      Kept by {{ keptAs(f)!.by }}: {{ keptAs(f)!.why }}
-      <Button v-if="!shut" label="Take that back" text size="small" @click="emit('unkeep', keptAs(f)!.id)" />
+    <p v-if="acceptedAs(f)" class="small">
+      Kept by {{ acceptedAs(f)!.by }}: {{ acceptedAs(f)!.why }}
+      <Button v-if="!shut" label="Take that back" text size="small" @click="emit('withdraw', acceptedAs(f)!.id)" />
     </p>
     <div v-else-if="!shut" class="row">
       <Button
@@ -44,9 +44,9 @@ function keep(f: Finding) {
       <RouterLink v-if="f.mends.length === 0 && elsewhere && f.weight !== 'lacks'" :to="elsewhere" class="small"
         >Mend it there</RouterLink
       >
-      <template v-if="kept && f.weight !== 'lacks'">
-        <Button v-if="keeping !== f.key" label="Keep, and say so" text size="small" @click="keeping = f.key" />
-        <form v-else class="row why" @submit.prevent="keep(f)">
+      <template v-if="accepted && f.weight !== 'lacks'">
+        <Button v-if="accepting !== f.key" label="Keep, and say so" text size="small" @click="accepting = f.key" />
+        <form v-else class="row why" @submit.prevent="accept(f)">
           <InputText v-model="why" size="small" placeholder="only one pit is free" aria-label="Why it is kept" />
           <Button type="submit" label="Keep" size="small" />
         </form>
@@ -69,7 +69,7 @@ function keep(f: Finding) {
   color: var(--watch);
   border-color: transparent;
 }
-.finding.kept {
+.finding.accepted {
   background: none;
   border-color: var(--edge);
 }

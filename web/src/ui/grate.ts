@@ -8,4 +8,4 @@ export const grateColumns = (r: PitRun) =>
 export const grateRows = (r: PitRun) => Array.from({ length: r.grate_rows }, (_, i) => i + 1)
 
 /** Its places: A1, B1 and so on. */
-export const gratePlaces = (r: PitRun) => grateRows(r).flatMap((n) => grateColumns(r).map((k) => `${k}${n}`))
+export const gratePositions = (r: PitRun) => grateRows(r).flatMap((n) => grateColumns(r).map((k) => `${k}${n}`))

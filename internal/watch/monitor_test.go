@@ -15,7 +15,7 @@ import (
 	"whitebarn/internal/testkit/pgtest"
 )
 
-// burningBarn is the demo barn, its cook under way and a keeper whose clock is set by hand.
+// burningBarn is the demo barn, its cook under way and a monitor whose clock is set by hand.
 func burningBarn(t *testing.T) (s *store.Store, cook int64, look func(before time.Duration) string) {
 	t.Helper()
 	s = pgtest.Store(t)
@@ -27,7 +27,7 @@ func burningBarn(t *testing.T) (s *store.Store, cook int64, look func(before tim
 		t.Fatal(err)
 	}
 	at := now
-	k := NewKeeper(New(s, planner.New(s)), func() time.Time { return at })
+	k := NewMonitor(New(s, planner.New(s)), func() time.Time { return at })
 	return s, cook, func(before time.Duration) string {
 		t.Helper()
 		at = now.Add(-before)
@@ -100,13 +100,13 @@ func TestAnotherKeeperGoesOnFromThere(t *testing.T) {
 	look(11 * time.Minute) // the lid was open not long before
 	// The server is gone; the next one remembers since when the pit is too hot.
 	at := time.Now().Add(-5 * time.Minute)
-	other := NewKeeper(New(s, planner.New(s)), func() time.Time { return at })
+	other := NewMonitor(New(s, planner.New(s)), func() time.Time { return at })
 	if err := other.Look(t.Context()); err != nil {
 		t.Fatal(err)
 	}
 	all, err := s.Alarms(t.Context(), cook)
 	if err != nil || len(all) != 1 || all[0].Kind != alarm.PitHigh {
-		t.Errorf("the next keeper tells %+v (%v)", all, err)
+		t.Errorf("the next monitor tells %+v (%v)", all, err)
 	}
 	release, ok, err := s.HoldWatch(t.Context())
 	if err != nil || !ok {

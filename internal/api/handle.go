@@ -1,7 +1,7 @@
-// Package rest registers typed handlers on Gin: bind the request, validate,
+// Package api registers typed handlers on Gin: bind the request, validate,
 // call, answer; and remembers their types, from which the OpenAPI description
 // and so the front end's types are made.
-package rest
+package api
 
 import (
 	"encoding/json"
@@ -20,8 +20,8 @@ import (
 	"whitebarn/core/fault"
 )
 
-// API collects what is registered.
-type API struct{ routes []route }
+// Routes collects what is registered.
+type Routes struct{ routes []route }
 
 type route struct {
 	method, path, id string
@@ -47,7 +47,7 @@ const (
 
 // Handle registers a handler. In may have fields tagged uri for the path and
 // form for the query, a field Body for JSON, and a field File for an upload.
-func Handle[In, Out any](a *API, g *gin.RouterGroup, method, path, id string, status int, h func(*gin.Context, *In) (Out, error)) {
+func Handle[In, Out any](a *Routes, g *gin.RouterGroup, method, path, id string, status int, h func(*gin.Context, *In) (Out, error)) {
 	a.routes = append(a.routes, route{method, g.BasePath() + path, id, reflect.TypeFor[In](), reflect.TypeFor[Out](), status})
 	g.Handle(method, path, func(c *gin.Context) {
 		in := new(In)

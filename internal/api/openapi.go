@@ -1,4 +1,4 @@
-package rest
+package api
 
 import (
 	"encoding/json"
@@ -15,7 +15,7 @@ import (
 var pathParam = regexp.MustCompile(`:(\w+)`)
 
 // OpenAPI describes all registered handlers.
-func (a *API) OpenAPI(title string) ([]byte, error) {
+func (a *Routes) OpenAPI(title string) ([]byte, error) {
 	doc := &openapi3.T{
 		OpenAPI: "3.0.3", Info: &openapi3.Info{Title: title, Version: "1"},
 		Paths: openapi3.NewPaths(), Components: &openapi3.Components{Schemas: openapi3.Schemas{}},

@@ -27,15 +27,15 @@ type Self struct {
 	Now          time.Time `json:"now"`
 }
 
-// Door lets devices in by their tokens.
-type Door struct {
+// Ingest lets devices in by their tokens.
+type Ingest struct {
 	Store *store.Store
 	Now   func() time.Time // true time
 	Hub   *Hub             // is told what came in; nil when nobody looks on
 }
 
 // Enter finds a device and the time of the clock it lives by.
-func (d Door) Enter(ctx context.Context, token string) (store.Sender, time.Time, error) {
+func (d Ingest) Enter(ctx context.Context, token string) (store.Sender, time.Time, error) {
 	s, err := d.Store.SenderOf(ctx, token)
 	if errors.Is(err, store.ErrNotFound) {
 		return s, time.Time{}, ErrUnknown
@@ -48,7 +48,7 @@ func (d Door) Enter(ctx context.Context, token string) (store.Sender, time.Time,
 }
 
 // Take reads a batch and writes it; the receipt is given after the commit.
-func (d Door) Take(ctx context.Context, from store.Sender, now time.Time, kind string, body []byte) (Receipt, error) {
+func (d Ingest) Take(ctx context.Context, from store.Sender, now time.Time, kind string, body []byte) (Receipt, error) {
 	b, err := Decode(kind, body, now)
 	if err != nil {
 		return Receipt{}, err

@@ -87,7 +87,7 @@ func standingOf(arms int, pieces []Piece) *standing {
 				x.kind[k] = seen[k][v]
 			}
 		}
-		if c, r := p.place(); c != nil {
+		if c, r := p.grid(); c != nil {
 			x.column, x.row, x.onGrid = *c, *r, true
 		}
 		s.arm, s.place, s.spots = append(s.arm, p.Arm), append(s.place, i), append(s.spots, x)
@@ -178,7 +178,7 @@ func (s *standing) exchange(i, j int) { s.place[i], s.place[j] = s.place[j], s.p
 // LeastMoves are the fewest changes of place, found one exchange at a time,
 // after which no place follows an arm: two cuts of a cook change places. Nil
 // where that cannot clear it.
-func LeastMoves(arms int, pieces []Piece) []Place {
+func LeastMoves(arms int, pieces []Piece) []GratePosition {
 	now := standingOf(arms, pieces)
 	var swaps [][2]int
 	for i, p := range pieces {
@@ -214,10 +214,10 @@ func LeastMoves(arms int, pieces []Piece) []Place {
 	if score >= broken {
 		return nil
 	}
-	var out []Place
+	var out []GratePosition
 	for i, at := range now.place {
 		if at != i {
-			out = append(out, Place{CutID: pieces[i].ID, PitRunID: pieces[at].PitRunID, Position: pieces[at].Position})
+			out = append(out, GratePosition{CutID: pieces[i].ID, PitRunID: pieces[at].PitRunID, Position: pieces[at].Position})
 		}
 	}
 	return out
@@ -237,11 +237,11 @@ func (s *standing) bestSwap(swaps [][2]int, below float64) (score float64, swap 
 	return score, swap
 }
 
-// DrawPlaces deals pieces to the cooks' pits and places: blocks whole and even
+// DrawPositions deals pieces to the cooks' pits and places: blocks whole and even
 // over the cooks, then the places by lot, improved by exchanges inside a pit
 // until arms and places are as little tied as they can be. A Latin dealing puts the
 // arms on squares instead, where every day has them equally often. ok is false where the pieces find no room.
-func DrawPlaces(arms int, pieces []Piece, runs []Run, d Dealing, r *rand.Rand) (places []Place, ok bool) {
+func DrawPositions(arms int, pieces []Piece, runs []Run, d Dealing, r *rand.Rand) (places []GratePosition, ok bool) {
 	var days []int64
 	byDay := map[int64][]Run{}
 	for _, run := range runs {
@@ -290,14 +290,14 @@ func DrawPlaces(arms int, pieces []Piece, runs []Run, d Dealing, r *rand.Rand) (
 	}
 	if d.Latin && latinSquares(arms, now, len(days), r) {
 		for _, p := range now {
-			places = append(places, Place{CutID: p.ID, PitRunID: p.PitRunID, Position: p.Position})
+			places = append(places, GratePosition{CutID: p.ID, PitRunID: p.PitRunID, Position: p.Position})
 		}
 		return places, true
 	}
 	even := standingOf(arms, now)
 	even.settle(now, r)
 	for i, at := range even.place {
-		places = append(places, Place{CutID: now[i].ID, PitRunID: now[at].PitRunID, Position: now[at].Position})
+		places = append(places, GratePosition{CutID: now[i].ID, PitRunID: now[at].PitRunID, Position: now[at].Position})
 	}
 	return places, true
 }

@@ -14,9 +14,9 @@ import (
 	"whitebarn/internal/store"
 )
 
-// Keeper watches over all cooks under way and tells their crews. One server
+// Monitor watches over all cooks under way and tells their crews. One server
 // of the barn does at a time; when it goes, another takes over.
-type Keeper struct {
+type Monitor struct {
 	*Watcher
 	now func() time.Time
 
@@ -37,17 +37,17 @@ const (
 	aheadEvery = time.Minute
 )
 
-// NewKeeper returns a keeper that looks through a watcher's eyes.
-func NewKeeper(w *Watcher, now func() time.Time) *Keeper {
-	return &Keeper{Watcher: w, now: now, stood: map[int64]bool{}, passed: map[int64]bool{}, foresaw: map[int64]lookAhead{}}
+// NewMonitor returns a monitor that looks through a watcher's eyes.
+func NewMonitor(w *Watcher, now func() time.Time) *Monitor {
+	return &Monitor{Watcher: w, now: now, stood: map[int64]bool{}, passed: map[int64]bool{}, foresaw: map[int64]lookAhead{}}
 }
 
 // Run watches until ctx ends.
-func (k *Keeper) Run(ctx context.Context) {
+func (m *Monitor) Run(ctx context.Context) {
 	for ctx.Err() == nil {
-		release, ok, err := k.store.HoldWatch(ctx)
+		release, ok, err := m.store.HoldWatch(ctx)
 		if err == nil && ok {
-			err = k.watch(ctx)
+			err = m.watch(ctx)
 			release()
 		}
 		if err != nil && ctx.Err() == nil {
@@ -60,11 +60,11 @@ func (k *Keeper) Run(ctx context.Context) {
 	}
 }
 
-func (k *Keeper) watch(ctx context.Context) error {
+func (m *Monitor) watch(ctx context.Context) error {
 	every := time.NewTicker(lookEvery)
 	defer every.Stop()
 	for {
-		if err := k.Look(ctx); err != nil {
+		if err := m.Look(ctx); err != nil {
 			return err
 		}
 		select {
@@ -76,51 +76,51 @@ func (k *Keeper) watch(ctx context.Context) error {
 }
 
 // Look looks once at every cook under way.
-func (k *Keeper) Look(ctx context.Context) error {
-	cooks, err := k.store.UnderWay(ctx)
+func (m *Monitor) Look(ctx context.Context) error {
+	cooks, err := m.store.UnderWay(ctx)
 	if err != nil {
 		return err
 	}
 	if len(cooks) == 0 { // what was remembered of cooks that are over
-		clear(k.stood)
-		clear(k.passed)
-		clear(k.foresaw)
+		clear(m.stood)
+		clear(m.passed)
+		clear(m.foresaw)
 	}
 	told := false
 	for _, id := range cooks {
-		changes, err := k.look(ctx, id)
+		changes, err := m.look(ctx, id)
 		if err != nil {
 			return fmt.Errorf("look at cook %d: %w", id, err)
 		}
 		told = told || changes > 0
 	}
 	if told {
-		return k.store.Notify(ctx, "changed")
+		return m.store.Notify(ctx, "changed")
 	}
 	return nil
 }
 
-func (k *Keeper) look(ctx context.Context, cookID int64) (changes int, err error) {
-	c, err := k.read(ctx, cookID, k.now())
+func (m *Monitor) look(ctx context.Context, cookID int64) (changes int, err error) {
+	c, err := m.read(ctx, cookID, m.now())
 	if err != nil {
 		return 0, err
 	}
-	seen, err := k.sights(ctx, c)
+	seen, err := m.sights(ctx, c)
 	if err != nil {
 		return 0, err
 	}
-	known, err := k.store.AlarmStates(ctx, cookID)
+	known, err := m.store.AlarmStates(ctx, cookID)
 	if err != nil {
 		return 0, err
 	}
 	after, told := alarm.Step(known, seen, c.now)
-	return len(told), k.store.KeepAlarms(ctx, cookID, after, told, c.now)
+	return len(told), m.store.KeepAlarms(ctx, cookID, after, told, c.now)
 }
 
 // sights gathers what is seen of a cook's pits, cuts, holders and probes.
-func (k *Keeper) sights(ctx context.Context, c cook) ([]alarm.Sight, error) {
+func (m *Monitor) sights(ctx context.Context, c cook) ([]alarm.Sight, error) {
 	var out []alarm.Sight
-	for _, look := range []func(context.Context, cook) ([]alarm.Sight, error){k.pits, k.cuts, k.holders, k.probesSeen} {
+	for _, look := range []func(context.Context, cook) ([]alarm.Sight, error){m.pits, m.cuts, m.holders, m.probesSeen} {
 		s, err := look(ctx, c)
 		if err != nil {
 			return nil, err
@@ -136,7 +136,7 @@ const window = 45 * time.Minute
 // nearly is how close to its set point a pit stands, C.
 const nearly = 3.0
 
-func (k *Keeper) pits(ctx context.Context, c cook) (out []alarm.Sight, err error) {
+func (m *Monitor) pits(ctx context.Context, c cook) (out []alarm.Sight, err error) {
 	looked := map[int64]bool{} // the first probe of a pit stands for it
 	for _, a := range c.probes {
 		if a.PitRunID == nil || looked[*a.PitRunID] {
@@ -153,12 +153,12 @@ func (k *Keeper) pits(ctx context.Context, c cook) (out []alarm.Sight, err error
 		if p.Cuts == 0 {
 			continue
 		}
-		if !k.stood[run.ID] {
-			if k.stood[run.ID], err = k.store.Reached(ctx, a, run.SetPointC-nearly); err != nil {
+		if !m.stood[run.ID] {
+			if m.stood[run.ID], err = m.store.Reached(ctx, a, run.SetPointC-nearly); err != nil {
 				return nil, err
 			}
 		}
-		p.Stood = k.stood[run.ID]
+		p.Stood = m.stood[run.ID]
 		for _, e := range c.events {
 			if e.PitRunID == nil || *e.PitRunID != run.ID || e.At.After(c.now) {
 				continue
@@ -170,7 +170,7 @@ func (k *Keeper) pits(ctx context.Context, c cook) (out []alarm.Sight, err error
 				p.Fed = e.At
 			}
 		}
-		if p.Trace, err = k.store.PointsBetween(ctx, a, c.now.Add(-window), c.now); err != nil {
+		if p.Trace, err = m.store.PointsBetween(ctx, a, c.now.Add(-window), c.now); err != nil {
 			return nil, err
 		}
 		out = append(out, alarm.Pit(p, c.now)...)
@@ -178,14 +178,14 @@ func (k *Keeper) pits(ctx context.Context, c cook) (out []alarm.Sight, err error
 	return out, nil
 }
 
-func (k *Keeper) cuts(ctx context.Context, c cook) (out []alarm.Sight, err error) {
-	ahead := k.ahead(ctx, c)
+func (m *Monitor) cuts(ctx context.Context, c cook) (out []alarm.Sight, err error) {
+	ahead := m.ahead(ctx, c)
 	for _, b := range c.burning {
-		cut, err := k.store.Cut(ctx, b.CutID)
+		cut, err := m.store.Cut(ctx, b.CutID)
 		if err != nil {
 			return nil, err
 		}
-		arm, _ := k.arm(ctx, c, b)
+		arm, _ := m.arm(ctx, c, b)
 		target, _ := plan.PullCore(c.outline.Of(arm.ID).Phases) // 0 when it is pulled by feel or the clock
 		s := alarm.CutSeen{Subject: fmt.Sprintf("cut %d", b.CutID), Name: cut.Name, On: b.on, Left: b.left, TargetC: target, Species: c.trial.Ask.Species, Handling: c.trial.Ask.Handling}
 		for _, o := range ahead {
@@ -195,21 +195,21 @@ func (k *Keeper) cuts(ctx context.Context, c cook) (out []alarm.Sight, err error
 			}
 		}
 		from := b.on
-		if k.passed[b.CutID] { // the clock has stopped: only the end is of interest
+		if m.passed[b.CutID] { // the clock has stopped: only the end is of interest
 			from = c.now.Add(-window)
 		}
-		if s.Trace, err = k.coldest(ctx, c, b.CutID, "", from, c.now); err != nil {
+		if s.Trace, err = m.coldest(ctx, c, b.CutID, "", from, c.now); err != nil {
 			return nil, err
 		}
-		if place := k.pullPlace(ctx, c, b); place != "" && target > 0 {
-			if s.AtPlace, err = k.coldest(ctx, c, b.CutID, place, c.now.Add(-window), c.now); err != nil {
+		if place := m.pullPlace(ctx, c, b); place != "" && target > 0 {
+			if s.AtPlace, err = m.coldest(ctx, c, b.CutID, place, c.now.Add(-window), c.now); err != nil {
 				return nil, err
 			}
 			s.Place = place
 		}
 		sights := alarm.Cut(s, c.now)
-		if !k.passed[b.CutID] {
-			k.passed[b.CutID] = safety.DangerOf(s.Trace, b.left, c.now, s.Species, s.Handling).Passed
+		if !m.passed[b.CutID] {
+			m.passed[b.CutID] = safety.DangerOf(s.Trace, b.left, c.now, s.Species, s.Handling).Passed
 		} else {
 			sights = without(sights, alarm.Danger)
 		}
@@ -245,21 +245,21 @@ func without(in []alarm.Sight, kind alarm.Kind) []alarm.Sight {
 
 // ahead is the forecast of a cook, made anew once a minute. One that cannot be
 // made leaves the other alarms alone.
-func (k *Keeper) ahead(ctx context.Context, c cook) []Outlook {
-	last := k.foresaw[c.ID]
-	if k.now().Sub(last.at) < aheadEvery {
+func (m *Monitor) ahead(ctx context.Context, c cook) []Outlook {
+	last := m.foresaw[c.ID]
+	if m.now().Sub(last.at) < aheadEvery {
 		return last.out
 	}
-	out, err := k.Forecast(ctx, c.ID, k.now())
+	out, err := m.Forecast(ctx, c.ID, m.now())
 	if err != nil && ctx.Err() == nil {
 		slog.WarnContext(ctx, "no forecast for the watch", "cook", c.ID, "error", err)
 	}
-	k.foresaw[c.ID] = lookAhead{k.now(), out}
+	m.foresaw[c.ID] = lookAhead{m.now(), out}
 	return out
 }
 
-func (k *Keeper) holders(ctx context.Context, c cook) (out []alarm.Sight, err error) {
-	runs, err := k.store.HolderRuns(ctx, c.TrialID)
+func (m *Monitor) holders(ctx context.Context, c cook) (out []alarm.Sight, err error) {
+	runs, err := m.store.HolderRuns(ctx, c.TrialID)
 	if err != nil {
 		return nil, err
 	}
@@ -279,7 +279,7 @@ func (k *Keeper) holders(ctx context.Context, c cook) (out []alarm.Sight, err er
 			if r.ID != *a.HolderRunID {
 				continue
 			}
-			trace, err := k.store.PointsBetween(ctx, a, c.now.Add(-window), c.now)
+			trace, err := m.store.PointsBetween(ctx, a, c.now.Add(-window), c.now)
 			if err != nil {
 				return nil, err
 			}
@@ -291,8 +291,8 @@ func (k *Keeper) holders(ctx context.Context, c cook) (out []alarm.Sight, err er
 
 // probesSeen looks at the live probes that measure a pit or a cut on the fire.
 // When all of a device fall silent it is the device, and told of once.
-func (k *Keeper) probesSeen(ctx context.Context, c cook) (out []alarm.Sight, err error) {
-	probes, err := k.store.Probes(ctx, c.ID)
+func (m *Monitor) probesSeen(ctx context.Context, c cook) (out []alarm.Sight, err error) {
+	probes, err := m.store.Probes(ctx, c.ID)
 	if err != nil {
 		return nil, err
 	}

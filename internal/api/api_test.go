@@ -1,4 +1,4 @@
-package rest
+package api
 
 import (
 	"bytes"
@@ -45,10 +45,10 @@ type splitOut struct {
 	Span  [2]float64  `json:"span"`
 }
 
-func engine() (*gin.Engine, *API) {
+func engine() (*gin.Engine, *Routes) {
 	gin.SetMode(gin.ReleaseMode)
 	slog.SetDefault(slog.New(slog.DiscardHandler))
-	e, a := gin.New(), &API{}
+	e, a := gin.New(), &Routes{}
 	g := e.Group("/api")
 	Handle(a, g, "POST", "/splits/:id", "split", 201, func(_ *gin.Context, in *splitIn) (splitOut, error) {
 		return splitOut{ID: in.ID, Dry: in.Dry, Input: in.Body}, nil
@@ -223,7 +223,7 @@ func TestDescriptionSaysWhatGoTypesSay(t *testing.T) {
 
 func TestTwoTypesOfOneNameAreRefused(t *testing.T) {
 	type Body = struct{ Line prep.Line }
-	a := &API{}
+	a := &Routes{}
 	Handle(a, gin.New().Group("/"), "GET", "/x", "x", 200, func(*gin.Context, *None) (Body, error) { return Body{}, nil })
 	if _, err := a.OpenAPI("t"); err != nil {
 		t.Fatal(err)
