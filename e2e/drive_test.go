@@ -119,22 +119,59 @@ func (u user) click(selector string) {
 	u.press(selector, u.find(selector))
 }
 
-// press moves the mouse to the middle of an element and clicks what is there.
+// press moves the mouse to the middle of an element that has come to rest, and
+// clicks. What loads late moves what is below it: a click that met something
+// else is tried again, unless it pressed that.
 // (Rod's own Click takes a pseudo-element for a stranger in the way.)
 func (u user) press(name string, el *rod.Element) {
 	u.t.Helper()
 	el = el.Timeout(patience)
-	err := errors.Join(el.WaitVisible(), el.ScrollIntoView(), el.WaitEnabled())
-	shape, shapeErr := el.Shape()
-	if err = errors.Join(err, shapeErr); err != nil {
-		u.fail("cannot reach %s: %v", name, err)
-	}
-	box := shape.Box()
-	at := proto.NewPoint(box.X+box.Width/2, box.Y+box.Height/2)
-	if err := errors.Join(u.Mouse.MoveTo(at), u.Mouse.Click(proto.InputMouseButtonLeft, 1)); err != nil {
-		u.fail("cannot click %s: %v", name, err)
+	for end := time.Now().Add(patience); ; {
+		err := errors.Join(el.WaitVisible(), el.ScrollIntoView(), el.WaitEnabled())
+		_, restErr := el.Evaluate(rod.Eval(atRest).ByPromise())
+		shape, shapeErr := el.Shape()
+		if err = errors.Join(err, restErr, shapeErr); err != nil {
+			u.fail("cannot reach %s: %v", name, err)
+		}
+		box := shape.Box()
+		if err := u.Mouse.MoveTo(proto.NewPoint(box.X+box.Width/2, box.Y+box.Height/2)); err != nil {
+			u.fail("cannot move to %s: %v", name, err)
+		}
+		el.MustEval(listen)
+		if err := u.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
+			u.fail("cannot click %s: %v", name, err)
+		}
+		switch met := u.MustEval(`() => window.pressed ?? ''`).Str(); {
+		case met == "it" || met == "": // or the page went with the click
+			return
+		case met == "another", time.Now().After(end):
+			u.fail("the click on %s met something else", name)
+		}
 	}
 }
+
+// atRest waits until an element keeps its place over three frames.
+const atRest = `() => new Promise(done => {
+	let was = '', same = 0
+	const look = () => {
+		const r = this.getBoundingClientRect(), now = [r.x, r.y, r.width, r.height].join()
+		same = now === was ? same + 1 : 0
+		was = now
+		if (same < 3) requestAnimationFrame(look); else done(true)
+	}
+	look()
+})`
+
+// listen notes what the next press of the mouse meets: the element, another control,
+// or nothing of interest.
+const listen = `() => {
+	window.pressed = undefined
+	const told = 'a, button, input, select, textarea, label, summary, [role]'
+	document.addEventListener('pointerdown', e => {
+		const mine = this.contains(e.target) || document.elementsFromPoint(e.clientX, e.clientY).includes(this)
+		window.pressed = mine ? 'it' : e.target.closest(told) ? 'another' : 'nothing'
+	}, { capture: true, once: true })
+}`
 
 // button clicks the button, link or summary that says the words.
 func (u user) button(words string) {

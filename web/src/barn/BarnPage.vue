@@ -130,9 +130,10 @@ useKeys((key) => {
           >
         </RouterLink>
       </template>
-      <h2>Settled</h2>
-      <p v-if="trials && settled.length === 0" class="soot">Nothing is settled yet.</p>
-      <RouterLink v-for="t in settled" :key="t.id" class="rule line" :to="`/trials/${t.id}/settle`">
+      <!-- with what stands above it, so that nothing jumps under a thumb -->
+      <h2 v-if="home">Settled</h2>
+      <p v-if="home && trials && settled.length === 0" class="soot">Nothing is settled yet.</p>
+      <RouterLink v-for="t in home ? settled : []" :key="t.id" class="rule line" :to="`/trials/${t.id}/settle`">
         <VerdictBeam :word="t.settled!.rows.find((r) => r.pairs.length)?.pairs[0]?.process.word" />
         <span>
           <b class="head">{{ t.question }}</b>
