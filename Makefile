@@ -62,6 +62,7 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json | ch
 # The API's types for the front end; committed, and a test fails when they are stale.
 types: web/node_modules/.package-lock.json
 	go run ./cmd/whitebarn openapi > web/openapi.json
+	go run ./cmd/whitebarn vocabulary > web/src/api/vocabulary.gen.ts
 	cd web && npm run -s types
 
 screenshots: build

@@ -230,7 +230,7 @@ func TestAskIsWrittenByKeysAlone(t *testing.T) {
 		t.Fatal(err)
 	}
 	a := kept.Ask
-	if a.Product != "goose breast" || a.Species != "poultry" || a.Factors[0].Kind != coretrial.Numeric || a.Factors[0].Unit != "min" || a.Arms[1].Levels[0] != "60" || len(a.Held) < 5 {
+	if a.Product != "goose breast" || a.Species != "poultry" || a.Factors[0].Kind != coretrial.Numeric || a.Factors[0].Unit != "min" || a.Arms[1].Levels[0].Value != "60" || len(a.Held) < 5 {
 		t.Errorf("the record keeps %+v", a)
 	}
 }

@@ -123,14 +123,14 @@ func TestAFamilyOfTheBarnsOwnIsAddedAndRetired(t *testing.T) {
 	u.fill("#family-lean", "70")
 	u.enter("#family-fat", "14")
 	u.see("[data-testid=families]", "Goat shoulder")
-	if f, err := s.FamilyOf(t.Context(), "goat shoulder shoulder"); err != nil || f.Lean != 0.7 || f.Key != "own goat shoulder" {
+	if f, err := s.Family(t.Context(), "own goat shoulder"); err != nil || f.Lean != 0.7 || f.Key != "own goat shoulder" {
 		t.Errorf("a goat shoulder is cooked as %+v (%v)", f, err)
 	}
 	u.button("Retire")
 	if err := u.Timeout(patience).Wait(rod.Eval(`() => !document.querySelector('[data-testid=families]').textContent.includes('Goat')`)); err != nil {
 		t.Error("a retired family is still offered")
 	}
-	if f, err := s.FamilyOf(t.Context(), "goat shoulder"); err != nil || f.Key != "porkbutt" {
+	if f, err := s.Family(t.Context(), "own goat shoulder"); err != nil || f.Key != "porkbutt" {
 		t.Errorf("after that a goat shoulder is cooked as %+v (%v)", f, err)
 	}
 }

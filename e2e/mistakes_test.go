@@ -122,7 +122,7 @@ func bench(t *testing.T, s *store.Store, pairs int, spoil func(i int, c *store.C
 	a := trial.Start()
 	a.Question, a.Product, a.Cut, a.Species = "Paper or bare?", "lamb shoulder", "shoulder", safety.RedMeat
 	a.Factors = []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}}
-	a.Arms = []trial.Arm{{Tag: "PAPER", Levels: []string{"paper"}}, {Tag: "BARE", Levels: []string{"none"}, Control: true}}
+	a.Arms = []trial.Arm{{Tag: "PAPER", Levels: trial.Levels("paper")}, {Tag: "BARE", Levels: trial.Levels("none"), Control: true}}
 	a.Held = []trial.Held{{Name: "pit temperature", Value: "250 F"}}
 	id, err := s.CreateTrial(t.Context(), 1, a.Tidy())
 	check(err)

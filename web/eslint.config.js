@@ -6,7 +6,7 @@ import globals from 'globals'
 import ts from 'typescript-eslint'
 
 export default defineConfig(
-  globalIgnores(['dist/', 'src/api/schema.gen.ts']),
+  globalIgnores(['dist/', 'src/api/*.gen.ts']),
   js.configs.recommended,
   ts.configs.recommended,
   vue.configs['flat/recommended'],

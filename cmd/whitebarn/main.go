@@ -26,6 +26,7 @@ const usage = `White Barn settles how to smoke meat by trying it side by side.
   whitebarn calc NAME < IN.json compute one
   whitebarn standin SCRIPT      play a day of simulated devices
   whitebarn openapi             describe the API
+  whitebarn vocabulary          the keys and their words, for the front end
   whitebarn example-log         write the log of the demo's duck legs
 
 Flags of serve and demo are shown by -h.
@@ -54,6 +55,8 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 		return calculate(rest, in, out)
 	case "standin":
 		return playStandin(ctx, rest, out)
+	case "vocabulary":
+		return write(out, server.Vocabulary)
 	case "openapi":
 		return write(out, server.OpenAPI)
 	case "example-log":

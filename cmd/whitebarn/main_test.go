@@ -41,6 +41,7 @@ func TestCommands(t *testing.T) {
 		{"calc units.to_grams", `{"lb": -1}`, "", "lb: -1 is not a weight"},
 		{"calc units.to_stones", `{}`, "", "no calculation"},
 		{"calc a b", `{}`, "", "one calculation"},
+		{"vocabulary", "", `"letter": "W"`, ""},
 		{"openapi", "", `"openapi": "3.0.3"`, ""},
 		{"example-log", "", "North Drum (F)", ""},
 		{"dance", "", "", `no command "dance"`},

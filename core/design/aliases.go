@@ -23,7 +23,7 @@ func aliasSentences(a trial.Ask) []string {
 		c := coded{name: factor.Name, sign: make([]float64, len(a.Arms))}
 		for i, arm := range a.Arms {
 			c.sign[i] = -1
-			if levelKey(factor, arm.Levels[f]) == levelKey(factor, all[1]) {
+			if factor.Same(arm.Levels[f], all[1]) {
 				c.sign[i] = 1
 			}
 		}

@@ -18,27 +18,19 @@ func tableOfAsk(a trial.Ask) ArmTable {
 	for _, arm := range a.Arms {
 		row := make([]string, len(a.Factors))
 		for f := range row {
-			row[f] = levelKey(a.Factors[f], arm.Levels[f])
+			row[f] = a.Factors[f].LevelIn(arm.Levels[f])
 		}
 		t.Arms = append(t.Arms, row)
 	}
 	return t
 }
 
-func levelKey(f trial.Factor, level string) string {
-	level = strings.ToLower(strings.TrimSpace(level))
-	if f.Kind == trial.Numeric && strings.Contains(level, ".") {
-		level = strings.TrimRight(strings.TrimRight(level, "0"), ".")
-	}
-	return level
-}
-
-// levels are the distinct levels of a factor as written, the control's first.
-func levels(a trial.Ask, f int) []string {
-	var out []string
+// levels are the distinct levels of a factor, the control's first.
+func levels(a trial.Ask, f int) []trial.Level {
+	var out []trial.Level
 	seen := map[string]bool{}
 	add := func(arm trial.Arm) {
-		if k := levelKey(a.Factors[f], arm.Levels[f]); !seen[k] {
+		if k := a.Factors[f].LevelIn(arm.Levels[f]); !seen[k] {
 			seen[k] = true
 			out = append(out, arm.Levels[f])
 		}
@@ -64,13 +56,13 @@ func clone(a trial.Ask) trial.Ask {
 
 // withArms gives an ask these rows of levels; an arm that had such a row keeps
 // its tag and record, a new one gets a tag from its levels.
-func withArms(a trial.Ask, rows [][]string) trial.Ask {
+func withArms(a trial.Ask, rows [][]trial.Level) trial.Ask {
 	out := clone(a)
 	old := out.Arms
-	key := func(levels []string) string {
+	key := func(levels []trial.Level) string {
 		k := make([]string, len(levels))
 		for f, l := range levels {
-			k[f] = levelKey(a.Factors[f], l)
+			k[f] = a.Factors[f].LevelIn(l)
 		}
 		return strings.Join(k, "\x00")
 	}
@@ -94,10 +86,11 @@ func withArms(a trial.Ask, rows [][]string) trial.Ask {
 
 // tagOf makes a tag word from an arm's levels: letters of each, then a letter
 // more to set it apart.
-func tagOf(row []string, taken map[string]bool) string {
+func tagOf(row []trial.Level, taken map[string]bool) string {
 	var word strings.Builder
 	each := max(2, 6/max(1, len(row)))
-	for _, level := range row {
+	for _, l := range row {
+		level := l.Value
 		n := 0
 		for _, r := range strings.ToUpper(level) {
 			if r >= 'A' && r <= 'Z' && n < each && word.Len() < 6 {
@@ -123,19 +116,19 @@ func tagOf(row []string, taken map[string]bool) string {
 
 // combinations are all rows of the factors' levels, the first factor changing
 // fastest; the control's levels come first.
-func combinations(a trial.Ask) [][]string {
-	rows := [][]string{{}}
+func combinations(a trial.Ask) [][]trial.Level {
+	rows := [][]trial.Level{{}}
 	for f := len(a.Factors) - 1; f >= 0; f-- {
-		var next [][]string
+		var next [][]trial.Level
 		for _, level := range levels(a, f) {
 			for _, row := range rows {
-				next = append(next, append([]string{level}, row...))
+				next = append(next, append([]trial.Level{level}, row...))
 			}
 		}
 		rows = next
 	}
 	// The first factor fastest, as designs are written.
-	slices.SortStableFunc(rows, func(x, y []string) int {
+	slices.SortStableFunc(rows, func(x, y []trial.Level) int {
 		for f := len(a.Factors) - 1; f >= 0; f-- {
 			all := levels(a, f)
 			if d := slices.Index(all, x[f]) - slices.Index(all, y[f]); d != 0 {
@@ -172,7 +165,7 @@ func HalfFraction(a trial.Ask) (half trial.Ask, ok bool) {
 			return a, false
 		}
 	}
-	var rows [][]string
+	var rows [][]trial.Level
 	for _, row := range combinations(a) {
 		second := 0
 		for f, l := range row {
@@ -192,10 +185,10 @@ func HoldEqual(a trial.Ask, factor int) trial.Ask {
 	f := out.Factors[factor]
 	value := levels(a, factor)[0]
 	if f.Kind == trial.Numeric {
-		value = strings.TrimSpace(value + " " + f.Unit)
+		value.Value = strings.TrimSpace(value.Value + " " + f.Unit)
 	}
 	out.Factors = slices.Delete(out.Factors, factor, factor+1)
-	out.Held = append(out.Held, trial.Held{Name: f.Name, Value: value})
+	out.Held = append(out.Held, trial.Held{Role: f.Role, Name: f.Name, Value: value.Value, Key: value.Key})
 	for i := range out.Arms {
 		out.Arms[i].Levels = slices.Delete(out.Arms[i].Levels, factor, factor+1)
 	}
@@ -223,7 +216,7 @@ func merged(a trial.Ask) trial.Ask {
 func lowered(a trial.Ask, arm trial.Arm) []string {
 	out := make([]string, len(arm.Levels))
 	for f, l := range arm.Levels {
-		out[f] = levelKey(a.Factors[f], l)
+		out[f] = a.Factors[f].LevelIn(l)
 	}
 	return out
 }

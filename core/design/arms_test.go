@@ -12,7 +12,7 @@ import (
 func rows(a trial.Ask) string {
 	var out []string
 	for _, arm := range a.Arms {
-		row := arm.Tag + ":" + strings.Join(arm.Levels, ",")
+		row := arm.Tag + ":" + strings.ReplaceAll(arm.Name(), ", ", ",")
 		if arm.Control {
 			row += "*"
 		}
@@ -40,7 +40,7 @@ func TestArmsAreRewrittenWithoutLosingTheirRecord(t *testing.T) {
 	}
 	three := leveled(varied(2, "a", "b", "c"), "1 1 1", "2 2 2")
 	half, ok := HalfFraction(three)
-	if want := []string{"1,1,1", "2,2,1", "2,1,2", "1,2,2"}; !ok || len(half.Arms) != 4 || !slices.EqualFunc(half.Arms, want, func(a trial.Arm, w string) bool { return strings.Join(a.Levels, ",") == w }) {
+	if want := []string{"1,1,1", "2,2,1", "2,1,2", "1,2,2"}; !ok || len(half.Arms) != 4 || !slices.EqualFunc(half.Arms, want, func(a trial.Arm, w string) bool { return strings.ReplaceAll(a.Name(), ", ", ",") == w }) {
 		t.Errorf("half of the combinations is %q, want %v", rows(half), want)
 	}
 	if _, ok := HalfFraction(two); ok {
@@ -58,7 +58,7 @@ func TestLevelsAreTheSameHoweverWritten(t *testing.T) {
 		a, b   string
 		same   bool
 	}{{number, "250", "250.0", true}, {number, "250", "25", false}, {number, "2.50", "2.5", true}, {trial.Factor{}, "Paper ", "paper", true}, {trial.Factor{}, "1.0 %", "1 %", false}} {
-		if got := levelKey(c.factor, c.a) == levelKey(c.factor, c.b); got != c.same {
+		if got := c.factor.Same(trial.Level{Value: c.a}, trial.Level{Value: c.b}); got != c.same {
 			t.Errorf("%q and %q are one level: %v, want %v", c.a, c.b, got, c.same)
 		}
 	}
@@ -67,13 +67,13 @@ func TestLevelsAreTheSameHoweverWritten(t *testing.T) {
 func TestTagsAreDistinctAndTheirCrewsCanReadThem(t *testing.T) {
 	taken := map[string]bool{}
 	for i := range 26 {
-		tag := tagOf([]string{"covered pan", "1 %"}, taken)
+		tag := tagOf(trial.Levels("covered pan", "1 %"), taken)
 		if taken[tag] || len(tag) < 2 || len(tag) > 7 || strings.Trim(tag, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") != "" {
 			t.Fatalf("tag %d is %q beside %s", i, tag, fmt.Sprint(taken))
 		}
 		taken[tag] = true
 	}
-	if got := tagOf([]string{"225"}, nil); got != "ARM" {
+	if got := tagOf(trial.Levels("225"), nil); got != "ARM" {
 		t.Errorf("a number gives the tag %q", got)
 	}
 }

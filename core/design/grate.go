@@ -5,7 +5,6 @@ import (
 	"math/rand/v2"
 	"slices"
 	"strconv"
-	"strings"
 
 	"whitebarn/core/trial"
 )
@@ -43,11 +42,11 @@ func DealingOf(a trial.Ask) Dealing {
 	}
 	d.runFor = func(arm, day int, runs []Run) int {
 		for f, factor := range a.Factors {
-			level, err := strconv.ParseFloat(a.Arms[arm].Levels[f], 64)
+			level, err := strconv.ParseFloat(a.Arms[arm].Levels[f].Value, 64)
 			if factor.SetOn != trial.UnitPitRun || factor.Kind != trial.Numeric || err != nil {
 				continue
 			}
-			if strings.EqualFold(factor.Unit, "F") {
+			if factor.Unit == trial.Fahrenheit {
 				level = (level - 32) / 1.8
 			}
 			if at := slices.IndexFunc(runs, func(r Run) bool { return math.Abs(r.SetPoint-level) < 1 }); at >= 0 {

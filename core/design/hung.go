@@ -72,7 +72,7 @@ func (r *reviewer) units(placed []Piece) {
 			continue
 		}
 		for _, level := range all {
-			in := func(arm int) bool { return levelKey(factor, a.Arms[arm].Levels[f]) == levelKey(factor, level) }
+			in := func(arm int) bool { return factor.Same(a.Arms[arm].Levels[f], level) }
 			if unitsOf(a, placed, factor.SetOn, in) != 1 {
 				continue
 			}

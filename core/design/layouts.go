@@ -303,7 +303,7 @@ func pitKey(a trial.Ask, arm trial.Arm) string {
 	var k []string
 	for f, factor := range a.Factors {
 		if factor.SetOn == trial.UnitPitRun {
-			k = append(k, levelKey(factor, arm.Levels[f]))
+			k = append(k, factor.LevelIn(arm.Levels[f]))
 		}
 	}
 	return strings.Join(k, "\x00")

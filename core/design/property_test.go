@@ -26,7 +26,7 @@ func anyAsk(r *rand.Rand) trial.Ask {
 	for i := range 1 + r.IntN(6) {
 		arm := trial.Arm{Tag: "ARM" + string(rune('A'+i)), Control: i == control}
 		for f := range a.Factors {
-			arm.Levels = append(arm.Levels, fmt.Sprint(200+25*r.IntN(2+f%2)))
+			arm.Levels = append(arm.Levels, trial.Level{Value: fmt.Sprint(200 + 25*r.IntN(2+f%2))})
 		}
 		a.Arms = append(a.Arms, arm)
 	}

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
 	"whitebarn/core/words"
 )
@@ -72,17 +73,18 @@ type GratePosition struct {
 	Position string `json:"position"`
 }
 
-// Levels are the known levels of factors, by name in small letters, for mends
-// that need another level.
-type Levels map[string][]string
+// Levels are the known levels of factors, by their number in the catalogue, for
+// mends that need another level.
+type Levels map[int64][]trial.Level
 
 // Case is a trial to be reviewed. Pieces are empty while no cut hangs.
 type Case struct {
 	Ask    trial.Ask
 	Pieces []Piece
 	Known  Levels
-	Drawn  bool     // the arms were drawn by lot
-	Moved  []string // cuts moved by hand after the draw
+	Drawn  bool            // the arms were drawn by lot
+	Moved  []string        // cuts moved by hand after the draw
+	Like   *thermal.Family // what the product may well cook like, to offer; nil: no idea
 }
 
 // reviewer collects findings on one trial.
@@ -161,19 +163,19 @@ func (r *reviewer) arms() {
 
 // another is a known level of a factor that no arm has; for numbers of which
 // none is known, the next step up.
-func (r *reviewer) another(f int) string {
+func (r *reviewer) another(f int) trial.Level {
 	factor := r.Ask.Factors[f]
-	has := func(level string) bool {
-		return slices.ContainsFunc(r.Ask.Arms, func(arm trial.Arm) bool { return levelKey(factor, arm.Levels[f]) == levelKey(factor, level) })
+	has := func(level trial.Level) bool {
+		return slices.ContainsFunc(r.Ask.Arms, func(arm trial.Arm) bool { return factor.Same(arm.Levels[f], level) })
 	}
-	for _, level := range slices.Concat(r.Known[strings.ToLower(factor.Name)], []string{"none", "as today"}) {
-		if !has(level) && (factor.Kind != trial.Numeric || numberLike(level)) {
+	for _, level := range slices.Concat(r.Known[factor.ID], []trial.Level{{Key: trial.None, Value: "none"}, {Value: "as today"}}) {
+		if !has(level) && (factor.Kind != trial.Numeric || numberLike(level.Value)) {
 			return level
 		}
 	}
 	most := 0.0
 	for _, arm := range r.Ask.Arms {
-		if v, err := strconv.ParseFloat(arm.Levels[f], 64); err == nil {
+		if v, err := strconv.ParseFloat(arm.Levels[f].Value, 64); err == nil {
 			most = max(most, v)
 		}
 	}
@@ -181,7 +183,7 @@ func (r *reviewer) another(f int) string {
 	if most >= 50 {
 		step = 5 * math.Ceil(most/50)
 	}
-	return strconv.FormatFloat(most+step, 'f', -1, 64)
+	return trial.Level{Value: strconv.FormatFloat(most+step, 'f', -1, 64)}
 }
 
 func numberLike(s string) bool { return s != "" && strings.Trim(s, "0123456789.") == "" }
@@ -203,7 +205,7 @@ func (r *reviewer) secondArm() trial.Ask {
 func (r *reviewer) unlike(i int) []Mend {
 	other := clone(r.Ask)
 	other.Arms[i].Levels[0] = r.another(0)
-	mends := []Mend{with(fmt.Sprintf("Give %s %s: %s", other.Arms[i].Tag, other.Factors[0].Name, other.Arms[i].Levels[0]), other)}
+	mends := []Mend{with(fmt.Sprintf("Give %s %s: %s", other.Arms[i].Tag, other.Factors[0].Name, other.Arms[i].Levels[0].Value), other)}
 	if len(r.Ask.Arms) > 2 {
 		next := clone(r.Ask)
 		next.Arms = slices.Delete(next.Arms, i, i+1)
@@ -329,24 +331,6 @@ func (r *reviewer) crossed() []Mend {
 		return []Mend{with(fmt.Sprintf("Cross them in %d arms", n), crossed)}
 	}
 	return nil
-}
-
-// lacking says what is not given yet.
-func (r *reviewer) lacking() {
-	if len(r.Ask.Held) == 0 {
-		r.say("nothing-held", Weakens, []Mend{with("Hold the usual things equal", r.Ask.HoldUsual())},
-			"Nothing is named as held equal. What is not named tends to drift.")
-	}
-	decides := slices.ContainsFunc(r.Ask.Outcomes, func(o trial.Chosen) bool {
-		d, ok := o.Outcome()
-		return ok && d.Better != trial.Description
-	})
-	if !decides {
-		next := clone(r.Ask)
-		d, _ := trial.DefaultOf(trial.Overall)
-		next.Outcomes = append(next.Outcomes, trial.Chosen{Key: trial.Overall, SmallestDifference: d.SmallestDifference})
-		r.say("no-outcome", Lacks, []Mend{with("Decide by overall liking", next)}, "No outcome decides yet.")
-	}
 }
 
 // planned looks at the numbers at hand while no cut hangs.

@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
 )
@@ -16,9 +17,9 @@ import (
 // sound is a trial that can answer its question.
 func sound() trial.Ask {
 	return trial.Ask{
-		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
+		Question: "Paper or bare?", Product: "lamb shoulder", Family: "lambshoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
 		Factors:  []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
-		Arms:     []trial.Arm{{Tag: "PAPER", Levels: []string{"paper"}}, {Tag: "BARE", Levels: []string{"none"}, Control: true}},
+		Arms:     []trial.Arm{{Tag: "PAPER", Levels: trial.Levels("paper")}, {Tag: "BARE", Levels: trial.Levels("none"), Control: true}},
 		Held:     []trial.Held{{Name: "pit", Value: "250 F"}},
 		Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}},
 		Hand:     trial.UsualHand,
@@ -39,7 +40,7 @@ func varied(arms int, factors ...string) trial.Ask {
 
 func leveled(a trial.Ask, rows ...string) trial.Ask {
 	for i, row := range rows {
-		a.Arms[i].Levels = strings.Fields(row)
+		a.Arms[i].Levels = trial.Levels(strings.Fields(row)...)
 	}
 	return a
 }
@@ -55,7 +56,7 @@ func find(all []Finding, key string) *Finding {
 // TestFlawsOfAnAskAreSaidAndMended finds each flaw and applies each of its
 // mends: the flaw is gone, the ask can be recorded, and no new confound came.
 func TestFlawsOfAnAskAreSaidAndMended(t *testing.T) {
-	known := Levels{"wrap": {"none", "paper", "foil"}}
+	known := Levels{0: trial.Levels("none", "paper", "foil")}
 	if got := Review(Case{Ask: sound(), Known: known}); len(got) != 0 {
 		t.Fatalf("a sound ask is found to have %v", got)
 	}
@@ -491,7 +492,7 @@ func TestNumbersUseTheHouseWhereItHasASpread(t *testing.T) {
 		t.Errorf("20 tasters need %d units, 5 need %d; want fewer", more.Both(), got[0].Both())
 	}
 	a.Factors = append(a.Factors, trial.Factor{Name: "heat", Kind: trial.Categorical, SetOn: trial.UnitPitRun})
-	a.Arms[0].Levels, a.Arms[1].Levels = []string{"paper", "low"}, []string{"none", "high"}
+	a.Arms[0].Levels, a.Arms[1].Levels = trial.Levels("paper", "low"), trial.Levels("none", "high")
 	kinds := map[trial.UnitKind]int{}
 	for _, n := range Numbers(a, house, func(k trial.UnitKind) int { return map[trial.UnitKind]int{trial.UnitCut: 9, trial.UnitPitRun: 3}[k] }) {
 		kinds[n.Unit] = n.Units
@@ -520,5 +521,41 @@ func BenchmarkNumbers(b *testing.B) {
 	}
 	for b.Loop() {
 		Numbers(a, func(trial.UnitKind) map[trial.OutcomeKey]verdict.Spread { return nil }, nil)
+	}
+}
+
+// TestWordsOfTheirOwnAreAskedAbout gives the rules' own factors levels they have no
+// key for: each is asked about once, and a tap says what it counts as.
+func TestWordsOfTheirOwnAreAskedAbout(t *testing.T) {
+	a := sound()
+	a.Factors[0].Role = trial.Wrap
+	a.Arms[0].Levels = trial.Levels("two leaves")
+	a.Arms[1].Levels = []trial.Level{{Key: trial.None, Value: "none"}}
+	find := func(c Case, key string) *Finding {
+		for _, f := range Review(c) {
+			if f.Key == key {
+				return &f
+			}
+		}
+		return nil
+	}
+	f := find(Case{Ask: a}, "level:wrap:two leaves")
+	if f == nil || f.Weight != Lacks || len(f.Mends) != len(trial.LevelKeys(trial.Wrap)) {
+		t.Fatalf("leaves of their own are said to be %+v", f)
+	}
+	if kept := f.Mends[1].Ask.Arms[0].Levels[0]; kept.Key != "paper" || kept.Value != "two leaves" {
+		t.Errorf("a tap on %q makes it %+v", f.Mends[1].Do, kept)
+	}
+	if f := find(Case{Ask: *f.Mends[1].Ask}, "level:wrap:two leaves"); f != nil {
+		t.Errorf("mended, it is still said: %s", f.Text)
+	}
+	a.Factors[0].Role = ""
+	if f := find(Case{Ask: a}, "level:wrap:two leaves"); f != nil {
+		t.Errorf("a factor of their own needs no key: %s", f.Text)
+	}
+	a.Family = ""
+	lamb, _ := thermal.FamilyOf("lambshoulder")
+	if f := find(Case{Ask: a, Like: &lamb}, "family"); f == nil || len(f.Mends) != 1 || f.Mends[0].Ask.Family != "lambshoulder" {
+		t.Errorf("what it cooks like is asked as %+v", f)
 	}
 }

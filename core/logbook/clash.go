@@ -30,8 +30,7 @@ func SameTime(a, b time.Time) bool { return a.Sub(b).Abs() <= clashWithin }
 func ClashesOf(events []Entry) []Clash {
 	out := []Clash{}
 	for i, a := range events {
-		switch a.Act {
-		case Note, Photo, Probe, Spot:
+		if row, _ := a.Act.Row(); row.Many {
 			continue
 		}
 		for _, b := range events[i+1:] {

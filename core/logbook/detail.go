@@ -14,7 +14,8 @@ import (
 // few of the fields; what was not said is left empty. A quantity is kept as it was
 // typed beside its canonical number.
 type Detail struct {
-	With     string   `json:"with,omitempty"`   // wrap, spritz, wood, fuel, water: what it is
+	Wrap     Material `json:"wrap,omitempty"`   // wrap: of what
+	With     string   `json:"with,omitempty"`   // spritz, wood, fuel, water, a wrap of another kind: what it is
 	Liquid   string   `json:"liquid,omitempty"` // wrap: what goes in with it
 	Amount   string   `json:"amount,omitempty"` // of the liquid, the spritz or the water, as typed
 	AmountML float64  `json:"amount_ml,omitempty"`
@@ -37,6 +38,40 @@ type Detail struct {
 	PhotoID  int64    `json:"photo_id,omitempty"`
 	OutMin   float64  `json:"out_min,omitempty"` // on: out of the fridge for so many minutes before
 	Minutes  *float64 `json:"minutes,omitempty"` // hands-on, of the whole press; else the usual
+}
+
+// Material is what a cut is wrapped in, by the keys of the cook model.
+type Material string
+
+// OtherMaterial is a wrap the cook model has no key for; what it is stands beside it.
+const OtherMaterial Material = "other"
+
+// materials are what can lie around a cut, in the words it is said with.
+var materials = []struct {
+	key  Material
+	word string
+}{
+	{"paper", "butcher paper"}, {"foil", "foil"}, {"pan", "covered pan"}, {"foilliquid", "foil with liquid"}, {"boat", "foil boat"}, {"perfpaper", "perforated paper"},
+	{"rack", "rack over water"}, {"tent", "loose foil tent"}, {OtherMaterial, "another wrap"},
+}
+
+// Values lists the materials.
+func (Material) Values() []string {
+	out := []string{""}
+	for _, m := range materials {
+		out = append(out, string(m.key))
+	}
+	return out
+}
+
+// Word is what the material is called; nothing is bare.
+func (m Material) Word() string {
+	for _, x := range materials {
+		if x.key == m {
+			return x.word
+		}
+	}
+	return "bare"
 }
 
 // Feel is how a probe goes in.
@@ -97,17 +132,54 @@ type field struct {
 
 func (d Detail) fields() []field {
 	return []field{
-		{"with", d.With != ""}, {"liquid", d.Liquid != ""}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0}, {"damper", d.Damper != ""}, {"open", d.Open != nil},
+		{"wrap", d.Wrap != ""}, {"with", d.With != ""}, {"liquid", d.Liquid != ""}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0}, {"damper", d.Damper != ""}, {"open", d.Open != nil},
 		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""}, {"turn", d.Turn != ""}, {"to", d.To != ""},
 		{"air", d.Air != ""}, {"wind", d.Wind != ""}, {"sun", d.Sun}, {"rain", d.Rain}, {"photo_id", d.PhotoID != 0}, {"out_min", d.OutMin != 0},
 	}
 }
 
-// may are the fields of each act; hands-on minutes may be said of any.
-var may = map[Act][]string{
-	Spritz: {"with", "amount"}, Wrap: {"with", "liquid", "amount"}, Wood: {"with", "pieces"}, Fuel: {"with", "pieces"}, Water: {"with", "amount"},
-	Vent: {"damper", "open"}, Probe: {"feel", "place", "read"}, Spot: {"of", "read", "place"}, Bark: {"look"}, Move: {"turn", "to"},
-	Note: {"air", "wind", "sun", "rain"}, Photo: {"photo_id"}, Lit: {"with"}, On: {"out_min"},
+// FieldRow is how a field of the detail is asked for. A spot reading may also
+// name a place, and a wrap of another kind what it is.
+type FieldRow struct {
+	Name    string   `json:"name"`
+	Label   string   `json:"label"`
+	Hint    string   `json:"hint"`    // in an empty field
+	Words   []string `json:"words"`   // to tap; the key stands for them where they differ
+	Keys    []string `json:"keys"`    // of the words
+	Numbers []int    `json:"numbers"` // to tap
+	Typed   bool     `json:"typed"`   // may be typed too
+	Heat    bool     `json:"heat"`    // a bare number is a temperature in the reader's unit
+}
+
+// Fields lists what may be said of acts.
+func Fields() []FieldRow {
+	words := func(name, label string, of []string) FieldRow {
+		return FieldRow{Name: name, Label: label, Words: of[1:], Keys: of[1:]}
+	}
+	wrap := FieldRow{Name: "wrap", Label: "In", Keys: Material("").Values()[1:]}
+	for _, k := range wrap.Keys {
+		wrap.Words = append(wrap.Words, Material(k).Word())
+	}
+	out := []FieldRow{
+		wrap, {Name: "with", Label: "With what", Typed: true}, {Name: "liquid", Label: "Liquid in it", Typed: true}, {Name: "amount", Label: "How much", Hint: "1/2 cup", Typed: true},
+		{Name: "pieces", Label: "How many", Numbers: []int{1, 2, 3, 4, 6, 8, 12}}, {Name: "damper", Label: "Damper", Words: []string{"intake", "chimney"}, Keys: []string{"intake", "chimney"}},
+		{Name: "open", Label: "Open, %", Numbers: []int{0, 25, 50, 75, 100}}, {Name: "read", Label: "Reads", Hint: "203 F", Typed: true, Heat: true},
+		{Name: "place", Label: "Where", Words: Places, Keys: Places}, words("feel", "Feels", Feel("").Values()), words("of", "Of", SpotOf("").Values()), words("look", "Bark is", Look("").Values()),
+		words("turn", "How", Turn("").Values()), {Name: "to", Label: "To position", Typed: true}, {Name: "air", Label: "Air", Hint: "50 F", Typed: true, Heat: true},
+		words("wind", "Wind", Wind("").Values()), {Name: "sun", Words: []string{"sun on the lid"}, Keys: []string{"true"}}, {Name: "rain", Words: []string{"rain"}, Keys: []string{"true"}},
+		{Name: "out_min", Label: "Out of the fridge for, min", Numbers: []int{15, 30, 45, 60, 90}},
+	}
+	for i := range out {
+		f := &out[i]
+		f.Words, f.Keys, f.Numbers = append([]string{}, f.Words...), append([]string{}, f.Keys...), append([]int{}, f.Numbers...)
+	}
+	return out
+}
+
+// mayBeSaid says whether a field belongs to an act; hands-on minutes do to any.
+func mayBeSaid(a Act, field string) bool {
+	r, _ := a.Row()
+	return slices.Contains(r.Says, field) || a == Spot && field == "place"
 }
 
 // Tidy checks what an act says and works its canonical numbers out. Errors
@@ -118,7 +190,7 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 		*text = strings.Join(strings.Fields(*text), " ")
 	}
 	for _, f := range d.fields() {
-		if f.said && !slices.Contains(may[a], f.name) {
+		if f.said && !mayBeSaid(a, f.name) {
 			wrong.Add("detail."+f.name, fmt.Sprintf("%s says nothing of it", a), "leave it out")
 		}
 	}
@@ -154,7 +226,7 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 	for _, w := range []struct {
 		field, value string
 		of           []string
-	}{{"feel", string(d.Feel), d.Feel.Values()}, {"look", string(d.Look), d.Look.Values()}, {"of", string(d.Of), d.Of.Values()}, {"turn", string(d.Turn), d.Turn.Values()}, {"wind", string(d.Wind), d.Wind.Values()}} {
+	}{{"wrap", string(d.Wrap), d.Wrap.Values()}, {"feel", string(d.Feel), d.Feel.Values()}, {"look", string(d.Look), d.Look.Values()}, {"of", string(d.Of), d.Of.Values()}, {"turn", string(d.Turn), d.Turn.Values()}, {"wind", string(d.Wind), d.Wind.Values()}} {
 		if !slices.Contains(w.of, w.value) {
 			wrong.Add("detail."+w.field, fmt.Sprintf("%q is not one of the words", w.value), "use one of: "+strings.Join(w.of[1:], ", "))
 		}
@@ -166,6 +238,9 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 func (d Detail) Describe() string {
 	var out []string
 	say := func(format string, v ...any) { out = append(out, fmt.Sprintf(format, v...)) }
+	if d.Wrap != "" && (d.Wrap != OtherMaterial || d.With == "") {
+		say("%s", d.Wrap.Word())
+	}
 	if d.Pieces > 0 {
 		say("%s", strings.TrimSpace(fmt.Sprintf("%d %s", d.Pieces, d.With)))
 	} else if d.With != "" {

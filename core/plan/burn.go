@@ -66,6 +66,17 @@ func (b Burn) Usual(kind string) (Burn, bool) {
 	return b, own
 }
 
+// PitKinds are the sorts of smoker a pit can be.
+func PitKinds() []thermal.Surroundings {
+	var out []thermal.Surroundings
+	for _, p := range thermal.AllSurroundings {
+		if _, err := PitKind(p.Key); err == nil {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
 // PitKind finds what sort of smoker a pit can be.
 func PitKind(key string) (thermal.Surroundings, error) {
 	s, err := thermal.SurroundingsOf(key)

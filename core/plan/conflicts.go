@@ -6,6 +6,8 @@ import (
 	"slices"
 	"time"
 
+	"whitebarn/core/phase"
+	"whitebarn/core/trial"
 	"whitebarn/core/words"
 )
 
@@ -209,7 +211,7 @@ func (w *work) ofHeat(p int) {
 			continue
 		}
 		for _, b := range l.Blocks {
-			if ph := w.in.Arms[l.Arm].Phases[b.Phase]; ph.Kind == Smoke {
+			if ph := w.in.Arms[l.Arm].Phases[b.Phase]; ph.Kind == phase.Smoke {
 				all = append(all, wanted{l, b.From, b.To.Middle, ph.SetC, ph.SetTyped})
 			}
 		}
@@ -321,7 +323,7 @@ func (w *work) night(earlier time.Duration) (n int, first, last time.Time, secon
 		if t.Act != ActSlice {
 			at = at.Add(-earlier)
 		}
-		if !atNight(at) || w.ahead() && at.Before(w.in.Now) {
+		if !trial.AtNight(at) || w.ahead() && at.Before(w.in.Now) {
 			continue
 		}
 		if n == 0 {
@@ -404,9 +406,9 @@ func (w *work) ofEquality() {
 		for _, p := range arm.afters() {
 			t, _ := p.Fixed()
 			switch p.Kind {
-			case Hold:
+			case phase.Hold:
 				s = t
-			case Rest:
+			case phase.Rest:
 				rest += fmt.Sprint(p.Ends)
 			}
 		}

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"whitebarn/core/phase"
 	"whitebarn/core/words"
 )
 
@@ -32,14 +33,18 @@ func (Act) Values() []string {
 	return []string{string(ActPrepare), string(ActLight), string(ActOn), string(ActSpritz), string(ActWood), string(ActWrap), string(ActUnwrap), string(ActPull), string(ActHold), string(ActSear), string(ActSlice), string(ActCheck)}
 }
 
-// takes is how many minutes an act takes, by itself and for each cut (ours).
-var takes = map[Act][2]float64{
-	ActPrepare: {5, 4}, ActLight: {20, 0}, ActOn: {3, 1}, ActSpritz: {1, 0.5}, ActWood: {3, 0}, ActWrap: {2, 3},
-	ActUnwrap: {2, 1}, ActPull: {2, 1}, ActHold: {1, 0.5}, ActSear: {5, 3}, ActSlice: {5, 2}, ActCheck: {1, 0.5},
-}
+// onlyPlanned is how many minutes an act takes that no pad logs, by itself and
+// for each cut (ours).
+var onlyPlanned = map[Act][2]float64{ActPrepare: {5, 4}, ActSear: {5, 3}}
 
-// Minutes is how long an act on so many cuts takes a pair of hands.
-func Minutes(a Act, cuts int) float64 { return takes[a][0] + takes[a][1]*float64(cuts) }
+// Minutes is how long an act on so many cuts takes a pair of hands: what a pad
+// logs takes as long as it does there.
+func Minutes(a Act, cuts int) float64 {
+	if act, ok := a.Logs(); ok {
+		return act.Takes(cuts)
+	}
+	return onlyPlanned[a][0] + onlyPlanned[a][1]*float64(cuts)
+}
 
 // Task is something a hand does at a time.
 type Task struct {
@@ -97,11 +102,11 @@ func (w *work) laneTasks(l *Lane) {
 		p := arm.Phases[b.Phase]
 		begins := was
 		switch p.Kind {
-		case Thaw, Brine, DryBrine, Inject:
+		case phase.Thaw, phase.Brine, phase.DryBrine, phase.Inject:
 			w.task(sure(b.From), ActPrepare, l.Arm, -1, cuts, tag+": "+p.Name)
 			continue
-		case Smoke:
-			if now := !bare(p); now != wrapped {
+		case phase.Smoke:
+			if now := !p.Bare(); now != wrapped {
 				wrapped = now
 				do(begins, map[bool]Act{true: ActWrap, false: ActUnwrap}[now], map[bool]string{true: "Wrap ", false: "Unwrap "}[now]+tag)
 			}
@@ -114,9 +119,9 @@ func (w *work) laneTasks(l *Lane) {
 					do(sure(at), ActSpritz, "Spritz "+tag)
 				}
 			}
-		case Hold:
+		case phase.Hold:
 			w.task(begins, ActHold, l.Arm, -1, cuts, tag+" into the hold")
-		case Sear:
+		case phase.Sear:
 			do(begins, ActSear, "Sear "+tag)
 		}
 		was = b.To
@@ -200,14 +205,6 @@ func (p Person) there(t time.Time) bool {
 	}
 	return true
 }
-
-// Night hours, local: from the first to the last.
-const (
-	nightFrom = 23
-	nightTo   = 6
-)
-
-func atNight(t time.Time) bool { return t.Hour() >= nightFrom || t.Hour() < nightTo }
 
 // clock writes a time the way the crew says it: the hour, and the day when it
 // is not the day of the table.

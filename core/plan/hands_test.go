@@ -5,6 +5,8 @@ import (
 	"slices"
 	"testing"
 	"time"
+
+	"whitebarn/core/trial"
 )
 
 func TestShiftsGoOverMidnight(t *testing.T) {
@@ -88,7 +90,7 @@ func TestTheNightsWayOutLeavesLessOfIt(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, task := range p.Tasks {
-			if at := task.At.Middle.In(zone); atNight(at) && at.After(in.Now) {
+			if at := task.At.Middle.In(zone); trial.AtNight(at) && at.After(in.Now) {
 				s += task.ForS / 60
 			}
 		}

@@ -6,19 +6,20 @@ import (
 	"time"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/phase"
 	"whitebarn/core/thermal"
 )
 
 // Arm is one way of cooking, as its phases.
 type Arm struct {
 	Tag    string
-	Phases []Phase
+	Phases []phase.Phase
 }
 
 // hold is the arm's planned hold; nil when it has none.
-func (a Arm) hold() *Phase {
+func (a Arm) hold() *phase.Phase {
 	for i := range a.Phases {
-		if a.Phases[i].Kind == Hold {
+		if a.Phases[i].Kind == phase.Hold {
 			return &a.Phases[i]
 		}
 	}
@@ -26,8 +27,8 @@ func (a Arm) hold() *Phase {
 }
 
 // of are the arm's phases of some kinds.
-func (a Arm) of(which func(Kind) bool) []Phase {
-	var out []Phase
+func (a Arm) of(which func(phase.Kind) bool) []phase.Phase {
+	var out []phase.Phase
 	for _, p := range a.Phases {
 		if which(p.Kind) {
 			out = append(out, p)
@@ -36,8 +37,8 @@ func (a Arm) of(which func(Kind) bool) []Phase {
 	return out
 }
 
-func (a Arm) smokes() []Phase { return a.of(func(k Kind) bool { return k == Smoke }) }
-func (a Arm) afters() []Phase { return a.of(Kind.After) }
+func (a Arm) smokes() []phase.Phase { return a.of(func(k phase.Kind) bool { return k == phase.Smoke }) }
+func (a Arm) afters() []phase.Phase { return a.of(phase.Kind.After) }
 
 // Cut is a piece and where it goes.
 type Cut struct {
@@ -139,7 +140,7 @@ func (in Input) Check() error {
 		wrong.Add("slice_s", fmt.Sprintf("%g s is no time to slice in", in.SliceS), "give 0 to 6 hours")
 	}
 	for i, a := range in.Arms {
-		wrong.Take(fmt.Sprintf("arms[%d]", i), Check(a.Phases))
+		wrong.Take(fmt.Sprintf("arms[%d]", i), phase.Check(a.Phases))
 	}
 	if len(in.Cuts) == 0 || len(in.Cuts) > mostCuts {
 		wrong.Add("cuts", fmt.Sprintf("%d cuts stand in this cook", len(in.Cuts)), fmt.Sprintf("give 1 to %d a pit", mostCuts))

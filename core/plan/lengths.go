@@ -13,6 +13,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/forecast"
+	"whitebarn/core/phase"
 	"whitebarn/core/thermal"
 )
 
@@ -168,7 +169,7 @@ func (in Input) lengthOf(c Cut, draws [][allUnknowns]float64) (length, error) {
 // doubt widens the lengths that the model gave by what it does not know, or
 // moves them to what the house knows of its own cooks. Stretches that end by
 // the clock stay as they are.
-func (l *length) doubt(phases []Phase, draws [][allUnknowns]float64, usual float64, house []float64) {
+func (l *length) doubt(phases []phase.Phase, draws [][allUnknowns]float64, usual float64, house []float64) {
 	members := len(draws)
 	logs := make([]float64, members)
 	for m, z := range draws {
@@ -209,7 +210,7 @@ func (l *length) doubt(phases []Phase, draws [][allUnknowns]float64, usual float
 }
 
 // simulate takes a cut of these unknowns through phases from the fire on.
-func (in Input) simulate(c Cut, z [allUnknowns]float64, phases []Phase, set thermal.Settings, every float64) (thermal.Result, error) {
+func (in Input) simulate(c Cut, z [allUnknowns]float64, phases []phase.Phase, set thermal.Settings, every float64) (thermal.Result, error) {
 	var guess [forecast.Unknowns]float64
 	copy(guess[:], z[:])
 	cut, crust, offset := forecast.Piece(in.Family, c.Kg, c.ThicknessM, c.StartC, in.Learned, guess)
@@ -217,27 +218,27 @@ func (in Input) simulate(c Cut, z [allUnknowns]float64, phases []Phase, set ther
 	run := thermal.Run{Cut: cut, Crust: crust}
 	wrap := thermal.Wraps[0]
 	for _, p := range phases {
-		if p.Wrap != "" || p.Kind == Smoke {
+		if p.Wrap != "" || p.Kind == phase.Smoke {
 			var err error
 			if wrap, err = wrapOf(p.Wrap); err != nil {
 				return thermal.Result{}, err
 			}
 		}
-		t := thermal.Phase{Name: p.Name, Air: p.SetC + wrap.AirAdd, Liquid: p.LiquidG / 1000, LiquidAt: 60, Longest: longest}
+		t := thermal.Phase{Name: p.Name, Air: p.SetC + wrap.AirAdd, Liquid: p.LiquidG / 1000, LiquidAt: 60, Longest: phase.Longest}
 		place := in.Pits[c.Pit].Surroundings
 		switch p.Kind {
-		case Smoke:
+		case phase.Smoke:
 			t.Offset = c.OffsetC + offset
 			if p.SpritzEveryS > 0 {
 				t.Spritz, t.SpritzEvery, t.SpritzFrom = thermal.UsualSpritz, p.SpritzEveryS, p.SpritzFromS
 			}
-		case Rest:
+		case phase.Rest:
 			place, _ = thermal.SurroundingsOf("counter")
 			t.Air = roomC
-		case Hold:
+		case phase.Hold:
 			place, _ = thermal.SurroundingsOf("box")
-		case Sear:
-			t.Air = min(max(p.SetC, searC), hottest)
+		case phase.Sear:
+			t.Air = min(max(p.SetC, searC), phase.Hottest)
 		}
 		t.Exchange = place.Exchange(wrap)
 		t.End, t.Value, t.More, t.All = ending(p, z)
@@ -259,25 +260,25 @@ func wrapOf(key string) (thermal.Wrap, error) {
 }
 
 // ending says a phase's end conditions in the model's terms.
-func ending(p Phase, z [allUnknowns]float64) (end thermal.Quantity, value float64, more []thermal.Until, all bool) {
+func ending(p phase.Phase, z [allUnknowns]float64) (end thermal.Quantity, value float64, more []thermal.Until, all bool) {
 	until := make([]thermal.Until, len(p.Ends))
 	for i, c := range p.Ends {
 		until[i] = thermal.Until{Value: c.Value}
 		u := &until[i]
 		switch c.Watch {
-		case ByTime:
+		case phase.ByTime:
 			u.Watch = thermal.ByTime
-		case ByCore:
+		case phase.ByCore:
 			u.Watch = thermal.ByCore
-		case ByCooling:
+		case phase.ByCooling:
 			u.Watch = thermal.ByProbeBelow
-		case ByLoss:
+		case phase.ByLoss:
 			u.Watch = thermal.ByLoss
-		case ByFeel:
+		case phase.ByFeel:
 			u.Watch, u.Value = thermal.ByTender, math.Exp(feelSpread*z[ofHand])
-		case ByBark:
+		case phase.ByBark:
 			u.Watch, u.Value = thermal.ByCrust, barkSet*math.Exp(barkSpread*z[ofEye])
-		case ByRendered:
+		case phase.ByRendered:
 			u.Watch, u.Value = thermal.ByRendered, min(fatRendered*math.Exp(barkSpread*z[ofEye]), 0.95)
 		}
 	}
@@ -296,34 +297,3 @@ func UsualLength(in Input, cut int) (float64, error) {
 	}
 	return r.Ends[len(smokes)-1].Time, nil
 }
-
-// Alike says whether cooks of these phases are of the same kind: wrapped in
-// the same at the end, at about the same heat, and pulled for the same reason.
-func Alike(a, b []Phase) bool {
-	last := func(phases []Phase) (p Phase, ok bool) {
-		for _, q := range phases {
-			if q.Kind == Smoke {
-				p, ok = q, true
-			}
-		}
-		return p, ok
-	}
-	p, ok := last(a)
-	q, ok2 := last(b)
-	if !ok || !ok2 || len(p.Ends) != len(q.Ends) || p.All != q.All || bare(p) != bare(q) || !bare(p) && p.Wrap != q.Wrap || math.Abs(p.SetC-q.SetC) > alikeHeat {
-		return false
-	}
-	for i, e := range p.Ends {
-		f := q.Ends[i]
-		if e.Watch != f.Watch || (e.Watch == ByCore || e.Watch == ByCooling) && math.Abs(e.Value-f.Value) > alikeCore || (e.Watch == ByTime || e.Watch == ByLoss) && e.Value != f.Value {
-			return false
-		}
-	}
-	return true
-}
-
-// Cooks no further apart than this are of one kind.
-const (
-	alikeHeat = 8.0 // C, of the pit
-	alikeCore = 2.0 // C, of the core it is pulled at
-)

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"whitebarn/core/phase"
 )
 
 // took is how long the middle case of a cook's arms lasts, h, and its spread.
@@ -37,10 +39,10 @@ func TestCooksLastAsTheyShould(t *testing.T) {
 		"a hotter place":   {func(in *Input) { each(in, func(c *Cut) { c.OffsetC = 8 }) }, false},
 		"a hotter pit":     {func(in *Input) { smokeAt(in, 135) }, false},
 		"a cooler pit":     {func(in *Input) { smokeAt(in, 107) }, true},
-		"pulled earlier":   {func(in *Input) { ends(in, Condition{Watch: ByCore, Value: 88, Typed: ""}) }, false},
-		"pulled by a loss": {func(in *Input) { ends(in, Condition{Watch: ByLoss, Value: 0.25, Typed: ""}) }, false},
+		"pulled earlier":   {func(in *Input) { ends(in, phase.End{Watch: phase.ByCore, Value: 88, Typed: ""}) }, false},
+		"pulled by a loss": {func(in *Input) { ends(in, phase.End{Watch: phase.ByLoss, Value: 0.25, Typed: ""}) }, false},
 		"core or 6 h": {func(in *Input) {
-			ends(in, Condition{Watch: ByCore, Value: 95, Typed: ""}, Condition{Watch: ByTime, Value: 3600, Typed: ""})
+			ends(in, phase.End{Watch: phase.ByCore, Value: 95, Typed: ""}, phase.End{Watch: phase.ByTime, Value: 3600, Typed: ""})
 		}, false},
 		"spritzed": {func(in *Input) { in.Arms[1].Phases[1].SpritzEveryS = 1800; in.Arms[0].Phases[1].SpritzEveryS = 1800 }, true},
 	} {
@@ -65,7 +67,7 @@ func smokeAt(in *Input, c float64) {
 	in.Pits[0].SetC = c
 	for _, a := range in.Arms {
 		for i := range a.Phases {
-			if a.Phases[i].Kind == Smoke {
+			if a.Phases[i].Kind == phase.Smoke {
 				a.Phases[i].SetC = c
 			}
 		}
@@ -73,7 +75,7 @@ func smokeAt(in *Input, c float64) {
 }
 
 // ends lets the last smoke of every arm end otherwise.
-func ends(in *Input, conditions ...Condition) {
+func ends(in *Input, conditions ...phase.End) {
 	for _, a := range in.Arms {
 		a.Phases[2].Ends = conditions
 	}

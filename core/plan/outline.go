@@ -5,10 +5,10 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/phase"
 	"whitebarn/core/prep"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
@@ -29,9 +29,9 @@ type Outline struct {
 
 // ArmPhases are the phases of one arm, and what each of its cuts gets before the fire.
 type ArmPhases struct {
-	ArmID  int64       `json:"arm_id"`
-	Phases []Phase     `json:"phases"`
-	Doses  []prep.Dose `json:"doses"`
+	ArmID  int64         `json:"arm_id"`
+	Phases []phase.Phase `json:"phases"`
+	Doses  []prep.Dose   `json:"doses"`
 }
 
 // Of is what the outline has of an arm.
@@ -94,34 +94,6 @@ func UsualOutline(a trial.Ask, family thermal.Family) Outline {
 	return Outline{Chance: UsualChance, SliceS: usualSlice, Shifts: []Shift{}}.Fit(a, family)
 }
 
-// said is what a trial says of a thing in an arm: the arm's own level, or
-// what is held equal. A name that is the thing goes before one that begins so.
-func said(a trial.Ask, arm trial.Arm, names ...string) string {
-	exact := func(name, of string) bool { return strings.EqualFold(name, of) }
-	begins := func(name, of string) bool { return strings.HasPrefix(strings.ToLower(name), of) }
-	for _, is := range []func(string, string) bool{exact, begins} {
-		for _, of := range names {
-			for i, f := range a.Factors {
-				if is(f.Name, of) && i < len(arm.Levels) {
-					return strings.TrimSpace(arm.Levels[i] + " " + f.Unit)
-				}
-			}
-			for _, h := range a.Held {
-				if is(h.Name, of) {
-					return h.Value
-				}
-			}
-		}
-	}
-	return ""
-}
-
-// OfHold says whether a factor is about holding or resting.
-func OfHold(factor string) bool {
-	name := strings.ToLower(factor)
-	return strings.HasPrefix(name, "hold") || strings.HasPrefix(name, "rest") || strings.HasPrefix(name, "serving age")
-}
-
 var (
 	someHeat = regexp.MustCompile(`(?i)\d+(?:\.\d+)?\s*°?\s*[FC]\b`)
 	someTime = regexp.MustCompile(`(?i)\d+(?:\.\d+)?\s*(?:h|hours?|min|minutes?|d|days?)\b`)
@@ -139,30 +111,28 @@ func timeIn(text string) (s float64, typed string, ok bool) {
 	return t.S, t.Typed, err == nil
 }
 
-func none(text string) bool { return text == "" || strings.EqualFold(text, "none") || text == "0 h" }
-
-func after(s float64, typed string) []Condition {
-	return []Condition{{Watch: ByTime, Value: s, Typed: typed}}
+func after(s float64, typed string) []phase.End {
+	return []phase.End{{Watch: phase.ByTime, Value: s, Typed: typed}}
 }
 
-// UsualPhases is a first guess at an arm's phases, by one of the schools.
-func UsualPhases(a trial.Ask, arm trial.Arm, family thermal.Family, school School) []Phase {
+// UsualPhases is a first guess at an arm's phases, by one of the schools. It goes
+// by the keys of what the trial says; only quantities are read out of words.
+func UsualPhases(a trial.Ask, arm trial.Arm, family thermal.Family, school School) []phase.Phase {
 	out := leadsSaid(a, arm)
-	set, typed, ok := heatIn(said(a, arm, "pit temperature", "pit"))
+	set, typed, ok := heatIn(a.Said(arm, trial.PitTemperature).Value)
 	if !ok {
 		set, typed = usualPitC, usualPit
 	}
-	smoke := Phase{Kind: Smoke, Name: "smoke", SetC: set, SetTyped: typed}
-	if s, _, ok := timeIn(said(a, arm, "spritz")); ok {
-		smoke.SpritzEveryS, smoke.SpritzFromS = s, 2*3600
-	} else if strings.Contains(said(a, arm, "spritz"), "every hour") {
-		smoke.SpritzEveryS, smoke.SpritzFromS = 3600, 2*3600
+	smoke := phase.Phase{Kind: phase.Smoke, Name: "smoke", SetC: set, SetTyped: typed}
+	smoke.SpritzEveryS = spritzSaid(a.Said(arm, trial.Spritz))
+	if smoke.SpritzEveryS > 0 {
+		smoke.SpritzFromS = 2 * 3600
 	}
 	end := pullSaid(a, arm, school)
-	if wrap := thermal.WrapFor(said(a, arm, "wrap")); wrap.Key != "none" {
+	if wrap, err := thermal.WrapOf(a.Said(arm, trial.Wrap).Key); err == nil && wrap.Key != trial.None {
 		smoke.Ends = wrapSaid(a, arm, school)
-		wrapped := Phase{Kind: Smoke, Name: "wrapped", SetC: set, SetTyped: typed, Wrap: wrap.Key, Ends: end}
-		if liquid := said(a, arm, "wrap liquid"); wrap.Key == "pan" || !none(liquid) {
+		wrapped := phase.Phase{Kind: phase.Smoke, Name: "wrapped", SetC: set, SetTyped: typed, Wrap: wrap.Key, Ends: end}
+		if wrap.Key == "pan" || !a.Said(arm, trial.WrapLiquid).Nothing() {
 			wrapped.LiquidG = 250
 		}
 		if school == ByClock {
@@ -176,27 +146,39 @@ func UsualPhases(a trial.Ask, arm trial.Arm, family thermal.Family, school Schoo
 	return append(out, aftersSaid(a, arm)...)
 }
 
+// spritzSaid is how often a trial says to spritz, s; 0 is never.
+func spritzSaid(l trial.Level) float64 {
+	if l.Nothing() {
+		return 0
+	}
+	if l.Key == trial.Hourly {
+		return 3600
+	}
+	s, _, _ := timeIn(l.Value)
+	return s
+}
+
 // usualDoses are what a trial says goes on or into a cut.
 func usualDoses(a trial.Ask, arm trial.Arm) []prep.Dose {
 	out := []prep.Dose{}
-	if text := said(a, arm, "wet brine", "brine"); !none(text) {
-		if v, ok := shareIn(text); ok { // strength by water, as much water as meat
+	if l := a.Said(arm, trial.WetBrine); !l.Nothing() {
+		if v, ok := shareIn(l.Value); ok { // strength by water, as much water as meat
 			out = append(out, prep.Dose{Kind: prep.WetBrine, Name: "brine", Share: v / 2, Water: 1, Salt: prep.FineSalt})
 		}
 	}
-	if text := said(a, arm, "dry brine", "salt"); !none(text) {
-		if v, ok := shareIn(text); ok {
+	if l := a.Said(arm, trial.DryBrine); !l.Nothing() {
+		if v, ok := shareIn(l.Value); ok {
 			out = append(out, prep.Dose{Kind: prep.DrySalt, Name: "salt", Share: v, Salt: prep.FineSalt})
 		}
 	}
-	if text := said(a, arm, "injection"); !none(text) {
-		out = append(out, prep.Dose{Kind: prep.Injection, Name: text, Share: 0.1, Strength: 0.05, SpacingCM: 3})
+	if l := a.Said(arm, trial.Injection); !l.Nothing() {
+		out = append(out, prep.Dose{Kind: prep.Injection, Name: l.Value, Share: 0.1, Strength: 0.05, SpacingCM: 3})
 	}
-	if text := said(a, arm, "binder"); !none(text) {
-		out = append(out, prep.Dose{Kind: prep.Binder, Name: text, GM2: prep.UsualBinderGM2})
+	if l := a.Said(arm, trial.Binder); !l.Nothing() {
+		out = append(out, prep.Dose{Kind: prep.Binder, Name: l.Value, GM2: prep.UsualBinderGM2})
 	}
-	if text := said(a, arm, "rub"); !none(text) {
-		out = append(out, prep.Dose{Kind: prep.Rub, Name: text, GM2: prep.UsualRubGM2})
+	if l := a.Said(arm, trial.Rub); !l.Nothing() {
+		out = append(out, prep.Dose{Kind: prep.Rub, Name: l.Value, GM2: prep.UsualRubGM2})
 	}
 	return out
 }
@@ -214,112 +196,81 @@ func shareIn(text string) (share float64, ok bool) {
 }
 
 // leadsSaid are the phases before the fire that a trial speaks of.
-func leadsSaid(a trial.Ask, arm trial.Arm) []Phase {
-	var out []Phase
-	lead := func(kind Kind, name, text string, usual float64, typed string) {
-		if none(text) {
+func leadsSaid(a trial.Ask, arm trial.Arm) []phase.Phase {
+	var out []phase.Phase
+	lead := func(kind phase.Kind, name string, role trial.Role, usual float64, typed string) {
+		l := a.Said(arm, role)
+		if l.Nothing() {
 			return
 		}
-		s, t, ok := timeIn(text)
+		s, t, ok := timeIn(l.Value)
 		if !ok {
 			s, t = usual, typed
 		}
-		out = append(out, Phase{Kind: kind, Name: name, Ends: after(s, t)})
+		if s > 0 {
+			out = append(out, phase.Phase{Kind: kind, Name: name, Ends: after(s, t)})
+		}
 	}
-	lead(Brine, "brine", said(a, arm, "wet brine", "brine"), 12*3600, "12 h")
-	lead(DryBrine, "dry brine", said(a, arm, "dry brine", "salt"), 24*3600, "24 h")
-	lead(DryBrine, "uncovered in the fridge", said(a, arm, "skin treatment"), 12*3600, "12 h")
-	lead(Inject, "injection", said(a, arm, "injection"), 3600, "1 h")
+	lead(phase.Brine, "brine", trial.WetBrine, 12*3600, "12 h")
+	lead(phase.DryBrine, "dry brine", trial.DryBrine, 24*3600, "24 h")
+	lead(phase.DryBrine, "uncovered in the fridge", trial.Skin, 12*3600, "12 h")
+	lead(phase.Inject, "injection", trial.Injection, 3600, "1 h")
 	return out
 }
 
 // wrapSaid is when a trial says to wrap.
-func wrapSaid(a trial.Ask, arm trial.Arm, school School) []Condition {
-	when := said(a, arm, "wrap when")
-	c, typed, ok := heatIn(when)
-	s, typedS, timed := timeIn(when)
+func wrapSaid(a trial.Ask, arm trial.Arm, school School) []phase.End {
+	when := a.Said(arm, trial.WrapWhen)
+	c, typed, ok := heatIn(when.Value)
+	s, typedS, timed := timeIn(when.Value)
 	switch {
 	case ok:
-		return []Condition{{Watch: ByCore, Value: c, Typed: typed}}
+		return []phase.End{{Watch: phase.ByCore, Value: c, Typed: typed}}
 	case timed:
 		return after(s, typedS)
-	case strings.Contains(when, "bark"), when == "" && school == ByTheHands:
-		return []Condition{{Watch: ByBark}}
+	case when.Key == trial.WhenBark, when.Value == "" && school == ByTheHands:
+		return []phase.End{{Watch: phase.ByBark}}
 	case school == ByClock:
 		return after(4*3600, "4 h")
 	}
-	return []Condition{{Watch: ByCore, Value: units.FToC(165), Typed: "165 F"}}
+	return []phase.End{{Watch: phase.ByCore, Value: units.FToC(165), Typed: "165 F"}}
 }
 
 // pullSaid is when a trial says to pull.
-func pullSaid(a trial.Ask, arm trial.Arm, school School) []Condition {
-	pull, finish := said(a, arm, "pull"), said(a, arm, "finish")
-	c, typed, ok := heatIn(pull)
+func pullSaid(a trial.Ask, arm trial.Arm, school School) []phase.End {
+	finish := a.Said(arm, trial.Finish).Key
+	c, typed, ok := heatIn(a.Said(arm, trial.PullTemperature).Value)
 	switch {
-	case strings.Contains(finish, "feel"), school == ByTheHands && !ok:
-		return []Condition{{Watch: ByFeel}}
+	case finish == trial.ToFeel, school == ByTheHands && !ok:
+		return []phase.End{{Watch: phase.ByFeel}}
 	case school == ByTheHands:
-		return []Condition{{Watch: ByCore, Value: c, Typed: typed}, {Watch: ByFeel}}
+		return []phase.End{{Watch: phase.ByCore, Value: c, Typed: typed}, {Watch: phase.ByFeel}}
 	case school == ByClock:
 		return after(8*3600, "8 h")
-	case strings.Contains(finish, "early"):
-		return []Condition{{Watch: ByCore, Value: units.FToC(187), Typed: "187 F"}}
+	case finish == trial.EarlyAndHeld:
+		return []phase.End{{Watch: phase.ByCore, Value: units.FToC(187), Typed: "187 F"}}
 	case ok:
-		return []Condition{{Watch: ByCore, Value: c, Typed: typed}}
+		return []phase.End{{Watch: phase.ByCore, Value: c, Typed: typed}}
 	}
 	c, typed = usualPull(a)
-	return []Condition{{Watch: ByCore, Value: c, Typed: typed}}
+	return []phase.End{{Watch: phase.ByCore, Value: c, Typed: typed}}
 }
 
 // aftersSaid are the phases after the pull that a trial speaks of.
-func aftersSaid(a trial.Ask, arm trial.Arm) []Phase {
-	s, typed, ok := timeIn(said(a, arm, "rest"))
+func aftersSaid(a trial.Ask, arm trial.Arm) []phase.Phase {
+	s, typed, ok := timeIn(a.Said(arm, trial.RestTime).Value)
 	if !ok {
 		s, typed = 30*60, "30 min"
 	}
-	out := []Phase{{Kind: Rest, Name: "rest", Wrap: "tent", Ends: after(s, typed)}}
-	if s, typed, ok := timeIn(said(a, arm, "hold time", "hold")); ok && s > 0 {
-		c, heat, ok := heatIn(said(a, arm, "hold temperature", "hold"))
+	out := []phase.Phase{{Kind: phase.Rest, Name: "rest", Wrap: "tent", Ends: after(s, typed)}}
+	if s, typed, ok := timeIn(a.Said(arm, trial.HoldTime).Value); ok && s > 0 {
+		c, heat, ok := heatIn(a.Said(arm, trial.HoldTemperature, trial.HoldTime).Value)
 		if !ok {
 			c, heat = units.FToC(150), "150 F"
 		}
-		out = append(out, Phase{Kind: Hold, Name: "hold", SetC: c, SetTyped: heat, Ends: after(s, typed), LeastS: min(s, 3600), Wrap: "foil"})
+		out = append(out, phase.Phase{Kind: phase.Hold, Name: "hold", SetC: c, SetTyped: heat, Ends: after(s, typed), LeastS: min(s, 3600), Wrap: "foil"})
 	}
 	return out
-}
-
-// Resolve reads what was typed of a phase into numbers.
-func (p *Phase) Resolve() error {
-	var wrong fault.List
-	if p.SetTyped != "" {
-		t, err := units.ParseTemperature(p.SetTyped)
-		wrong.Take("set_typed", err)
-		p.SetC, p.SetTyped = t.C, t.Typed
-	}
-	for i := range p.Ends {
-		e := &p.Ends[i]
-		var err error
-		switch e.Watch {
-		case ByTime:
-			var s units.Span
-			s, err = units.ParseSpan(e.Typed)
-			e.Value, e.Typed = s.S, s.Typed
-		case ByCore, ByCooling:
-			var t units.Temperature
-			t, err = units.ParseTemperature(e.Typed)
-			e.Value, e.Typed = t.C, t.Typed
-		case ByLoss:
-			var v float64
-			if v, err = strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(e.Typed), "%")), 64); err != nil {
-				err = fault.New("", fmt.Sprintf("%q is no share of the weight", e.Typed), `write it like "35 %"`)
-			}
-			e.Value = v / 100
-		default:
-			e.Value, e.Typed = 0, ""
-		}
-		wrong.Take(fmt.Sprintf("ends[%d].typed", i), err)
-	}
-	return wrong.Err()
 }
 
 // Resolve reads what was typed of an outline into numbers, and refuses what
@@ -341,7 +292,7 @@ func (o *Outline) Resolve() error {
 			wrong.Take(fmt.Sprintf("%s.phases[%d]", field, j), err)
 		}
 		if resolved {
-			wrong.Take(field, Check(o.Arms[i].Phases))
+			wrong.Take(field, phase.Check(o.Arms[i].Phases))
 		}
 		for j, d := range o.Arms[i].Doses {
 			wrong.Take(fmt.Sprintf("%s.doses[%d]", field, j), d.Check())
@@ -373,33 +324,10 @@ func usualPull(a trial.Ask) (c float64, typed string) {
 	return t.C, typed
 }
 
-// PullEnd is the core temperature at which an arm's last phase in the pit
-// ends, and where it is read; ok is false when it ends by something else.
-func PullEnd(phases []Phase) (end Condition, ok bool) {
-	for _, p := range phases {
-		if p.Kind != Smoke {
-			continue
-		}
-		end, ok = Condition{}, false
-		for _, e := range p.Ends {
-			if e.Watch == ByCore && e.Value >= end.Value {
-				end, ok = e, true
-			}
-		}
-	}
-	return end, ok
-}
-
-// PullCore is that temperature alone.
-func PullCore(phases []Phase) (c float64, ok bool) {
-	end, ok := PullEnd(phases)
-	return end.Value, ok
-}
-
 // Target is the core temperature an arm is pulled at, or the usual one when
 // its last phase in the pit does not end by one.
-func Target(a trial.Ask, phases []Phase) float64 {
-	c, ok := PullCore(phases)
+func Target(a trial.Ask, phases []phase.Phase) float64 {
+	c, ok := phase.PullCore(phases)
 	if !ok {
 		c, _ = usualPull(a)
 	}

@@ -3,6 +3,8 @@ package plan
 import (
 	"math"
 	"time"
+
+	"whitebarn/core/phase"
 )
 
 // PitPlan is what a pit does, burns and boils off.
@@ -72,14 +74,12 @@ func (w *work) bareUntil(l *Lane) time.Time {
 	to := l.On
 	for _, b := range l.Blocks {
 		p := w.in.Arms[l.Arm].Phases[b.Phase]
-		if p.Kind == Smoke && bare(p) {
+		if p.Kind == phase.Smoke && p.Bare() {
 			to = b.To.Middle
 		}
 	}
 	return to
 }
-
-func bare(p Phase) bool { return p.Wrap == "" || p.Wrap == "none" }
 
 // woodOf counts how often each pit gets wood for a lane within a stretch from
 // the start; it is the least and the most over its pits.
@@ -117,7 +117,7 @@ func (w *work) late() {
 			held, holds = min(held, l.HoldS[0]), true
 		}
 	}
-	late := Late{ByS: min(quantile(by, 0.9), longest)}
+	late := Late{ByS: min(quantile(by, 0.9), phase.Longest)}
 	if holds {
 		late.HoldS = held
 	}

@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"whitebarn/core/phase"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
@@ -21,13 +22,13 @@ func day(d, hour, minute int) time.Time { return time.Date(2026, 10, d, hour, mi
 func supper() Input {
 	family, _ := thermal.FamilyOf("lambshoulder")
 	brick, _ := thermal.SurroundingsOf("offset")
-	phases := func(wrap string) []Phase {
-		return []Phase{
-			{Kind: DryBrine, Name: "dry brine", Ends: after(24*3600, "24 h")},
-			{Kind: Smoke, Name: "smoke", SetC: 121, SetTyped: "250 F", Ends: []Condition{{Watch: ByCore, Value: 74, Typed: "165 F"}}},
-			{Kind: Smoke, Name: "finish", SetC: 121, SetTyped: "250 F", Wrap: wrap, Ends: []Condition{{Watch: ByCore, Value: 95, Typed: "203 F"}}},
-			{Kind: Rest, Name: "rest", Wrap: "tent", Ends: after(1800, "30 min")},
-			{Kind: Hold, Name: "hold", SetC: 66, SetTyped: "150 F", HolderID: 1, Ends: after(4*3600, "4 h"), LeastS: 3600},
+	phases := func(wrap string) []phase.Phase {
+		return []phase.Phase{
+			{Kind: phase.DryBrine, Name: "dry brine", Ends: after(24*3600, "24 h")},
+			{Kind: phase.Smoke, Name: "smoke", SetC: 121, SetTyped: "250 F", Ends: []phase.End{{Watch: phase.ByCore, Value: 74, Typed: "165 F"}}},
+			{Kind: phase.Smoke, Name: "finish", SetC: 121, SetTyped: "250 F", Wrap: wrap, Ends: []phase.End{{Watch: phase.ByCore, Value: 95, Typed: "203 F"}}},
+			{Kind: phase.Rest, Name: "rest", Wrap: "tent", Ends: after(1800, "30 min")},
+			{Kind: phase.Hold, Name: "hold", SetC: 66, SetTyped: "150 F", HolderID: 1, Ends: after(4*3600, "4 h"), LeastS: 3600},
 		}
 	}
 	in := Input{
@@ -424,10 +425,10 @@ func TestTheHousesOwnCooksReplaceTheModelsLength(t *testing.T) {
 
 func TestAllThreeSchoolsCanBePlanned(t *testing.T) {
 	family, _ := thermal.FamilyOf("lambshoulder")
-	ask := trial.Ask{
-		Species: safety.RedMeat, Arms: []trial.Arm{{ID: 5, Tag: "PAPER", Levels: []string{"paper"}}}, Factors: []trial.Factor{{Name: "wrap"}},
-		Held: []trial.Held{{Name: "pit", Value: "275 F, Brick Pit"}, {Name: "salt", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest", Value: "90 min"}, {Name: "hold", Value: "4 h at 150 F"}},
-	}
+	ask := catalogued(trial.Ask{
+		Species: safety.RedMeat, Arms: []trial.Arm{{ID: 5, Tag: "PAPER", Levels: trial.Levels("paper")}}, Factors: []trial.Factor{{Name: "wrap"}},
+		Held: []trial.Held{{Name: "pit temperature", Value: "275 F, Brick Pit"}, {Name: "dry brine", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest time", Value: "90 min"}, {Name: "hold time", Value: "4 h at 150 F"}},
+	})
 	took := map[School]time.Duration{}
 	for _, school := range []School{ByClock, ByHeat, ByTheHands} {
 		phases := UsualPhases(ask, ask.Arms[0], family, school)
@@ -436,7 +437,7 @@ func TestAllThreeSchoolsCanBePlanned(t *testing.T) {
 		for i := range in.Cuts {
 			in.Cuts[i].Arm = 0
 		}
-		if phases[1].SetTyped != "275 F" || phases[0].Kind != DryBrine || phases[len(phases)-1].SetTyped != "150 F" {
+		if phases[1].SetTyped != "275 F" || phases[0].Kind != phase.DryBrine || phases[len(phases)-1].SetTyped != "150 F" {
 			t.Errorf("by %s the phases are %+v", school, phases)
 		}
 		p, err := Of(t.Context(), in)
@@ -463,12 +464,12 @@ func TestImpossiblePlansAreRefusedByField(t *testing.T) {
 		"cuts[1].arm":             func(in *Input) { in.Cuts[1].Arm = -1 },
 		"cuts[0].pit":             func(in *Input) { in.Cuts[0].Pit = 4 },
 		"arms[0].phases[1].set_C": func(in *Input) { in.Arms[0].Phases[1].SetC = 0 },
-		"arms[0].phases[3].kind":  func(in *Input) { in.Arms[0].Phases[3].Kind = Thaw },
+		"arms[0].phases[3].kind":  func(in *Input) { in.Arms[0].Phases[3].Kind = phase.Thaw },
 		"arms[0].phases[2].wrap":  func(in *Input) { in.Arms[0].Phases[2].Wrap = "hay" },
 		"arms[0].phases[1].ends[0].place": func(in *Input) {
-			in.Arms[0].Phases[1].Ends = []Condition{{Watch: ByFeel, Place: "thick"}}
+			in.Arms[0].Phases[1].Ends = []phase.End{{Watch: phase.ByFeel, Place: "thick"}}
 		},
-		"arms[1].phases[4].ends[0]":  func(in *Input) { in.Arms[1].Phases[4].Ends = []Condition{{Watch: ByFeel}} },
+		"arms[1].phases[4].ends[0]":  func(in *Input) { in.Arms[1].Phases[4].Ends = []phase.End{{Watch: phase.ByFeel}} },
 		"arms[1].phases[4].least_s":  func(in *Input) { in.Arms[1].Phases[4].LeastS = 9 * 3600 },
 		"arms[1].phases":             func(in *Input) { in.Arms[1].Phases = in.Arms[1].Phases[3:] },
 		"arms[1].phases[2].liquid_g": func(in *Input) { in.Arms[1].Phases[2].LiquidG = -3 },
@@ -482,9 +483,9 @@ func TestImpossiblePlansAreRefusedByField(t *testing.T) {
 }
 
 func TestTypedPhasesAreReadIntoNumbers(t *testing.T) {
-	o := Outline{Chance: 0.9, Arms: []ArmPhases{{Phases: []Phase{
-		{Kind: Smoke, Name: "smoke", SetTyped: "250 F", Ends: []Condition{{Watch: ByCore, Typed: "165 F"}, {Watch: ByTime, Typed: "6 h 30"}, {Watch: ByLoss, Typed: "35 %"}}},
-		{Kind: Rest, Name: "rest", Ends: []Condition{{Watch: ByCooling, Typed: "60 C"}}},
+	o := Outline{Chance: 0.9, Arms: []ArmPhases{{Phases: []phase.Phase{
+		{Kind: phase.Smoke, Name: "smoke", SetTyped: "250 F", Ends: []phase.End{{Watch: phase.ByCore, Typed: "165 F"}, {Watch: phase.ByTime, Typed: "6 h 30"}, {Watch: phase.ByLoss, Typed: "35 %"}}},
+		{Kind: phase.Rest, Name: "rest", Ends: []phase.End{{Watch: phase.ByCooling, Typed: "60 C"}}},
 	}}}, Shifts: []Shift{{From: "05:30", To: "22:00"}}}
 	if err := o.Resolve(); err != nil {
 		t.Fatal(err)

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"whitebarn/core/phase"
 	"whitebarn/core/thermal"
 )
 
@@ -107,8 +108,8 @@ func schedule(in Input, lengths []length) Plan {
 	w.afters = make([][]float64, len(in.Cuts))
 	for i, c := range in.Cuts {
 		w.afters[i] = make([]float64, w.members)
-		for p, phase := range in.Arms[c.Arm].afters() {
-			if phase.Kind != Hold {
+		for p, after := range in.Arms[c.Arm].afters() {
+			if after.Kind != phase.Hold {
 				for m := range w.members {
 					w.afters[i][m] += lengths[i].afters[p][m]
 				}
@@ -298,7 +299,7 @@ func (w *work) over(f func(member int) float64) []float64 {
 }
 
 func moment(from time.Time, sorted []float64) Moment {
-	at := func(p float64) time.Time { return from.Add(seconds(min(quantile(sorted, p), longest))) }
+	at := func(p float64) time.Time { return from.Add(seconds(min(quantile(sorted, p), phase.Longest))) }
 	return Moment{at(0.1), at(0.5), at(0.9)}
 }
 
@@ -334,7 +335,7 @@ func (w *work) lanes() {
 			switch {
 			case p.Kind.Lead():
 				continue
-			case p.Kind == Smoke:
+			case p.Kind == phase.Smoke:
 				to = moment(l.On, last(func(c, m int) float64 { return w.wait[c][m] + w.lengths[c].ends[smoke][m] }))
 				smoke++
 			default:
@@ -354,7 +355,7 @@ func (w *work) afterwards(cut, member, upto int) float64 {
 	at := w.wait[cut][member] + w.lengths[cut].pull(member)
 	held := max(w.slack(cut, member), 0)
 	for i, p := range w.in.Arms[w.in.Cuts[cut].Arm].afters()[:upto+1] {
-		if p.Kind == Hold {
+		if p.Kind == phase.Hold {
 			at += max(held, p.LeastS)
 			held = 0
 		} else {

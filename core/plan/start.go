@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/phase"
 	"whitebarn/core/thermal"
 )
 
@@ -41,10 +42,8 @@ type SmokerKey string
 // Values lists the kinds.
 func (SmokerKey) Values() []string {
 	out := []string{}
-	for _, p := range thermal.AllSurroundings {
-		if _, err := PitKind(p.Key); err == nil {
-			out = append(out, p.Key)
-		}
+	for _, p := range PitKinds() {
+		out = append(out, p.Key)
 	}
 	return out
 }
@@ -93,19 +92,19 @@ func StartOf(in StartInput) (StartOutput, error) {
 	if !(in.WeightKg > 0.05 && in.WeightKg < 50) {
 		return StartOutput{}, fault.New("weight_kg", fmt.Sprintf("%g kg is no piece to smoke", in.WeightKg), "give 0.05 to 50 kg")
 	}
-	smoke := Phase{Kind: Smoke, Name: "smoke", SetC: in.PitC, Ends: []Condition{{Watch: ByCore, Value: in.PullC}}}
-	phases := []Phase{smoke}
+	smoke := phase.Phase{Kind: phase.Smoke, Name: "smoke", SetC: in.PitC, Ends: []phase.End{{Watch: phase.ByCore, Value: in.PullC}}}
+	phases := []phase.Phase{smoke}
 	if in.Wrap != "" && in.Wrap != "none" {
 		wrapped := smoke
 		wrapped.Name, wrapped.Wrap = "wrapped", string(in.Wrap)
-		phases[0].Ends = []Condition{{Watch: ByCore, Value: in.WrapAtC}}
+		phases[0].Ends = []phase.End{{Watch: phase.ByCore, Value: in.WrapAtC}}
 		phases = append(phases, wrapped)
 	}
 	if in.RestMin > 0 {
-		phases = append(phases, Phase{Kind: Rest, Name: "rest", Wrap: "tent", Ends: after(60*in.RestMin, "")})
+		phases = append(phases, phase.Phase{Kind: phase.Rest, Name: "rest", Wrap: "tent", Ends: after(60*in.RestMin, "")})
 	}
 	if in.PlanHoldH > 0 {
-		phases = append(phases, Phase{Kind: Hold, Name: "hold", SetC: usualHoldC, HolderID: 1, Ends: after(3600*in.PlanHoldH, ""), LeastS: 3600 * in.LeastHoldH})
+		phases = append(phases, phase.Phase{Kind: phase.Hold, Name: "hold", SetC: usualHoldC, HolderID: 1, Ends: after(3600*in.PlanHoldH, ""), LeastS: 3600 * in.LeastHoldH})
 	}
 	// Any day does: what comes out are hours before the table.
 	table := time.Date(2026, 10, 3, 18, 0, 0, 0, time.UTC)

@@ -27,6 +27,8 @@ type Cut struct {
 	Whole     []yield.Weighing             // of the cut it is a part of, before it was divided
 	Measured  map[trial.OutcomeKey]float64 // typed by hand
 	CookHours *float64
+	HandsMin  *float64 // as logged
+	NightMin  *float64
 	PitMeanC  *float64
 }
 
@@ -199,6 +201,51 @@ func judge(pairs []verdict.ArmPair, smallest float64) []*verdict.Judged {
 	return out
 }
 
+// readers read an outcome off a cut where no panel gives it. A value that somebody
+// typed stands over what is read.
+var readers = map[trial.OutcomeKey]func(Trial, Cut) (value float64, ok bool){
+	trial.CookedYield: func(t Trial, c Cut) (float64, bool) {
+		// One stage for the whole trial: what was weighed after the rest, if anything was.
+		if slices.ContainsFunc(t.Cuts, func(c Cut) bool { return t.account(c).CookedYieldRested != nil }) {
+			return percent(t.account(c).CookedYieldRested)
+		}
+		return percent(t.account(c).CookedYield)
+	},
+	trial.EdibleYield: func(t Trial, c Cut) (float64, bool) { return percent(t.account(c).EdibleYield) },
+	trial.CookTime:    func(_ Trial, c Cut) (float64, bool) { return known(c.CookHours) },
+	trial.HandsOn:     func(_ Trial, c Cut) (float64, bool) { return known(c.HandsMin) },
+	trial.NightWork:   func(_ Trial, c Cut) (float64, bool) { return known(c.NightMin) },
+}
+
+func percent(m *yield.Measure) (float64, bool) {
+	if m == nil {
+		return 0, false
+	}
+	return 100 * m.Value, true
+}
+
+func known(v *float64) (float64, bool) {
+	if v == nil {
+		return 0, false
+	}
+	return *v, true
+}
+
+// value reads an outcome off a cut; ok is false where nothing says it.
+func (t Trial) value(d trial.OutcomeDefault, c Cut, panelMeans map[string]float64) (value float64, ok bool) {
+	if d.Kind == trial.FromPanel {
+		value, ok = panelMeans[c.Name]
+		return value, ok
+	}
+	if value, ok = c.Measured[d.Key]; ok {
+		return value, ok
+	}
+	if read := readers[d.Key]; read != nil {
+		return read(t, c)
+	}
+	return 0, false
+}
+
 // observations are the values of the cuts that count, with their units and
 // blocks: the pair for a factor set on cuts, the cook for any other.
 func (t Trial) observations(d trial.OutcomeDefault, kind trial.UnitKind) []verdict.Observation {
@@ -206,44 +253,14 @@ func (t Trial) observations(d trial.OutcomeDefault, kind trial.UnitKind) []verdi
 	if d.Kind == trial.FromPanel {
 		panelMeans = panel.CutMeans(t.counted(d.Key))
 	}
-	// One denominator and one stage for the whole trial: what was weighed after the rest, if anything was.
-	rested := slices.ContainsFunc(t.Cuts, func(c Cut) bool { return t.account(c).CookedYieldRested != nil })
 	var out []verdict.Observation
 	for _, c := range t.Cuts {
 		if !c.MayCount {
 			continue
 		}
-		value := math.NaN()
-		percent := func(m *yield.Measure) {
-			if m != nil {
-				value = 100 * m.Value
-			}
+		if value, ok := t.value(d, c, panelMeans); ok {
+			out = append(out, verdict.Observation{Arm: c.Arm, Unit: c.Unit(kind, t.Ask.Arms[c.Arm].Tag), Block: t.block(c, kind), Value: value})
 		}
-		account := t.account(c)
-		switch d.Key {
-		case trial.CookedYield:
-			if rested {
-				percent(account.CookedYieldRested)
-			} else {
-				percent(account.CookedYield)
-			}
-		case trial.EdibleYield:
-			percent(account.EdibleYield)
-		case trial.CookTime:
-			if c.CookHours != nil {
-				value = *c.CookHours
-			}
-		default:
-			if m, ok := panelMeans[c.Name]; ok {
-				value = m
-			} else if m, ok := c.Measured[d.Key]; ok {
-				value = m
-			}
-		}
-		if math.IsNaN(value) {
-			continue
-		}
-		out = append(out, verdict.Observation{Arm: c.Arm, Unit: c.Unit(kind, t.Ask.Arms[c.Arm].Tag), Block: t.block(c, kind), Value: value})
 	}
 	return out
 }

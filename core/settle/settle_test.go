@@ -17,7 +17,7 @@ import (
 // taster's ballot and keeps 60 % of its weight against 52.
 func pairsTrial(n int, gain float64) Trial {
 	t := Trial{Drawn: true, Ask: trial.Ask{Factors: []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
-		Arms: []trial.Arm{{Tag: "PAPER", Levels: []string{"paper"}}, {Tag: "BARE", Levels: []string{"none"}, Control: true}}, Held: []trial.Held{{Name: "pit"}},
+		Arms: []trial.Arm{{Tag: "PAPER", Levels: trial.Levels("paper")}, {Tag: "BARE", Levels: trial.Levels("none"), Control: true}}, Held: []trial.Held{{Name: "pit"}},
 		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}, {Key: trial.Smoke}}},
 		Scores: map[trial.OutcomeKey][]panel.Score{}}
 	for i := range n {
@@ -241,7 +241,7 @@ func TestAnEmptyTrialSaysSo(t *testing.T) {
 // the third much.
 func threeArms() Trial {
 	t := pairsTrial(6, 0)
-	t.Ask.Arms = append(t.Ask.Arms, trial.Arm{Tag: "PAN", Levels: []string{"covered pan"}})
+	t.Ask.Arms = append(t.Ask.Arms, trial.Arm{Tag: "PAN", Levels: trial.Levels("covered pan")})
 	for i := range 6 {
 		name := fmt.Sprintf("%dM", i+1)
 		kg, hours := 2.5+0.1*float64(i), 6+0.1*float64(i%3)
@@ -324,7 +324,7 @@ func TestKeptFlawsAreCarriedToTheVerdict(t *testing.T) {
 func TestEachPairIsJudgedByItsOwnUnits(t *testing.T) {
 	tr := pairsTrial(0, 0)
 	tr.Ask.Factors = append(tr.Ask.Factors, trial.Factor{Name: "heat", Kind: trial.Categorical, SetOn: trial.UnitPitRun})
-	tr.Ask.Arms = []trial.Arm{{Tag: "BARELOW", Levels: []string{"none", "low"}, Control: true}, {Tag: "PAPLOW", Levels: []string{"paper", "low"}}, {Tag: "BAREHOT", Levels: []string{"none", "hot"}}}
+	tr.Ask.Arms = []trial.Arm{{Tag: "BARELOW", Levels: trial.Levels("none", "low"), Control: true}, {Tag: "PAPLOW", Levels: trial.Levels("paper", "low")}, {Tag: "BAREHOT", Levels: trial.Levels("none", "hot")}}
 	for cook := range 2 {
 		for i := range 4 {
 			for arm := range 3 {
@@ -359,5 +359,23 @@ func TestEachPairIsJudgedByItsOwnUnits(t *testing.T) {
 	}
 	if h := HouseOf([]Trial{tr}, trial.UnitCut, true); h[trial.CookTime].DF != 14 {
 		t.Errorf("the spread of cuts within blocks has %d degrees of freedom, want 14", h[trial.CookTime].DF)
+	}
+}
+
+// TestEveryOutcomeHasAReader finds an outcome that would silently have no value.
+func TestEveryOutcomeHasAReader(t *testing.T) {
+	for _, d := range trial.Catalogue {
+		switch d.Kind {
+		case trial.FromPanel, trial.FromHand: // scored, or typed
+		default:
+			if readers[d.Key] == nil {
+				t.Errorf("nothing reads %s, which comes from %s", d.Key, d.Kind)
+			}
+		}
+	}
+	for key := range readers {
+		if _, ok := trial.DefaultOf(key); !ok {
+			t.Errorf("%s is read and is no outcome", key)
+		}
 	}
 }

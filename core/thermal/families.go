@@ -33,28 +33,50 @@ const FamilySource = "Typical compositions (vary by 5 points); heat after Choi a
 
 // Families are those the model knows. Not checked ones are by analogy.
 var Families = []Family{
-	{"brisket", "Whole packer brisket", 5.9, 0.054, 1. / 3, 0.5, 1050, 0.45, 0.76, 0.24, 0, 3600, 1, 0.6, true},
-	{"brisketflat", "Brisket flat", 2.7, 0.035, 0.25, 0.3, 1050, 0.45, 0.84, 0.16, 0, 3600, 1, 0.6, false},
-	{"brisketpoint", "Brisket point", 2.3, 0.047, 1. / 3, 0.8, 1050, 0.44, 0.70, 0.30, 0, 3600, 0.95, 0.6, false},
-	{"chuck", "Chuck roast", 1.6, 0.043, 1. / 3, 0.8, 1050, 0.45, 0.79, 0.19, 0.02, 3600, 0.95, 0.6, false},
-	{"plate", "Beef plate short ribs", 2.3, 0.051, 1. / 3, 0.4, 1080, 0.45, 0.54, 0.24, 0.22, 3600, 0.9, 0.5, true},
-	{"porkbutt", "Pork butt, bone in", 3.63, 0.072, 1. / 3, 1.2, 1050, 0.45, 0.74, 0.19, 0.07, 3600, 0.8, 0.6, true},
-	{"lambshoulder", "Lamb shoulder, bone in", 2.5, 0.056, 1. / 3, 1.0, 1050, 0.45, 0.66, 0.18, 0.16, 3600, 0.8, 0.6, false},
-	{"spare", "Pork spare-rib rack", 1.4, 0.0195, 0, 0.1, 1080, 0.45, 0.57, 0.21, 0.22, 3600, 0.5, 0.5, true},
-	{"babyback", "Pork back-rib rack", 1.0, 0.018, 0, 0.1, 1080, 0.45, 0.60, 0.17, 0.23, 3600, 0.45, 0.5, false},
-	{"belly", "Pork belly slab", 2.0, 0.024, 0, 0.1, 1000, 0.38, 0.55, 0.45, 0, 3600, 0.5, 0.5, false},
-	{"loin", "Pork loin roast", 1.8, 0.042, 1. / 3, 1.0, 1060, 0.47, 0.92, 0.08, 0, 2000, 0.3, 0.5, false},
-	{"ribroast", "Beef rib roast", 3.2, 0.066, 1. / 3, 1.1, 1050, 0.45, 0.71, 0.22, 0.07, 3600, 0.6, 0.5, false},
-	{"tritip", "Tri-tip", 1.0, 0.029, 1. / 3, 0.6, 1060, 0.47, 0.90, 0.10, 0, 2400, 0.6, 0.5, false},
-	{"ribsteak", "Rib steak, 1.75 in", 0.6, 0.0222, 0, 0.5, 1060, 0.45, 0.76, 0.20, 0.04, 3600, 0.6, 0.5, true},
-	{"chbreast", "Chicken breast, boneless", 0.25, 0.0165, 1. / 3, 0.6, 1050, 0.48, 0.97, 0.03, 0, 1000, 0.1, 0.5, true},
-	{"chthigh", "Chicken thigh, bone in", 0.17, 0.0175, 1. / 3, 0.8, 1050, 0.47, 0.70, 0.13, 0.17, 1600, 0.2, 0.5, false},
-	{"drumstick", "Chicken drumstick", 0.12, 0.0180, 1. / 3, 1.2, 1050, 0.47, 0.66, 0.09, 0.25, 1600, 0.2, 0.5, true},
-	{"chicken", "Whole chicken (breast)", 1.8, 0.042, 1. / 3, 1.1, 1020, 0.47, 0.68, 0.13, 0.19, 1600, 0.15, 0.5, false},
-	{"turkey", "Whole turkey (breast)", 5.44, 0.064, 1. / 3, 1.0, 1020, 0.47, 0.70, 0.12, 0.18, 1600, 0.2, 0.5, true},
-	{"turkeybreast", "Turkey breast, bone in", 2.7, 0.050, 1. / 3, 1.0, 1040, 0.47, 0.80, 0.06, 0.14, 1600, 0.15, 0.5, false},
-	{"salmon", "Salmon fillet side", 1.0, 0.015, 0, 0.1, 1050, 0.46, 0.90, 0.10, 0, 1200, 0.05, 0.3, false},
-	{"sausage", "Sausage link", 0.12, 0.016, 0, 1.0, 1020, 0.40, 0.72, 0.28, 0, 2400, 0.1, 0.2, false},
+	{Key: "brisket", Name: "Whole packer brisket", Mass: 5.9, HalfThickness: 0.054, Growth: 1. / 3, Shape: 0.5, Density: 1050, Conductivity: 0.45,
+		Lean: 0.76, Fat: 0.24, JuiceTime: 3600, Collagen: 1, RenderShare: 0.6, Checked: true},
+	{Key: "brisketflat", Name: "Brisket flat", Mass: 2.7, HalfThickness: 0.035, Growth: 0.25, Shape: 0.3, Density: 1050, Conductivity: 0.45,
+		Lean: 0.84, Fat: 0.16, JuiceTime: 3600, Collagen: 1, RenderShare: 0.6},
+	{Key: "brisketpoint", Name: "Brisket point", Mass: 2.3, HalfThickness: 0.047, Growth: 1. / 3, Shape: 0.8, Density: 1050, Conductivity: 0.44,
+		Lean: 0.70, Fat: 0.30, JuiceTime: 3600, Collagen: 0.95, RenderShare: 0.6},
+	{Key: "chuck", Name: "Chuck roast", Mass: 1.6, HalfThickness: 0.043, Growth: 1. / 3, Shape: 0.8, Density: 1050, Conductivity: 0.45,
+		Lean: 0.79, Fat: 0.19, Bone: 0.02, JuiceTime: 3600, Collagen: 0.95, RenderShare: 0.6},
+	{Key: "plate", Name: "Beef plate short ribs", Mass: 2.3, HalfThickness: 0.051, Growth: 1. / 3, Shape: 0.4, Density: 1080, Conductivity: 0.45,
+		Lean: 0.54, Fat: 0.24, Bone: 0.22, JuiceTime: 3600, Collagen: 0.9, RenderShare: 0.5, Checked: true},
+	{Key: "porkbutt", Name: "Pork butt, bone in", Mass: 3.63, HalfThickness: 0.072, Growth: 1. / 3, Shape: 1.2, Density: 1050, Conductivity: 0.45,
+		Lean: 0.74, Fat: 0.19, Bone: 0.07, JuiceTime: 3600, Collagen: 0.8, RenderShare: 0.6, Checked: true},
+	{Key: "lambshoulder", Name: "Lamb shoulder, bone in", Mass: 2.5, HalfThickness: 0.056, Growth: 1. / 3, Shape: 1.0, Density: 1050, Conductivity: 0.45,
+		Lean: 0.66, Fat: 0.18, Bone: 0.16, JuiceTime: 3600, Collagen: 0.8, RenderShare: 0.6},
+	{Key: "spare", Name: "Pork spare-rib rack", Mass: 1.4, HalfThickness: 0.0195, Shape: 0.1, Density: 1080, Conductivity: 0.45, Lean: 0.57,
+		Fat: 0.21, Bone: 0.22, JuiceTime: 3600, Collagen: 0.5, RenderShare: 0.5, Checked: true},
+	{Key: "babyback", Name: "Pork back-rib rack", Mass: 1.0, HalfThickness: 0.018, Shape: 0.1, Density: 1080, Conductivity: 0.45, Lean: 0.60,
+		Fat: 0.17, Bone: 0.23, JuiceTime: 3600, Collagen: 0.45, RenderShare: 0.5},
+	{Key: "belly", Name: "Pork belly slab", Mass: 2.0, HalfThickness: 0.024, Shape: 0.1, Density: 1000, Conductivity: 0.38, Lean: 0.55,
+		Fat: 0.45, JuiceTime: 3600, Collagen: 0.5, RenderShare: 0.5},
+	{Key: "loin", Name: "Pork loin roast", Mass: 1.8, HalfThickness: 0.042, Growth: 1. / 3, Shape: 1.0, Density: 1060, Conductivity: 0.47,
+		Lean: 0.92, Fat: 0.08, JuiceTime: 2000, Collagen: 0.3, RenderShare: 0.5},
+	{Key: "ribroast", Name: "Beef rib roast", Mass: 3.2, HalfThickness: 0.066, Growth: 1. / 3, Shape: 1.1, Density: 1050, Conductivity: 0.45,
+		Lean: 0.71, Fat: 0.22, Bone: 0.07, JuiceTime: 3600, Collagen: 0.6, RenderShare: 0.5},
+	{Key: "tritip", Name: "Tri-tip", Mass: 1.0, HalfThickness: 0.029, Growth: 1. / 3, Shape: 0.6, Density: 1060, Conductivity: 0.47,
+		Lean: 0.90, Fat: 0.10, JuiceTime: 2400, Collagen: 0.6, RenderShare: 0.5},
+	{Key: "ribsteak", Name: "Rib steak, 1.75 in", Mass: 0.6, HalfThickness: 0.0222, Shape: 0.5, Density: 1060, Conductivity: 0.45, Lean: 0.76,
+		Fat: 0.20, Bone: 0.04, JuiceTime: 3600, Collagen: 0.6, RenderShare: 0.5, Checked: true},
+	{Key: "chbreast", Name: "Chicken breast, boneless", Mass: 0.25, HalfThickness: 0.0165, Growth: 1. / 3, Shape: 0.6, Density: 1050, Conductivity: 0.48,
+		Lean: 0.97, Fat: 0.03, JuiceTime: 1000, Collagen: 0.1, RenderShare: 0.5, Checked: true},
+	{Key: "chthigh", Name: "Chicken thigh, bone in", Mass: 0.17, HalfThickness: 0.0175, Growth: 1. / 3, Shape: 0.8, Density: 1050, Conductivity: 0.47,
+		Lean: 0.70, Fat: 0.13, Bone: 0.17, JuiceTime: 1600, Collagen: 0.2, RenderShare: 0.5},
+	{Key: "drumstick", Name: "Chicken drumstick", Mass: 0.12, HalfThickness: 0.0180, Growth: 1. / 3, Shape: 1.2, Density: 1050, Conductivity: 0.47,
+		Lean: 0.66, Fat: 0.09, Bone: 0.25, JuiceTime: 1600, Collagen: 0.2, RenderShare: 0.5, Checked: true},
+	{Key: "chicken", Name: "Whole chicken (breast)", Mass: 1.8, HalfThickness: 0.042, Growth: 1. / 3, Shape: 1.1, Density: 1020, Conductivity: 0.47,
+		Lean: 0.68, Fat: 0.13, Bone: 0.19, JuiceTime: 1600, Collagen: 0.15, RenderShare: 0.5},
+	{Key: "turkey", Name: "Whole turkey (breast)", Mass: 5.44, HalfThickness: 0.064, Growth: 1. / 3, Shape: 1.0, Density: 1020, Conductivity: 0.47,
+		Lean: 0.70, Fat: 0.12, Bone: 0.18, JuiceTime: 1600, Collagen: 0.2, RenderShare: 0.5, Checked: true},
+	{Key: "turkeybreast", Name: "Turkey breast, bone in", Mass: 2.7, HalfThickness: 0.050, Growth: 1. / 3, Shape: 1.0, Density: 1040, Conductivity: 0.47,
+		Lean: 0.80, Fat: 0.06, Bone: 0.14, JuiceTime: 1600, Collagen: 0.15, RenderShare: 0.5},
+	{Key: "salmon", Name: "Salmon fillet side", Mass: 1.0, HalfThickness: 0.015, Shape: 0.1, Density: 1050, Conductivity: 0.46, Lean: 0.90,
+		Fat: 0.10, JuiceTime: 1200, Collagen: 0.05, RenderShare: 0.3},
+	{Key: "sausage", Name: "Sausage link", Mass: 0.12, HalfThickness: 0.016, Shape: 1.0, Density: 1020, Conductivity: 0.40, Lean: 0.72,
+		Fat: 0.28, JuiceTime: 2400, Collagen: 0.1, RenderShare: 0.2},
 }
 
 const (
@@ -99,6 +121,7 @@ func (f Family) Check() error {
 type Wrap struct {
 	Key              string  `json:"key"`
 	Name             string  `json:"name"`
+	Word             string  `json:"word"`              // as it is said of a cut
 	Resistance       float64 `json:"heat_resistance"`   // m2 K/W
 	VapourResistance float64 `json:"vapour_resistance"` // m2 s Pa/kg
 	Emissivity       float64 `json:"emissivity"`        // 0 is the bare cut's
@@ -109,16 +132,16 @@ type Wrap struct {
 // Wraps are those the model knows. Boat, covered pan, foil with liquid, rack
 // and cooler are plausible and not checked in the field.
 var Wraps = []Wrap{
-	{"none", "Bare", 0, 0, 0, 0, 0},
-	{"paper", "Butcher paper", 0.004, 5e8, 0.90, 0, 0},
-	{"perfpaper", "Perforated paper", 0.004, 2.5e8, 0.90, 0, 0},
-	{"foil", "Foil, tight", 0.002, 8e9, 0.65, 0, 0},
-	{"foilliquid", "Foil with liquid", 0.0015, 8e9, 0.65, 0, 0},
-	{"pan", "Covered pan with liquid", 0.015, 4e9, 0.70, 0, 0},
-	{"boat", "Foil boat", 0.002, 4e8, 0.75, 0, 0},
-	{"rack", "Rack over a water pan", 0, 0, 0, 12, -3},
-	{"tent", "Loose foil tent", 0.015, 1e8, 0.50, 0, 0},
-	{"cooler", "Foil and towels in a dry cooler", 0.40, 8e9, 0.50, 0, 0},
+	{Key: "none", Name: "Bare"},
+	{Key: "paper", Name: "Butcher paper", Resistance: 0.004, VapourResistance: 5e8, Emissivity: 0.90},
+	{Key: "perfpaper", Name: "Perforated paper", Resistance: 0.004, VapourResistance: 2.5e8, Emissivity: 0.90},
+	{Key: "foil", Name: "Foil, tight", Resistance: 0.002, VapourResistance: 8e9, Emissivity: 0.65},
+	{Key: "foilliquid", Name: "Foil with liquid", Resistance: 0.0015, VapourResistance: 8e9, Emissivity: 0.65},
+	{Key: "pan", Name: "Covered pan with liquid", Resistance: 0.015, VapourResistance: 4e9, Emissivity: 0.70},
+	{Key: "boat", Name: "Foil boat", Resistance: 0.002, VapourResistance: 4e8, Emissivity: 0.75},
+	{Key: "rack", Name: "Rack over a water pan", DewAdd: 12, AirAdd: -3},
+	{Key: "tent", Name: "Loose foil tent", Resistance: 0.015, VapourResistance: 1e8, Emissivity: 0.50},
+	{Key: "cooler", Name: "Foil and towels in a dry cooler", Resistance: 0.40, VapourResistance: 8e9, Emissivity: 0.50},
 }
 
 // Surroundings are a pit, a box or a counter: how it hands over heat and how humid it is.
@@ -134,17 +157,17 @@ type Surroundings struct {
 
 // AllSurroundings are the surroundings the model knows.
 var AllSurroundings = []Surroundings{
-	{"generic", "Any smoker", 7, 0.9, 0, 40, 0},
-	{"offset", "Offset or brick pit", 8.5, 0.9, 0, 38, 0},
-	{"water", "Vertical smoker with water", 6, 0.9, 0, 58, 0},
-	{"ceramic", "Ceramic", 5, 0.9, 5, 45, 0},
-	{"kettle", "Kettle", 6.5, 0.9, 3, 42, 0},
-	{"drum", "Drum", 7.5, 0.9, 6, 42, 0},
-	{"pellet", "Pellet smoker with a fan", 11, 0.9, 0, 38, 0},
-	{"cabinet", "Electric cabinet", 5, 0.9, 0, 45, 0},
-	{"oven", "Fan oven", 16, 0.9, 0, 38, 0},
-	{"counter", "Counter", 4.5, 0.9, 0, 10, 0},
-	{"box", "Warm box", 3.5, 0.6, 0, 0, 0.9},
+	{Key: "generic", Name: "Any smoker", HeatTransfer: 7, Emissivity: 0.9, DewPoint: 40},
+	{Key: "offset", Name: "Offset or brick pit", HeatTransfer: 8.5, Emissivity: 0.9, DewPoint: 38},
+	{Key: "water", Name: "Vertical smoker with water", HeatTransfer: 6, Emissivity: 0.9, DewPoint: 58},
+	{Key: "ceramic", Name: "Ceramic", HeatTransfer: 5, Emissivity: 0.9, RadiantExcess: 5, DewPoint: 45},
+	{Key: "kettle", Name: "Kettle", HeatTransfer: 6.5, Emissivity: 0.9, RadiantExcess: 3, DewPoint: 42},
+	{Key: "drum", Name: "Drum", HeatTransfer: 7.5, Emissivity: 0.9, RadiantExcess: 6, DewPoint: 42},
+	{Key: "pellet", Name: "Pellet smoker with a fan", HeatTransfer: 11, Emissivity: 0.9, DewPoint: 38},
+	{Key: "cabinet", Name: "Electric cabinet", HeatTransfer: 5, Emissivity: 0.9, DewPoint: 45},
+	{Key: "oven", Name: "Fan oven", HeatTransfer: 16, Emissivity: 0.9, DewPoint: 38},
+	{Key: "counter", Name: "Counter", HeatTransfer: 4.5, Emissivity: 0.9, DewPoint: 10},
+	{Key: "box", Name: "Warm box", HeatTransfer: 3.5, Emissivity: 0.6, Humidity: 0.9},
 }
 
 // Exchange is how a cut in the wrap meets these surroundings. The wrap's own
@@ -165,7 +188,7 @@ func FamilyOf(key string) (Family, error) {
 	return find("family", key, Families, func(f Family) string { return f.Key })
 }
 
-// words are what people call the families, the surest first.
+// words are what people call the families, the surest first, to offer one.
 var words = []struct{ says, key string }{
 	{"lamb", "lambshoulder"}, {"brisket flat", "brisketflat"}, {"brisket point", "brisketpoint"}, {"brisket", "brisket"}, {"chuck", "chuck"},
 	{"back rib", "babyback"}, {"baby back", "babyback"}, {"beef rib roast", "ribroast"}, {"rib roast", "ribroast"}, {"short rib", "plate"}, {"plate", "plate"},
@@ -174,9 +197,9 @@ var words = []struct{ says, key string }{
 	{"salmon", "salmon"}, {"fish", "salmon"}, {"sausage", "sausage"}, {"shoulder", "porkbutt"}, {"butt", "porkbutt"},
 }
 
-// FamilyFor guesses the family of a product from what people call it; the
-// second value is false when nothing fits and a shoulder is taken.
-func FamilyFor(product string) (Family, bool) {
+// SuggestFamily offers a family for what people call a product; ok is false
+// when none comes to mind. Nobody but a person takes the offer.
+func SuggestFamily(product string) (f Family, ok bool) {
 	said := strings.ToLower(product)
 	for _, w := range words {
 		if strings.Contains(said, w.says) {
@@ -184,35 +207,11 @@ func FamilyFor(product string) (Family, bool) {
 			return f, err == nil
 		}
 	}
-	f, _ := FamilyOf("porkbutt")
-	return f, false
+	return Family{}, false
 }
 
-// WrapFor guesses a wrap from what people call it; bare when nothing fits.
-func WrapFor(said string) Wrap {
-	said = strings.ToLower(said)
-	for _, w := range []struct{ says, key string }{{"boat", "boat"}, {"perforated", "perfpaper"}, {"paper", "paper"}, {"pan", "pan"}, {"foil", "foil"}, {"cooler", "cooler"}, {"tent", "tent"}} {
-		if strings.Contains(said, w.says) {
-			found, _ := WrapOf(w.key)
-			return found
-		}
-	}
-	return Wraps[0]
-}
-
-// SurroundingsFor guesses what sort of smoker a pit is from its name and set-up.
-func SurroundingsFor(said string) Surroundings {
-	said = strings.ToLower(said)
-	for _, p := range []struct{ says, key string }{
-		{"drum", "drum"}, {"cabinet", "cabinet"}, {"kettle", "kettle"}, {"pellet", "pellet"}, {"ceramic", "ceramic"}, {"brick", "offset"}, {"offset", "offset"}, {"water", "water"},
-	} {
-		if strings.Contains(said, p.says) {
-			found, _ := SurroundingsOf(p.key)
-			return found
-		}
-	}
-	return AllSurroundings[0]
-}
+// UsualFamily stands for a product of which nobody said what it cooks like.
+const UsualFamily = "porkbutt"
 
 // WrapOf finds a wrap by its key.
 func WrapOf(key string) (Wrap, error) {

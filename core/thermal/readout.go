@@ -138,3 +138,10 @@ func (b *Body) Balance() Balance {
 		Energy: (b.now.heatIn - b.now.heatHeld) / heat,
 	}
 }
+
+// TenderWords are how an index of tenderness is said: the words of the first row
+// whose bound it is under. The bounds are ours.
+var TenderWords = []struct {
+	Under float64
+	Words string
+}{{0.6, "still tight"}, {0.95, "nearly tender"}, {1.6, "tender"}, {1e9, "very tender"}}

@@ -39,25 +39,35 @@ func (UnitKind) Values() []string {
 
 // Arm is one way of cooking in a trial.
 type Arm struct {
-	ID      int64    `json:"id"`
-	Tag     string   `json:"tag"`     // the crew's word, 2 to 7 letters
-	Levels  []string `json:"levels"`  // one of each factor, in the factors' order
-	Control bool     `json:"control"` // today's practice
+	ID      int64   `json:"id"`
+	Tag     string  `json:"tag"`     // the crew's word, 2 to 7 letters
+	Levels  []Level `json:"levels"`  // one of each factor, in the factors' order
+	Control bool    `json:"control"` // today's practice
 }
 
 // Name is what the arm does, in one line.
-func (a Arm) Name() string { return strings.Join(a.Levels, ", ") }
+func (a Arm) Name() string {
+	values := make([]string, len(a.Levels))
+	for i, l := range a.Levels {
+		values[i] = l.Value
+	}
+	return strings.Join(values, ", ")
+}
 
 // Held is something kept equal in every arm.
 type Held struct {
+	Role  Role   `json:"role"` // what it is to the rules; empty is the team's own
 	Name  string `json:"name"`
 	Value string `json:"value"`
+	Key   string `json:"key"` // of the level it is held at
 }
 
 // Ask is the first step: what is asked, what varies and what decides.
 type Ask struct {
 	Question  string          `json:"question"`
 	Product   string          `json:"product"`
+	ProductID int64           `json:"product_id"` // of the barn; 0 while it is new
+	Family    string          `json:"family"`     // of the cook model: what the product cooks like
 	Cut       string          `json:"cut"`
 	Species   safety.Species  `json:"species"`
 	Handling  safety.Handling `json:"handling"`
@@ -106,7 +116,7 @@ func (h Hand) Within() Hand {
 func (a Ask) Unit(x, y int) UnitKind {
 	unit := UnitCut
 	for f, factor := range a.Factors {
-		if a.Arms[x].Levels[f] != a.Arms[y].Levels[f] && factor.SetOn.coarser(unit) {
+		if !factor.Same(a.Arms[x].Levels[f], a.Arms[y].Levels[f]) && factor.SetOn.coarser(unit) {
 			unit = factor.SetOn
 		}
 	}
@@ -117,7 +127,7 @@ func (a Ask) Unit(x, y int) UnitKind {
 func (a Ask) Varied(x, y int) string {
 	var names []string
 	for f, factor := range a.Factors {
-		if a.Arms[x].Levels[f] != a.Arms[y].Levels[f] {
+		if !factor.Same(a.Arms[x].Levels[f], a.Arms[y].Levels[f]) {
 			names = append(names, factor.Name)
 		}
 	}
@@ -158,9 +168,10 @@ func (a Ask) Tidy() Ask {
 	for i := range a.Arms {
 		arm := &a.Arms[i]
 		arm.Tag = strings.ToUpper(strings.TrimSpace(arm.Tag))
-		levels := make([]string, len(a.Factors))
+		levels := make([]Level, len(a.Factors))
 		for f := range min(len(levels), len(arm.Levels)) {
-			levels[f] = strings.TrimSpace(arm.Levels[f])
+			levels[f] = arm.Levels[f]
+			levels[f].Value = strings.TrimSpace(levels[f].Value)
 		}
 		arm.Levels = levels
 	}
@@ -281,9 +292,9 @@ func (c *checker) arms(a Ask) {
 		}
 		for f, level := range arm.Levels {
 			at := fmt.Sprintf("%s.levels[%d]", field, f)
-			c.words(at, level, fmt.Sprintf("say what %s is in this arm", orWord(a.Factors[f].Name, "it")), 80)
-			if _, err := strconv.ParseFloat(level, 64); a.Factors[f].Kind == Numeric && level != "" && err != nil {
-				c.Add(at, fmt.Sprintf("%q is not a number", level), fmt.Sprintf("give %s in %s, or make it a factor in words", a.Factors[f].Name, orWord(a.Factors[f].Unit, "its unit")))
+			c.words(at+".value", level.Value, fmt.Sprintf("say what %s is in this arm", orWord(a.Factors[f].Name, "it")), 80)
+			if _, err := strconv.ParseFloat(level.Value, 64); a.Factors[f].Kind == Numeric && level.Value != "" && err != nil {
+				c.Add(at+".value", fmt.Sprintf("%q is not a number", level.Value), fmt.Sprintf("give %s in %s, or make it a factor in words", a.Factors[f].Name, orWord(a.Factors[f].Unit, "its unit")))
 			}
 		}
 	}

@@ -17,3 +17,12 @@ func RealClock(start time.Time) Clock { return Clock{Origin: start, Start: start
 func (c Clock) Now(real time.Time) time.Time {
 	return c.Origin.Add(time.Duration(float64(real.Sub(c.Start)) * c.Rate))
 }
+
+// Night is from the one hour to the other, local time.
+const (
+	NightFrom = 23
+	NightTo   = 6
+)
+
+// AtNight says whether a local time is at night.
+func AtNight(t time.Time) bool { return t.Hour() >= NightFrom || t.Hour() < NightTo }

@@ -1,5 +1,10 @@
 package trial
 
+import (
+	"fmt"
+	"strings"
+)
+
 // FactorKind says what the levels of a factor are.
 type FactorKind string
 
@@ -17,10 +22,35 @@ func (FactorKind) Values() []string {
 
 // Factor is one thing that is varied.
 type Factor struct {
+	ID    int64      `json:"id"`   // in the catalogue; 0 while it is new
+	Role  Role       `json:"role"` // what it is to the rules; empty is the team's own
 	Name  string     `json:"name"`
 	Kind  FactorKind `json:"kind"`
 	Unit  string     `json:"unit"`   // of numeric levels
 	SetOn UnitKind   `json:"set_on"` // the smallest thing a level is set on by itself
+}
+
+// Fahrenheit is the unit of a numeric factor that is a temperature in F.
+const Fahrenheit = "F"
+
+// Same says whether two levels of the factor are one: by their number, by their
+// rows of the catalogue, or, while they are new, by their words.
+func (f Factor) Same(l, m Level) bool { return f.LevelIn(l) == f.LevelIn(m) }
+
+// LevelIn names a level among those of its factor, so that 60 and 60.0, Paper and
+// paper are one; empty while nothing is written.
+func (f Factor) LevelIn(l Level) string {
+	value := strings.ToLower(strings.TrimSpace(l.Value))
+	switch {
+	case value == "":
+	case f.Kind == Numeric:
+		if strings.Contains(value, ".") {
+			value = strings.TrimRight(strings.TrimRight(value, "0"), ".")
+		}
+	case l.ID != 0:
+		return fmt.Sprintf("#%d", l.ID)
+	}
+	return value
 }
 
 // Context is who it is for, and how much each outcome weighs there.

@@ -30,18 +30,18 @@ func usual(keys ...OutcomeKey) []Chosen {
 
 // Templates are the usual questions, with our own numbers.
 var Templates = []Template{
-	template("wrap", "Paper or bare?", Factor{"wrap", Categorical, "", UnitCut}, []Arm{
-		{Tag: "BARE", Levels: []string{"none"}, Control: true}, {Tag: "PAPER", Levels: []string{"paper"}}}, nil),
-	template("heat", "Does a hotter pit cost us anything?", Factor{"pit temperature", Numeric, "F", UnitPitRun}, []Arm{
-		{Tag: "LOW", Levels: []string{"225"}, Control: true}, {Tag: "HOT", Levels: []string{"275"}}}, []OutcomeKey{HandsOn, NightWork}),
-	template("wood", "Which wood?", Factor{"wood", Categorical, "", UnitPitRun}, []Arm{
-		{Tag: "APRICOT", Levels: []string{"apricot"}, Control: true}, {Tag: "ALDER", Levels: []string{"alder"}}}, []OutcomeKey{Flavour, Smoke}),
-	template("hold", "How long may it be held?", Factor{"hold time", Numeric, "h", UnitHolderRun}, []Arm{
-		{Tag: "FOUR", Levels: []string{"4"}, Control: true}, {Tag: "NINE", Levels: []string{"9"}}}, []OutcomeKey{EdibleYield}),
-	template("salt", "Does a dry brine pay?", Factor{"dry brine", Ordered, "", UnitCut}, []Arm{
-		{Tag: "PLAIN", Levels: []string{"none"}, Control: true}, {Tag: "BRINE", Levels: []string{"1 %, 24 h"}}}, []OutcomeKey{Flavour}),
-	template("spritz", "Is the spritz worth the lid?", Factor{"spritz", Ordered, "", UnitCut}, []Arm{
-		{Tag: "NEVER", Levels: []string{"none"}, Control: true}, {Tag: "HOURLY", Levels: []string{"every hour"}}}, []OutcomeKey{HandsOn}),
+	template("wrap", "Paper or bare?", Factor{Role: Wrap, Name: "wrap", Kind: Categorical, SetOn: UnitCut}, []Arm{
+		{Tag: "BARE", Levels: Levels("none"), Control: true}, {Tag: "PAPER", Levels: Levels("paper")}}, nil),
+	template("heat", "Does a hotter pit cost us anything?", Factor{Role: PitTemperature, Name: "pit temperature", Kind: Numeric, Unit: "F", SetOn: UnitPitRun}, []Arm{
+		{Tag: "LOW", Levels: Levels("225"), Control: true}, {Tag: "HOT", Levels: Levels("275")}}, []OutcomeKey{HandsOn, NightWork}),
+	template("wood", "Which wood?", Factor{Role: Wood, Name: "wood", Kind: Categorical, SetOn: UnitPitRun}, []Arm{
+		{Tag: "APRICOT", Levels: Levels("apricot"), Control: true}, {Tag: "ALDER", Levels: Levels("alder")}}, []OutcomeKey{Flavour, Smoke}),
+	template("hold", "How long may it be held?", Factor{Role: HoldTime, Name: "hold time", Kind: Numeric, Unit: "h", SetOn: UnitHolderRun}, []Arm{
+		{Tag: "FOUR", Levels: Levels("4"), Control: true}, {Tag: "NINE", Levels: Levels("9")}}, []OutcomeKey{EdibleYield}),
+	template("salt", "Does a dry brine pay?", Factor{Role: DryBrine, Name: "dry brine", Kind: Ordered, SetOn: UnitCut}, []Arm{
+		{Tag: "PLAIN", Levels: Levels("none"), Control: true}, {Tag: "BRINE", Levels: Levels("1 %, 24 h")}}, []OutcomeKey{Flavour}),
+	template("spritz", "Is the spritz worth the lid?", Factor{Role: Spritz, Name: "spritz", Kind: Ordered, SetOn: UnitCut}, []Arm{
+		{Tag: "NEVER", Levels: Levels("none"), Control: true}, {Tag: "HOURLY", Levels: Levels("every hour")}}, []OutcomeKey{HandsOn}),
 	crossed(),
 }
 
@@ -49,28 +49,34 @@ func template(key, question string, f Factor, arms []Arm, more []OutcomeKey) Tem
 	a := Start()
 	a.Question, a.Factors, a.Arms = question, []Factor{f}, arms
 	a.Outcomes = append(a.Outcomes, usual(more...)...)
-	a.Held = usualHeld(f.Name)
+	a.Held = usualHeld(f.Role)
 	return Template{key, a.Tidy()}
 }
 
 // crossed is two factors at once, the way they can be told apart.
 func crossed() Template {
-	t := template("cross", "Wrap and rub: each by itself, and together?", Factor{"wrap", Categorical, "", UnitCut}, nil, []OutcomeKey{Flavour})
-	t.Ask.Factors = append(t.Ask.Factors, Factor{"rub", Categorical, "", UnitCut})
+	t := template("cross", "Wrap and rub: each by itself, and together?", Factor{Role: Wrap, Name: "wrap", Kind: Categorical, SetOn: UnitCut}, nil, []OutcomeKey{Flavour})
+	t.Ask.Factors = append(t.Ask.Factors, Factor{Role: Rub, Name: "rub", Kind: Categorical, SetOn: UnitCut})
 	t.Ask.Arms = []Arm{
-		{Tag: "PLAIN", Levels: []string{"none", "salt and pepper"}, Control: true}, {Tag: "PAPER", Levels: []string{"paper", "salt and pepper"}},
-		{Tag: "HERB", Levels: []string{"none", "herb"}}, {Tag: "BOTH", Levels: []string{"paper", "herb"}}}
-	t.Ask.Held = usualHeld("wrap", "rub")
+		{Tag: "PLAIN", Levels: Levels("none", "salt and pepper"), Control: true}, {Tag: "PAPER", Levels: Levels("paper", "salt and pepper")},
+		{Tag: "HERB", Levels: Levels("none", "herb")}, {Tag: "BOTH", Levels: Levels("paper", "herb")}}
+	t.Ask.Held = usualHeld(Wrap, Rub)
 	t.Ask.Hand.BlockSize = 4
 	return t
 }
 
-// usualHeld names what drifts when nobody names it; a team fills in the values.
-func usualHeld(but ...string) []Held {
+// heldUsually is what drifts when nobody names it.
+var heldUsually = []Held{{Role: PitTemperature, Name: "pit temperature"}, {Role: Wood, Name: "wood"}, {Role: Wrap, Name: "wrap"}, {Role: DryBrine, Name: "salt"},
+	{Role: PullTemperature, Name: "pull"}, {Role: RestTime, Name: "rest time"}, {Role: ServingAge, Name: "serving age"}}
+
+// usualHeld names what is usually held equal, but for some roles; a team fills
+// in the values.
+func usualHeld(but ...Role) []Held {
 	out := []Held{}
-	for _, name := range []string{"pit temperature", "wood", "wrap", "salt", "pull", "rest time", "serving age"} {
-		if !slices.Contains(but, name) {
-			out = append(out, Held{Name: name, Value: "the same in every arm"})
+	for _, h := range heldUsually {
+		if !slices.Contains(but, h.Role) {
+			h.Value = "the same in every arm"
+			out = append(out, h)
 		}
 	}
 	return out
@@ -78,12 +84,12 @@ func usualHeld(but ...string) []Held {
 
 // HoldUsual adds to an ask what is usually held equal and is not yet named.
 func (a Ask) HoldUsual() Ask {
-	var taken []string
+	var taken []Role
 	for _, f := range a.Factors {
-		taken = append(taken, f.Name)
+		taken = append(taken, f.Role)
 	}
 	for _, h := range a.Held {
-		taken = append(taken, h.Name)
+		taken = append(taken, h.Role)
 	}
 	a.Held = append(slices.Clone(a.Held), usualHeld(taken...)...)
 	return a
@@ -107,12 +113,12 @@ func (a Ask) FollowOn(id int64, arm int) Ask {
 	for f, factor := range a.Factors {
 		value := a.Arms[arm].Levels[f]
 		if factor.Kind == Numeric {
-			value += " " + factor.Unit
+			value.Value += " " + factor.Unit
 		}
-		next.Held = append(next.Held, Held{Name: factor.Name, Value: value})
+		next.Held = append(next.Held, Held{Role: factor.Role, Name: factor.Name, Value: value.Value, Key: value.Key})
 	}
 	next.Question, next.Factors, next.Layout = "", []Factor{{Kind: Categorical, SetOn: UnitCut}}, ""
-	next.Arms = []Arm{{Tag: a.Arms[arm].Tag, Levels: []string{""}, Control: true}, {Levels: []string{""}}}
+	next.Arms = []Arm{{Tag: a.Arms[arm].Tag, Levels: Levels(""), Control: true}, {Levels: Levels("")}}
 	next.FollowsID = &id
 	return next
 }

@@ -12,9 +12,9 @@ import (
 func ask() Ask {
 	return Ask{
 		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
-		Factors:  []Factor{{"wrap", Categorical, "", UnitCut}, {"hold time", Numeric, "h", UnitHolderRun}},
-		Arms:     []Arm{{Tag: "PAPER", Levels: []string{"paper", "4"}}, {Tag: "BARE", Levels: []string{"none", "9"}, Control: true}},
-		Held:     []Held{{"pit", "250 F"}},
+		Factors:  []Factor{{Role: Wrap, Name: "wrap", Kind: Categorical, SetOn: UnitCut}, {Role: HoldTime, Name: "hold time", Kind: Numeric, Unit: "h", SetOn: UnitHolderRun}},
+		Arms:     []Arm{{Tag: "PAPER", Levels: Levels("paper", "4")}, {Tag: "BARE", Levels: Levels("none", "9"), Control: true}},
+		Held:     []Held{{Role: PitTemperature, Name: "pit", Value: "250 F"}},
 		Outcomes: []Chosen{{Key: Juiciness, SmallestDifference: 0.5}, {Key: Smoke}, {Key: OwnKey("bone pull"), SmallestDifference: 2, Own: &OwnMeasure{"bone pull", "mm", Up, 3}}},
 		Contexts: []Context{{"contest", map[OutcomeKey]float64{Juiciness: 7}}},
 		Hand:     UsualHand,
@@ -26,29 +26,29 @@ func TestAskIsRefusedByField(t *testing.T) {
 		t.Fatalf("a sound ask is refused: %v", err)
 	}
 	for want, spoil := range map[string]func(*Ask){
-		"question":                        func(a *Ask) { a.Question = " " },
-		"factors[0].name: 61 letters":     func(a *Ask) { a.Factors[0].Name = strings.Repeat("x", 61) },
-		"factors[1].name: WRAP is there":  func(a *Ask) { a.Factors[1].Name = "WRAP" },
-		"factors[0].kind":                 func(a *Ask) { a.Factors[0].Kind = "fancy" },
-		"factors[0].set_on":               func(a *Ask) { a.Factors[0].SetOn = "moon" },
-		"factors[1].unit":                 func(a *Ask) { a.Factors[1].Unit = "" },
-		"factors: 0 factors":              func(a *Ask) { a.Factors = nil },
-		"species":                         func(a *Ask) { a.Species = "tofu" },
-		"arms: 0 arms":                    func(a *Ask) { a.Arms = nil },
-		"arms[1].tag: PAPER is there":     func(a *Ask) { a.Arms[1].Tag = "PAPER" },
-		"arms[0].tag: \"paper\"":          func(a *Ask) { a.Arms[0].Tag = "paper" },
-		"arms[0].levels[1]: \"four\" is":  func(a *Ask) { a.Arms[0].Levels[1] = "four" },
-		"arms[0].levels[0]: nothing":      func(a *Ask) { a.Arms[0].Levels[0] = " " },
-		"arms: 2 arms are today's":        func(a *Ask) { a.Arms[0].Control = true },
-		"held[0].name":                    func(a *Ask) { a.Held[0].Name = "" },
-		"outcomes[0].smallest_difference": func(a *Ask) { a.Outcomes[0].SmallestDifference = -1 },
-		"outcomes[1].key: Juiciness is":   func(a *Ask) { a.Outcomes[1] = a.Outcomes[0] },
-		"outcomes[0].key":                 func(a *Ask) { a.Outcomes[0].Key = "sparkle" },
-		"outcomes[2].own.better":          func(a *Ask) { a.Outcomes[2].Own.Better = Description },
-		"outcomes[2].own.sd":              func(a *Ask) { a.Outcomes[2].Own.SD = 0 },
-		"contexts[0].weights":             func(a *Ask) { a.Contexts[0].Weights = map[OutcomeKey]float64{Juiciness: 11} },
-		"hand.blocks":                     func(a *Ask) { a.Hand.Blocks = -1 },
-		"hand.cut_cents":                  func(a *Ask) { a.Hand.CutCents = -5 },
+		"question":                             func(a *Ask) { a.Question = " " },
+		"factors[0].name: 61 letters":          func(a *Ask) { a.Factors[0].Name = strings.Repeat("x", 61) },
+		"factors[1].name: WRAP is there":       func(a *Ask) { a.Factors[1].Name = "WRAP" },
+		"factors[0].kind":                      func(a *Ask) { a.Factors[0].Kind = "fancy" },
+		"factors[0].set_on":                    func(a *Ask) { a.Factors[0].SetOn = "moon" },
+		"factors[1].unit":                      func(a *Ask) { a.Factors[1].Unit = "" },
+		"factors: 0 factors":                   func(a *Ask) { a.Factors = nil },
+		"species":                              func(a *Ask) { a.Species = "tofu" },
+		"arms: 0 arms":                         func(a *Ask) { a.Arms = nil },
+		"arms[1].tag: PAPER is there":          func(a *Ask) { a.Arms[1].Tag = "PAPER" },
+		"arms[0].tag: \"paper\"":               func(a *Ask) { a.Arms[0].Tag = "paper" },
+		"arms[0].levels[1].value: \"four\" is": func(a *Ask) { a.Arms[0].Levels[1] = Level{Value: "four"} },
+		"arms[0].levels[0].value: nothing":     func(a *Ask) { a.Arms[0].Levels[0] = Level{Value: " "} },
+		"arms: 2 arms are today's":             func(a *Ask) { a.Arms[0].Control = true },
+		"held[0].name":                         func(a *Ask) { a.Held[0].Name = "" },
+		"outcomes[0].smallest_difference":      func(a *Ask) { a.Outcomes[0].SmallestDifference = -1 },
+		"outcomes[1].key: Juiciness is":        func(a *Ask) { a.Outcomes[1] = a.Outcomes[0] },
+		"outcomes[0].key":                      func(a *Ask) { a.Outcomes[0].Key = "sparkle" },
+		"outcomes[2].own.better":               func(a *Ask) { a.Outcomes[2].Own.Better = Description },
+		"outcomes[2].own.sd":                   func(a *Ask) { a.Outcomes[2].Own.SD = 0 },
+		"contexts[0].weights":                  func(a *Ask) { a.Contexts[0].Weights = map[OutcomeKey]float64{Juiciness: 11} },
+		"hand.blocks":                          func(a *Ask) { a.Hand.Blocks = -1 },
+		"hand.cut_cents":                       func(a *Ask) { a.Hand.CutCents = -5 },
 	} {
 		a := ask()
 		spoil(&a)
@@ -59,8 +59,8 @@ func TestAskIsRefusedByField(t *testing.T) {
 }
 
 func TestTidyGivesEveryArmALevelOfEachFactor(t *testing.T) {
-	a := Ask{Factors: []Factor{{Name: " wrap "}, {Name: "rub"}}, Arms: []Arm{{Tag: " paper ", Levels: []string{" foil "}}, {Levels: []string{"a", "b", "c"}}}}.Tidy()
-	if a.Factors[0].Name != "wrap" || a.Arms[0].Tag != "PAPER" || len(a.Arms[0].Levels) != 2 || a.Arms[0].Levels[0] != "foil" || len(a.Arms[1].Levels) != 2 {
+	a := Ask{Factors: []Factor{{Name: " wrap "}, {Name: "rub"}}, Arms: []Arm{{Tag: " paper ", Levels: Levels(" foil ")}, {Levels: Levels("a", "b", "c")}}}.Tidy()
+	if a.Factors[0].Name != "wrap" || a.Arms[0].Tag != "PAPER" || len(a.Arms[0].Levels) != 2 || a.Arms[0].Levels[0].Value != "foil" || len(a.Arms[1].Levels) != 2 {
 		t.Errorf("tidied to %+v", a)
 	}
 	if a.Held == nil || a.Outcomes == nil || a.Contexts == nil || a.Allergens == nil {
@@ -70,7 +70,7 @@ func TestTidyGivesEveryArmALevelOfEachFactor(t *testing.T) {
 
 func TestUnitIsTheCoarsestOfWhatDiffers(t *testing.T) {
 	a := ask()
-	a.Arms = append(a.Arms, Arm{Tag: "LONG", Levels: []string{"paper", "9"}}, Arm{Tag: "TWIN", Levels: []string{"paper", "4"}})
+	a.Arms = append(a.Arms, Arm{Tag: "LONG", Levels: Levels("paper", "9")}, Arm{Tag: "TWIN", Levels: Levels("paper", "4")})
 	for _, c := range []struct {
 		x, y   int
 		unit   UnitKind
@@ -86,7 +86,7 @@ func TestFollowOnTakesOverWhatWasHeld(t *testing.T) {
 	a := ask()
 	a.Arms[0].ID, a.Arms[1].ID = 7, 8
 	next := a.FollowOn(3, 0)
-	want := []Held{{"pit", "250 F"}, {"wrap", "paper"}, {"hold time", "4 h"}}
+	want := []Held{{PitTemperature, "pit", "250 F", ""}, {Wrap, "wrap", "paper", ""}, {HoldTime, "hold time", "4 h", ""}}
 	if !slices.Equal(next.Held, want) {
 		t.Errorf("held equal are %v, want %v", next.Held, want)
 	}

@@ -15,11 +15,16 @@ func Plural(n int, what string) string {
 }
 
 // And joins words: "rub", "rub and wrap", "rub, wrap and trim".
-func And(items []string) string {
+func And(items []string) string { return list(items, "and") }
+
+// Or lists items: one, two or three.
+func Or(items []string) string { return list(items, "or") }
+
+func list(items []string, last string) string {
 	if len(items) < 2 {
 		return strings.Join(items, "")
 	}
-	return strings.Join(items[:len(items)-1], ", ") + " and " + items[len(items)-1]
+	return strings.Join(items[:len(items)-1], ", ") + " " + last + " " + items[len(items)-1]
 }
 
 // Capital is a sentence with its first letter large.

@@ -163,11 +163,11 @@ func (b randomBytes) Read(p []byte) (int, error) {
 
 func (d *seeder) chuckEye() {
 	d.create(trial.Ask{
-		Question: "Alder or hornbeam under a chuck-eye roast?", Product: "chuck-eye roast", Cut: "roast", Species: safety.RedMeat, Handling: safety.Intact,
+		Question: "Alder or hornbeam under a chuck-eye roast?", Product: "chuck-eye roast", Family: "chuck", Cut: "roast", Species: safety.RedMeat, Handling: safety.Intact,
 		Factors: []trial.Factor{{Name: "wood", Kind: trial.Categorical, SetOn: trial.UnitPitRun}},
-		Arms:    []trial.Arm{{Tag: "ALDER", Levels: []string{"alder"}, Control: true}, {Tag: "HORN", Levels: []string{"hornbeam"}}},
+		Arms:    []trial.Arm{{Tag: "ALDER", Levels: trial.Levels("alder"), Control: true}, {Tag: "HORN", Levels: trial.Levels("hornbeam")}},
 		Hand:    trial.Hand{Blocks: 6, BlockSize: 2, Pits: 2, Positions: 6, CookDays: 2, Tasters: 6, CutCents: 2150}, Contexts: trial.UsualContexts,
-		Held:     []trial.Held{{Name: "pit", Value: "250 F"}, {Name: "wrap", Value: "none"}},
+		Held:     []trial.Held{{Name: "pit temperature", Value: "250 F"}, {Name: "wrap", Value: "none"}},
 		Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Smoke}},
 	})
 }
@@ -175,11 +175,11 @@ func (d *seeder) chuckEye() {
 // duckLegs is planned and weighed; its log waits in docs/examples.
 func (d *seeder) duckLegs(now time.Time) {
 	id, arms := d.create(trial.Ask{
-		Question: "Does a night uncovered crisp the duck legs?", Product: "duck leg", Cut: "leg", Species: safety.Poultry, Handling: safety.Intact,
+		Question: "Does a night uncovered crisp the duck legs?", Product: "duck leg", Family: "chthigh", Cut: "leg", Species: safety.Poultry, Handling: safety.Intact,
 		Factors: []trial.Factor{{Name: "skin treatment", Kind: trial.Categorical, SetOn: trial.UnitCut}},
-		Arms:    []trial.Arm{{Tag: "DRY", Levels: []string{"a night uncovered"}}, {Tag: "FRESH", Levels: []string{"none"}, Control: true}},
+		Arms:    []trial.Arm{{Tag: "DRY", Levels: trial.Levels("a night uncovered")}, {Tag: "FRESH", Levels: trial.Levels("none"), Control: true}},
 		Hand:    trial.Hand{Blocks: 3, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 1, Tasters: 4, CutCents: 620}, Contexts: trial.UsualContexts,
-		Held:     []trial.Held{{Name: "pit", Value: "275 F, North Drum"}, {Name: "wood", Value: "apricot, two chunks"}, {Name: "salt", Value: "1 %"}},
+		Held:     []trial.Held{{Name: "pit temperature", Value: "275 F, North Drum"}, {Name: "wood", Value: "apricot, two chunks"}, {Name: "dry brine", Value: "1 %"}},
 		Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.5}},
 	})
 	plan := store.CookPlan{ServeAt: d.clock("2026-09-27", 13, 0), Runs: []store.PitRun{{PitID: d.pits["North Drum"], Setup: "drum, charcoal basket low", SetPointC: units.FToC(275), SetPointTyped: "275 F"}}}

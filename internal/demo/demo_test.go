@@ -9,6 +9,7 @@ import (
 
 	"whitebarn/core/logbook"
 	"whitebarn/internal/auth"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/testkit/pgtest"
 )
 
@@ -26,19 +27,19 @@ func TestSeedFillsTheBarnOnce(t *testing.T) {
 	if err != nil || len(ids) != 5 {
 		t.Fatalf("the barn holds trials %v (%v), want five", ids, err)
 	}
-	p, err := s.Progress(t.Context(), 3)
+	shoulders, err := reader.One(t.Context(), s, 3)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p.Cuts != 16 || p.Pulled != 16 || p.Off != 16 || p.FinalTemperatures != 16 || p.Ballots != 20 || p.Locked != 20 || !p.Revealed {
-		t.Errorf("the shoulders stand at %+v", p)
-	}
-	scores, err := s.Scores(t.Context(), 3)
+	counts, err := s.Counts(t.Context(), 3)
 	if err != nil {
 		t.Fatal(err)
+	}
+	if p, n := shoulders.Progress(), counts[3]; p.Cuts != 16 || p.Pulled != 16 || p.Off != 16 || p.FinalTemperatures != 16 || n.Ballots != 20 || n.Locked != 20 || !p.Revealed {
+		t.Errorf("the shoulders stand at %+v, %+v", p, n)
 	}
 	for key := range effects {
-		if n := len(scores[key]); n != 80 {
+		if n := len(shoulders.Scores[key]); n != 80 {
 			t.Errorf("%s has %d scores, want 80", key, n)
 		}
 	}

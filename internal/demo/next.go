@@ -16,10 +16,10 @@ import (
 // lambs, so that two of the three arms meet in every lamb.
 func (d *seeder) threeArms(now time.Time) {
 	id, arms := d.create(trial.Ask{
-		Question: "Paper, pan or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
+		Question: "Paper, pan or bare?", Product: "lamb shoulder", Family: "lambshoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
 		Factors:   []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
-		Arms:      []trial.Arm{{Tag: "PAPER", Levels: []string{"paper"}}, {Tag: "PAN", Levels: []string{"covered pan"}}, {Tag: "BARE", Levels: []string{"none"}, Control: true}},
-		Held:      []trial.Held{{Name: "pit temperature", Value: "250 F, Brick Pit"}, {Name: "wood", Value: "apricot 2 to alder 1"}, {Name: "salt", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest time", Value: "90 min"}},
+		Arms:      []trial.Arm{{Tag: "PAPER", Levels: trial.Levels("paper")}, {Tag: "PAN", Levels: trial.Levels("covered pan")}, {Tag: "BARE", Levels: trial.Levels("none"), Control: true}},
+		Held:      []trial.Held{{Name: "pit temperature", Value: "250 F, Brick Pit"}, {Name: "wood", Value: "apricot 2 to alder 1"}, {Name: "dry brine", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest time", Value: "90 min"}},
 		Outcomes:  []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5}, {Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.HandsOn, SmallestDifference: 15}},
 		Contexts:  trial.UsualContexts,
 		Allergens: []string{"milk", "mustard"},
@@ -123,7 +123,7 @@ func (d *seeder) hold() {
 	a := from.Ask.FollowOn(from.ID, 0)
 	a.Question = "Four hours in the box, or nine?"
 	a.Factors = []trial.Factor{{Name: "hold time", Kind: trial.Numeric, Unit: "h", SetOn: trial.UnitHolderRun}}
-	a.Arms = []trial.Arm{{Tag: "FOUR", Levels: []string{"4"}, Control: true}, {Tag: "NINE", Levels: []string{"9"}}}
+	a.Arms = []trial.Arm{{Tag: "FOUR", Levels: trial.Levels("4"), Control: true}, {Tag: "NINE", Levels: trial.Levels("9")}}
 	d.create(a)
 }
 

@@ -3,6 +3,7 @@ package demo
 import (
 	"strings"
 
+	"whitebarn/core/phase"
 	"whitebarn/core/plan"
 	"whitebarn/core/prep"
 	"whitebarn/core/units"
@@ -108,7 +109,7 @@ func (d *seeder) outline(trialID int64) (o *plan.Outline) {
 		if err != nil {
 			return err
 		}
-		family, err := d.store.FamilyOf(d.ctx, t.Ask.Product)
+		family, err := d.store.Family(d.ctx, t.Ask.Family)
 		if err != nil {
 			return err
 		}
@@ -117,13 +118,13 @@ func (d *seeder) outline(trialID int64) (o *plan.Outline) {
 		for i := range o.Arms {
 			a := &o.Arms[i]
 			for j := range a.Phases {
-				if p := &a.Phases[j]; p.Kind == plan.Smoke && p.Wrap == "" {
+				if p := &a.Phases[j]; p.Kind == phase.Smoke && p.Wrap == "" {
 					p.SpritzEveryS, p.SpritzFromS = 55*60, 2*3600
 				}
 			}
-			a.Phases = append(a.Phases, plan.Phase{
-				Kind: plan.Hold, Name: "hold", Wrap: "foil", SetC: units.FToC(150), SetTyped: "150 F", HolderID: d.box,
-				Ends: []plan.Condition{{Watch: plan.ByTime, Value: 2 * 3600, Typed: "2 h"}}, LeastS: 1800,
+			a.Phases = append(a.Phases, phase.Phase{
+				Kind: phase.Hold, Name: "hold", Wrap: "foil", SetC: units.FToC(150), SetTyped: "150 F", HolderID: d.box,
+				Ends: []phase.End{{Watch: phase.ByTime, Value: 2 * 3600, Typed: "2 h"}}, LeastS: 1800,
 			})
 			a.Doses = append(a.Doses, prep.Dose{Kind: prep.Binder, Name: "mustard film", RecipeID: d.recipes["mustard film"], GM2: 120},
 				prep.Dose{Kind: prep.Rub, Name: "hill rub", RecipeID: d.recipes["hill rub"], GM2: 450})

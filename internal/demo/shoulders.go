@@ -21,11 +21,11 @@ import (
 // shoulders is taken from question to verdict.
 func (d *seeder) shoulders(now time.Time) {
 	id, arms := d.create(trial.Ask{
-		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
+		Question: "Paper or bare?", Product: "lamb shoulder", Family: "lambshoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
 		Factors: []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
-		Arms:    []trial.Arm{{Tag: "PAPER", Levels: []string{"paper"}}, {Tag: "BARE", Levels: []string{"none"}, Control: true}},
+		Arms:    []trial.Arm{{Tag: "PAPER", Levels: trial.Levels("paper")}, {Tag: "BARE", Levels: trial.Levels("none"), Control: true}},
 		Hand:    trial.Hand{Blocks: 8, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5, CutCents: 4150}, Contexts: trial.UsualContexts,
-		Held:      []trial.Held{{Name: "pit", Value: "250 F, Brick Pit"}, {Name: "wood", Value: "apricot 2 to alder 1"}, {Name: "salt", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest", Value: "90 min"}},
+		Held:      []trial.Held{{Name: "pit temperature", Value: "250 F, Brick Pit"}, {Name: "wood", Value: "apricot 2 to alder 1"}, {Name: "dry brine", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest time", Value: "90 min"}},
 		Allergens: []string{"mustard"},
 		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5},
 			{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Smoke}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}},

@@ -2,19 +2,20 @@
 package planner
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
 	"sync"
 	"time"
 
+	"whitebarn/core/evidence"
 	"whitebarn/core/forecast"
-	"whitebarn/core/logbook"
+	"whitebarn/core/phase"
 	"whitebarn/core/plan"
 	"whitebarn/core/thermal"
-	"whitebarn/core/trial"
 	"whitebarn/core/units"
-	"whitebarn/core/yield"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
 
@@ -39,7 +40,7 @@ func New(s *store.Store) *Planner { return &Planner{store: s, known: map[int64]s
 // Outline is the plan of a trial: the crew's, fitted to the arms there are
 // now, or a first guess.
 func (p *Planner) Outline(ctx context.Context, t store.Trial) (plan.Outline, error) {
-	family, err := p.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
+	family, err := p.store.Family(ctx, t.Ask.Family)
 	if err != nil {
 		return plan.Outline{}, err
 	}
@@ -53,9 +54,9 @@ func (p *Planner) Outline(ctx context.Context, t store.Trial) (plan.Outline, err
 // Input is everything the cook is planned from. Its arms are the trial's in
 // order, its pits the runs of the cook.
 func (p *Planner) Input(ctx context.Context, t store.Trial, cookID int64, cook store.CookPlan, o plan.Outline, now time.Time) (plan.Input, error) {
-	in := plan.Input{Chance: o.Chance, SliceS: o.SliceS, Seed: uint64(t.ID), HoldsVary: holdsVary(t.Ask)}
+	in := plan.Input{Chance: o.Chance, SliceS: o.SliceS, Seed: uint64(t.ID), HoldsVary: t.Ask.HoldsVary()}
 	var err error
-	if in.Family, err = p.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut); err != nil {
+	if in.Family, err = p.store.Family(ctx, t.Ask.Family); err != nil {
 		return in, err
 	}
 	barn, err := p.store.Barn(ctx)
@@ -90,7 +91,7 @@ func (p *Planner) Input(ctx context.Context, t store.Trial, cookID int64, cook s
 	if err := p.cuts(ctx, &in, t, cook); err != nil {
 		return in, err
 	}
-	return in, p.house(ctx, &in, t)
+	return in, p.house(ctx, &in)
 }
 
 // Of works a cook out.
@@ -100,16 +101,6 @@ func (p *Planner) Of(ctx context.Context, t store.Trial, cookID int64, cook stor
 		return plan.Plan{}, err
 	}
 	return plan.Of(ctx, in)
-}
-
-// holdsVary says whether a hold or a rest is what is asked about.
-func holdsVary(a trial.Ask) bool {
-	for _, f := range a.Factors {
-		if plan.OfHold(f.Name) {
-			return true
-		}
-	}
-	return false
 }
 
 func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan) error {
@@ -127,7 +118,7 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan)
 			if pit.ID != r.PitID {
 				continue
 			}
-			r.Pit, r.Kind = pit.Name, pit.Kind
+			r.Kind = pit.Kind
 			burn := pit.Burn
 			for _, rec := range records { // what the log shows stands for what was not typed
 				if rec.PitID != pit.ID {
@@ -192,85 +183,92 @@ func (p *Planner) probes(ctx context.Context, cookID int64) (n int, err error) {
 const usualCold = 4.0
 
 func (p *Planner) cuts(ctx context.Context, in *plan.Input, t store.Trial, cook store.CookPlan) error {
-	cuts, err := p.store.Cuts(ctx, t.ID)
-	if err != nil {
-		return err
-	}
-	weights, err := p.store.Weighings(ctx, t.ID)
-	if err != nil {
-		return err
-	}
-	sizes, err := p.store.Dimensions(ctx, t.ID)
-	if err != nil {
-		return err
-	}
-	events, err := p.store.Events(ctx, t.ID)
+	known, err := reader.One(ctx, p.store, t.ID)
 	if err != nil {
 		return err
 	}
 	for _, l := range cook.Placements {
-		c := plan.Cut{ID: l.CutID, Arm: -1, Pit: l.Run, Position: l.Position, Kg: in.Family.Mass, StartC: usualCold}
-		for _, cut := range cuts {
-			if cut.ID != l.CutID {
-				continue
-			}
-			c.Name = cut.Name
-			for i, a := range t.Ask.Arms {
-				if cut.ArmID != nil && *cut.ArmID == a.ID {
-					c.Arm = i
-				}
-			}
+		cut, ok := known.Cut(l.CutID)
+		c := plan.Cut{ID: l.CutID, Name: cut.Name, Arm: -1, Pit: l.Run, Position: l.Position}
+		if ok {
+			c.Arm = known.Arm(cut.ArmID)
 		}
-		for _, stage := range []yield.Stage{yield.Trimmed, yield.Prepped} {
-			for _, w := range weights {
-				if w.CutID == c.ID && w.Stage == stage {
-					c.Kg = w.Kg
-				}
-			}
-		}
-		for _, d := range sizes {
-			switch {
-			case d.CutID != c.ID:
-			case d.Kind == "thickness":
-				c.ThicknessM = d.Value
-			case d.Kind == "cold":
-				c.StartC = d.Value
-			}
-		}
-		for _, e := range events {
-			if e.CutID != nil && *e.CutID == c.ID && e.Act == logbook.On {
-				c.On = e.At
-			}
+		size(&c, cut, in.Family)
+		if on, ok := cut.On(); ok {
+			c.On = on
 		}
 		in.Cuts = append(in.Cuts, c)
 	}
 	return nil
 }
 
+// size gives a planned cut what is known of its weight, thickness and cold.
+func size(c *plan.Cut, known evidence.Cut, family thermal.Family) {
+	c.Kg, c.StartC = known.AtFireOr(family.Mass), usualCold
+	if v := known.Dimension("thickness"); v != nil {
+		c.ThicknessM = *v
+	}
+	if v := known.Dimension("cold"); v != nil {
+		c.StartC = *v
+	}
+}
+
+// finished is a cut of an earlier cook, with how it was cooked.
+type finished struct {
+	evidence.Cut
+	on, pulled time.Time
+	run        evidence.PitRun
+	phases     []phase.Phase
+}
+
+// finished are the barn's finished cuts of a family, the last first.
+func (p *Planner) finished(ctx context.Context, family thermal.Family) ([]finished, error) {
+	ids, err := p.store.CookedTrials(ctx, family.Key)
+	if err != nil || len(ids) == 0 {
+		return nil, err
+	}
+	trials, err := reader.Read(ctx, p.store, ids...)
+	if err != nil {
+		return nil, err
+	}
+	outlines, err := p.store.Outlines(ctx, ids...)
+	if err != nil {
+		return nil, err
+	}
+	var out []finished
+	for _, t := range trials {
+		o, planned := outlines[t.ID]
+		if !planned {
+			o = plan.UsualOutline(t.Ask, family)
+		}
+		o = o.Fit(t.Ask, family)
+		for _, c := range t.Cuts {
+			on, pulled, ok := c.Cooked()
+			lay, there := c.Pit(on)
+			if !ok || !there || c.ArmID == 0 {
+				continue
+			}
+			run, _ := t.Run(lay.PitRunID)
+			out = append(out, finished{c, on, pulled, run, o.Of(c.ArmID).Phases})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b finished) int { return cmp.Or(b.pulled.Compare(a.pulled), cmp.Compare(a.ID, b.ID)) })
+	return out, nil
+}
+
 // house gives each cut what the barn's finished cooks of its kind took.
-func (p *Planner) house(ctx context.Context, in *plan.Input, t store.Trial) error {
-	cooked, err := p.store.Cooked(ctx)
+func (p *Planner) house(ctx context.Context, in *plan.Input) error {
+	known, err := p.finished(ctx, in.Family)
 	if err != nil {
 		return err
 	}
-	trials := map[int64]*past{}
-	for _, k := range cooked {
-		if trials[k.TrialID] == nil {
-			if trials[k.TrialID], err = p.past(ctx, k.TrialID); err != nil {
-				return err
-			}
-		}
-		was := trials[k.TrialID]
-		if was.family.Key != in.Family.Key {
-			continue
-		}
-		phases := was.outline.Of(k.ArmID).Phases
+	for _, k := range known {
 		for i := range in.Cuts {
 			c := &in.Cuts[i]
-			if c.Arm < 0 || c.ID == k.CutID || !plan.Alike(phases, in.Arms[c.Arm].Phases) {
+			if c.Arm < 0 || c.ID == k.ID || !phase.Alike(k.phases, in.Arms[c.Arm].Phases) {
 				continue
 			}
-			r, err := p.share(k, phases, *in)
+			r, err := p.share(k, *in)
 			if err != nil {
 				return err
 			}
@@ -280,49 +278,24 @@ func (p *Planner) house(ctx context.Context, in *plan.Input, t store.Trial) erro
 	return nil
 }
 
-type past struct {
-	family  thermal.Family
-	outline plan.Outline
-}
-
-func (p *Planner) past(ctx context.Context, trialID int64) (*past, error) {
-	t, err := p.store.Trial(ctx, trialID)
-	if err != nil {
-		return nil, err
-	}
-	family, err := p.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
-	if err != nil {
-		return nil, err
-	}
-	o, err := p.Outline(ctx, t)
-	return &past{family, o}, err
-}
-
 // share is how long a finished cut took over what the model says of it.
-func (p *Planner) share(k store.Cooked, phases []plan.Phase, in plan.Input) (float64, error) {
+func (p *Planner) share(k finished, in plan.Input) (float64, error) {
 	p.mu.Lock()
-	was, ok := p.known[k.CutID]
+	was, ok := p.known[k.ID]
 	p.mu.Unlock()
-	if ok && was.on.Equal(k.On) && was.pulled.Equal(k.Pulled) && slices.Equal(was.learned, in.Learned) {
+	if ok && was.on.Equal(k.on) && was.pulled.Equal(k.pulled) && slices.Equal(was.learned, in.Learned) {
 		return was.of, nil
 	}
-	c := plan.Cut{Kg: in.Family.Mass, StartC: usualCold}
-	for _, v := range []struct {
-		known *float64
-		into  *float64
-	}{{k.Kg, &c.Kg}, {k.ThicknessM, &c.ThicknessM}, {k.StartC, &c.StartC}} {
-		if v.known != nil {
-			*v.into = *v.known
-		}
-	}
-	one := plan.Input{Family: in.Family, Learned: in.Learned, Pressure: in.Pressure, Arms: []plan.Arm{{Phases: phases}}, Cuts: []plan.Cut{c}, Pits: []plan.Pit{{SetC: k.SetPointC, Surroundings: k.Surroundings()}}}
+	c := plan.Cut{}
+	size(&c, k.Cut, in.Family)
+	one := plan.Input{Family: in.Family, Learned: in.Learned, Pressure: in.Pressure, Arms: []plan.Arm{{Phases: k.phases}}, Cuts: []plan.Cut{c}, Pits: []plan.Pit{{SetC: k.run.SetC, Surroundings: k.run.Kind}}}
 	usual, err := plan.UsualLength(one, 0)
 	if err != nil {
 		return 0, err
 	}
-	r := k.Pulled.Sub(k.On).Seconds() / usual
+	r := k.pulled.Sub(k.on).Seconds() / usual
 	p.mu.Lock()
-	p.known[k.CutID] = share{k.On, k.Pulled, in.Learned, r}
+	p.known[k.ID] = share{k.on, k.pulled, in.Learned, r}
 	p.mu.Unlock()
 	return r, nil
 }
@@ -332,7 +305,7 @@ func Holds(t store.Trial, cuts []store.Cut, cook store.CookPlan, o plan.Outline)
 	var out []store.PlannedHold
 	for _, a := range t.Ask.Arms {
 		for _, ph := range o.Of(a.ID).Phases {
-			if ph.Kind != plan.Hold || ph.HolderID == 0 {
+			if ph.Kind != phase.Hold || ph.HolderID == 0 {
 				continue
 			}
 			h := store.PlannedHold{HolderID: ph.HolderID, Set: units.Temperature{C: ph.SetC, Typed: ph.SetTyped}, Setup: ph.Ends[0].Typed}

@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"whitebarn/core/phase"
 	"whitebarn/core/plan"
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
@@ -156,7 +157,7 @@ func TestACutOnTheFireKeepsItsTime(t *testing.T) {
 
 func TestHoldsAreTheRunsOfAHolder(t *testing.T) {
 	arm := func(id int64, hours string, holder int64) plan.ArmPhases {
-		return plan.ArmPhases{ArmID: id, Phases: []plan.Phase{{Kind: plan.Smoke}, {Kind: plan.Hold, HolderID: holder, SetC: 65, SetTyped: "149 F", Ends: []plan.Condition{{Watch: plan.ByTime, Typed: hours}}}}}
+		return plan.ArmPhases{ArmID: id, Phases: []phase.Phase{{Kind: phase.Smoke}, {Kind: phase.Hold, HolderID: holder, SetC: 65, SetTyped: "149 F", Ends: []phase.End{{Watch: phase.ByTime, Typed: hours}}}}}
 	}
 	ids := []int64{1, 2, 3}
 	tr := store.Trial{}

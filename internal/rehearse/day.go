@@ -6,11 +6,13 @@ package rehearse
 import (
 	"context"
 	"fmt"
-	"strings"
 	"time"
 
+	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
 	"whitebarn/core/thermal"
+	"whitebarn/core/trial"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/standin"
 	"whitebarn/internal/store"
 )
@@ -20,9 +22,9 @@ type day struct {
 	script   standin.Script
 	channels map[string]store.Measured
 	trialID  int64
-	cuts     map[int64]store.Cut
+	cuts     map[int64]evidence.Cut
 	runs     map[int64]store.PitRun
-	wraps    map[int64]string // of each cut, as its arm has it
+	wraps    map[int64]trial.Level // of each cut, as its arm has it
 }
 
 // longestDay is how long a simulated day goes on.
@@ -34,7 +36,7 @@ const byHand = standin.Duration(-time.Hour)
 // dayOf reads a cook as it is planned.
 func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 	d := day{
-		trialID: k.TrialID, channels: map[string]store.Measured{}, cuts: map[int64]store.Cut{}, runs: map[int64]store.PitRun{}, wraps: map[int64]string{},
+		trialID: k.TrialID, channels: map[string]store.Measured{}, cuts: map[int64]evidence.Cut{}, runs: map[int64]store.PitRun{}, wraps: map[int64]trial.Level{},
 		script: standin.Script{Name: fmt.Sprintf("cook %d", k.ID), Seed: uint64(k.ID) + 2026, Every: standin.Duration(20 * time.Second), Length: standin.Duration(longestDay)},
 	}
 	t, err := s.Trial(ctx, k.TrialID)
@@ -60,39 +62,18 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 	if err := d.warmBox(ctx, s, k.ID); err != nil {
 		return d, err
 	}
-	family, err := s.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
+	family, err := s.Family(ctx, t.Ask.Family)
 	if err != nil {
 		return d, err
 	}
-	weights, err := s.Weighings(ctx, k.TrialID)
+	known, err := reader.One(ctx, s, k.TrialID)
 	if err != nil {
 		return d, err
 	}
-	sizes, err := s.Dimensions(ctx, k.TrialID)
-	if err != nil {
-		return d, err
-	}
-	cuts, err := s.Cuts(ctx, k.TrialID)
-	if err != nil {
-		return d, err
-	}
-	placed, err := s.Placements(ctx, k.TrialID)
-	if err != nil {
-		return d, err
-	}
-	for _, c := range cuts {
-		for _, l := range placed {
-			if l.CutID == c.ID && l.CookID == k.ID && l.PitRunID != nil {
-				d.add(c, d.runs[*l.PitRunID], family, weightOf(weights, c.ID, family.Mass), thicknessOf(sizes, c.ID))
-			}
-		}
-		if c.ArmID != nil {
-			for _, a := range t.Ask.Arms {
-				if a.ID == *c.ArmID {
-					d.wraps[c.ID] = thermal.WrapFor(strings.Join(a.Levels, " ")).Key
-				}
-			}
-		}
+	for _, c := range known.InCook(k.ID) {
+		lies, _ := c.Lies()
+		d.add(c, d.runs[lies.PitRunID], family)
+		d.wraps[c.ID] = known.Ask.Said(known.ArmOf(c), trial.Wrap)
 	}
 	return d, nil
 }
@@ -113,51 +94,32 @@ func (d *day) warmBox(ctx context.Context, s *store.Store, cookID int64) error {
 	return nil
 }
 
-func (d *day) add(c store.Cut, r store.PitRun, family thermal.Family, kg float64, thick string) {
+func (d *day) add(c evidence.Cut, r store.PitRun, family thermal.Family) {
 	channel := "core " + c.Name
 	d.cuts[c.ID] = c
+	thick := ""
+	if v := c.Dimension("thickness"); v != nil {
+		thick = fmt.Sprintf("%g mm", 1000**v)
+	}
 	d.script.Cuts = append(d.script.Cuts, standin.Cut{
-		Name: c.Name, Own: &family, Weight: fmt.Sprintf("%g kg", kg), Thick: thick, Pit: r.Pit, On: byHand, Channel: channel,
+		Name: c.Name, Own: &family, Weight: fmt.Sprintf("%g kg", c.AtFireOr(family.Mass)), Thick: thick, Pit: r.Pit, On: byHand, Channel: channel,
 		Probe: standin.Probe{Noise: 0.15, Lag: standin.Duration(15 * time.Second), Dropout: 0.01},
 	})
 	d.channels[channel] = store.Measured{CutID: &c.ID}
-}
-
-func weightOf(weights []store.Weighing, cut int64, usual float64) float64 {
-	kg := usual
-	for _, w := range weights {
-		if w.CutID == cut && w.Stage == "trimmed" {
-			kg = w.Kg
-		}
-	}
-	return kg
-}
-
-func thicknessOf(sizes []store.Dimension, cut int64) string {
-	for _, d := range sizes {
-		if d.CutID == cut && d.Kind == "thickness" {
-			return fmt.Sprintf("%g mm", 1000*d.Value)
-		}
-	}
-	return ""
 }
 
 // happened turns what people logged into what happens to the simulated barn.
 func (d *day) happened(b *standin.Barn, rows []store.Event) []standin.Event {
 	var out []standin.Event
 	for _, e := range rows {
-		act := standin.Event{At: b.At(e.At), With: strings.TrimSpace(e.Said + " " + e.Note)}
+		act := standin.Event{At: b.At(e.At)}
 		if e.CutID != nil {
 			c, here := d.cuts[*e.CutID]
 			if !here {
 				continue
 			}
 			act.Cut = c.Name
-			if w := d.wraps[c.ID]; w != "" && w != "none" && thermal.WrapFor(act.With).Key == "none" {
-				act.With = w
-			} else {
-				act.With = thermal.WrapFor(act.With).Key
-			}
+			act.With = evidence.Material(e.Detail, d.wraps[c.ID]).Key
 		}
 		if e.PitRunID != nil {
 			r, here := d.runs[*e.PitRunID]

@@ -57,21 +57,19 @@ func (s *Server) divideCut(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
-	v, err := s.mayMove(c, trialID, []int64{in.ID})
+	l, err := s.mayMove(c, trialID, []int64{in.ID})
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
-	for _, e := range v.Events {
-		if e.CutID != nil && *e.CutID == in.ID {
-			return v, api.Refuse(http.StatusConflict, "This cut is in the log of the fire already.", "Weigh what comes off it as one, or take its entries back first.")
-		}
+	if cut, _ := l.trial.Cut(in.ID); len(cut.Acts) > 0 {
+		return TrialView{}, api.Refuse(http.StatusConflict, "This cut is in the log of the fire already.", "Weigh what comes off it as one, or take its entries back first.")
 	}
 	whole, err := s.store.Cut(c, in.ID)
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	if whole.ParentID != nil {
-		return v, fault.New("parts", whole.Name+" is a part already", "take the parts out and divide the whole into more")
+		return TrialView{}, fault.New("parts", whole.Name+" is a part already", "take the parts out and divide the whole into more")
 	}
 	parts := make([]store.Cut, len(in.Body.Parts))
 	for i, p := range in.Body.Parts {
@@ -84,10 +82,10 @@ func (s *Server) divideCut(c *gin.Context, in *struct {
 	}
 	err = s.store.Divide(c, who(c).ID, trialID, parts)
 	if errors.Is(err, store.ErrConflict) {
-		return v, fault.New("name", "a part has the name of another cut", "give each its own, for instance "+whole.Name+"a and "+whole.Name+"b")
+		return TrialView{}, fault.New("name", "a part has the name of another cut", "give each its own, for instance "+whole.Name+"a and "+whole.Name+"b")
 	}
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	return s.view(c, trialID)
 }

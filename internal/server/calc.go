@@ -8,6 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/calc"
+	"whitebarn/core/vocabulary"
 	"whitebarn/internal/api"
 )
 
@@ -32,6 +33,7 @@ const mostCalcInput = 1 << 20
 
 func (s *Server) registerCalc(a *api.Routes, engine *gin.Engine) {
 	open := engine.Group("/api")
+	api.Handle(a, open, "GET", "/vocabulary", "getVocabulary", 200, func(*gin.Context, *api.None) (vocabulary.Vocabulary, error) { return vocabulary.Of(), nil })
 	api.Handle(a, open, "GET", "/calc", "listCalculations", 200, func(*gin.Context, *api.None) ([]Calculation, error) {
 		out := make([]Calculation, len(calc.All))
 		for i, c := range calc.All {

@@ -4,15 +4,19 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
+	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
 	"whitebarn/core/logbook"
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
 	"whitebarn/internal/api"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
 
@@ -259,31 +263,18 @@ func (s *Server) setFinalTemperature(c *gin.Context, in *struct {
 	return s.view(c, trialID)
 }
 
-// highest is the highest temperature any probe of a cut shows at its coldest
-// point: the lowest of its probes' highest.
+// highest is the highest temperature a cut reached at its coldest point, by its probes.
 func (s *Server) highest(c *gin.Context, trialID, cutID int64) (best logbook.Point, ok bool, err error) {
-	cooks, err := s.store.Cooks(c, trialID)
+	t, err := reader.One(c, s.store, trialID)
 	if err != nil {
 		return best, false, err
 	}
-	for _, k := range cooks {
-		assigned, err := s.store.Assignments(c, k.ID)
-		if err != nil {
-			return best, false, err
-		}
-		for _, a := range assigned {
-			if a.CutID == nil || *a.CutID != cutID {
-				continue
-			}
-			points, err := s.store.Points(c, a)
-			if err != nil {
-				return best, false, err
-			}
-			if p, has := logbook.Highest(points); has && (!ok || p.C < best.C) {
-				best, ok = p, true
-			}
-		}
+	probes := slices.DeleteFunc(t.Probes, func(p evidence.Probe) bool { return p.CutID != cutID })
+	traces, err := reader.Traces(c, s.store, probes, time.Time{}, s.now().AddDate(1, 0, 0))
+	if err != nil {
+		return best, false, err
 	}
+	best, ok = evidence.Highest(evidence.CoresOf(evidence.Cut{ID: cutID}, probes, traces, time.Time{}, time.Time{}))
 	return best, ok, nil
 }
 

@@ -63,11 +63,7 @@ func (s *Server) logEvent(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
-	known := false
-	for _, a := range logbook.Acts {
-		known = known || a == b.Act
-	}
-	if !known {
+	if row, known := b.Act.Row(); !known || row.Pad == logbook.PadNone {
 		return TrialView{}, fault.New("act", fmt.Sprintf("%q is not an act", b.Act), "press one of the pads")
 	}
 	detail, err := b.Detail.Tidy(b.Act)

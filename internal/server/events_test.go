@@ -7,12 +7,15 @@ import (
 	"image/jpeg"
 	"mime/multipart"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
 	"whitebarn/core/plan"
+	"whitebarn/core/settle"
 	"whitebarn/core/trial"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 	"whitebarn/internal/watch"
 )
@@ -44,7 +47,7 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 	cuts := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
 	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{}, cuts...)
 	press := odalys.tap(&v, logbook.Wrap, "2026-09-19T15:00:00Z", logbook.Detail{}, cuts...)
-	to := Correction{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{With: "foil", Liquid: "whey", Amount: "1/2 cup"}, Press: uuid.NewString()}
+	to := Correction{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{Wrap: "foil", Liquid: "whey", Amount: "1/2 cup"}, Press: uuid.NewString()}
 	for range 2 { // sent twice, it counts once
 		v = TrialView{}
 		odalys.must("PUT", "/api/presses/"+press, to, 200, &v)
@@ -179,9 +182,13 @@ func TestWhatTheArmsWereGivenSoFar(t *testing.T) {
 	if got.Arms[0].MeanC != nil || len(got.Flags) != 0 {
 		t.Errorf("with no probe in the pit: %+v", got)
 	}
-	cooked, err := (&Server{store: b.store}).cookedCuts(t.Context(), v.ID, false)
-	if err != nil || cooked[left].hands == nil || cooked[left].hands.Minutes != 28 || cooked[right].hands.Minutes != 14.5 {
-		t.Errorf("the verdict counts %+v (%v)", cooked[left].hands, err)
+	known, err := reader.One(t.Context(), b.store, v.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	judged, err := settle.From(known, time.UTC)
+	if err != nil || *judged.Cuts[0].HandsMin != 28 || *judged.Cuts[1].HandsMin != 14.5 {
+		t.Errorf("the verdict counts %+v (%v)", judged.Cuts, err)
 	}
 	odalys.refused("GET", "/api/cooks/999/so-far", nil, 404, "")
 }

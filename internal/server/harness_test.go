@@ -157,9 +157,9 @@ func (h hand) upload(path string, data []byte, o LogOptions, out any) (int, api.
 
 func lambAsk() trial.Ask {
 	return trial.Ask{
-		Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: "red meat", Handling: "intact", Factors: []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
-		Arms:      []trial.Arm{{Tag: "PAPER", Levels: []string{"paper at 165 F"}}, {Tag: "BARE", Levels: []string{"no wrap"}, Control: true}},
-		Held:      []trial.Held{{Name: "pit", Value: "250 F"}},
+		Question: "Paper or bare?", Product: "lamb shoulder", Family: "lambshoulder", Cut: "shoulder", Species: "red meat", Handling: "intact", Factors: []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
+		Arms:      []trial.Arm{{Tag: "PAPER", Levels: trial.Levels("paper")}, {Tag: "BARE", Levels: trial.Levels("none"), Control: true}},
+		Held:      []trial.Held{{Name: "pit temperature", Value: "250 F"}},
 		Allergens: []string{"mustard"},
 		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5},
 			{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}},

@@ -87,34 +87,27 @@ func (s *Server) waits(c *gin.Context) ([]Wait, error) {
 	if err != nil {
 		return out, err
 	}
-	ids, err := s.store.TrialIDs(c)
+	ids, err := s.store.OpenTrialIDs(c)
 	if err != nil {
 		return out, err
 	}
-	open, err := s.store.OpenBallots(c)
+	ballots, err := s.store.OpenBallots(c)
+	if err != nil {
+		return out, err
+	}
+	steps, err := s.steps(c, ids)
 	if err != nil {
 		return out, err
 	}
 	for _, id := range ids {
-		p, err := s.store.Progress(c, id)
-		if err != nil {
-			return out, err
-		}
-		t, err := s.store.Trial(c, id)
-		if err != nil {
-			return out, err
-		}
-		if t.RevealedAt != nil {
-			continue
-		}
-		h := trial.Hands{OpenBallots: open[id]}
+		h := trial.Hands{OpenBallots: ballots[id]}
 		for _, person := range people {
 			if person.Role == store.Pitmaster {
 				h.Pitmasters = append(h.Pitmasters, person.Name)
 			}
 			h.Crew = append(h.Crew, person.Name)
 		}
-		out = append(out, Wait{TrialID: id, On: trial.WaitsOn(trial.Here(trial.StepsOf(p)), h)})
+		out = append(out, Wait{TrialID: id, On: trial.WaitsOn(trial.Here(steps[id]), h)})
 	}
 	return out, nil
 }

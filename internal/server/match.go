@@ -12,8 +12,10 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/design"
+	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
 	"whitebarn/core/trial"
+	"whitebarn/core/yield"
 	"whitebarn/internal/api"
 	"whitebarn/internal/store"
 )
@@ -43,126 +45,41 @@ func (s *Server) registerMatch(a *api.Routes, crew *gin.RouterGroup) {
 }
 
 // matchView adds to a trial what Match shows.
-func (s *Server) matchView(ctx context.Context, v *TrialView) error {
-	pieces, err := s.pieces(ctx, v.ID, v.Ask, v.Cuts, v.Divided, v.Cooks)
-	if err != nil {
-		return err
-	}
-	if v.Draws, err = s.store.Allotments(ctx, v.ID); err != nil {
-		return err
-	}
-	v.Moved = movedSince(v.Draws, v.Cuts)
-	if v.Accepted, err = s.store.AcceptedFindings(ctx, v.ID); err != nil {
-		return err
-	}
+func (s *Server) matchView(ctx context.Context, v *TrialView, l look) error {
+	v.Draws, v.Moved, v.Accepted = l.rows.Draws, l.trial.Moved(), l.rows.Accepted
 	factors, err := s.store.Catalogue(ctx)
 	if err != nil {
 		return err
 	}
+	pieces := l.trial.Pieces(v.Ask)
 	v.Balance = design.BalanceOf(len(v.Ask.Arms), pieces)
 	v.Findings = design.Review(design.Case{Ask: v.Ask, Pieces: pieces, Known: knownLevels(factors), Drawn: len(v.Draws) > 0, Moved: v.Moved})
 	return nil
 }
 
-// movedSince names the cuts whose arm is not the one of the last draw.
-func movedSince(draws []store.Allotment, cuts []CutView) []string {
-	moved := []string{}
-	if len(draws) == 0 {
-		return moved
-	}
-	for _, c := range cuts {
-		if arm, drawn := draws[0].Arms[c.ID]; c.ArmID != nil && (!drawn || arm != *c.ArmID) {
-			moved = append(moved, c.Name)
-		}
-	}
-	return moved
-}
-
-// pieces are the cuts of a trial as design sees them.
-func (s *Server) pieces(ctx context.Context, id int64, ask trial.Ask, cuts, divided []CutView, cooks []CookView) ([]design.Piece, error) {
-	placements, err := s.store.Placements(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	days, runs := map[int64]string{}, map[int64]store.PitRun{}
-	for i, k := range cooks {
-		days[k.ID] = fmt.Sprintf("day %d", i+1)
-		for _, r := range k.Runs {
-			runs[r.ID] = r
-		}
-	}
-	roots := map[int64]string{}
-	for _, d := range divided {
-		roots[d.ID] = d.Name
-	}
-	places := armPlaces(ask)
-	out := make([]design.Piece, len(cuts))
-	at := map[int64]*design.Piece{}
-	for i, c := range cuts {
-		p := design.Piece{ID: c.ID, Name: c.Name, Root: c.Name, Together: c.Together, Block: c.Pair, Arm: -1, Kg: c.trimmedKg(), ThicknessM: c.dimension("thickness"), FatCapM: c.dimension("fat_cap"),
-			Traits: map[design.Trait]string{design.Lot: c.Lot, design.Grade: c.Grade, design.Section: c.Section, design.Side: c.Side, design.Bone: c.Bone},
-			Units:  map[trial.UnitKind]string{}}
-		if c.ParentID != nil && roots[*c.ParentID] != "" {
-			p.Root = roots[*c.ParentID]
-		}
-		if c.ArmID != nil {
-			if arm, ok := places[*c.ArmID]; ok {
-				p.Arm = arm
-			}
-		}
-		if c.Batch != "" {
-			p.Units[trial.UnitBatch] = "batch " + c.Batch
-		}
-		out[i] = p
-		at[c.ID] = &out[i]
-	}
-	for _, l := range placements {
-		p := at[l.CutID]
-		switch {
-		case p == nil:
-		case l.HolderRunID != nil:
-			p.Units[trial.UnitHolderRun] = fmt.Sprintf("holder run %d", *l.HolderRunID)
-		default:
-			p.Cook, p.Pit, p.PitRunID, p.Position = days[l.CookID], runs[*l.PitRunID].Pit, *l.PitRunID, l.Position
-			p.Units[trial.UnitPitRun] = fmt.Sprintf("pit run %d", *l.PitRunID)
-		}
-	}
-	return out, nil
-}
-
-// dimension is a current dimension of a cut, nil when never measured.
-func (v CutView) dimension(kind string) *float64 {
-	for _, d := range v.Dimensions {
-		if d.Kind == kind {
-			return &d.Value
-		}
-	}
-	return nil
-}
-
 // mayMove reads an open trial none of whose given cuts is on the table.
-func (s *Server) mayMove(c *gin.Context, id int64, cuts []int64) (TrialView, error) {
+func (s *Server) mayMove(c *gin.Context, id int64, cuts []int64) (look, error) {
 	if err := s.stillClosed(c, id); err != nil {
-		return TrialView{}, err
+		return look{}, err
 	}
-	v, err := s.view(c, id)
+	l, err := s.look(c, id)
 	if err != nil {
-		return v, err
+		return l, err
 	}
 	served, err := s.store.ServedCuts(c, id)
 	if err != nil {
-		return v, err
+		return l, err
 	}
-	for _, cut := range cuts {
-		at := slices.IndexFunc(v.Cuts, func(x CutView) bool { return x.ID == cut })
-		if at < 0 {
-			return v, fault.New("cut_id", fmt.Sprintf("cut %d is not of this trial", cut), "choose one of its cuts")
+	for _, id := range cuts {
+		cut, ok := l.trial.Cut(id)
+		if !ok {
+			return l, fault.New("cut_id", fmt.Sprintf("cut %d is not of this trial", id), "choose one of its cuts")
 		}
-		if slices.Contains(served, cut) {
-			return v, api.Refuse(http.StatusConflict, v.Cuts[at].Name+" is on the table and cannot be moved.", "Take its flight back first, while nothing of it is sealed.")
+		if slices.Contains(served, id) {
+			return l, api.Refuse(http.StatusConflict, cut.Name+" is on the table and cannot be moved.", "Take its flight back first, while nothing of it is sealed.")
 		}
 	}
-	return v, nil
+	return l, nil
 }
 
 // armsMayGo refuses to take an arm out whose cuts are on the table.
@@ -209,32 +126,29 @@ func (s *Server) drawArms(c *gin.Context, in *byID) (TrialView, error) {
 	for i, cut := range cuts {
 		ids[i] = cut.ID
 	}
-	v, err := s.mayMove(c, in.ID, ids)
+	l, err := s.mayMove(c, in.ID, ids)
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
-	arms := len(v.Ask.Arms)
+	arms := len(l.trial.Ask.Arms)
 	switch {
 	case arms < 2:
-		return v, fault.New("arms", "one arm leaves nothing to draw", "add a second arm in Ask")
+		return TrialView{}, fault.New("arms", "one arm leaves nothing to draw", "add a second arm in Ask")
 	case len(cuts) < arms:
-		return v, fault.New("cuts", fmt.Sprintf("%d cuts for %d arms", len(cuts), arms), "hang at least one for each arm")
+		return TrialView{}, fault.New("cuts", fmt.Sprintf("%d cuts for %d arms", len(cuts), arms), "hang at least one for each arm")
 	}
-	pieces, err := s.pieces(c, v.ID, v.Ask, v.Cuts, v.Divided, v.Cooks)
-	if err != nil {
-		return v, err
-	}
+	pieces := l.trial.Pieces(l.trial.Ask)
 	seed, err := newSeed()
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	d := design.DrawArms(pieces, arms, seed)
 	draw := store.Allotment{Seed: seed, Arms: map[int64]int64{}, MaxSMD: d.MaxSMD, BestSMD: d.BestSMD, Looked: d.Looked, Qualified: d.Qualified, AllSeen: d.All}
 	for i, p := range pieces {
-		draw.Arms[p.ID] = v.Ask.Arms[d.Arms[i]].ID
+		draw.Arms[p.ID] = l.trial.Ask.Arms[d.Arms[i]].ID
 	}
 	if err := s.store.Allot(c, who(c).ID, in.ID, draw); err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	return s.view(c, in.ID)
 }
@@ -250,12 +164,11 @@ func (s *Server) setArms(c *gin.Context, in *struct {
 			return TrialView{}, err
 		}
 	}
-	v, err := s.mayMove(c, in.ID, ids)
-	if err != nil {
-		return v, err
+	if _, err := s.mayMove(c, in.ID, ids); err != nil {
+		return TrialView{}, err
 	}
 	if err := s.store.SetArms(c, who(c).ID, arms, "moved by hand"); err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	return s.view(c, in.ID)
 }
@@ -263,25 +176,28 @@ func (s *Server) setArms(c *gin.Context, in *struct {
 // pairUp puts cuts that have no block into blocks of alike ones, as many in
 // each as there are arms.
 func (s *Server) pairUp(c *gin.Context, in *byID) (TrialView, error) {
-	v, err := s.mayMove(c, in.ID, nil)
+	l, err := s.mayMove(c, in.ID, nil)
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	taken := map[string]bool{}
-	var alone []CutView
-	for _, cut := range v.Cuts {
-		if cut.Pair == "" {
+	var alone []evidence.Cut
+	for _, cut := range l.trial.Cuts {
+		if cut.Block == "" {
 			alone = append(alone, cut)
 		}
-		taken[strings.ToLower(cut.Pair)] = true
+		taken[strings.ToLower(cut.Block)] = true
 	}
-	size := len(v.Ask.Arms)
+	size := len(l.trial.Ask.Arms)
 	if len(alone) < size || size < 2 {
-		return v, fault.New("cuts", fmt.Sprintf("%d cuts without a block for %d arms", len(alone), size), "hang more, or clear the blocks of some")
+		return TrialView{}, fault.New("cuts", fmt.Sprintf("%d cuts without a block for %d arms", len(alone), size), "hang more, or clear the blocks of some")
 	}
 	kg, thick := make([]*float64, len(alone)), make([]*float64, len(alone))
 	for i, cut := range alone {
-		kg[i], thick[i] = cut.trimmedKg(), cut.dimension("thickness")
+		if v, ok := cut.Kg(yield.Trimmed); ok {
+			kg[i] = &v
+		}
+		thick[i] = cut.Dimension("thickness")
 	}
 	variables := [][]*float64{kg}
 	if slices.ContainsFunc(thick, func(v *float64) bool { return v != nil }) {
@@ -301,7 +217,7 @@ func (s *Server) pairUp(c *gin.Context, in *byID) (TrialView, error) {
 		blocks[alone[i].ID] = names[set]
 	}
 	if err := s.store.SetBlocks(c, who(c).ID, blocks, "matched by weight and thickness"); err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	return s.view(c, in.ID)
 }
@@ -314,40 +230,34 @@ func (s *Server) setPositions(c *gin.Context, in *struct {
 	for i, p := range in.Body.Positions {
 		ids[i] = p.CutID
 	}
-	v, err := s.mayMove(c, in.ID, ids)
+	l, err := s.mayMove(c, in.ID, ids)
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
-	placed, err := placementsOf(v, in.Body.Positions)
+	placed, err := placementsOf(l.trial, in.Body.Positions)
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	if err := s.store.PutCuts(c, who(c).ID, placed); err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	return s.view(c, in.ID)
 }
 
 // placementsOf checks places against the runs of a trial: no two cuts in one.
-func placementsOf(v TrialView, places []design.GratePosition) ([]store.Placement, error) {
-	cookOf := map[int64]int64{}
-	for _, k := range v.Cooks {
-		for _, r := range k.Runs {
-			cookOf[r.ID] = k.ID
-		}
-	}
+func placementsOf(t evidence.Trial, places []design.GratePosition) ([]store.Placement, error) {
 	stands, names := map[int64]string{}, map[int64]string{}
 	key := func(run int64, position string) string { return fmt.Sprint(run, " ", strings.ToUpper(position)) }
-	for _, cut := range v.Cuts {
+	for _, cut := range t.Cuts {
 		names[cut.ID] = cut.Name
-		if p := cut.Placement; p != nil && p.Position != "" {
-			stands[cut.ID] = key(*p.PitRunID, p.Position)
+		if lies, ok := cut.Lies(); ok && lies.Position != "" {
+			stands[cut.ID] = key(lies.PitRunID, lies.Position)
 		}
 	}
 	var out []store.Placement
 	for i, p := range places {
 		position := strings.ToUpper(strings.TrimSpace(p.Position))
-		cook, ok := cookOf[p.PitRunID]
+		run, ok := t.Run(p.PitRunID)
 		if !ok {
 			return nil, fault.New(fmt.Sprintf("positions[%d].pit_run_id", i), "there is no such pit in this trial's cooks", "choose one of its pits")
 		}
@@ -358,7 +268,7 @@ func placementsOf(v TrialView, places []design.GratePosition) ([]store.Placement
 		if position != "" {
 			stands[p.CutID] = key(p.PitRunID, position)
 		}
-		out = append(out, store.Placement{CutID: p.CutID, CookID: cook, PitRunID: &p.PitRunID, Position: position})
+		out = append(out, store.Placement{CutID: p.CutID, CookID: run.CookID, PitRunID: &p.PitRunID, Position: position})
 	}
 	in := map[string]int64{}
 	for cut, place := range stands {
@@ -371,40 +281,39 @@ func placementsOf(v TrialView, places []design.GratePosition) ([]store.Placement
 }
 
 func (s *Server) drawPositions(c *gin.Context, in *byID) (TrialView, error) {
-	v, err := s.mayMove(c, in.ID, nil)
+	l, err := s.mayMove(c, in.ID, nil)
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	var runs []design.Run
-	for i, k := range v.Cooks {
-		for _, r := range k.Runs {
-			runs = append(runs, design.Run{CookID: k.ID, Cook: fmt.Sprintf("day %d", i+1), PitRunID: r.ID, Pit: r.Pit, Columns: r.GrateColumns, Rows: r.GrateRows, SetPoint: r.SetPointC})
+	for i, k := range l.trial.Cooks {
+		for _, r := range l.trial.Runs {
+			if r.CookID == k.ID {
+				runs = append(runs, design.Run{CookID: k.ID, Cook: fmt.Sprintf("day %d", i+1), PitRunID: r.ID, Pit: r.Pit, Columns: r.Columns, Rows: r.Rows, SetPoint: r.SetC})
+			}
 		}
 	}
 	if len(runs) == 0 {
-		return v, fault.New("cooks", "there is no cook day with a pit yet", "add one below or in Plan")
+		return TrialView{}, fault.New("cooks", "there is no cook day with a pit yet", "add one below or in Plan")
 	}
-	pieces, err := s.pieces(c, v.ID, v.Ask, v.Cuts, v.Divided, v.Cooks)
-	if err != nil {
-		return v, err
-	}
+	pieces := l.trial.Pieces(l.trial.Ask)
 	if slices.ContainsFunc(pieces, func(p design.Piece) bool { return p.Arm < 0 }) {
-		return v, fault.New("cuts", "some cuts have no arm yet", "draw the arms first")
+		return TrialView{}, fault.New("cuts", "some cuts have no arm yet", "draw the arms first")
 	}
 	seed, err := newSeed()
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
-	places, ok := design.DrawPositions(len(v.Ask.Arms), pieces, runs, design.DealingOf(v.Ask), design.Shuffle(seed))
+	places, ok := design.DrawPositions(len(l.trial.Ask.Arms), pieces, runs, design.DealingOf(l.trial.Ask), design.Shuffle(seed))
 	if !ok {
-		return v, fault.New("positions", fmt.Sprintf("%d cuts do not fit the grates of the cook days", len(pieces)), "add a cook day, or more places to a pit's grate")
+		return TrialView{}, fault.New("positions", fmt.Sprintf("%d cuts do not fit the grates of the cook days", len(pieces)), "add a cook day, or more places to a pit's grate")
 	}
-	placed, err := placementsOf(v, places)
+	placed, err := placementsOf(l.trial, places)
 	if err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	if err := s.store.PutCuts(c, who(c).ID, placed); err != nil {
-		return v, err
+		return TrialView{}, err
 	}
 	return s.view(c, in.ID)
 }

@@ -27,7 +27,7 @@ func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 	// The seed alone gives the arms again.
 	pieces := make([]design.Piece, len(v.Cuts))
 	for i, c := range v.Cuts {
-		pieces[i] = design.Piece{ID: c.ID, Name: c.Name, Root: c.Name, Block: c.Pair, Kg: c.trimmedKg(), Traits: map[design.Trait]string{design.Side: c.Side}}
+		pieces[i] = design.Piece{ID: c.ID, Name: c.Name, Root: c.Name, Block: c.Pair, Kg: &c.Weighings[0].Kg, Traits: map[design.Trait]string{design.Side: c.Side}}
 	}
 	for i, arm := range design.DrawArms(pieces, 2, v.Draws[0].Seed).Arms {
 		if want := v.Ask.Arms[arm].ID; *v.Cuts[i].ArmID != want {
@@ -54,7 +54,7 @@ func TestArmsCanBeTakenOutAndPutIn(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	ask := v.Ask
-	ask.Arms = append(ask.Arms, trial.Arm{Tag: "PAN", Levels: []string{"covered pan"}})
+	ask.Arms = append(ask.Arms, trial.Arm{Tag: "PAN", Levels: trial.Levels("covered pan")})
 	odalys.must("PUT", at("/trials/%d/ask", v.ID), ask, 200, &v)
 	pan := v.Ask.Arms[2].ID
 	if pan == 0 || v.Ask.Arms[0].ID != ask.Arms[0].ID {
@@ -222,7 +222,7 @@ func TestAskIsReadBeforeItIsKept(t *testing.T) {
 	ask := lambAsk()
 	ask.Hand = trial.Hand{Blocks: 6, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5}
 	ask.Factors = append(ask.Factors, trial.Factor{Name: "rub", Kind: trial.Categorical, SetOn: trial.UnitCut})
-	ask.Arms[0].Levels, ask.Arms[1].Levels = []string{"paper", "herb"}, []string{"none", "plain"}
+	ask.Arms[0].Levels, ask.Arms[1].Levels = trial.Levels("paper", "herb"), trial.Levels("none", "plain")
 	var r Reading
 	odalys.must("POST", at("/design/review"), ReviewInput{Ask: ask}, 200, &r)
 	if len(r.Findings) == 0 || r.Findings[0].Key != "together:wrap+rub" || len(r.Offers) == 0 || len(r.Numbers) != 6 {
@@ -243,7 +243,7 @@ func TestAskIsReadBeforeItIsKept(t *testing.T) {
 	odalys.must("POST", at("/trials"), ask, 201, &v)
 	var next trial.Ask
 	odalys.must("GET", at("/trials/%d/draft?as=follow&arm=%d", v.ID, v.Ask.Arms[0].ID), nil, 200, &next)
-	if len(next.Held) != 3 || next.Held[1] != (trial.Held{Name: "wrap", Value: "paper"}) || *next.FollowsID != v.ID {
+	if len(next.Held) != 3 || next.Held[1] != (trial.Held{Role: trial.Wrap, Name: "wrap", Value: "paper", Key: "paper"}) || *next.FollowsID != v.ID {
 		t.Errorf("the follow-on starts as %+v", next)
 	}
 	odalys.must("GET", at("/trials/%d/draft?as=copy", v.ID), nil, 200, &next)
@@ -257,7 +257,9 @@ func TestCatalogueIsTheTeams(t *testing.T) {
 	_, odalys := newBarn(t)
 	ask := lambAsk()
 	ask.Factors[0].Name = "Coat"
-	odalys.must("POST", at("/trials"), ask, 201, nil)
+	ask.Arms[0].Levels = trial.Levels("two leaves")
+	var v TrialView
+	odalys.must("POST", at("/trials"), ask, 201, &v)
 	var c Catalogue
 	odalys.must("GET", at("/catalogue"), nil, 200, &c)
 	find := func(name string) store.CatalogueFactor {
@@ -276,11 +278,48 @@ func TestCatalogueIsTheTeams(t *testing.T) {
 	odalys.refused("POST", at("/catalogue/factors/%d/merge", wrap.ID), MergeInput{Into: coat.ID}, 409, "came with the barn")
 	odalys.refused("POST", at("/catalogue/factors/%d/merge", coat.ID), MergeInput{Into: coat.ID}, 409, "the same")
 	odalys.must("POST", at("/catalogue/factors/%d/merge", coat.ID), MergeInput{Into: wrap.ID}, 200, &c)
-	if w := find("wrap"); w.Used != 1 || len(w.Levels) != len(wrap.Levels)+2 || find("Coat").MergedInto == nil {
+	if w := find("wrap"); w.Used != 1 || len(w.Levels) != len(wrap.Levels)+1 || find("Coat").MergedInto == nil {
 		t.Errorf("merged, wrap is used %d times with %d levels", w.Used, len(w.Levels))
 	}
-	// The merged name asked with again counts where it went.
-	odalys.must("POST", at("/trials"), ask, 201, nil)
+	// What was asked before is of wrap now, in the words it was asked with.
+	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
+	leaves, none := v.Ask.Arms[0].Levels[0], v.Ask.Arms[1].Levels[0]
+	if f := v.Ask.Factors[0]; f.ID != wrap.ID || f.Role != trial.Wrap || f.Name != "Coat" || none.Key != trial.None || none.ID != wrap.Levels[0].ID || leaves.Value != "two leaves" || leaves.Key != "" {
+		t.Errorf("merged, the trial is asked with %+v", v.Ask.Arms)
+	}
+	// A level of their own counts as what they say, or as another of the factor.
+	odalys.refused("PUT", at("/catalogue/levels/%d/key", leaves.ID), KeyInput{Key: "hourly"}, 422, "does not count as")
+	odalys.refused("PUT", at("/catalogue/levels/%d/key", wrap.Levels[1].ID), KeyInput{Key: "foil"}, 409, "came with the barn")
+	odalys.must("PUT", at("/catalogue/levels/%d/key", leaves.ID), KeyInput{Key: "pan"}, 200, nil)
+	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
+	if l := v.Ask.Arms[0].Levels[0]; l.Key != "pan" || v.Outline.Arms[0].Phases[1].Wrap != "pan" {
+		t.Errorf("leaves that count as a pan are %+v, planned as %+v", l, v.Outline.Arms[0].Phases)
+	}
+	odalys.refused("POST", at("/catalogue/levels/%d/merge", wrap.Levels[1].ID), MergeInput{Into: leaves.ID}, 409, "came with the barn")
+	odalys.refused("POST", at("/catalogue/levels/%d/merge", leaves.ID), MergeInput{Into: find("spritz").Levels[0].ID}, 409, "merged already")
+	paper := wrap.Levels[1]
+	odalys.must("POST", at("/catalogue/levels/%d/merge", leaves.ID), MergeInput{Into: paper.ID}, 200, &c)
+	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
+	if l := v.Ask.Arms[0].Levels[0]; l.ID != paper.ID || l.Key != "paper" || l.Value != "two leaves" {
+		t.Errorf("leaves that count as paper are %+v", l)
+	}
+	// What a product cooks like is said once, for all trials of it.
+	shoulder := c.Products[0]
+	if shoulder.Name != "lamb shoulder" || shoulder.Family != "lambshoulder" || v.Ask.ProductID != shoulder.ID {
+		t.Errorf("the barn cooks %+v, the trial product %d", shoulder, v.Ask.ProductID)
+	}
+	odalys.refused("PUT", at("/catalogue/products/%d", shoulder.ID), map[string]string{"family": "unicorn"}, 422, "no family")
+	odalys.must("PUT", at("/catalogue/products/%d", shoulder.ID), map[string]string{"family": "porkbutt"}, 200, nil)
+	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
+	if v.Ask.Family != "porkbutt" {
+		t.Errorf("the trial cooks like %s", v.Ask.Family)
+	}
+	// The merged names asked with again count where they went.
+	ask.Family = ""
+	odalys.must("POST", at("/trials"), ask, 201, &v)
+	if l := v.Ask.Arms[0].Levels[0]; v.Ask.Factors[0].ID != wrap.ID || l.ID != paper.ID || v.Ask.Family != "porkbutt" {
+		t.Errorf("asked again it is %+v, %+v", v.Ask.Factors[0], l)
+	}
 	odalys.must("POST", at("/catalogue/factors/%d/retire", wrap.ID), RetireInput{Retired: true}, 200, &c)
 	if w := find("wrap"); w.Used != 2 || !w.Retired {
 		t.Errorf("wrap is used %d times, retired %v; want twice and retired", w.Used, w.Retired)
@@ -297,7 +336,7 @@ func TestCatalogueIsTheTeams(t *testing.T) {
 func TestThreeArmsAreSettledPairByPair(t *testing.T) {
 	_, odalys := newBarn(t)
 	ask := lambAsk()
-	ask.Arms = append(ask.Arms, trial.Arm{Tag: "PAN", Levels: []string{"covered pan"}})
+	ask.Arms = append(ask.Arms, trial.Arm{Tag: "PAN", Levels: trial.Levels("covered pan")})
 	ask.Outcomes = []trial.Chosen{{Key: trial.CookedYield, SmallestDifference: 2}}
 	var v TrialView
 	odalys.must("POST", at("/trials"), ask, 201, &v)

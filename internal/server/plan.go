@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/phase"
 	"whitebarn/core/plan"
 	"whitebarn/core/units"
 	"whitebarn/internal/api"
@@ -135,12 +136,12 @@ func (s *Server) planView(ctx context.Context, t store.Trial, cookID int64, cook
 func (s *Server) usualPhases(c *gin.Context, in *struct {
 	byID
 	Body PhasesInput
-}) ([]plan.Phase, error) {
+}) ([]phase.Phase, error) {
 	t, err := s.store.Trial(c, in.ID)
 	if err != nil {
 		return nil, err
 	}
-	family, err := s.store.FamilyOf(c, t.Ask.Product+" "+t.Ask.Cut)
+	family, err := s.store.Family(c, t.Ask.Family)
 	if err != nil {
 		return nil, err
 	}
@@ -179,7 +180,7 @@ func (s *Server) outline(ctx context.Context, trialID int64, o plan.Outline) (pl
 	if err := o.Resolve(); err != nil {
 		return o, err
 	}
-	family, err := s.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
+	family, err := s.store.Family(ctx, t.Ask.Family)
 	if err != nil {
 		return o, err
 	}

@@ -13,6 +13,7 @@ import (
 	ics "github.com/arran4/golang-ical"
 
 	"whitebarn/core/logbook"
+	"whitebarn/core/phase"
 	"whitebarn/core/plan"
 	"whitebarn/internal/store"
 )
@@ -48,7 +49,7 @@ func TestACookIsWorkedBackAndKept(t *testing.T) {
 	odalys.must("POST", "/api/holders", NamedInput{Name: "Warm Box"}, 201, &box)
 	for i := range in.Cook.Outline.Arms {
 		a := &in.Cook.Outline.Arms[i]
-		a.Phases = append(a.Phases, plan.Phase{Kind: plan.Hold, Name: "hold", SetTyped: "150 F", HolderID: box.ID, LeastS: 3600, Ends: []plan.Condition{{Watch: plan.ByTime, Typed: "4 h"}}})
+		a.Phases = append(a.Phases, phase.Phase{Kind: phase.Hold, Name: "hold", SetTyped: "150 F", HolderID: box.ID, LeastS: 3600, Ends: []phase.End{{Watch: phase.ByTime, Typed: "4 h"}}})
 	}
 	before := p
 	p = PlanView{}
@@ -62,7 +63,7 @@ func TestACookIsWorkedBackAndKept(t *testing.T) {
 		}
 	}
 	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d", in.CookID), in.Cook, 200, &v)
-	if !v.Outline.Planned || !slices.ContainsFunc(v.Outline.Arms[0].Phases, func(p plan.Phase) bool { return p.HolderID == box.ID }) {
+	if !v.Outline.Planned || !slices.ContainsFunc(v.Outline.Arms[0].Phases, func(p phase.Phase) bool { return p.HolderID == box.ID }) {
 		t.Errorf("kept is %+v", v.Outline)
 	}
 	held := func() (n int) {
@@ -85,14 +86,14 @@ func TestACookIsWorkedBackAndKept(t *testing.T) {
 	}
 	// A core may be asked for at one place of the cut, or at every place.
 	for _, place := range []string{"thick", logbook.AllPlaces} {
-		last := slices.IndexFunc(in.Cook.Outline.Arms[0].Phases, func(p plan.Phase) bool { return p.Kind == plan.Smoke })
-		in.Cook.Outline.Arms[0].Phases[last].Ends = []plan.Condition{{Watch: plan.ByCore, Typed: "203 F", Place: place}}
+		last := slices.IndexFunc(in.Cook.Outline.Arms[0].Phases, func(p phase.Phase) bool { return p.Kind == phase.Smoke })
+		in.Cook.Outline.Arms[0].Phases[last].Ends = []phase.End{{Watch: phase.ByCore, Typed: "203 F", Place: place}}
 		odalys.must("PUT", fmt.Sprintf("/api/cooks/%d", in.CookID), in.Cook, 200, &v)
 		if got := v.Outline.Arms[0].Phases[last].Ends[0]; got.Place != place || got.Value != 95 {
 			t.Errorf("203 F at %s is kept as %+v", place, got)
 		}
 	}
-	in.Cook.Outline.Arms[0].Phases[0].Ends = []plan.Condition{{Watch: plan.ByCore, Typed: "done"}}
+	in.Cook.Outline.Arms[0].Phases[0].Ends = []phase.End{{Watch: phase.ByCore, Typed: "done"}}
 	odalys.refused("POST", path, in, 422, "outline.arms[0].phases[0].ends[0].typed")
 	odalys.refused("POST", path, WorkInput{Cook: PlanInput{Runs: in.Cook.Runs}}, 422, "serve_at")
 }
@@ -101,7 +102,7 @@ func TestTheSchoolsAreOffered(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	path := fmt.Sprintf("/api/trials/%d/phases", v.ID)
-	var phases []plan.Phase
+	var phases []phase.Phase
 	odalys.must("POST", path, PhasesInput{ArmID: v.Ask.Arms[0].ID, School: plan.ByClock}, 200, &phases)
 	for _, p := range phases {
 		if _, fixed := p.Fixed(); !fixed {

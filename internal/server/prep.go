@@ -10,10 +10,11 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"whitebarn/core/design"
+	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
 	"whitebarn/core/plan"
 	"whitebarn/core/prep"
-	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
@@ -244,10 +245,11 @@ func (s *Server) retireIngredient(c *gin.Context, id int64) (PantryView, error) 
 // prep works out every cut's doses, what they hold and what to buy.
 func (s *Server) prep(ctx context.Context, id int64) (PrepView, error) {
 	v := PrepView{Cuts: []CutPrep{}, Allergens: []string{}, Undeclared: []string{}, Wood: []PitNeed{}, Shopping: prep.ShoppingOutput{Lines: []prep.Buy{}}}
-	t, err := s.store.Trial(ctx, id)
+	l, err := s.look(ctx, id)
 	if err != nil {
 		return v, err
 	}
+	t := l.rows.Trials[0]
 	pantry, err := s.pantry(ctx)
 	if err != nil {
 		return v, err
@@ -260,15 +262,7 @@ func (s *Server) prep(ctx context.Context, id int64) (PrepView, error) {
 	if err != nil {
 		return v, err
 	}
-	family, err := s.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
-	if err != nil {
-		return v, err
-	}
-	minimum, err := safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling})
-	if err != nil {
-		return v, err
-	}
-	cuts, _, err := s.cuts(ctx, id, minimum)
+	family, err := s.store.Family(ctx, t.Ask.Family)
 	if err != nil {
 		return v, err
 	}
@@ -277,7 +271,7 @@ func (s *Server) prep(ctx context.Context, id int64) (PrepView, error) {
 		return v, err
 	}
 	needs := []prep.Line{}
-	for _, c := range cuts {
+	for _, c := range l.trial.Cuts {
 		out, used, err := cutPrep(c, family, o, recipes, pantry.Ingredients)
 		if err != nil {
 			return v, err
@@ -310,30 +304,30 @@ func (s *Server) prep(ctx context.Context, id int64) (PrepView, error) {
 }
 
 // cutPrep is what to do to one cut, and what it takes from the pantry.
-func cutPrep(c CutView, family thermal.Family, o plan.Outline, recipes map[int64][]prep.Line, pantry []store.Ingredient) (CutPrep, []prep.Line, error) {
+func cutPrep(c evidence.Cut, family thermal.Family, o plan.Outline, recipes map[int64][]prep.Line, pantry []store.Ingredient) (CutPrep, []prep.Line, error) {
 	out := CutPrep{CutID: c.ID, Orders: []prep.Order{}, Marks: []store.PrepMark{}}
 	kg := family.Mass
-	if known := c.trimmedKg(); known != nil {
-		kg, out.Weighed = *known, true
+	if known, ok := c.Kg(yield.Trimmed); ok {
+		kg, out.Weighed = known, true
 	}
 	body := family.Cut(kg, 0, 4)
 	p := prep.Piece{MeatG: kg * 1000, WholeG: kg * 1000, ThicknessCM: 200 * body.HalfThickness, Shape: family.Shape}
-	if c.Bone == "in" && family.Bone > 0 {
+	if c.Traits[design.Bone] == "in" && family.Bone > 0 {
 		p.MeatG *= 1 - family.Bone
 		out.Boneless = true
 	}
-	if d := c.dimension("thickness"); d != nil {
+	if d := c.Dimension("thickness"); d != nil {
 		p.ThicknessCM = 100 * *d
 	}
-	if d := c.dimension("length"); d != nil {
+	if d := c.Dimension("length"); d != nil {
 		p.LengthCM = 100 * *d
 	}
 	out.MeatG = p.MeatG
 	var err error
-	if out.Lead, err = prep.LeadOf(prep.LeadInput{MeatG: kg * 1000, ThicknessCM: p.ThicknessCM}); err != nil || c.ArmID == nil {
+	if out.Lead, err = prep.LeadOf(prep.LeadInput{MeatG: kg * 1000, ThicknessCM: p.ThicknessCM}); err != nil || c.ArmID == 0 {
 		return out, nil, err
 	}
-	doses := o.Of(*c.ArmID).Doses
+	doses := o.Of(c.ArmID).Doses
 	if out.Orders, err = prep.OrdersOf(doses, p, recipes); err != nil {
 		return out, nil, err
 	}
@@ -368,7 +362,7 @@ func cutPrep(c CutView, family thermal.Family, o plan.Outline, recipes map[int64
 
 // injected is what an injection brought into a cut, by the scale; nil while it
 // is not weighed again, or nothing was to be injected.
-func injected(c CutView, kg float64, doses []prep.Dose, recipes map[int64][]prep.Line) (*prep.InjectionOutput, error) {
+func injected(c evidence.Cut, kg float64, doses []prep.Dose, recipes map[int64][]prep.Line) (*prep.InjectionOutput, error) {
 	for _, d := range doses {
 		if d.Kind != prep.Injection {
 			continue

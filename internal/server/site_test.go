@@ -77,4 +77,11 @@ func TestGeneratedTypesAreFresh(t *testing.T) {
 	if !bytes.Equal(fresh, committed) {
 		t.Error("web/src/api/schema.gen.ts is stale: run make types")
 	}
+	words, err := Vocabulary()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if committed, err = os.ReadFile(filepath.Join(web, "src", "api", "vocabulary.gen.ts")); err != nil || !bytes.Equal(words, committed) {
+		t.Errorf("web/src/api/vocabulary.gen.ts is stale: run make types (%v)", err)
+	}
 }

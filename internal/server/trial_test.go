@@ -65,14 +65,14 @@ func TestAccountsAndRights(t *testing.T) {
 func TestAnswersCarrySecurityHeadersAndNoLists(t *testing.T) {
 	_, odalys := newBarn(t)
 	var v TrialView
-	odalys.must("POST", "/api/trials", trial.Ask{Question: "q", Product: "p", Cut: "c", Species: "fish", Handling: "intact", Factors: []trial.Factor{{Name: "f", Kind: trial.Categorical, SetOn: trial.UnitCut}}, Arms: []trial.Arm{{Tag: "AA", Levels: []string{"a"}}, {Tag: "BB", Levels: []string{"b"}}}}, 201, &v)
+	odalys.must("POST", "/api/trials", trial.Ask{Question: "q", Product: "p", Cut: "c", Species: "fish", Handling: "intact", Factors: []trial.Factor{{Name: "f", Kind: trial.Categorical, SetOn: trial.UnitCut}}, Arms: []trial.Arm{{Tag: "AA", Levels: trial.Levels("a")}, {Tag: "BB", Levels: trial.Levels("b")}}}, 201, &v)
 	res, err := odalys.client.Get(fmt.Sprintf("%s/api/trials/%d", odalys.url, v.ID))
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer res.Body.Close()
 	text, _ := io.ReadAll(res.Body)
-	for _, list := range []string{"cuts", "cooks", "events", "imports", "tasters", "flights", "ballots", "findings", "kept", "draws", "moved", "divided", "held", "factors", "contexts", "outcomes", "allergens"} {
+	for _, list := range []string{"cuts", "cooks", "events", "imports", "tasters", "flights", "ballots", "findings", "accepted", "draws", "moved", "divided", "held", "factors", "contexts", "outcomes", "allergens"} {
 		if bytes.Contains(text, []byte(`"`+list+`":null`)) {
 			t.Errorf("%s is null where the types say a list", list)
 		}
@@ -337,7 +337,7 @@ func checkBlind(t *testing.T, phone hand, path string, v TrialView) {
 			t.Errorf("a taster is sent the cut %s: %s", c.Name, text)
 		}
 	}
-	for _, word := range []string{"PAPER", "BARE", "paper", "no wrap", "arm", "cut_id", "sample_id", "Brick"} {
+	for _, word := range []string{"PAPER", "BARE", "paper", "none", "arm", "cut_id", "sample_id", "Brick"} {
 		if bytes.Contains(text, []byte(word)) {
 			t.Errorf("a taster is sent %q: %s", word, text)
 		}

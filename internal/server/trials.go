@@ -4,18 +4,20 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/design"
+	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
 	"whitebarn/core/plan"
 	"whitebarn/core/safety"
-	"whitebarn/core/settle"
 	"whitebarn/core/trial"
 	"whitebarn/core/yield"
 	"whitebarn/internal/api"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
 
@@ -62,7 +64,9 @@ type TrialView struct {
 	Here         trial.Step              `json:"here"`
 	Minimum      safety.Minimum          `json:"minimum"`
 	Cuts         []CutView               `json:"cuts"`
-	Divided      []CutView               `json:"divided"` // cuts whose parts are among the cuts
+	Divided      []CutView               `json:"divided"`      // cuts whose parts are among the cuts
+	ArmAccounts  []yield.Account         `json:"arm_accounts"` // of each arm, all its cuts together: total out over total in
+	HoldsVary    bool                    `json:"holds_vary"`   // a hold, a rest or the age at serving is what is asked about
 	Balance      design.Balance          `json:"balance"`
 	Draws        []store.Allotment       `json:"draws"`   // of arms, the last first
 	Moved        []string                `json:"moved"`   // cuts moved by hand after the last draw
@@ -78,13 +82,13 @@ type TrialView struct {
 
 // TrialLine is a trial in a list.
 type TrialLine struct {
-	ID       int64             `json:"id"`
-	Question string            `json:"question"`
-	Product  string            `json:"product"`
-	Arms     []trial.Arm       `json:"arms"`
-	Steps    []trial.StepState `json:"steps"`
-	Here     trial.Step        `json:"here"`
-	Settled  *settle.Result    `json:"settled"` // nil until the codes are open
+	ID       int64              `json:"id"`
+	Question string             `json:"question"`
+	Product  string             `json:"product"`
+	Arms     []trial.Arm        `json:"arms"`
+	Steps    []trial.StepState  `json:"steps"` // of an open one
+	Here     trial.Step         `json:"here"`
+	Settled  *store.VerdictLine `json:"settled"` // nil until the codes are open
 }
 
 // byID is a path with the number of what it is about.
@@ -105,32 +109,62 @@ func (s *Server) trials(c *gin.Context, _ *api.None) ([]TrialLine, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := make([]TrialLine, len(ids))
-	for i, id := range ids {
-		t, err := s.store.Trial(c, id)
-		if err != nil {
-			return nil, err
+	all, err := s.store.Trials(c, ids)
+	if err != nil {
+		return nil, err
+	}
+	var open, settled []int64
+	for _, t := range all {
+		if t.RevealedAt == nil {
+			open = append(open, t.ID)
+		} else {
+			settled = append(settled, t.ID)
 		}
-		p, err := s.store.Progress(c, id)
-		if err != nil {
-			return nil, err
-		}
-		steps := trial.StepsOf(p)
-		out[i] = TrialLine{ID: id, Question: t.Ask.Question, Product: t.Ask.Product, Arms: t.Ask.Arms, Steps: steps, Here: trial.Here(steps)}
-		if t.RevealedAt != nil {
-			r, err := s.verdict(c, t)
-			if err != nil {
-				return nil, err
-			}
-			out[i].Settled = &r
+	}
+	steps, err := s.steps(c, open)
+	if err != nil {
+		return nil, err
+	}
+	verdicts, err := s.desk.Lines(c, settled)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]TrialLine, len(all))
+	for i, t := range all {
+		out[i] = TrialLine{ID: t.ID, Question: t.Ask.Question, Product: t.Ask.Product, Arms: t.Ask.Arms, Steps: []trial.StepState{}, Here: trial.StepSettle}
+		if t.RevealedAt == nil {
+			out[i].Steps, out[i].Here = steps[t.ID], trial.Here(steps[t.ID])
+		} else {
+			line := verdicts[t.ID]
+			out[i].Settled = &line
 		}
 	}
 	return out, nil
 }
 
+// steps says how far trials are, with the same few queries for one and many.
+func (s *Server) steps(ctx context.Context, ids []int64) (map[int64][]trial.StepState, error) {
+	out := map[int64][]trial.StepState{}
+	known, err := reader.Read(ctx, s.store, ids...)
+	if err != nil {
+		return nil, err
+	}
+	counts, err := s.store.Counts(ctx, ids...)
+	for _, t := range known {
+		out[t.ID] = stepsOf(t, counts[t.ID])
+	}
+	return out, err
+}
+
+func stepsOf(t evidence.Trial, n store.Counts) []trial.StepState {
+	p := t.Progress()
+	p.Marked, p.Readings, p.Tasters, p.Ballots, p.Locked = n.Marked, n.Readings, n.Tasters, n.Ballots, n.Locked
+	return trial.StepsOf(p)
+}
+
 func (s *Server) createTrial(c *gin.Context, in *struct{ Body trial.Ask }) (TrialView, error) {
-	ask := in.Body.Tidy()
-	if err := ask.Check(); err != nil {
+	ask, err := s.checkAsk(c, in.Body)
+	if err != nil {
 		return TrialView{}, err
 	}
 	id, err := s.store.CreateTrial(c, who(c).ID, ask)
@@ -144,14 +178,14 @@ func (s *Server) setAsk(c *gin.Context, in *struct {
 	byID
 	Body trial.Ask
 }) (TrialView, error) {
-	ask := in.Body.Tidy()
-	if err := ask.Check(); err != nil {
+	ask, err := s.checkAsk(c, in.Body)
+	if err != nil {
 		return TrialView{}, err
 	}
 	if err := s.armsMayGo(c, in.ID, ask); err != nil {
 		return TrialView{}, err
 	}
-	err := s.store.SetAsk(c, who(c).ID, in.ID, ask)
+	err = s.store.SetAsk(c, who(c).ID, in.ID, ask)
 	if errors.Is(err, store.ErrConflict) {
 		return TrialView{}, api.Refuse(http.StatusConflict, "The codes are open, so the ask is shut.", "Follow on from it with a new question.")
 	}
@@ -161,41 +195,71 @@ func (s *Server) setAsk(c *gin.Context, in *struct {
 	return s.view(c, in.ID)
 }
 
+// checkAsk reads what was asked by the barn's catalogue, and refuses what cannot be
+// recorded.
+func (s *Server) checkAsk(ctx context.Context, in trial.Ask) (trial.Ask, error) {
+	ask, err := s.store.Resolve(ctx, in.Tidy())
+	if err != nil {
+		return ask, err
+	}
+	return ask, ask.Check()
+}
+
+// look is what was read of a trial: its rows, and what is known from them.
+type look struct {
+	rows  reader.Rows
+	trial evidence.Trial
+}
+
+func (s *Server) look(ctx context.Context, id int64) (look, error) {
+	rows, err := reader.ReadRows(ctx, s.store, id)
+	if err != nil {
+		return look{}, err
+	}
+	if len(rows.Trials) == 0 {
+		return look{}, store.ErrNotFound
+	}
+	return look{rows, rows.Evidence()[0]}, nil
+}
+
 // view reads all of a trial.
 func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
-	t, err := s.store.Trial(ctx, id)
+	l, err := s.look(ctx, id)
 	if err != nil {
 		return TrialView{}, err
 	}
-	v := TrialView{ID: id, Ask: t.Ask, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason, Rehearses: t.RehearsesID}
+	return s.viewOf(ctx, l)
+}
+
+func (s *Server) viewOf(ctx context.Context, l look) (TrialView, error) {
+	t, id := l.rows.Trials[0], l.trial.ID
+	v := TrialView{ID: id, Ask: t.Ask, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason, Rehearses: t.RehearsesID,
+		Events: l.rows.Events, Clashes: logbook.ClashesOf(loggedBy(l.rows.Events)), HoldsVary: t.Ask.HoldsVary()}
+	var err error
 	if v.Rehearsals, err = s.store.RehearsalsOf(ctx, id); err != nil {
 		return TrialView{}, err
 	}
 	if v.Minimum, err = safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling}); err != nil {
 		return v, err
 	}
-	p, err := s.store.Progress(ctx, id)
+	counts, err := s.store.Counts(ctx, id)
 	if err != nil {
 		return v, err
 	}
-	v.Steps = trial.StepsOf(p)
+	v.Steps = stepsOf(l.trial, counts[id])
 	v.Here = trial.Here(v.Steps)
-	if v.Cuts, v.Divided, err = s.cuts(ctx, id, v.Minimum); err != nil {
-		return v, err
+	v.Cuts, v.Divided = cutViews(l, v.Minimum)
+	v.ArmAccounts = make([]yield.Account, len(t.Ask.Arms))
+	for i := range t.Ask.Arms {
+		v.ArmAccounts[i] = l.trial.ArmAccount(i)
 	}
-	if v.Cooks, err = s.cooks(ctx, id); err != nil {
-		return v, err
-	}
-	if err := s.matchView(ctx, &v); err != nil {
+	v.Cooks = s.cookViews(l.rows)
+	if err := s.matchView(ctx, &v, l); err != nil {
 		return v, err
 	}
 	if v.Outline, err = s.planner.Outline(ctx, t); err != nil {
 		return v, err
 	}
-	if v.Events, err = s.store.Events(ctx, id); err != nil {
-		return v, err
-	}
-	v.Clashes = logbook.ClashesOf(loggedBy(v.Events))
 	if v.Imports, err = s.store.Imports(ctx, id); err != nil {
 		return v, err
 	}
@@ -218,97 +282,47 @@ func loggedBy(events []store.Event) []logbook.Entry {
 	return out
 }
 
-// cuts gathers what is known of each piece of a trial, and of the cuts that
-// were divided.
-func (s *Server) cuts(ctx context.Context, id int64, minimum safety.Minimum) (pieces, divided []CutView, err error) {
-	cuts, err := s.store.Cuts(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	wholes, err := s.store.Divided(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	out := make([]CutView, 0, len(cuts)+len(wholes))
+// cutViews are the pieces of a trial, and the cuts that were divided, as their
+// slips show them.
+func cutViews(l look, minimum safety.Minimum) (pieces, divided []CutView) {
+	out := make([]CutView, 0, len(l.rows.Cuts)+len(l.rows.Divided))
 	at := map[int64]*CutView{}
-	for _, c := range append(cuts, wholes...) {
-		out = append(out, CutView{Cut: c, Weighings: []store.Weighing{}, Finding: safety.NotShown, Dimensions: []store.Dimension{}, Measures: []store.MeasureValue{}})
+	for _, c := range slices.Concat(l.rows.Cuts, l.rows.Divided) {
+		out = append(out, CutView{Cut: c, Weighings: []store.Weighing{}, Dimensions: []store.Dimension{}, Measures: []store.MeasureValue{}})
 		at[c.ID] = &out[len(out)-1]
 	}
-	dimensions, err := s.store.Dimensions(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	for _, d := range dimensions {
-		if v := at[d.CutID]; v != nil {
-			v.Dimensions = append(v.Dimensions, d)
+	put := func(cut int64, into func(*CutView)) {
+		if v := at[cut]; v != nil {
+			into(v)
 		}
 	}
-	measures, err := s.store.Measures(ctx, id)
-	if err != nil {
-		return nil, nil, err
+	for _, d := range l.rows.Dimensions {
+		put(d.CutID, func(v *CutView) { v.Dimensions = append(v.Dimensions, d) })
 	}
-	for _, m := range measures {
-		if v := at[m.CutID]; v != nil {
-			v.Measures = append(v.Measures, m)
+	for _, m := range l.rows.Measures {
+		put(m.CutID, func(v *CutView) { v.Measures = append(v.Measures, m) })
+	}
+	for _, w := range l.rows.Weighings {
+		put(w.CutID, func(v *CutView) { v.Weighings = append(v.Weighings, w) })
+	}
+	for _, f := range l.rows.Finals {
+		put(f.CutID, func(v *CutView) { v.FinalTemperature = &f })
+	}
+	for _, r := range l.rows.Reasons {
+		put(r.CutID, func(v *CutView) { v.GateReason = &r })
+	}
+	for _, p := range l.rows.Placements {
+		if p.PitRunID != nil {
+			put(p.CutID, func(v *CutView) { v.Placement = &p })
 		}
 	}
-	weighings, err := s.store.Weighings(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	for _, w := range weighings {
-		if v := at[w.CutID]; v != nil {
-			v.Weighings = append(v.Weighings, w)
-		}
-	}
-	temperatures, err := s.store.FinalTemperatures(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	for _, f := range temperatures {
-		if v := at[f.CutID]; v != nil {
-			v.FinalTemperature, v.Finding = &f, minimum.Judge(&f.C)
-		}
-	}
-	reasons, err := s.store.GateReasons(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	for _, r := range reasons {
-		if v := at[r.CutID]; v != nil {
-			v.GateReason = &r
-		}
-	}
-	placements, err := s.store.Placements(ctx, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	for _, l := range placements {
-		if v := at[l.CutID]; v != nil && l.PitRunID != nil {
-			v.Placement = &l
-		}
-	}
-	for i := range out {
+	for i, c := range slices.Concat(l.trial.Cuts, l.trial.Divided) {
 		v := &out[i]
-		reason := ""
-		if v.GateReason != nil {
-			reason = v.GateReason.Reason
-		}
-		v.MayServe = minimum.MayServe(v.Finding, reason)
-		v.Account = yield.Settle(weighingsOf(v.Weighings))
-		v.TrimMissingKg = yield.TrimMissing(weighingsOf(v.Weighings))
+		v.Finding, v.MayServe = c.Finding(minimum), c.MayServe(minimum)
+		v.Account, v.TrimMissingKg = l.trial.Account(c), yield.TrimMissing(c.Weighings)
 	}
-	for i := len(cuts); i < len(out); i++ {
-		var parts [][]yield.Weighing
-		for _, part := range out[:len(cuts)] {
-			if part.ParentID != nil && *part.ParentID == out[i].ID {
-				parts = append(parts, weighingsOf(part.Weighings))
-			}
-		}
-		out[i].Account = yield.SettleParts(weighingsOf(out[i].Weighings), parts)
-	}
-	return out[:len(cuts):len(cuts)], out[len(cuts):], nil
+	n := len(l.rows.Cuts)
+	return out[:n:n], out[n:]
 }
 
 func weighingsOf(rows []store.Weighing) []yield.Weighing {
@@ -317,16 +331,6 @@ func weighingsOf(rows []store.Weighing) []yield.Weighing {
 		out[i] = yield.Weighing{Stage: w.Stage, Kg: w.Kg, ResolutionKg: w.ResolutionKg}
 	}
 	return out
-}
-
-// trimmedKg is a cut's trimmed weight, nil when never weighed.
-func (v CutView) trimmedKg() *float64 {
-	for _, w := range v.Weighings {
-		if w.Stage == yield.Trimmed {
-			return &w.Kg
-		}
-	}
-	return nil
 }
 
 // armPlaces numbers a trial's arms from 0 by their id.
@@ -338,32 +342,21 @@ func armPlaces(a trial.Ask) map[int64]int {
 	return places
 }
 
-func (s *Server) cooks(ctx context.Context, id int64) ([]CookView, error) {
-	cooks, err := s.store.Cooks(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	runs, err := s.store.PitRuns(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	holders, err := s.store.HolderRuns(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	out := make([]CookView, len(cooks))
-	for i, k := range cooks {
+// cookViews are the cooks of a trial with their clocks, pits and holders.
+func (s *Server) cookViews(r reader.Rows) []CookView {
+	out := make([]CookView, len(r.Cooks))
+	for i, k := range r.Cooks {
 		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(s.now()), Rate: k.Clock.Rate, Played: k.Played, Runs: []store.PitRun{}, Holders: []store.HolderRun{}}
-		for _, r := range runs {
-			if r.CookID == k.ID {
-				out[i].Runs = append(out[i].Runs, r)
+		for _, run := range r.Runs {
+			if run.CookID == k.ID {
+				out[i].Runs = append(out[i].Runs, run)
 			}
 		}
-		for _, h := range holders {
+		for _, h := range r.Holders {
 			if h.CookID == k.ID {
 				out[i].Holders = append(out[i].Holders, h)
 			}
 		}
 	}
-	return out, nil
+	return out
 }

@@ -57,21 +57,23 @@ func (s *Store) AlarmStates(ctx context.Context, cookID int64) ([]alarm.State, e
 	})
 }
 
-// KeepAlarms writes down one look at a cook, all of it or nothing. An alarm
-// that grew louder is told anew: who saw it before did not see this.
-func (s *Store) KeepAlarms(ctx context.Context, cookID int64, states []alarm.State, changes []alarm.Change, now time.Time) error {
+// KeepAlarms writes down what one look at a cook found otherwise than the last,
+// all of it or nothing. An alarm that grew louder is told anew: who saw it before
+// did not see this.
+func (s *Store) KeepAlarms(ctx context.Context, cookID int64, before, after []alarm.State, changes []alarm.Change, now time.Time) error {
+	set, gone := otherwise(before, after)
+	if len(set)+len(gone)+len(changes) == 0 {
+		return nil
+	}
 	return s.withTx(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, "delete from alarm_states where cook_id = $1", cookID); err != nil {
-			return err
+		for _, k := range gone {
+			if _, err := tx.Exec(ctx, "delete from alarm_states where cook_id = $1 and kind = $2 and subject = $3", cookID, k.Kind, k.Subject); err != nil {
+				return err
+			}
 		}
-		for _, k := range states {
-			if k.Since.IsZero() && k.Left.IsZero() && !k.Raised {
-				continue
-			}
-			if k.Level == "" {
-				k.Level = alarm.Note
-			}
-			if _, err := tx.Exec(ctx, "insert into alarm_states (cook_id, kind, subject, since, left_at, raised, level) values ($1, $2, $3, $4, $5, $6, $7)",
+		for _, k := range set {
+			if _, err := tx.Exec(ctx, `insert into alarm_states (cook_id, kind, subject, since, left_at, raised, level) values ($1, $2, $3, $4, $5, $6, $7)
+				on conflict (cook_id, kind, subject) do update set since = excluded.since, left_at = excluded.left_at, raised = excluded.raised, level = excluded.level`,
 				cookID, k.Kind, k.Subject, moment(k.Since), moment(k.Left), k.Raised, k.Level); err != nil {
 				return err
 			}
@@ -91,6 +93,36 @@ func (s *Store) KeepAlarms(ctx context.Context, cookID int64, states []alarm.Sta
 		}
 		return nil
 	})
+}
+
+// otherwise tells states apart: what is to be written, and what is no longer
+// worth remembering.
+func otherwise(before, after []alarm.State) (set, gone []alarm.State) {
+	type name struct{ kind, subject string }
+	was := map[name]alarm.State{}
+	for _, k := range before {
+		was[name{string(k.Kind), k.Subject}] = k
+	}
+	for _, k := range after {
+		if k.Since.IsZero() && k.Left.IsZero() && !k.Raised {
+			continue
+		}
+		if k.Level == "" {
+			k.Level = alarm.Note
+		}
+		of := name{string(k.Kind), k.Subject}
+		old, there := was[of]
+		delete(was, of)
+		if !there || old.Raised != k.Raised || old.Level != k.Level || !old.Since.Equal(k.Since) || !old.Left.Equal(k.Left) {
+			set = append(set, k)
+		}
+	}
+	for _, k := range before {
+		if _, left := was[name{string(k.Kind), k.Subject}]; left {
+			gone = append(gone, k)
+		}
+	}
+	return set, gone
 }
 
 func moment(t time.Time) *time.Time {

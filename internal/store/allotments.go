@@ -9,6 +9,7 @@ import (
 
 // Allotment is a recorded draw of arms.
 type Allotment struct {
+	TrialID   int64           `json:"-"`
 	ID        int64           `json:"id"`
 	Seed      int64           `json:"seed"`
 	Arms      map[int64]int64 `json:"arms"` // arm by cut
@@ -21,10 +22,10 @@ type Allotment struct {
 	At        time.Time       `json:"at"`
 }
 
-// Allotments lists a trial's draws, the last first.
-func (s *Store) Allotments(ctx context.Context, trialID int64) ([]Allotment, error) {
-	return collect[Allotment](ctx, s.pool, `select a.id, a.seed, a.arms, a.max_smd, a.best_smd, a.looked, a.qualified, a.all_seen, p.name as by, a.drawn_at as at
-		from allotments a join people p on p.id = a.drawn_by where a.trial_id = $1 order by a.id desc`, trialID)
+// Allotments lists the draws of trials, the last first.
+func (s *Store) Allotments(ctx context.Context, trialIDs ...int64) ([]Allotment, error) {
+	return collect[Allotment](ctx, s.pool, `select a.trial_id, a.id, a.seed, a.arms, a.max_smd, a.best_smd, a.looked, a.qualified, a.all_seen, p.name as by, a.drawn_at as at
+		from allotments a join people p on p.id = a.drawn_by where a.trial_id = any($1) order by a.id desc`, trialIDs)
 }
 
 // Allot records a draw and puts the cuts into its arms.
@@ -45,18 +46,19 @@ func (s *Store) Allot(ctx context.Context, who, trialID int64, a Allotment) erro
 
 // AcceptedFinding is a finding a trial is run with all the same, and the word given.
 type AcceptedFinding struct {
-	ID   int64     `json:"id"`
-	Key  string    `json:"key"`
-	Text string    `json:"text"`
-	Why  string    `json:"why"`
-	By   string    `json:"by"`
-	At   time.Time `json:"at"`
+	TrialID int64     `json:"-"`
+	ID      int64     `json:"id"`
+	Key     string    `json:"key"`
+	Text    string    `json:"text"`
+	Why     string    `json:"why"`
+	By      string    `json:"by"`
+	At      time.Time `json:"at"`
 }
 
-// AcceptedFindings lists what a trial is knowingly run with.
-func (s *Store) AcceptedFindings(ctx context.Context, trialID int64) ([]AcceptedFinding, error) {
-	return collect[AcceptedFinding](ctx, s.pool, `select k.id, k.key, k.text, k.why, p.name as by, k.recorded_at as at
-		from accepted_findings k join people p on p.id = k.recorded_by where k.trial_id = $1 and k.voided_at is null order by k.id`, trialID)
+// AcceptedFindings lists what trials are knowingly run with.
+func (s *Store) AcceptedFindings(ctx context.Context, trialIDs ...int64) ([]AcceptedFinding, error) {
+	return collect[AcceptedFinding](ctx, s.pool, `select k.trial_id, k.id, k.key, k.text, k.why, p.name as by, k.recorded_at as at
+		from accepted_findings k join people p on p.id = k.recorded_by where k.trial_id = any($1) and k.voided_at is null order by k.id`, trialIDs)
 }
 
 // AcceptFinding records the word for a finding, in place of an earlier one.

@@ -17,21 +17,21 @@ type Pit struct {
 	Name         string    `json:"name"`
 	GrateColumns int       `json:"grate_columns"` // places across, lettered from A
 	GrateRows    int       `json:"grate_rows"`    // places along, numbered from 1
-	Kind         string    `json:"kind"`          // of the cook model's surroundings; empty is to be guessed
+	Kind         string    `json:"kind"`          // of the cook model's surroundings
 	Burn         plan.Burn `json:"burn"`
 }
 
 const pitColumns = "id, name, grate_columns, grate_rows, kind, burn"
 
-// Surroundings is what the pit is to the cook model: of its kind, or guessed from its
-// name and set-up.
-func (r PitRun) Surroundings() thermal.Surroundings { return surroundingsOf(r.Kind, r.Pit, r.Setup) }
+// Surroundings is what the pit is to the cook model.
+func (r PitRun) Surroundings() thermal.Surroundings { return surroundingsOf(r.Kind) }
 
-func surroundingsOf(kind, pit, setup string) thermal.Surroundings {
+// surroundingsOf is a kind of pit; one the model does not know is any smoker.
+func surroundingsOf(kind string) thermal.Surroundings {
 	if s, err := thermal.SurroundingsOf(kind); err == nil {
 		return s
 	}
-	return thermal.SurroundingsFor(pit + " " + setup)
+	return thermal.AllSurroundings[0]
 }
 
 // Cook is one outing of a trial for one serving.
@@ -54,7 +54,7 @@ type PitRun struct {
 	SetPointTyped string  `json:"set_point_typed"`
 	GrateColumns  int     `json:"grate_columns"`
 	GrateRows     int     `json:"grate_rows"`
-	Kind          string  `json:"kind"` // of the pit; empty is to be guessed
+	Kind          string  `json:"kind"` // of the pit
 }
 
 // Placement is where a cut stands.
@@ -92,7 +92,7 @@ func (s *Store) Pits(ctx context.Context) ([]Pit, error) {
 // AddPit adds a pit; ErrConflict if the name is taken.
 func (s *Store) AddPit(ctx context.Context, name string) (p Pit, err error) {
 	p.Name = name
-	err = s.pool.QueryRow(ctx, "insert into pits (name) values ($1) returning id, grate_columns, grate_rows", name).Scan(&p.ID, &p.GrateColumns, &p.GrateRows)
+	err = s.pool.QueryRow(ctx, "insert into pits (name) values ($1) returning id, grate_columns, grate_rows, kind", name).Scan(&p.ID, &p.GrateColumns, &p.GrateRows, &p.Kind)
 	if IsUnique(err, "") {
 		return p, ErrConflict
 	}
@@ -115,9 +115,9 @@ func (s *Store) SetPit(ctx context.Context, who, id int64, to func(*Pit)) error 
 	})
 }
 
-// Cooks lists a trial's cooks in order of serving.
-func (s *Store) Cooks(ctx context.Context, trialID int64) ([]Cook, error) {
-	return s.cooks(ctx, "trial_id = $1", trialID)
+// Cooks lists the cooks of trials in order of serving.
+func (s *Store) Cooks(ctx context.Context, trialIDs ...int64) ([]Cook, error) {
+	return s.cooks(ctx, "trial_id = any($1)", trialIDs)
 }
 
 // Cook reads one cook.
@@ -143,17 +143,17 @@ func (s *Store) cooks(ctx context.Context, where string, arg any) ([]Cook, error
 	})
 }
 
-// PitRuns lists the pit runs of a trial's cooks.
-func (s *Store) PitRuns(ctx context.Context, trialID int64) ([]PitRun, error) {
+// PitRuns lists the pit runs of the cooks of trials.
+func (s *Store) PitRuns(ctx context.Context, trialIDs ...int64) ([]PitRun, error) {
 	return collect[PitRun](ctx, s.pool, `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns, p.grate_rows, p.kind
 		from pit_runs r join pits p on p.id = r.pit_id join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id
-		where k.trial_id = $1 order by r.id`, trialID)
+		where k.trial_id = any($1) order by r.id`, trialIDs)
 }
 
-// Placements lists where a trial's cuts stand.
-func (s *Store) Placements(ctx context.Context, trialID int64) ([]Placement, error) {
+// Placements lists where the cuts of trials stand.
+func (s *Store) Placements(ctx context.Context, trialIDs ...int64) ([]Placement, error) {
 	return collect[Placement](ctx, s.pool, `select l.id, l.cut_id, l.cook_id, l.pit_run_id, l.holder_run_id, l.position
-		from placements l join cooks k on k.id = l.cook_id where k.trial_id = $1 and l.voided_at is null order by l.id`, trialID)
+		from placements l join cooks k on k.id = l.cook_id where k.trial_id = any($1) and l.voided_at is null order by l.id`, trialIDs)
 }
 
 // CreateCook plans a new cook, with a clock of its own.

@@ -13,6 +13,7 @@ import (
 // Cut is one piece of meat, whole or a part of a divided one.
 type Cut struct {
 	ID         int64  `json:"id"`
+	TrialID    int64  `json:"-"`
 	Name       string `json:"name"`
 	Pair       string `json:"pair"` // its block: what it is alike with
 	Animal     string `json:"animal"`
@@ -76,19 +77,19 @@ type GateReason struct {
 	At     time.Time `json:"at"`
 }
 
-const cutColumns = "select id, name, pair, animal, side, batch, arm_id, lot, grade, section, bone, price_cents, parent_id, together from "
+const cutColumns = "select id, trial_id, name, pair, animal, side, batch, arm_id, lot, grade, section, bone, price_cents, parent_id, together from "
 
-// Cuts lists a trial's pieces, blocks together: cuts that were not divided and
+// Cuts lists the pieces of trials, blocks together: cuts that were not divided and
 // the parts of those that were.
-func (s *Store) Cuts(ctx context.Context, trialID int64) ([]Cut, error) {
-	return collect[Cut](ctx, s.pool, cutColumns+`pieces where trial_id = $1
-		order by pair = '', length(pair), pair, length(name), name, id`, trialID)
+func (s *Store) Cuts(ctx context.Context, trialIDs ...int64) ([]Cut, error) {
+	return collect[Cut](ctx, s.pool, cutColumns+`pieces where trial_id = any($1)
+		order by pair = '', length(pair), pair, length(name), name, id`, trialIDs)
 }
 
-// Divided lists the cuts of a trial that were divided.
-func (s *Store) Divided(ctx context.Context, trialID int64) ([]Cut, error) {
-	return collect[Cut](ctx, s.pool, cutColumns+`cuts c where trial_id = $1 and voided_at is null
-		and exists (select from cuts part where part.parent_id = c.id and part.voided_at is null) order by length(name), name, id`, trialID)
+// Divided lists the cuts of trials that were divided.
+func (s *Store) Divided(ctx context.Context, trialIDs ...int64) ([]Cut, error) {
+	return collect[Cut](ctx, s.pool, cutColumns+`cuts c where trial_id = any($1) and voided_at is null
+		and exists (select from cuts part where part.parent_id = c.id and part.voided_at is null) order by length(name), name, id`, trialIDs)
 }
 
 // Cut reads one cut.
@@ -209,9 +210,9 @@ func (s *Store) VoidCut(ctx context.Context, who, id int64, why string) error {
 const weighingColumns = `select w.id, w.cut_id, w.stage, w.kg, w.typed, w.resolution_kg, w.resolution_typed, w.at, p.name as by
 	from weighings w join people p on p.id = w.recorded_by join cuts c on c.id = w.cut_id where w.voided_at is null and `
 
-// Weighings lists the current weighings of a trial.
-func (s *Store) Weighings(ctx context.Context, trialID int64) ([]Weighing, error) {
-	return collect[Weighing](ctx, s.pool, weighingColumns+"c.trial_id = $1 order by w.id", trialID)
+// Weighings lists the current weighings of trials.
+func (s *Store) Weighings(ctx context.Context, trialIDs ...int64) ([]Weighing, error) {
+	return collect[Weighing](ctx, s.pool, weighingColumns+"c.trial_id = any($1) order by w.id", trialIDs)
 }
 
 // WeighingsOf lists the current weighings of a cut.
@@ -255,10 +256,10 @@ func (s *Store) VoidWeighing(ctx context.Context, who, id int64, why string) err
 	return void(ctx, s.pool, "weighings", id, who, why)
 }
 
-// FinalTemperatures lists the current ones of a trial.
-func (s *Store) FinalTemperatures(ctx context.Context, trialID int64) ([]FinalTemperature, error) {
+// FinalTemperatures lists the current ones of trials.
+func (s *Store) FinalTemperatures(ctx context.Context, trialIDs ...int64) ([]FinalTemperature, error) {
 	return collect[FinalTemperature](ctx, s.pool, `select f.id, f.cut_id, f.c, f.typed, f.source, f.at, p.name as by
-		from final_temperatures f join people p on p.id = f.recorded_by join cuts c on c.id = f.cut_id where f.voided_at is null and c.trial_id = $1`, trialID)
+		from final_temperatures f join people p on p.id = f.recorded_by join cuts c on c.id = f.cut_id where f.voided_at is null and c.trial_id = any($1)`, trialIDs)
 }
 
 // SetFinalTemperature records one in place of an earlier one.
@@ -277,10 +278,10 @@ func (s *Store) SetFinalTemperature(ctx context.Context, who int64, f FinalTempe
 	})
 }
 
-// GateReasons lists the current ones of a trial.
-func (s *Store) GateReasons(ctx context.Context, trialID int64) ([]GateReason, error) {
+// GateReasons lists the current ones of trials.
+func (s *Store) GateReasons(ctx context.Context, trialIDs ...int64) ([]GateReason, error) {
 	return collect[GateReason](ctx, s.pool, `select g.cut_id, g.reason, p.name as by, g.recorded_at as at
-		from gate_reasons g join people p on p.id = g.recorded_by join cuts c on c.id = g.cut_id where g.voided_at is null and c.trial_id = $1`, trialID)
+		from gate_reasons g join people p on p.id = g.recorded_by join cuts c on c.id = g.cut_id where g.voided_at is null and c.trial_id = any($1)`, trialIDs)
 }
 
 // SetGateReason records a pitmaster's reason for one cut.
@@ -294,10 +295,10 @@ func (s *Store) SetGateReason(ctx context.Context, who, cutID int64, reason stri
 	})
 }
 
-// Dimensions lists the current ones of a trial.
-func (s *Store) Dimensions(ctx context.Context, trialID int64) ([]Dimension, error) {
+// Dimensions lists the current ones of trials.
+func (s *Store) Dimensions(ctx context.Context, trialIDs ...int64) ([]Dimension, error) {
 	return collect[Dimension](ctx, s.pool, `select d.cut_id, d.kind, d.value, d.typed from dimensions d join cuts c on c.id = d.cut_id
-		where d.voided_at is null and c.trial_id = $1 order by d.id`, trialID)
+		where d.voided_at is null and c.trial_id = any($1) order by d.id`, trialIDs)
 }
 
 // SetDimension records one in place of an earlier one; an empty text takes it back.
@@ -315,10 +316,10 @@ func (s *Store) SetDimension(ctx context.Context, who int64, d Dimension) error 
 	})
 }
 
-// Measures lists the current typed values of outcomes of a trial.
-func (s *Store) Measures(ctx context.Context, trialID int64) ([]MeasureValue, error) {
+// Measures lists the current typed values of outcomes of trials.
+func (s *Store) Measures(ctx context.Context, trialIDs ...int64) ([]MeasureValue, error) {
 	return collect[MeasureValue](ctx, s.pool, `select m.cut_id, m.key, m.value from measures m join cuts c on c.id = m.cut_id
-		where m.voided_at is null and c.trial_id = $1 order by m.id`, trialID)
+		where m.voided_at is null and c.trial_id = any($1) order by m.id`, trialIDs)
 }
 
 // SetMeasure records one in place of an earlier one; nil takes it back.

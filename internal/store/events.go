@@ -40,11 +40,11 @@ func (e Event) Target() string {
 const eventColumns = `select e.id, e.act, e.at, e.note, e.detail, e.cut_id, e.pit_run_id, e.cook_id, e.press::text as press, p.name as by, e.recorded_at as recorded
 	from events e join people p on p.id = e.recorded_by where e.voided_at is null and `
 
-// Events lists a trial's events in order of time.
-func (s *Store) Events(ctx context.Context, trialID int64) ([]Event, error) {
-	return s.events(ctx, `(e.cut_id in (select id from cuts where trial_id = $1)
-		or e.cook_id in (select id from cooks where trial_id = $1)
-		or e.pit_run_id in (select cr.pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.trial_id = $1)) order by e.at, e.id`, trialID)
+// Events lists the events of trials in order of time.
+func (s *Store) Events(ctx context.Context, trialIDs ...int64) ([]Event, error) {
+	return s.events(ctx, `(e.cut_id = any(array(select id from cuts where trial_id = any($1)))
+		or e.cook_id = any(array(select id from cooks where trial_id = any($1)))
+		or e.pit_run_id = any(array(select cr.pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.trial_id = any($1)))) order by e.at, e.id`, trialIDs)
 }
 
 // EventsOfCut lists one cut's events in order of time.

@@ -2,7 +2,7 @@ package store
 
 import (
 	"context"
-	"strings"
+	"slices"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -44,20 +44,20 @@ func (s *Store) RetireFamily(ctx context.Context, key string) error {
 	return err
 }
 
-// FamilyOf is the family a product is cooked as: one of the barn's own that is
-// called so, else the model's guess.
-func (s *Store) FamilyOf(ctx context.Context, product string) (thermal.Family, error) {
+// Family is what the cook model makes of a product that cooks like the family of
+// a key; of one nobody said it of, the usual.
+func (s *Store) Family(ctx context.Context, key string) (thermal.Family, error) {
+	if f, err := thermal.FamilyOf(key); err == nil {
+		return f, nil
+	}
 	own, err := s.OwnFamilies(ctx)
 	if err != nil {
 		return thermal.Family{}, err
 	}
-	for _, f := range own {
-		if strings.Contains(strings.ToLower(product), strings.ToLower(f.Name)) {
-			return f, nil
-		}
+	if i := slices.IndexFunc(own, func(f thermal.Family) bool { return f.Key == key }); i >= 0 {
+		return own[i], nil
 	}
-	f, _ := thermal.FamilyFor(product)
-	return f, nil
+	return thermal.FamilyOf(thermal.UsualFamily)
 }
 
 // Finished is a cut whose cook is over.

@@ -36,11 +36,11 @@ func (s *Store) AddHolder(ctx context.Context, name string) (h Holder, err error
 	return h, err
 }
 
-// HolderRuns lists the holder runs of a trial's cooks.
-func (s *Store) HolderRuns(ctx context.Context, trialID int64) ([]HolderRun, error) {
+// HolderRuns lists the holder runs of the cooks of trials.
+func (s *Store) HolderRuns(ctx context.Context, trialIDs ...int64) ([]HolderRun, error) {
 	return collect[HolderRun](ctx, s.pool, `select r.id, k.id as cook_id, r.holder_id, h.name as holder
 		from holder_runs r join holders h on h.id = r.holder_id join cook_holder_runs cr on cr.holder_run_id = r.id join cooks k on k.id = cr.cook_id
-		where k.trial_id = $1 order by r.id`, trialID)
+		where k.trial_id = any($1) order by r.id`, trialIDs)
 }
 
 // HolderRunFor is the run of a holder for a cook, begun when there is none.

@@ -148,6 +148,7 @@ func (s *Store) Imports(ctx context.Context, trialID int64) ([]Import, error) {
 
 // Assignment is a probe on its target in a cook.
 type Assignment struct {
+	CookID      int64  `json:"-"`
 	ProbeID     int64  `json:"probe_id"`
 	Probe       string `json:"probe"`
 	CutID       *int64 `json:"cut_id"`
@@ -159,11 +160,67 @@ type Assignment struct {
 	ToAt        *time.Time
 }
 
+const assignmentColumns = `select a.cook_id, a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.holder_run_id, a.point, a.place, a.from_at, a.to_at
+	from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id where a.voided_at is null and `
+
 // Assignments lists the probes of a cook, the pits first.
 func (s *Store) Assignments(ctx context.Context, cookID int64) ([]Assignment, error) {
-	return collect[Assignment](ctx, s.pool, `select a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.holder_run_id, a.point, a.place, a.from_at, a.to_at
-		from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
-		where a.cook_id = $1 and a.voided_at is null order by a.pit_run_id is null, a.id`, cookID)
+	return collect[Assignment](ctx, s.pool, assignmentColumns+"a.cook_id = $1 order by a.pit_run_id is null, a.id", cookID)
+}
+
+// AssignmentsOf lists the probes of all cooks of trials, the pits first.
+func (s *Store) AssignmentsOf(ctx context.Context, trialIDs ...int64) ([]Assignment, error) {
+	return collect[Assignment](ctx, s.pool, assignmentColumns+"a.cook_id in (select id from cooks where trial_id = any($1)) order by a.pit_run_id is null, a.id", trialIDs)
+}
+
+// Stretch is a probe over a stretch of time, both ends included.
+type Stretch struct {
+	ProbeID  int64
+	From, To time.Time
+}
+
+func asColumns(in []Stretch) (probes []int64, from, to []time.Time) {
+	for _, w := range in {
+		probes, from, to = append(probes, w.ProbeID), append(from, w.From), append(to, w.To)
+	}
+	return probes, from, to
+}
+
+// Sum is what readings of a stretch add up to.
+type Sum struct {
+	C float64
+	N int64
+}
+
+// Sums adds up the readings of many stretches in one query, in their order.
+func (s *Store) Sums(ctx context.Context, in []Stretch) ([]Sum, error) {
+	if len(in) == 0 {
+		return nil, nil
+	}
+	probes, from, to := asColumns(in)
+	return collect[Sum](ctx, s.pool, `select coalesce(r.c, 0) as c, r.n from unnest($1::bigint[], $2::timestamptz[], $3::timestamptz[]) with ordinality w (probe, from_at, to_at, k)
+		join lateral (select sum(c) as c, count(*) as n from readings where probe_id = w.probe and at between w.from_at and w.to_at) r on true order by w.k`, probes, from, to)
+}
+
+// PointsOf reads the readings of many stretches in one query, each in order of time.
+func (s *Store) PointsOf(ctx context.Context, in []Stretch) ([][]logbook.Point, error) {
+	out := make([][]logbook.Point, len(in))
+	if len(in) == 0 {
+		return out, nil
+	}
+	probes, from, to := asColumns(in)
+	rows, err := s.pool.Query(ctx, `select w.k, r.at, r.c from unnest($1::bigint[], $2::timestamptz[], $3::timestamptz[]) with ordinality w (probe, from_at, to_at, k)
+		join lateral (select at, c from readings where probe_id = w.probe and at between w.from_at and w.to_at) r on true order by w.k, r.at`, probes, from, to)
+	if err != nil {
+		return nil, err
+	}
+	var k int64
+	var p logbook.Point
+	_, err = pgx.ForEachRow(rows, []any{&k, &p.At, &p.C}, func() error {
+		out[k-1] = append(out[k-1], p)
+		return nil
+	})
+	return out, err
 }
 
 // LastTargets says what the columns of a logger measured in a cook, to offer it

@@ -57,7 +57,7 @@ func TestTrialsOfTheFirstSchemaAreBroughtOver(t *testing.T) {
 		t.Fatal(err)
 	}
 	a := first.Ask
-	if !slices.Equal(a.Factors, []trial.Factor{{Name: "Wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}}) || a.Arms[1].Levels[0] != "no wrap at all" || !a.Arms[1].Control || a.Held[0].Value != "250 F" || a.Outcomes[0].Key != trial.Juiciness {
+	if !slices.Equal(a.Factors, []trial.Factor{{ID: a.Factors[0].ID, Role: trial.Wrap, Name: "Wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}}) || a.Arms[1].Levels[0].Value != "no wrap at all" || !a.Arms[1].Control || a.Held[0].Value != "250 F" || a.Outcomes[0].Key != trial.Juiciness {
 		t.Errorf("the first trial came over as %+v", a)
 	}
 	if err := a.Tidy().Check(); err != nil {

@@ -96,37 +96,36 @@ func holdCut(ctx context.Context, q querier, who, cutID, cookID, runID int64) er
 	return err
 }
 
-// Cooked is a finished cut of a real cook, for what its length says of the next.
-type Cooked struct {
-	TrialID    int64
-	CutID      int64
-	ArmID      int64
-	PitRunID   int64
-	Pit        string
-	Kind       string
-	Setup      string
-	SetPointC  float64
-	On         time.Time
-	Pulled     time.Time
-	Kg         *float64
-	ThicknessM *float64
-	StartC     *float64
+// mostCooked bounds how many trials the barn looks back over.
+const mostCooked = 60
+
+// CookedTrials lists the trials of what cooks like a family that have finished cuts,
+// the last first; rehearsals teach nothing.
+func (s *Store) CookedTrials(ctx context.Context, family string) ([]int64, error) {
+	rows, err := s.pool.Query(ctx, `select t.id from trials t left join products d on d.id = t.product_id
+		where t.rehearses_id is null and coalesce(nullif(d.family, ''), $2) = $1 and exists (select from cuts c join events e on e.cut_id = c.id and e.act = 'pull' and e.voided_at is null where c.trial_id = t.id and c.voided_at is null)
+		order by t.id desc limit $3`, family, thermal.UsualFamily, mostCooked)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[int64])
 }
 
-// Surroundings is what the pit was to the cook model.
-func (c Cooked) Surroundings() thermal.Surroundings { return surroundingsOf(c.Kind, c.Pit, c.Setup) }
-
-// Cooked lists the finished cuts that stand in an arm, the last first.
-func (s *Store) Cooked(ctx context.Context) ([]Cooked, error) {
-	return collect[Cooked](ctx, s.pool, `select k.trial_id, c.id as cut_id, c.arm_id, l.pit_run_id, t.name as pit, t.kind, r.setup, r.set_point_c, n.at as on, p.at as pulled,
-		coalesce((select kg from weighings where cut_id = c.id and stage = 'prepped' and voided_at is null), (select kg from weighings where cut_id = c.id and stage = 'trimmed' and voided_at is null)) as kg,
-		(select value from dimensions where cut_id = c.id and kind = 'thickness' and voided_at is null) as thickness_m,
-		(select value from dimensions where cut_id = c.id and kind = 'cold' and voided_at is null) as start_c
-		from pieces c join placements l on l.cut_id = c.id and l.pit_run_id is not null and l.voided_at is null
-		join pit_runs r on r.id = l.pit_run_id join pits t on t.id = r.pit_id join cooks k on k.id = l.cook_id and not k.rehearsal
-		join events n on n.cut_id = c.id and n.act = 'on' and n.voided_at is null
-		join events p on p.cut_id = c.id and p.act = 'pull' and p.voided_at is null
-		where c.arm_id is not null and p.at > n.at order by p.at desc, c.id limit 400`)
+// Outlines are the plans that crews kept of trials; those without are left out.
+func (s *Store) Outlines(ctx context.Context, trialIDs ...int64) (map[int64]plan.Outline, error) {
+	rows, err := s.pool.Query(ctx, "select trial_id, outline, recorded_at from outlines where trial_id = any($1)", trialIDs)
+	if err != nil {
+		return nil, err
+	}
+	out := map[int64]plan.Outline{}
+	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (id int64, err error) {
+		var o plan.Outline
+		err = row.Scan(&id, &o, &o.KeptAt)
+		o.Planned = true
+		out[id] = o
+		return id, err
+	})
+	return out, err
 }
 
 // PitRecord is what the log of a pit says of it.

@@ -284,21 +284,25 @@ func sameSeal(ctx context.Context, q querier, ballotID, sampleID int64, v Sealed
 	return err
 }
 
-// Scores reads all sealed scores of a trial by attribute, with cuts by name
-// and arms in order from 0. Callers must see to it that the codes are open.
-func (s *Store) Scores(ctx context.Context, trialID int64) (map[trial.OutcomeKey][]panel.Score, error) {
-	rows, err := s.pool.Query(ctx, `select x.attribute, t.name, c.name, f.number::text, a.ordinal - 1, x.value::float8
+// Scores reads all sealed scores of trials by trial and attribute, with cuts by
+// name and arms in order from 0. Callers must see to it that the codes are open.
+func (s *Store) Scores(ctx context.Context, trialIDs ...int64) (map[int64]map[trial.OutcomeKey][]panel.Score, error) {
+	rows, err := s.pool.Query(ctx, `select f.trial_id, x.attribute, t.name, c.name, f.number::text, a.ordinal - 1, x.value::float8
 		from scores x join ballots b on b.id = x.ballot_id join flights f on f.id = b.flight_id join tasters t on t.id = b.taster_id
 		join samples m on m.id = x.sample_id join cuts c on c.id = m.cut_id join arms a on a.id = c.arm_id
-		where f.trial_id = $1 and f.voided_at is null and x.voided_at is null and c.voided_at is null order by x.id`, trialID)
+		where f.trial_id = any($1) and f.voided_at is null and x.voided_at is null and c.voided_at is null order by x.id`, trialIDs)
 	if err != nil {
 		return nil, err
 	}
-	out := map[trial.OutcomeKey][]panel.Score{}
+	out := map[int64]map[trial.OutcomeKey][]panel.Score{}
+	var id int64
 	var key trial.OutcomeKey
 	var v panel.Score
-	_, err = pgx.ForEachRow(rows, []any{&key, &v.Taster, &v.Cut, &v.Flight, &v.Arm, &v.Value}, func() error {
-		out[key] = append(out[key], v)
+	_, err = pgx.ForEachRow(rows, []any{&id, &key, &v.Taster, &v.Cut, &v.Flight, &v.Arm, &v.Value}, func() error {
+		if out[id] == nil {
+			out[id] = map[trial.OutcomeKey][]panel.Score{}
+		}
+		out[id][key] = append(out[id][key], v)
 		return nil
 	})
 	return out, err

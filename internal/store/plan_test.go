@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"whitebarn/core/phase"
 	"whitebarn/core/plan"
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
@@ -22,7 +23,7 @@ func planned(t *testing.T) (s *store.Store, who, trialID int64, cuts []int64, co
 		t.Fatal(err)
 	}
 	a := trial.Ask{Question: "q", Product: "lamb shoulder", Cut: "shoulder", Species: "red meat", Handling: "intact", Factors: []trial.Factor{{Name: "wrap", Kind: trial.Categorical, SetOn: trial.UnitCut}},
-		Arms: []trial.Arm{{Tag: "PAPER", Levels: []string{"paper"}}, {Tag: "BARE", Levels: []string{"none"}, Control: true}}}
+		Arms: []trial.Arm{{Tag: "PAPER", Levels: trial.Levels("paper")}, {Tag: "BARE", Levels: trial.Levels("none"), Control: true}}}
 	if trialID, err = s.CreateTrial(ctx, who, a.Tidy()); err != nil {
 		t.Fatal(err)
 	}
@@ -54,7 +55,7 @@ func TestAPlanIsKeptWithItsHistory(t *testing.T) {
 		t.Fatalf("a trial nobody planned has an outline: %v", err)
 	}
 	phases := func(hold string) *plan.Outline {
-		return &plan.Outline{Chance: 0.9, Arms: []plan.ArmPhases{{ArmID: 1, Phases: []plan.Phase{{Kind: plan.Hold, Name: "hold", Ends: []plan.Condition{{Watch: plan.ByTime, Value: 3600, Typed: hold}}}}}}}
+		return &plan.Outline{Chance: 0.9, Arms: []plan.ArmPhases{{ArmID: 1, Phases: []phase.Phase{{Kind: phase.Hold, Name: "hold", Ends: []phase.End{{Watch: phase.ByTime, Value: 3600, Typed: hold}}}}}}}
 	}
 	box := func(setup string, cuts ...int64) store.PlannedHold {
 		return store.PlannedHold{HolderID: 1, Set: units.Temperature{C: 65.6, Typed: "150 F"}, Setup: setup, CutIDs: cuts}
@@ -139,9 +140,9 @@ func TestAPitIsChangedInOnePart(t *testing.T) {
 	if err := s.SetPit(ctx, who, 99, func(*store.Pit) {}); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a pit that is not there is changed: %v", err)
 	}
-	for kind, want := range map[string]string{"kettle": "kettle", "": "offset", "no such": "offset"} {
+	for kind, want := range map[string]string{"kettle": "kettle", "": "generic", "no such": "generic"} {
 		if got := (store.PitRun{Kind: kind, Pit: "Brick Pit"}).Surroundings().Key; got != want {
-			t.Errorf("the Brick Pit of kind %q is cooked in as %s, want %s", kind, got, want)
+			t.Errorf("the Brick Pit of kind %q is cooked in as %s, want %s: a name tells nothing", kind, got, want)
 		}
 	}
 }

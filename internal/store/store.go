@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -94,6 +95,12 @@ func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
 
 // Pool is for the session library, which brings its own queries.
 func (s *Store) Pool() *pgxpool.Pool { return s.root }
+
+// Now is the time of the database's clock, which rows are dated by.
+func (s *Store) Now(ctx context.Context) (t time.Time, err error) {
+	err = s.pool.QueryRow(ctx, "select now()").Scan(&t)
+	return t, err
+}
 
 // Close ends all connections.
 func (s *Store) Close() { s.root.Close() }

@@ -30,28 +30,110 @@ func (s *Store) TrialIDs(ctx context.Context) ([]int64, error) {
 	return pgx.CollectRows(rows, pgx.RowTo[int64])
 }
 
+// OpenTrialIDs lists those whose codes are still closed, newest first.
+func (s *Store) OpenTrialIDs(ctx context.Context) ([]int64, error) {
+	rows, err := s.pool.Query(ctx, "select id from trials where rehearses_id is null and revealed_at is null order by created_at desc, id desc")
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[int64])
+}
+
 // Trial reads one trial.
 func (s *Store) Trial(ctx context.Context, id int64) (Trial, error) {
 	return readTrial(ctx, s.pool, id)
 }
 
+// Trials reads trials by their numbers, in that order, with the same few queries
+// for one and for many. Numbers that are no trial's are left out.
+func (s *Store) Trials(ctx context.Context, ids []int64) ([]Trial, error) {
+	return readTrials(ctx, s.pool, ids)
+}
+
 func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
-	t := Trial{ID: id}
-	a := &t.Ask
-	err := q.QueryRow(ctx, `select t.question, t.product, t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout, t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason, t.rehearses_id
-		from trials t join people p on p.id = t.created_by where t.id = $1`, id).
-		Scan(&a.Question, &a.Product, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout, &a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason, &t.RehearsesID)
+	t, err := readTrials(ctx, q, []int64{id})
+	if err == nil && len(t) == 0 {
+		err = ErrNotFound
+	}
 	if err != nil {
-		return t, found(err)
+		return Trial{ID: id}, err
 	}
-	if a.Factors, err = collect[trial.Factor](ctx, q, "select name, kind, unit, set_on from trial_factors where trial_id = $1 and voided_at is null order by ordinal", id); err != nil {
+	return t[0], nil
+}
+
+func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
+	rows, err := q.Query(ctx, `select t.id, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
+		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason, t.rehearses_id
+		from unnest($1::bigint[]) with ordinality w (id, n) join trials t on t.id = w.id join people p on p.id = t.created_by left join products d on d.id = t.product_id order by w.n`, ids)
+	if err != nil {
+		return nil, err
+	}
+	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Trial, err error) {
+		a := &t.Ask
+		err = row.Scan(&t.ID, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout,
+			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason, &t.RehearsesID)
+		a.Factors, a.Arms, a.Outcomes = []trial.Factor{}, []trial.Arm{}, []trial.Chosen{}
 		return t, err
+	})
+	if err != nil {
+		return nil, err
 	}
-	if a.Arms, err = collect[trial.Arm](ctx, q, "select id, tag, levels, control from arms where trial_id = $1 and voided_at is null order by ordinal", id); err != nil {
-		return t, err
+	at := map[int64]*trial.Ask{}
+	for i := range out {
+		at[out[i].ID] = &out[i].Ask
 	}
-	a.Outcomes, err = collect[trial.Chosen](ctx, q, "select key, smallest_difference, source, exact, own from outcomes where trial_id = $1 and voided_at is null order by ordinal", id)
-	return t, err
+	factors, err := collect[factorRow](ctx, q, `select t.trial_id, coalesce(f.merged_into, f.id) as id, f.role, t.name, t.kind, t.unit, t.set_on from trial_factors t
+		join catalogue_factors c on c.id = t.catalogue_id join catalogue_factors f on f.id = coalesce(c.merged_into, c.id)
+		where t.trial_id = any($1) and t.voided_at is null order by t.ordinal`, ids)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range factors {
+		at[f.TrialID].Factors = append(at[f.TrialID].Factors, f.Factor)
+	}
+	arms, err := collect[armRow](ctx, q, `select a.trial_id, a.id, a.tag, a.control, a.levels as values, a.level_ids as ids,
+		array(select coalesce(l.key, '') from unnest(a.level_ids) with ordinality v (id, n) left join catalogue_levels l on l.id = v.id order by v.n) as keys
+		from arms a where a.trial_id = any($1) and a.voided_at is null order by a.ordinal`, ids)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range arms {
+		at[r.TrialID].Arms = append(at[r.TrialID].Arms, r.arm())
+	}
+	outcomes, err := collect[outcomeRow](ctx, q, `select trial_id, key, smallest_difference, source, exact, own from outcomes
+		where trial_id = any($1) and voided_at is null order by ordinal`, ids)
+	for _, o := range outcomes {
+		at[o.TrialID].Outcomes = append(at[o.TrialID].Outcomes, o.Chosen)
+	}
+	return out, err
+}
+
+type factorRow struct {
+	TrialID int64
+	trial.Factor
+}
+
+type outcomeRow struct {
+	TrialID int64
+	trial.Chosen
+}
+
+type armRow struct {
+	TrialID int64
+	ID      int64
+	Tag     string
+	Control bool
+	Values  []string
+	IDs     []int64 `db:"ids"`
+	Keys    []string
+}
+
+func (r armRow) arm() trial.Arm {
+	a := trial.Arm{ID: r.ID, Tag: r.Tag, Control: r.Control, Levels: trial.Levels(r.Values...)}
+	for i := range min(len(r.Values), len(r.IDs)) {
+		a.Levels[i].ID, a.Levels[i].Key = r.IDs[i], r.Keys[i]
+	}
+	return a
 }
 
 // CreateTrial records a new ask.
@@ -79,8 +161,8 @@ func (s *Store) SetAsk(ctx context.Context, who, id int64, a trial.Ask) error {
 		if before.RevealedAt != nil {
 			return ErrConflict
 		}
-		_, err = tx.Exec(ctx, `update trials set question = $2, product = $3, cut = $4, species = $5, handling = $6, held = $7, allergens = $8, contexts = $9, hand = $10, layout = $11, follows_id = $12 where id = $1`,
-			id, a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID)
+		_, err = tx.Exec(ctx, `update trials set question = $2, product = $3, cut = $4, species = $5, handling = $6, allergens = $7, contexts = $8, hand = $9, layout = $10, follows_id = $11 where id = $1`,
+			id, a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID)
 		if err != nil {
 			return err
 		}
@@ -91,9 +173,27 @@ func (s *Store) SetAsk(ctx context.Context, who, id int64, a trial.Ask) error {
 	})
 }
 
+// writeAsk records what an ask names: first the rows of the catalogue that are
+// new to the barn, then all else by their numbers.
 func writeAsk(ctx context.Context, q querier, id int64, a trial.Ask) error {
-	if err := writeFactors(ctx, q, id, a); err != nil {
+	if err := addToCatalogue(ctx, q, a); err != nil {
 		return err
+	}
+	a, err := resolve(ctx, q, a)
+	if err != nil {
+		return err
+	}
+	if err := writeProduct(ctx, q, id, a); err != nil {
+		return err
+	}
+	if _, err := q.Exec(ctx, "update trial_factors set voided_at = now() where trial_id = $1 and voided_at is null", id); err != nil {
+		return err
+	}
+	for i, f := range a.Factors {
+		_, err := q.Exec(ctx, "insert into trial_factors (trial_id, ordinal, catalogue_id, name, kind, unit, set_on) values ($1, $2, $3, $4, $5, $6, $7)", id, i+1, f.ID, f.Name, f.Kind, f.Unit, f.SetOn)
+		if err != nil {
+			return err
+		}
 	}
 	if err := writeArms(ctx, q, id, a.Arms); err != nil {
 		return err
@@ -108,29 +208,23 @@ func writeAsk(ctx context.Context, q querier, id int64, a trial.Ask) error {
 			return err
 		}
 	}
-	_, err := q.Exec(ctx, "update outcomes set voided_at = now() where trial_id = $1 and voided_at is null and key <> all($2)", id, keys)
+	_, err = q.Exec(ctx, "update outcomes set voided_at = now() where trial_id = $1 and voided_at is null and key <> all($2)", id, keys)
 	return err
 }
 
-// writeFactors records the factors; a name or level that the catalogue does not
-// know is added to it, for the next trial.
-func writeFactors(ctx context.Context, q querier, id int64, a trial.Ask) error {
-	if _, err := q.Exec(ctx, "update trial_factors set voided_at = now() where trial_id = $1 and voided_at is null", id); err != nil {
-		return err
-	}
+// addToCatalogue adds the factors and levels that the barn does not know yet; a
+// key that a person gave a level of their own stays with it.
+func addToCatalogue(ctx context.Context, q querier, a trial.Ask) error {
 	for i, f := range a.Factors {
-		var catalogue int64
+		var id int64
 		err := q.QueryRow(ctx, `insert into catalogue_factors (name, kind, unit, set_on) values ($1, $2, $3, $4)
-			on conflict (lower(name)) do update set name = catalogue_factors.name returning coalesce(catalogue_factors.merged_into, catalogue_factors.id)`, f.Name, f.Kind, f.Unit, f.SetOn).Scan(&catalogue)
-		if err != nil {
-			return err
-		}
-		_, err = q.Exec(ctx, "insert into trial_factors (trial_id, ordinal, catalogue_id, name, kind, unit, set_on) values ($1, $2, $3, $4, $5, $6, $7)", id, i+1, catalogue, f.Name, f.Kind, f.Unit, f.SetOn)
+			on conflict (lower(name)) do update set name = catalogue_factors.name returning coalesce(merged_into, id)`, f.Name, f.Kind, f.Unit, f.SetOn).Scan(&id)
 		if err != nil {
 			return err
 		}
 		for _, arm := range a.Arms {
-			_, err := q.Exec(ctx, `insert into catalogue_levels (factor_id, value, ordinal) values ($1, $2, 1000) on conflict (factor_id, lower(value)) do nothing`, catalogue, arm.Levels[i])
+			_, err := q.Exec(ctx, `insert into catalogue_levels (factor_id, value, key, ordinal) values ($1, $2, $3, 1000)
+				on conflict (factor_id, lower(value)) do update set key = excluded.key where catalogue_levels.key = '' and excluded.key <> ''`, id, arm.Levels[i].Value, arm.Levels[i].Key)
 			if err != nil {
 				return err
 			}
@@ -139,18 +233,31 @@ func writeFactors(ctx context.Context, q querier, id int64, a trial.Ask) error {
 	return nil
 }
 
+// writeProduct finds the row of the barn for what is cooked, or makes it. What it
+// cooks like is said once and goes for all trials of it.
+func writeProduct(ctx context.Context, q querier, id int64, a trial.Ask) error {
+	_, err := q.Exec(ctx, `with p as (insert into products (name, family) values ($2, $3)
+		on conflict (lower(name)) do update set family = case when excluded.family <> '' then excluded.family else products.family end returning id)
+		update trials set product_id = (select id from p), held = $4 where id = $1`, id, a.Product, a.Family, a.Held)
+	return err
+}
+
 // writeArms keeps arms by id; one that is no longer there is voided and its
 // cuts stand without an arm.
 func writeArms(ctx context.Context, q querier, id int64, arms []trial.Arm) error {
 	kept := make([]int64, 0, len(arms))
 	for i, arm := range arms {
+		values, ids := []string{}, []int64{}
+		for _, l := range arm.Levels {
+			values, ids = append(values, l.Value), append(ids, l.ID)
+		}
 		if arm.ID == 0 {
-			err := q.QueryRow(ctx, "insert into arms (trial_id, ordinal, tag, levels, control) values ($1, $2, $3, $4, $5) returning id", id, i+1, arm.Tag, arm.Levels, arm.Control).Scan(&arm.ID)
+			err := q.QueryRow(ctx, "insert into arms (trial_id, ordinal, tag, levels, level_ids, control) values ($1, $2, $3, $4, $5, $6) returning id", id, i+1, arm.Tag, values, ids, arm.Control).Scan(&arm.ID)
 			if err != nil {
 				return err
 			}
 		} else {
-			tag, err := q.Exec(ctx, "update arms set ordinal = $3, tag = $4, levels = $5, control = $6 where trial_id = $1 and id = $2 and voided_at is null", id, arm.ID, i+1, arm.Tag, arm.Levels, arm.Control)
+			tag, err := q.Exec(ctx, "update arms set ordinal = $3, tag = $4, levels = $5, level_ids = $6, control = $7 where trial_id = $1 and id = $2 and voided_at is null", id, arm.ID, i+1, arm.Tag, values, ids, arm.Control)
 			if err != nil {
 				return err
 			}

@@ -4,8 +4,10 @@ import (
 	"context"
 	"time"
 
+	"whitebarn/core/evidence"
 	"whitebarn/core/forecast"
 	"whitebarn/core/logbook"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
 
@@ -45,25 +47,25 @@ func (w *Watcher) compare(ctx context.Context, c cook, out []Outlook) error {
 func (w *Watcher) why(ctx context.Context, c cook, o Outlook, was store.Foreseen) (string, error) {
 	change := forecast.Change{Is: o.Done.Middle.Sub(was.Middle).Seconds(), Ago: c.now.Sub(was.At).Seconds()}
 	for _, b := range c.burning {
-		if b.CutID != o.CutID {
+		if b.ID != o.CutID {
 			continue
 		}
-		for _, e := range c.events {
+		for _, e := range c.trial.Acts {
 			switch {
 			case e.At.Before(was.At) || e.At.After(c.now):
-			case e.CutID != nil && *e.CutID == b.CutID:
+			case e.CutID == b.ID:
 				change.Acts = append(change.Acts, string(e.Act))
-			case e.PitRunID != nil && *e.PitRunID == *b.PitRunID && e.Act == logbook.Lid:
+			case e.PitRunID == b.run.ID && e.Act == logbook.Lid:
 				change.Lids++
 			}
 		}
-		if a, ok := c.probeFor(b.Placement); ok {
-			mean, err := w.store.MeanBetween(ctx, a, was.At, c.now)
+		if p, ok := c.trial.ProbeFor(b.stay); ok {
+			mean, err := reader.Mean(ctx, w.store, evidence.Window{Probe: p, From: was.At, To: c.now})
 			if err != nil {
 				return "", err
 			}
 			if mean != nil {
-				over := *mean - c.pit[*b.PitRunID].SetPointC
+				over := *mean - b.run.SetC
 				change.PitOver = &over
 			}
 		}

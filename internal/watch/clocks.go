@@ -5,10 +5,10 @@ import (
 	"slices"
 	"time"
 
+	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
-	"whitebarn/internal/store"
 )
 
 // Clock is the safety clock of one cut, and its stall so far.
@@ -37,12 +37,12 @@ func (w *Watcher) Clocks(ctx context.Context, cookID int64, now time.Time) ([]Cl
 		if last := b.on.Add(longestClock); end.After(last) {
 			end = last
 		}
-		trace, err := w.coldest(ctx, c, b.CutID, "", b.on, end)
+		cores, err := w.cores(ctx, c, b.Cut, b.on, end)
 		if err != nil {
 			return nil, err
 		}
-		k := Clock{CutID: b.CutID, Range: safety.DangerOf(trace, b.left, c.now, c.trial.Ask.Species, c.trial.Ask.Handling), ComeUp: safety.ComeUpOf(trace, b.left, c.now)}
-		k.ByHand = len(trace) > 0 && !slices.ContainsFunc(c.probes, func(a store.Assignment) bool { return a.CutID != nil && *a.CutID == b.CutID })
+		trace := evidence.Deciding(cores, "")
+		k := Clock{CutID: b.ID, ByHand: len(cores) > 0 && cores[0].ByHand, Range: safety.DangerOf(trace, b.left, c.now, c.trial.Ask.Species, c.trial.Ask.Handling), ComeUp: safety.ComeUpOf(trace, b.left, c.now)}
 		if got, err := safety.LethalityOf(safety.LethalityInput{Species: c.trial.Ask.Species, Trace: sinceOn(trace, b.on)}); err == nil {
 			k.Lethality = &got.Share
 		}

@@ -40,11 +40,11 @@ func (w *Watcher) learn(ctx context.Context) error {
 
 // guess is the fit of a finished cut; nil where the log contradicts the model.
 func (w *Watcher) guess(ctx context.Context, c cook, f store.Finished) ([]float64, error) {
-	for _, l := range c.placed {
-		if l.CutID != f.CutID {
+	for _, k := range c.placed {
+		if k.ID != f.CutID {
 			continue
 		}
-		log, err := w.log(ctx, c, burning{Placement: l, on: f.On})
+		log, err := w.log(ctx, c, c.burn(k))
 		if err != nil {
 			return nil, err
 		}

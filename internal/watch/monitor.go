@@ -8,8 +8,9 @@ import (
 	"time"
 
 	"whitebarn/core/alarm"
+	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
-	"whitebarn/core/plan"
+	"whitebarn/core/phase"
 	"whitebarn/core/safety"
 	"whitebarn/internal/store"
 )
@@ -20,9 +21,9 @@ type Monitor struct {
 	*Watcher
 	now func() time.Time
 
-	stood   map[int64]bool      // pit runs that were at their set point
-	passed  map[int64]bool      // cuts that passed 140 F
-	foresaw map[int64]lookAhead // of each cook
+	followed map[int64]*followed // of each cook
+	passed   map[int64]bool      // cuts that passed 140 F
+	foresaw  map[int64]lookAhead // of each cook
 }
 
 // lookAhead is a forecast and when it was made, true time.
@@ -39,7 +40,7 @@ const (
 
 // NewMonitor returns a monitor that looks through a watcher's eyes.
 func NewMonitor(w *Watcher, now func() time.Time) *Monitor {
-	return &Monitor{Watcher: w, now: now, stood: map[int64]bool{}, passed: map[int64]bool{}, foresaw: map[int64]lookAhead{}}
+	return &Monitor{Watcher: w, now: now, followed: map[int64]*followed{}, passed: map[int64]bool{}, foresaw: map[int64]lookAhead{}}
 }
 
 // Run watches until ctx ends.
@@ -82,7 +83,7 @@ func (m *Monitor) Look(ctx context.Context) error {
 		return err
 	}
 	if len(cooks) == 0 { // what was remembered of cooks that are over
-		clear(m.stood)
+		clear(m.followed)
 		clear(m.passed)
 		clear(m.foresaw)
 	}
@@ -105,6 +106,9 @@ func (m *Monitor) look(ctx context.Context, cookID int64) (changes int, err erro
 	if err != nil {
 		return 0, err
 	}
+	if err := m.follow(ctx, &c); err != nil {
+		return 0, err
+	}
 	seen, err := m.sights(ctx, c)
 	if err != nil {
 		return 0, err
@@ -114,20 +118,15 @@ func (m *Monitor) look(ctx context.Context, cookID int64) (changes int, err erro
 		return 0, err
 	}
 	after, told := alarm.Step(known, seen, c.now)
-	return len(told), m.store.KeepAlarms(ctx, cookID, after, told, c.now)
+	return len(told), m.store.KeepAlarms(ctx, cookID, known, after, told, c.now)
 }
 
 // sights gathers what is seen of a cook's pits, cuts, holders and probes.
 func (m *Monitor) sights(ctx context.Context, c cook) ([]alarm.Sight, error) {
-	var out []alarm.Sight
-	for _, look := range []func(context.Context, cook) ([]alarm.Sight, error){m.pits, m.cuts, m.holders, m.probesSeen} {
-		s, err := look(ctx, c)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, s...)
-	}
-	return out, nil
+	out := append(m.pits(c), m.cuts(ctx, c)...)
+	out = append(out, m.holders(c)...)
+	probes, err := m.probesSeen(ctx, c)
+	return append(out, probes...), err
 }
 
 // window is how far back a trace is read.
@@ -136,31 +135,27 @@ const window = 45 * time.Minute
 // nearly is how close to its set point a pit stands, C.
 const nearly = 3.0
 
-func (m *Monitor) pits(ctx context.Context, c cook) (out []alarm.Sight, err error) {
+func (m *Monitor) pits(c cook) (out []alarm.Sight) {
 	looked := map[int64]bool{} // the first probe of a pit stands for it
-	for _, a := range c.probes {
-		if a.PitRunID == nil || looked[*a.PitRunID] {
+	for _, probe := range c.probes {
+		if probe.PitRunID == 0 || looked[probe.PitRunID] {
 			continue
 		}
-		looked[*a.PitRunID] = true
-		run := c.pit[*a.PitRunID]
-		p := alarm.PitSeen{Subject: fmt.Sprintf("pit run %d", run.ID), Name: run.Pit, SetC: run.SetPointC}
+		looked[probe.PitRunID] = true
+		run, _ := c.trial.Run(probe.PitRunID)
+		p := alarm.PitSeen{Subject: fmt.Sprintf("pit run %d", run.ID), Name: run.Pit, SetC: run.SetC}
 		for _, b := range c.burning {
-			if *b.PitRunID == run.ID {
+			if b.run.ID == run.ID {
 				p.Cuts++
 			}
 		}
 		if p.Cuts == 0 {
 			continue
 		}
-		if !m.stood[run.ID] {
-			if m.stood[run.ID], err = m.store.Reached(ctx, a, run.SetPointC-nearly); err != nil {
-				return nil, err
-			}
-		}
-		p.Stood = m.stood[run.ID]
-		for _, e := range c.events {
-			if e.PitRunID == nil || *e.PitRunID != run.ID || e.At.After(c.now) {
+		trace := c.traces[probe.Key()]
+		p.Stood = slices.ContainsFunc(trace, func(r logbook.Point) bool { return r.C >= run.SetC-nearly })
+		for _, e := range c.trial.Acts {
+			if e.PitRunID != run.ID || e.At.After(c.now) {
 				continue
 			}
 			switch e.Act {
@@ -170,52 +165,44 @@ func (m *Monitor) pits(ctx context.Context, c cook) (out []alarm.Sight, err erro
 				p.Fed = e.At
 			}
 		}
-		if p.Trace, err = m.store.PointsBetween(ctx, a, c.now.Add(-window), c.now); err != nil {
-			return nil, err
-		}
+		p.Trace = between(trace, c.now.Add(-window), c.now)
 		out = append(out, alarm.Pit(p, c.now)...)
 	}
-	return out, nil
+	return out
 }
 
-func (m *Monitor) cuts(ctx context.Context, c cook) (out []alarm.Sight, err error) {
+func (m *Monitor) cuts(ctx context.Context, c cook) (out []alarm.Sight) {
 	ahead := m.ahead(ctx, c)
 	for _, b := range c.burning {
-		cut, err := m.store.Cut(ctx, b.CutID)
-		if err != nil {
-			return nil, err
-		}
-		arm, _ := m.arm(ctx, c, b)
-		target, _ := plan.PullCore(c.outline.Of(arm.ID).Phases) // 0 when it is pulled by feel or the clock
-		s := alarm.CutSeen{Subject: fmt.Sprintf("cut %d", b.CutID), Name: cut.Name, On: b.on, Left: b.left, TargetC: target, Species: c.trial.Ask.Species, Handling: c.trial.Ask.Handling}
+		target, _ := phase.PullCore(c.phases(b)) // 0 when it is pulled by feel or the clock
+		s := alarm.CutSeen{Subject: fmt.Sprintf("cut %d", b.ID), Name: b.Name, On: b.on, Left: b.left, TargetC: target, Species: c.trial.Ask.Species, Handling: c.trial.Ask.Handling}
 		for _, o := range ahead {
-			if o.CutID == b.CutID && o.Done != nil {
+			if o.CutID == b.ID && o.Done != nil {
 				s.ByTable = &o.Done.ByTable
 				s.Passes = passes(o.Fan)
 			}
 		}
-		from := b.on
-		if m.passed[b.CutID] { // the clock has stopped: only the end is of interest
-			from = c.now.Add(-window)
-		}
-		if s.Trace, err = m.coldest(ctx, c, b.CutID, "", from, c.now); err != nil {
-			return nil, err
-		}
-		if place := m.pullPlace(ctx, c, b); place != "" && target > 0 {
-			if s.AtPlace, err = m.coldest(ctx, c, b.CutID, place, c.now.Add(-window), c.now); err != nil {
-				return nil, err
-			}
-			s.Place = place
+		s.Trace = evidence.Deciding(c.coresKnown(b, b.on), "")
+		if place := c.pullPlace(b); place != "" && target > 0 {
+			s.AtPlace, s.Place = evidence.Deciding(c.coresKnown(b, c.now.Add(-window)), place), place
 		}
 		sights := alarm.Cut(s, c.now)
-		if !m.passed[b.CutID] {
-			m.passed[b.CutID] = safety.DangerOf(s.Trace, b.left, c.now, s.Species, s.Handling).Passed
-		} else {
+		if m.passed[b.ID] { // the clock has stopped: only the end is of interest
 			sights = without(sights, alarm.Danger)
 		}
+		m.passed[b.ID] = m.passed[b.ID] || safety.DangerOf(s.Trace, b.left, c.now, s.Species, s.Handling).Passed
 		out = append(out, sights...)
 	}
-	return out, nil
+	return out
+}
+
+// coresKnown are the cores of a cut from a moment on, of a cook that is followed.
+func (c cook) coresKnown(b burning, from time.Time) []evidence.Core {
+	traces := make([][]logbook.Point, len(c.probes))
+	for i, p := range c.probes {
+		traces[i] = between(c.traces[p.Key()], from, c.now)
+	}
+	return evidence.CoresOf(b.Cut, c.probes, traces, from, c.now)
 }
 
 // passes is when the middle of a forecast passes 140 F; nil when it does not,
@@ -258,35 +245,27 @@ func (m *Monitor) ahead(ctx context.Context, c cook) []Outlook {
 	return out
 }
 
-func (m *Monitor) holders(ctx context.Context, c cook) (out []alarm.Sight, err error) {
-	runs, err := m.store.HolderRuns(ctx, c.TrialID)
-	if err != nil {
-		return nil, err
-	}
+func (m *Monitor) holders(c cook) (out []alarm.Sight) {
 	held := 0 // cuts that somebody put into a hold
-	for _, e := range c.events {
-		if e.CutID != nil && e.Act == logbook.Hold && !e.At.After(c.now) {
+	for _, e := range c.trial.Acts {
+		if e.CutID != 0 && e.Act == logbook.Hold && !e.At.After(c.now) {
 			held++
 		}
 	}
 	looked := map[int64]bool{}
-	for _, a := range c.probes {
-		if a.HolderRunID == nil || looked[*a.HolderRunID] {
+	for _, p := range c.probes {
+		if p.HolderRunID == 0 || looked[p.HolderRunID] {
 			continue
 		}
-		looked[*a.HolderRunID] = true
-		for _, r := range runs {
-			if r.ID != *a.HolderRunID {
-				continue
+		looked[p.HolderRunID] = true
+		for _, r := range c.trial.Holders {
+			if r.ID == p.HolderRunID {
+				trace := between(c.traces[p.Key()], c.now.Add(-window), c.now)
+				out = append(out, alarm.Holder(alarm.HolderSeen{Subject: fmt.Sprintf("holder run %d", r.ID), Name: r.Holder, Trace: trace, Cuts: held}, c.now)...)
 			}
-			trace, err := m.store.PointsBetween(ctx, a, c.now.Add(-window), c.now)
-			if err != nil {
-				return nil, err
-			}
-			out = append(out, alarm.Holder(alarm.HolderSeen{Subject: fmt.Sprintf("holder run %d", r.ID), Name: r.Holder, Trace: trace, Cuts: held}, c.now)...)
 		}
 	}
-	return out, nil
+	return out
 }
 
 // probesSeen looks at the live probes that measure a pit or a cut on the fire.
@@ -303,7 +282,7 @@ func (m *Monitor) probesSeen(ctx context.Context, c cook) (out []alarm.Sight, er
 		}
 		burns := p.PitRunID != nil
 		for _, b := range c.burning {
-			burns = burns || p.CutID != nil && *p.CutID == b.CutID
+			burns = burns || p.CutID != nil && *p.CutID == b.ID
 		}
 		if burns {
 			byDevice[p.DeviceID] = append(byDevice[p.DeviceID], p)

@@ -70,7 +70,7 @@ func TestAForecastSaysWhyItChanged(t *testing.T) {
 		}
 	}
 	wrapped := first[0].CutID
-	e := store.Event{Act: logbook.Wrap, At: now.Add(-30 * time.Minute), Detail: logbook.Detail{With: "foil"}, CutID: &wrapped, Press: "0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a0001"}
+	e := store.Event{Act: logbook.Wrap, At: now.Add(-30 * time.Minute), Detail: logbook.Detail{Wrap: "foil"}, CutID: &wrapped, Press: "0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a0001"}
 	if err := s.Log(t.Context(), 1, []store.Event{e}); err != nil {
 		t.Fatal(err)
 	}
@@ -82,33 +82,5 @@ func TestAForecastSaysWhyItChanged(t *testing.T) {
 		if said := strings.Contains(o.Changed, "earlier than 40 min ago: it was wrapped"); said != (o.CutID == wrapped) {
 			t.Errorf("cut %d says %q", o.CutID, o.Changed)
 		}
-	}
-}
-
-func TestThePlaceThatIsAskedForDecides(t *testing.T) {
-	at := time.Date(2026, 10, 3, 12, 0, 0, 0, time.UTC)
-	trace := func(last float64, ago time.Duration) []logbook.Point {
-		return []logbook.Point{{At: at.Add(-time.Hour), C: 40}, {At: at.Add(-ago), C: last}}
-	}
-	got := coldestOf(map[string][]logbook.Point{"thick": trace(70, 0), "thin": trace(80, 0), "near bone": trace(50, 30*time.Minute)})
-	if got[1].C != 70 {
-		t.Errorf("of 70, 80 and a probe that fell silent at 50 the coldest is %g", got[1].C)
-	}
-	if coldestOf(nil) != nil {
-		t.Error("without a probe there is a coldest")
-	}
-	s, cook, _ := burningBarn(t)
-	w := New(s, planner.New(s))
-	c, err := w.read(t.Context(), cook, time.Now())
-	if err != nil {
-		t.Fatal(err)
-	}
-	cut := c.burning[0]
-	c.probes = nil
-	read := 61.0
-	c.events = append(c.events, store.Event{Act: logbook.Probe, At: c.now.Add(-time.Minute), CutID: &cut.CutID, Detail: logbook.Detail{C: &read}})
-	byHand, err := w.coldest(t.Context(), c, cut.CutID, "thick", cut.on, c.now)
-	if err != nil || len(byHand) != 1 || byHand[0].C != 61 {
-		t.Errorf("without a probe, what was read by hand is %+v (%v)", byHand, err)
 	}
 }

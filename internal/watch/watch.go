@@ -6,17 +6,18 @@ import (
 	"errors"
 	"math"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
+	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
 	"whitebarn/core/forecast"
 	"whitebarn/core/logbook"
+	"whitebarn/core/phase"
 	"whitebarn/core/plan"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
-	"whitebarn/core/yield"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/planner"
 	"whitebarn/internal/store"
 )
@@ -126,7 +127,15 @@ func (w *Watcher) ready(ctx context.Context, cookID int64, now time.Time) (cook,
 		return c, err
 	}
 	guesses, err := w.store.Guesses(ctx, c.family.Key)
+	if err != nil {
+		return c, err
+	}
 	c.centre = forecast.Learn(guesses)
+	all, err := reader.Traces(ctx, w.store, c.probes, time.Time{}, c.now)
+	c.traces = map[evidence.ProbeKey][]logbook.Point{}
+	for i, p := range c.probes {
+		c.traces[p.Key()] = all[i]
+	}
 	return c, err
 }
 
@@ -134,24 +143,24 @@ func (w *Watcher) ready(ctx context.Context, cookID int64, now time.Time) (cook,
 type cook struct {
 	store.Cook
 	now     time.Time
-	trial   store.Trial
+	trial   evidence.Trial
+	probes  []evidence.Probe // of this cook
 	outline plan.Outline
 	family  thermal.Family
-	pit     map[int64]store.PitRun
-	probes  []store.Assignment
-	events  []store.Event
-	weights []store.Weighing
-	sizes   []store.Dimension
-	placed  []store.Placement // in its pits
+	placed  []evidence.Cut // in its pits
 	burning []burning
-	height  float64   // m, of the barn
-	centre  []float64 // what the house has learned of the family
+	height  float64                               // m, of the barn
+	centre  []float64                             // what the house has learned of the family
+	traces  map[evidence.ProbeKey][]logbook.Point // of its probes, where they were read at once; else nil
 }
 
+// burning is a cut that is on and not pulled.
 type burning struct {
-	store.Placement
+	evidence.Cut
 	on   time.Time
 	left time.Time // the fridge; when it went on where nobody said
+	stay evidence.Stay
+	run  evidence.PitRun
 }
 
 func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook, err error) {
@@ -159,12 +168,17 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 		return c, err
 	}
 	c.now = c.Clock.Now(now)
-	t, err := w.store.Trial(ctx, c.TrialID)
+	rows, err := reader.ReadRows(ctx, w.store, c.TrialID)
 	if err != nil {
 		return c, err
 	}
-	c.trial = t
-	if c.outline, err = w.planner.Outline(ctx, t); err != nil {
+	c.trial = rows.Evidence()[0]
+	for _, p := range c.trial.Probes {
+		if p.CookID == cookID {
+			c.probes = append(c.probes, p)
+		}
+	}
+	if c.outline, err = w.planner.Outline(ctx, rows.Trials[0]); err != nil {
 		return c, err
 	}
 	barn, err := w.store.Barn(ctx)
@@ -172,95 +186,52 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 		return c, err
 	}
 	c.height = barn.ElevationM
-	var placed []store.Placement
-	runs := []store.PitRun{}
-	c.family, err = w.store.FamilyOf(ctx, t.Ask.Product+" "+t.Ask.Cut)
-	for _, read := range []func() error{
-		func() (err error) { runs, err = w.store.PitRuns(ctx, c.TrialID); return err },
-		func() (err error) { c.probes, err = w.store.Assignments(ctx, cookID); return err },
-		func() (err error) { c.events, err = w.store.Events(ctx, c.TrialID); return err },
-		func() (err error) { c.weights, err = w.store.Weighings(ctx, c.TrialID); return err },
-		func() (err error) { c.sizes, err = w.store.Dimensions(ctx, c.TrialID); return err },
-		func() (err error) { placed, err = w.store.Placements(ctx, c.TrialID); return err },
-	} {
-		err = errors.Join(err, read())
+	if c.family, err = w.store.Family(ctx, c.trial.Ask.Family); err != nil {
+		return c, err
 	}
-	c.pit = map[int64]store.PitRun{}
-	for _, r := range runs {
-		c.pit[r.ID] = r
-	}
-	for _, l := range placed {
-		if l.CookID != cookID || l.PitRunID == nil {
-			continue
-		}
-		c.placed = append(c.placed, l)
-		b := burning{Placement: l}
-		pulled := false
-		for _, e := range c.events {
-			if e.CutID != nil && *e.CutID == l.CutID {
-				if e.Act == logbook.On {
-					b.on, b.left = e.At, e.At.Add(-time.Duration(e.Detail.OutMin*float64(time.Minute)))
-				}
-				pulled = pulled || e.Act == logbook.Pull
-			}
-		}
-		if !b.on.IsZero() && !pulled {
-			c.burning = append(c.burning, b)
+	c.placed = c.trial.InCook(cookID)
+	for _, k := range c.placed {
+		if k.Burns() {
+			c.burning = append(c.burning, c.burn(k))
 		}
 	}
-	return c, err
+	return c, nil
+}
+
+// burn is a cut with where it lies and since when.
+func (c cook) burn(k evidence.Cut) burning {
+	b := burning{Cut: k, left: k.Left()}
+	b.on, _ = k.On()
+	b.stay, _ = k.Lies()
+	b.run, _ = c.trial.Run(b.stay.PitRunID)
+	return b
 }
 
 // log is the record of one cut as the forecast takes it.
 func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, error) {
-	run := c.pit[*b.PitRunID]
-	l := forecast.Log{Family: c.family, Mass: c.family.Mass, Start: math.NaN(), SetPoint: run.SetPointC, Pressure: thermal.PressureAt(c.height), Now: c.now.Sub(b.on).Seconds()}
-	for _, v := range c.weights {
-		if v.CutID == b.CutID && (v.Stage == yield.Trimmed || v.Stage == yield.Prepped) {
-			l.Mass = v.Kg
-		}
+	l := forecast.Log{Family: c.family, Mass: b.AtFireOr(c.family.Mass), Start: math.NaN(), SetPoint: b.run.SetC, Pressure: thermal.PressureAt(c.height), Now: c.now.Sub(b.on).Seconds()}
+	if v := b.Dimension("thickness"); v != nil {
+		l.Thickness = *v
 	}
-	for _, d := range c.sizes {
-		switch {
-		case d.CutID != b.CutID:
-		case d.Kind == "thickness":
-			l.Thickness = d.Value
-		case d.Kind == "cold":
-			l.Start = d.Value
-		}
+	if v := b.Dimension("cold"); v != nil {
+		l.Start = *v
 	}
-	place := run.Surroundings()
-	wrap := thermal.Wraps[0]
-	l.Stages = []forecast.Stage{{Exchange: place.Exchange(wrap)}}
-	for _, e := range c.events {
-		if e.CutID == nil || *e.CutID != b.CutID || !e.At.After(b.on) || e.At.After(c.now) {
-			continue
-		}
-		s := forecast.Stage{From: e.At.Sub(b.on).Seconds()}
-		switch e.Act {
-		case logbook.Wrap:
-			if wrap = thermal.WrapFor(e.Detail.With + " " + e.Note + " " + w.armWrap(ctx, c, b)); wrap.Key == "none" {
-				wrap, _ = thermal.WrapOf("foil")
-			}
-		case logbook.Unwrap:
-			wrap = thermal.Wraps[0]
-		case logbook.Spritz:
+	for _, k := range b.Changes(c.trial.Ask.Said(c.trial.ArmOf(b.Cut), trial.Wrap), c.now) {
+		s := forecast.Stage{From: k.At.Sub(b.on).Seconds(), Exchange: b.run.Kind.Exchange(k.Wrap), AirAdd: k.Wrap.AirAdd}
+		if k.Spritz {
 			s.Spritz = thermal.UsualSpritz
-		default:
-			continue
 		}
-		s.Exchange, s.AirAdd = place.Exchange(wrap), wrap.AirAdd
 		l.Stages = append(l.Stages, s)
 	}
-	if a, ok := c.probeFor(b.Placement); ok {
-		points, err := w.store.Points(ctx, a)
+	if p, ok := c.trial.ProbeFor(b.stay); ok {
+		trace, err := w.trace(ctx, c, []evidence.Probe{p}, p.From, c.now)
 		if err != nil {
 			return l, err
 		}
-		l.Pit = samples(points, b.on)
+		l.Pit = samples(trace[0], b.on)
 	}
-	core, err := w.coldest(ctx, c, b.CutID, w.pullPlace(ctx, c, b), b.on.Add(-before), c.now)
-	l.Probe = samples(core, b.on)
+	cores, err := w.cores(ctx, c, b.Cut, b.on.Add(-before), c.now)
+	l.Probe = samples(evidence.Deciding(cores, c.pullPlace(b)), b.on)
 	return l, err
 }
 
@@ -275,34 +246,58 @@ func samples(points []logbook.Point, on time.Time) []forecast.Sample {
 	return out
 }
 
-// armWrap is what the cut's arm is wrapped in, in the trial's words.
-func (w *Watcher) armWrap(ctx context.Context, c cook, b burning) string {
-	arm, _ := w.arm(ctx, c, b)
-	return strings.Join(arm.Levels, " ")
+// trace is what probes of the cook showed between two moments, in one query; of what
+// is known already none is read again.
+func (w *Watcher) trace(ctx context.Context, c cook, probes []evidence.Probe, from, to time.Time) ([][]logbook.Point, error) {
+	if c.traces == nil {
+		return reader.Traces(ctx, w.store, probes, from, to)
+	}
+	out := make([][]logbook.Point, len(probes))
+	for i, p := range probes {
+		out[i] = between(c.traces[p.Key()], from, to)
+	}
+	return out, nil
 }
 
-// arm is that of a cut; false when it has none.
-func (w *Watcher) arm(ctx context.Context, c cook, b burning) (trial.Arm, bool) {
-	cut, err := w.store.Cut(ctx, b.CutID)
-	if err != nil || cut.ArmID == nil {
-		return trial.Arm{}, false
+// between is the part of a trace from one moment to another, both included.
+func between(trace []logbook.Point, from, to time.Time) []logbook.Point {
+	first, _ := slices.BinarySearchFunc(trace, from, func(p logbook.Point, t time.Time) int { return p.At.Compare(t) })
+	last, _ := slices.BinarySearchFunc(trace, to.Add(1), func(p logbook.Point, t time.Time) int { return p.At.Compare(t) })
+	if first >= last {
+		return nil
 	}
-	for _, a := range c.trial.Ask.Arms {
-		if a.ID == *cut.ArmID {
-			return a, true
+	return trace[first:last]
+}
+
+// cores are the traces of a cut by place, between two moments.
+func (w *Watcher) cores(ctx context.Context, c cook, k evidence.Cut, from, to time.Time) ([]evidence.Core, error) {
+	var mine []evidence.Probe
+	for _, p := range c.probes {
+		if p.CutID == k.ID {
+			mine = append(mine, p)
 		}
 	}
-	return trial.Arm{}, false
+	traces, err := w.trace(ctx, c, mine, from, to)
+	if err != nil {
+		return nil, err
+	}
+	return evidence.CoresOf(k, mine, traces, from, to), nil
+}
+
+// phases are what is planned for the arm of a cut.
+func (c cook) phases(b burning) []phase.Phase { return c.outline.Of(c.trial.ArmOf(b.Cut).ID).Phases }
+
+// pullPlace is where in the cut its arm's pull is read; empty is the coldest.
+func (c cook) pullPlace(b burning) string {
+	end, _ := phase.PullEnd(c.phases(b))
+	return end.Place
 }
 
 // target is the core temperature a cut is planned to be pulled at.
-func (w *Watcher) target(ctx context.Context, c cook, b burning) float64 {
-	arm, _ := w.arm(ctx, c, b)
-	return plan.Target(c.trial.Ask, c.outline.Of(arm.ID).Phases)
-}
+func (c cook) target(b burning) float64 { return plan.Target(c.trial.Ask, c.phases(b)) }
 
 func (w *Watcher) one(ctx context.Context, c cook, b burning) Outlook {
-	out := Outlook{CutID: b.CutID, TargetC: w.target(ctx, c, b), Doubts: []string{}, Fan: []Fan{}}
+	out := Outlook{CutID: b.ID, TargetC: c.target(b), Doubts: []string{}, Fan: []Fan{}}
 	l, err := w.log(ctx, c, b)
 	if err == nil {
 		err = w.look(ctx, c, b, l, &out)
@@ -343,8 +338,7 @@ func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, o
 		return nil
 	}
 	foil, _ := thermal.WrapOf("foil")
-	run := c.pit[*b.PitRunID]
-	ahead.Exchange = run.Surroundings().Exchange(foil)
+	ahead.Exchange = b.run.Kind.Exchange(foil)
 	if f, err = cal.Forecast(ctx, []forecast.Ahead{ahead}); err != nil {
 		return err
 	}
@@ -362,14 +356,14 @@ func (w *Watcher) calibrate(ctx context.Context, c cook, b burning, l forecast.L
 		return nil, early, nil
 	}
 	w.mu.Lock()
-	guess := w.known[b.CutID]
+	guess := w.known[b.ID]
 	w.mu.Unlock()
-	cal, err := forecast.Calibrate(ctx, l, forecast.Options{Seed: uint64(b.CutID), Guess: guess, Centre: c.centre})
+	cal, err := forecast.Calibrate(ctx, l, forecast.Options{Seed: uint64(b.ID), Guess: guess, Centre: c.centre})
 	if err != nil {
 		return nil, nil, err
 	}
 	w.mu.Lock()
-	w.known[b.CutID] = cal.Guess()
+	w.known[b.ID] = cal.Guess()
 	w.mu.Unlock()
 	doubts := cal.Doubts()
 	if stops(doubts) {

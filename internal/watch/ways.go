@@ -3,12 +3,12 @@ package watch
 import (
 	"context"
 	"fmt"
-	"strings"
 	"sync"
 	"time"
 
 	"whitebarn/core/forecast"
 	"whitebarn/core/thermal"
+	"whitebarn/core/trial"
 	"whitebarn/core/words"
 )
 
@@ -50,7 +50,7 @@ func (w *Watcher) Ways(ctx context.Context, cookID int64, now time.Time) ([]Ways
 }
 
 func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
-	out := WaysOut{CutID: b.CutID, TargetC: w.target(ctx, c, b), Ways: []Way{}}
+	out := WaysOut{CutID: b.ID, TargetC: c.target(b), Ways: []Way{}}
 	l, err := w.log(ctx, c, b)
 	if err != nil {
 		out.Missing = "the record could not be read"
@@ -65,7 +65,7 @@ func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
 		return out
 	}
 	now := l.Stages[len(l.Stages)-1]
-	place := c.pit[*b.PitRunID].Surroundings()
+	place := b.run.Kind
 	as := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: now.Exchange, AirAdd: now.AirAdd, End: thermal.ByProbe, Value: out.TargetC}
 	try := func(name, spoils string, a forecast.Ahead) {
 		f, err := cal.Forecast(ctx, []forecast.Ahead{a})
@@ -74,7 +74,7 @@ func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
 		}
 	}
 	try("Leave it as it is", "", as)
-	varied, held := c.spoils("wrap")
+	varied, held := c.spoils(trial.Wrap)
 	spoils := held
 	if varied {
 		spoils = "The wrap is what is tried: this cut would no longer stand for its arm."
@@ -91,10 +91,9 @@ func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
 		a.Exchange, a.AirAdd = place.Exchange(thermal.Wraps[0]), thermal.Wraps[0].AirAdd
 		try("Unwrap now", spoils, a)
 	}
-	run := c.pit[*b.PitRunID]
 	n := 0
 	for _, l := range c.burning {
-		if *l.PitRunID == run.ID {
+		if l.run.ID == b.run.ID {
 			n++
 		}
 	}
@@ -106,24 +105,22 @@ func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
 		tried++
 		a := as
 		a.Air = air
-		spoils := fmt.Sprintf("It changes all of %s, %s.", run.Pit, words.Plural(n, "cut"))
-		if varied, _ := c.spoils("pit temperature"); varied {
+		spoils := fmt.Sprintf("It changes all of %s, %s.", b.run.Pit, words.Plural(n, "cut"))
+		if varied, _ := c.spoils(trial.PitTemperature); varied {
 			spoils = "The pit's heat is what is tried: the arm would no longer be what was asked."
 		} else if n < len(c.burning) {
 			spoils += " The other pits would have to go with it."
 		}
-		try(fmt.Sprintf("%s to {C:%.1f}", run.Pit, air), spoils, a)
+		try(fmt.Sprintf("%s to {C:%.1f}", b.run.Pit, air), spoils, a)
 	}
 	return out
 }
 
-// spoils says whether a factor of such a name is varied, and else what must be
-// done to all arms so that they stay alike.
-func (c cook) spoils(what string) (varied bool, otherwise string) {
-	for _, f := range c.trial.Ask.Factors {
-		if strings.Contains(strings.ToLower(f.Name), what) {
-			return true, ""
-		}
+// spoils says whether a role is what is varied, and else what must be done to all
+// arms so that they stay alike.
+func (c cook) spoils(r trial.Role) (varied bool, otherwise string) {
+	if c.trial.Ask.Varies(r) {
+		return true, ""
 	}
 	return false, "All arms are alike in it: do it to every cut, or to none."
 }

@@ -164,6 +164,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/levels/{id}/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setLevelKey"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/levels/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mergeLevel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/levels/{id}/retire": {
         parameters: {
             query?: never;
@@ -174,6 +206,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["retireLevel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/products/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setProduct"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1476,6 +1524,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getVocabulary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weighings/{id}/void": {
         parameters: {
             query?: never;
@@ -1520,6 +1584,19 @@ export interface components {
             pick_up: components["schemas"]["Measure"] | null;
             total_loss: components["schemas"]["Measure"] | null;
             trim_share: components["schemas"]["Measure"] | null;
+        };
+        ActRow: {
+            /** @enum {string} */
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "hold" | "carve" | "other";
+            asks_first: boolean;
+            begins: string;
+            ends: boolean;
+            letter: string;
+            name: string;
+            of_pit: boolean;
+            /** @enum {string} */
+            pad: "first" | "more" | "none";
+            says: string[];
         };
         AirNote: {
             /** Format: date-time */
@@ -1580,7 +1657,7 @@ export interface components {
             control: boolean;
             /** Format: int64 */
             id: number;
-            levels: string[];
+            levels: components["schemas"]["Level"][];
             tag: string;
         };
         ArmPhases: {
@@ -1604,6 +1681,7 @@ export interface components {
             contexts: components["schemas"]["Context"][];
             cut: string;
             factors: components["schemas"]["Factor"][];
+            family: string;
             /** Format: int64 */
             follows_id: number | null;
             hand: components["schemas"]["Hand"];
@@ -1613,6 +1691,8 @@ export interface components {
             layout: string;
             outcomes: components["schemas"]["Chosen"][];
             product: string;
+            /** Format: int64 */
+            product_id: number;
             question: string;
             /** @enum {string} */
             species: "red meat" | "poultry" | "fish";
@@ -1723,8 +1803,10 @@ export interface components {
         };
         Catalogue: {
             factors: components["schemas"]["CatalogueFactor"][];
+            families: components["schemas"]["FamilyName"][];
             outcomes: components["schemas"]["OutcomeDefault"][];
             own: components["schemas"]["Chosen"][];
+            products: components["schemas"]["Product"][];
             start: components["schemas"]["Ask"];
             templates: components["schemas"]["Template"][];
         };
@@ -1740,6 +1822,8 @@ export interface components {
             own: boolean;
             retired: boolean;
             /** @enum {string} */
+            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age";
+            /** @enum {string} */
             set_on: "cut" | "pit run" | "holder run" | "batch";
             unit: string;
             used: number;
@@ -1749,6 +1833,7 @@ export interface components {
             factor_id: number;
             /** Format: int64 */
             id: number;
+            key: string;
             own: boolean;
             retired: boolean;
             used: number;
@@ -1822,14 +1907,6 @@ export interface components {
             shares: string[];
             /** Format: int64 */
             trial_id: number;
-        };
-        Condition: {
-            place?: string;
-            typed: string;
-            /** Format: double */
-            value: number;
-            /** @enum {string} */
-            watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss";
         };
         Conflict: {
             arm: number;
@@ -2005,6 +2082,8 @@ export interface components {
             /** @enum {string} */
             wind?: "" | "still" | "breeze" | "wind" | "gusts";
             with?: string;
+            /** @enum {string} */
+            wrap?: "" | "paper" | "foil" | "pan" | "foilliquid" | "boat" | "perfpaper" | "rack" | "tent" | "other";
         };
         Device: {
             /** Format: int64 */
@@ -2084,9 +2163,17 @@ export interface components {
             lanes: components["schemas"]["Lane"][];
             people: string[];
         };
+        End: {
+            place?: string;
+            typed: string;
+            /** Format: double */
+            value: number;
+            /** @enum {string} */
+            watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss";
+        };
         Event: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wrap" | "unwrap" | "wood" | "fuel" | "lid" | "vent" | "move" | "probe" | "note" | "pull" | "hold" | "carve" | "water" | "bark" | "spot" | "photo";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "hold" | "carve" | "other";
             /** Format: date-time */
             at: string;
             by: string;
@@ -2107,7 +2194,7 @@ export interface components {
         };
         EventInput: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wrap" | "unwrap" | "wood" | "fuel" | "lid" | "vent" | "move" | "probe" | "note" | "pull" | "hold" | "carve" | "water" | "bark" | "spot" | "photo";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "hold" | "carve" | "other";
             /** Format: date-time */
             at: string | null;
             cut_ids: number[];
@@ -2117,9 +2204,13 @@ export interface components {
             press: string;
         };
         Factor: {
+            /** Format: int64 */
+            id: number;
             /** @enum {string} */
             kind: "categorical" | "ordered" | "numeric";
             name: string;
+            /** @enum {string} */
+            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age";
             /** @enum {string} */
             set_on: "cut" | "pit run" | "holder run" | "batch";
             unit: string;
@@ -2158,6 +2249,10 @@ export interface components {
             /** Format: double */
             shape: number;
         };
+        FamilyName: {
+            key: string;
+            name: string;
+        };
         Fan: {
             /** Format: date-time */
             at: string;
@@ -2180,6 +2275,16 @@ export interface components {
             field: string;
             problem: string;
             remedy: string;
+        };
+        FieldRow: {
+            heat: boolean;
+            hint: string;
+            keys: string[];
+            label: string;
+            name: string;
+            numbers: number[];
+            typed: boolean;
+            words: string[];
         };
         Figure: {
             label: string;
@@ -2261,7 +2366,10 @@ export interface components {
             tasters: number;
         };
         Held: {
+            key: string;
             name: string;
+            /** @enum {string} */
+            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age";
             value: string;
         };
         Holder: {
@@ -2344,12 +2452,23 @@ export interface components {
             /** Format: double */
             u_pickup: number;
         };
+        KeyInput: {
+            key: string;
+        };
         KeyLine: {
             code: string;
             cut: string;
             /** Format: int64 */
             cut_id: number;
             place: string;
+        };
+        Kind: {
+            ends: ("time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss")[];
+            /** @enum {string} */
+            kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "rest" | "hold" | "sear";
+            lead: boolean;
+            set: string;
+            usual: string;
         };
         Lane: {
             /** Format: date-time */
@@ -2392,6 +2511,12 @@ export interface components {
             dry_brine_h: number;
             /** Format: double */
             thaw_in_the_fridge_h: number;
+        };
+        Level: {
+            /** Format: int64 */
+            id: number;
+            key: string;
+            value: string;
         };
         LevelInput: {
             value: string;
@@ -2523,6 +2648,10 @@ export interface components {
             device: components["schemas"]["Device"];
             token: string;
         };
+        Night: {
+            from: number;
+            to: number;
+        };
         Number: {
             curve: components["schemas"]["CurvePoint"][];
             /** Format: double */
@@ -2652,7 +2781,7 @@ export interface components {
         };
         Phase: {
             all: boolean;
-            ends: components["schemas"]["Condition"][];
+            ends: components["schemas"]["End"][];
             /** Format: int64 */
             holder_id: number;
             /** @enum {string} */
@@ -2759,6 +2888,13 @@ export interface components {
             /** Format: date-time */
             serve_at: string;
         };
+        Planned: {
+            /** @enum {string} */
+            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check";
+            letter: string;
+            /** @enum {string} */
+            logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "hold" | "carve" | "other";
+        };
         PlanView: {
             conflicts: components["schemas"]["Conflict"][];
             cuts: components["schemas"]["CutPlan"][];
@@ -2855,6 +2991,13 @@ export interface components {
             status: number;
             title: string;
         };
+        Product: {
+            family: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            used: number;
+        };
         Reading: {
             findings: components["schemas"]["Finding"][];
             numbers: components["schemas"]["Number"][];
@@ -2919,6 +3062,11 @@ export interface components {
             ask: components["schemas"]["Ask"];
             /** Format: int64 */
             trial_id: number;
+        };
+        Role: {
+            keys: components["schemas"]["Word"][];
+            /** @enum {string} */
+            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age";
         };
         Row: {
             means: (number | null)[];
@@ -3059,6 +3207,11 @@ export interface components {
             ask: components["schemas"]["Ask"];
             key: string;
         };
+        Tender: {
+            /** Format: double */
+            under: number;
+            words: string;
+        };
         TotalSaltOutput: {
             /** Format: double */
             salt_fraction: number;
@@ -3105,11 +3258,12 @@ export interface components {
             id: number;
             product: string;
             question: string;
-            settled: components["schemas"]["Result"] | null;
+            settled: components["schemas"]["VerdictLine"] | null;
             steps: components["schemas"]["StepState"][];
         };
         TrialView: {
             accepted: components["schemas"]["AcceptedFinding"][];
+            arm_accounts: components["schemas"]["Account"][];
             ask: components["schemas"]["Ask"];
             balance: components["schemas"]["Balance"];
             ballots: components["schemas"]["BallotState"][];
@@ -3126,6 +3280,7 @@ export interface components {
             flights: components["schemas"]["Flight"][];
             /** @enum {string} */
             here: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
+            holds_vary: boolean;
             /** Format: int64 */
             id: number;
             imports: components["schemas"]["Import"][];
@@ -3146,10 +3301,37 @@ export interface components {
             problem: string;
             text: string;
         };
+        VerdictLine: {
+            headline: string;
+            /** @enum {string} */
+            word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
+        };
+        Vocabulary: {
+            acts: components["schemas"]["ActRow"][];
+            end_places: components["schemas"]["Word"][];
+            factor_kinds: components["schemas"]["Word"][];
+            fields: components["schemas"]["FieldRow"][];
+            kinds: components["schemas"]["Kind"][];
+            night: components["schemas"]["Night"];
+            pit_kinds: components["schemas"]["Word"][];
+            places: components["schemas"]["Word"][];
+            planned: components["schemas"]["Planned"][];
+            roles: components["schemas"]["Role"][];
+            set_on: components["schemas"]["Word"][];
+            tender: components["schemas"]["Tender"][];
+            watches: components["schemas"]["WatchWord"][];
+            wraps: components["schemas"]["Word"][];
+        };
         Wait: {
             on: string[];
             /** Format: int64 */
             trial_id: number;
+        };
+        WatchWord: {
+            usual: string;
+            /** @enum {string} */
+            watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss";
+            words: string;
         };
         Way: {
             done: components["schemas"]["Coming"] | null;
@@ -3202,6 +3384,10 @@ export interface components {
         Why: {
             why: string;
         };
+        Word: {
+            key: string;
+            words: string;
+        };
         WorkInput: {
             cook: components["schemas"]["PlanInput"];
             /** Format: int64 */
@@ -3217,6 +3403,7 @@ export interface components {
 export type AcceptedFinding = components['schemas']['AcceptedFinding'];
 export type AcceptInput = components['schemas']['AcceptInput'];
 export type Account = components['schemas']['Account'];
+export type ActRow = components['schemas']['ActRow'];
 export type AirNote = components['schemas']['AirNote'];
 export type Alarm = components['schemas']['Alarm'];
 export type Allotment = components['schemas']['Allotment'];
@@ -3246,7 +3433,6 @@ export type Clock = components['schemas']['Clock'];
 export type ComeUp = components['schemas']['ComeUp'];
 export type Coming = components['schemas']['Coming'];
 export type ComingCook = components['schemas']['ComingCook'];
-export type Condition = components['schemas']['Condition'];
 export type Conflict = components['schemas']['Conflict'];
 export type Context = components['schemas']['Context'];
 export type CookView = components['schemas']['CookView'];
@@ -3267,14 +3453,17 @@ export type DivideInput = components['schemas']['DivideInput'];
 export type Dose = components['schemas']['Dose'];
 export type Due = components['schemas']['Due'];
 export type DueView = components['schemas']['DueView'];
+export type End = components['schemas']['End'];
 export type Event = components['schemas']['Event'];
 export type EventInput = components['schemas']['EventInput'];
 export type Factor = components['schemas']['Factor'];
 export type Families = components['schemas']['Families'];
 export type Family = components['schemas']['Family'];
+export type FamilyName = components['schemas']['FamilyName'];
 export type Fan = components['schemas']['Fan'];
 export type Field = components['schemas']['Field'];
 export type FieldError = components['schemas']['FieldError'];
+export type FieldRow = components['schemas']['FieldRow'];
 export type Figure = components['schemas']['Figure'];
 export type FinalTemperature = components['schemas']['FinalTemperature'];
 export type Finding = components['schemas']['Finding'];
@@ -3294,12 +3483,15 @@ export type Import = components['schemas']['Import'];
 export type Ingredient = components['schemas']['Ingredient'];
 export type IngredientInput = components['schemas']['IngredientInput'];
 export type InjectionOutput = components['schemas']['InjectionOutput'];
+export type KeyInput = components['schemas']['KeyInput'];
 export type KeyLine = components['schemas']['KeyLine'];
+export type Kind = components['schemas']['Kind'];
 export type Lane = components['schemas']['Lane'];
 export type LanView = components['schemas']['LanView'];
 export type Late = components['schemas']['Late'];
 export type Later = components['schemas']['Later'];
 export type LeadOutput = components['schemas']['LeadOutput'];
+export type Level = components['schemas']['Level'];
 export type LevelInput = components['schemas']['LevelInput'];
 export type Limit = components['schemas']['Limit'];
 export type LogColumn = components['schemas']['LogColumn'];
@@ -3318,6 +3510,7 @@ export type Move = components['schemas']['Move'];
 export type NamedInput = components['schemas']['NamedInput'];
 export type NewPerson = components['schemas']['NewPerson'];
 export type NewToken = components['schemas']['NewToken'];
+export type Night = components['schemas']['Night'];
 export type Number = components['schemas']['Number'];
 export type Offer = components['schemas']['Offer'];
 export type Order = components['schemas']['Order'];
@@ -3340,6 +3533,7 @@ export type PitRun = components['schemas']['PitRun'];
 export type Placement = components['schemas']['Placement'];
 export type PlacementInput = components['schemas']['PlacementInput'];
 export type PlanInput = components['schemas']['PlanInput'];
+export type Planned = components['schemas']['Planned'];
 export type PlanView = components['schemas']['PlanView'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
@@ -3350,6 +3544,7 @@ export type PrepView = components['schemas']['PrepView'];
 export type ProbeInput = components['schemas']['ProbeInput'];
 export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
+export type Product = components['schemas']['Product'];
 export type Reading = components['schemas']['Reading'];
 export type RecipeInput = components['schemas']['RecipeInput'];
 export type RecipeLine = components['schemas']['RecipeLine'];
@@ -3362,6 +3557,7 @@ export type Result = components['schemas']['Result'];
 export type RetireInput = components['schemas']['RetireInput'];
 export type RevealInput = components['schemas']['RevealInput'];
 export type ReviewInput = components['schemas']['ReviewInput'];
+export type Role = components['schemas']['Role'];
 export type Row = components['schemas']['Row'];
 export type RunInput = components['schemas']['RunInput'];
 export type ScaleOutput = components['schemas']['ScaleOutput'];
@@ -3379,6 +3575,7 @@ export type TasterView = components['schemas']['TasterView'];
 export type TasteView = components['schemas']['TasteView'];
 export type TemperatureInput = components['schemas']['TemperatureInput'];
 export type Template = components['schemas']['Template'];
+export type Tender = components['schemas']['Tender'];
 export type TotalSaltOutput = components['schemas']['TotalSaltOutput'];
 export type Trace = components['schemas']['Trace'];
 export type Traces = components['schemas']['Traces'];
@@ -3386,13 +3583,17 @@ export type TraitTable = components['schemas']['TraitTable'];
 export type TrialLine = components['schemas']['TrialLine'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
+export type VerdictLine = components['schemas']['VerdictLine'];
+export type Vocabulary = components['schemas']['Vocabulary'];
 export type Wait = components['schemas']['Wait'];
+export type WatchWord = components['schemas']['WatchWord'];
 export type Way = components['schemas']['Way'];
 export type WayOut = components['schemas']['WayOut'];
 export type WaysOut = components['schemas']['WaysOut'];
 export type Weighing = components['schemas']['Weighing'];
 export type WeighingInput = components['schemas']['WeighingInput'];
 export type Why = components['schemas']['Why'];
+export type Word = components['schemas']['Word'];
 export type WorkInput = components['schemas']['WorkInput'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -3718,6 +3919,76 @@ export interface operations {
             };
         };
     };
+    setLevelKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mergeLevel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     retireLevel: {
         parameters: {
             query?: never;
@@ -3730,6 +4001,43 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RetireInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setProduct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    family: string;
+                };
             };
         };
         responses: {
@@ -6690,6 +6998,35 @@ export interface operations {
             };
         };
     };
+    getVocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     voidWeighing: {
         parameters: {
             query?: never;
@@ -6734,13 +7071,15 @@ type ReadonlyArray<T> = [
 ] extends [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
+export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "hold", "carve", "other"];
+export const actRowPadValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["pad"]> = ["first", "more", "none"];
 export const alarmKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["kind"]> = ["pit low", "pit high", "dead fire", "at target", "too late", "danger range", "probe silent", "holder low"];
 export const alarmLevelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["level"]> = ["note", "watch", "alarm"];
 export const askHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["handling"]> = ["intact", "pierced", "minced"];
 export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["red meat", "poultry", "fish"];
 export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];
+export const catalogueFactorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
 export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
-export const conditionWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Condition"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
 export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long"];
 export const cutViewFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutView"]["finding"]> = ["met", "below", "not shown"];
 export const detailFeelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["feel"]> = ["", "tough", "tight", "giving", "tender", "mushy"];
@@ -6748,17 +7087,23 @@ export const detailLookValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const detailOfValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["of"]> = ["", "surface by infra-red", "plate", "oil", "wet bulb", "lid dial"];
 export const detailTurnValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["turn"]> = ["", "rotated", "flipped", "moved"];
 export const detailWindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["wind"]> = ["", "still", "breeze", "wind", "gusts"];
+export const detailWrapValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["wrap"]> = ["", "paper", "foil", "pan", "foilliquid", "boat", "perfpaper", "rack", "tent", "other"];
 export const doseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
 export const doseSaltValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["salt"]> = ["fine", "coarse dense", "coarse flaky"];
 export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
-export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve", "water", "bark", "spot", "photo"];
-export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wrap", "unwrap", "wood", "fuel", "lid", "vent", "move", "probe", "note", "pull", "hold", "carve", "water", "bark", "spot", "photo"];
+export const endWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["End"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
+export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "hold", "carve", "other"];
+export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "hold", "carve", "other"];
 export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];
+export const factorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
 export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
 export const fieldKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Field"]["kind"]> = ["number", "whole number", "text", "choice", "yes or no", "list", "group", "table"];
 export const findingWeightValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["weight"]> = ["confound", "weakens", "lacks"];
+export const heldRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Held"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
 export const ingredientKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ingredient"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const ingredientInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["IngredientInput"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
+export const kindEndsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["ends"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
+export const kindKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
 export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale"];
 export const mendRedrawValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Mend"]["redraw"]> = ["", "arms", "positions"];
@@ -6773,13 +7118,18 @@ export const pairUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["sc
 export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["role"]> = ["pitmaster", "crew"];
 export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
+export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
+export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "hold", "carve", "other"];
 export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
+export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Role"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
+export const verdictLineWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictLine"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
+export const watchWordWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WatchWord"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
 export const wayOutDoValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WayOut"]["do"]> = ["", "serve", "hold", "heat"];
 export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Weighing"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];
 export const weighingInputStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighingInput"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];

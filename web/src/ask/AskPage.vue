@@ -13,7 +13,7 @@ import { trialKey } from '../trial/trial'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { title } from '../ui/title'
 import AskReading from './AskReading.vue'
-import { askKey } from './ask'
+import { askKey, newFactor, newLevel } from './ask'
 import AskSentence from './AskSentence.vue'
 import AtHand from './AtHand.vue'
 import FactorTable from './FactorTable.vue'
@@ -33,6 +33,8 @@ if (!frame) title.value = 'A new question'
 const ask = reactive<Ask>({
   question: '',
   product: '',
+  product_id: 0,
+  family: '',
   cut: '',
   species: 'red meat',
   handling: 'intact',
@@ -62,9 +64,9 @@ watch(trial, (t) => t && show(t.ask), { immediate: true })
 /** A new ask starts empty, from a template, or from another trial. */
 function start(next: Ask) {
   const a: Ask = JSON.parse(JSON.stringify(next))
-  if (a.factors.length === 0) a.factors.push({ name: '', kind: 'categorical', unit: '', set_on: 'cut' })
+  if (a.factors.length === 0) a.factors.push(newFactor())
   while (a.arms.length < 2)
-    a.arms.push({ id: 0, tag: '', levels: a.factors.map(() => ''), control: a.arms.length === 0 })
+    a.arms.push({ id: 0, tag: '', levels: a.factors.map(() => newLevel()), control: a.arms.length === 0 })
   take(a)
 }
 const from = computed(() => Number(route.query.copy ?? route.query.follow ?? 0))

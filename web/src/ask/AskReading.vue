@@ -15,7 +15,7 @@ const findings = computed(
 const confounds = computed(() => findings.value.filter((f) => f.weight === 'confound').length)
 const headline = computed(() => {
   if (!reading.value) return 'Reading the ask'
-  const open = ask.factors.some((f) => !f.name?.trim()) || ask.arms.some((a) => a.levels.some((l) => !l?.trim()))
+  const open = ask.factors.some((f) => !f.name?.trim()) || ask.arms.some((a) => a.levels.some((l) => !l.value?.trim()))
   if (open) return 'Say what is varied, and its level in each arm'
   if (confounds.value) return 'It cannot answer its question yet'
   return findings.value.length ? 'It can answer, and could do so better' : 'It can answer its question'

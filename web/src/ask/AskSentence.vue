@@ -1,9 +1,17 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
+import { computed } from 'vue'
+import PickOrType from '../ui/PickOrType.vue'
 import { useAskForm } from './ask'
 
-const { ask, shut } = useAskForm()
+const { ask, catalogue, shut } = useAskForm()
+const products = computed(() => catalogue.value?.products.map((p) => p.name) ?? [])
+/** What the barn cooked before brings what it cooks like; what is new is asked about. */
+function named() {
+  const name = (ask.product ?? '').trim().toLowerCase()
+  ask.family = catalogue.value?.products.find((p) => p.name.toLowerCase() === name)?.family ?? ''
+}
 </script>
 
 <template>
@@ -14,7 +22,16 @@ const { ask, shut } = useAskForm()
     </div>
     <div class="sentence">
       <label for="product">We cook</label>
-      <InputText id="product" v-model="ask.product" placeholder="lamb shoulder" class="word" />
+      <PickOrType
+        v-model="ask.product"
+        :options="products"
+        input-id="product"
+        label="What is cooked"
+        placeholder="lamb shoulder"
+        class="word"
+        :disabled="shut"
+        @change="named"
+      />
       <label for="cut">one piece is a</label>
       <InputText id="cut" v-model="ask.cut" placeholder="shoulder" class="word short" />
       <label for="species">of</label>
@@ -36,6 +53,17 @@ const { ask, shut } = useAskForm()
         option-label="label"
         option-value="value"
         :disabled="shut"
+      />
+      <label for="family">and cooks like</label>
+      <Select
+        v-model="ask.family"
+        label-id="family"
+        :options="catalogue?.families ?? []"
+        option-label="name"
+        option-value="key"
+        placeholder="not said"
+        :disabled="shut"
+        data-testid="family"
       />
     </div>
   </section>

@@ -7,15 +7,16 @@ import { computed, reactive } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Catalogue, CatalogueFactor, Factor } from '../api/schema.gen'
+import { vocabulary } from '../api/vocabulary.gen'
 import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { offered } from './ask'
+import { newFactor, offered } from './ask'
 
 const client = useQueryClient()
 const { isPitmaster } = useSession()
 const { data: catalogue } = useQuery({ queryKey: ['catalogue'], queryFn: () => ok(api.GET('/api/catalogue')) })
 const { run, problem } = useAct()
-const own = reactive<Factor>({ name: '', kind: 'categorical', unit: '', set_on: 'cut' })
+const own = reactive<Factor>(newFactor())
 const level = reactive<Record<number, string>>({})
 const into = reactive<Record<number, number>>({})
 
@@ -58,6 +59,29 @@ const merge = (f: CatalogueFactor) =>
       }),
     ),
   )
+/** What levels of the team's own may count as, and which do not say it yet. */
+const keysOf = (f: CatalogueFactor) => vocabulary.roles.find((r) => r.role === f.role)?.keys ?? []
+const ownLevels = (f: CatalogueFactor) => f.levels.filter((l) => l.own && !l.retired)
+const isLevel = reactive<Record<number, string>>({})
+const choices = (f: CatalogueFactor, id: number) => [
+  ...keysOf(f).map((k) => ({ label: `counts as: ${k.words}`, value: `key ${k.key}` })),
+  ...f.levels
+    .filter((l) => l.id !== id && !l.retired)
+    .map((l) => ({ label: `the same as: ${l.value}`, value: `into ${l.id}` })),
+]
+const countsAs = (f: CatalogueFactor, key: string) => keysOf(f).find((k) => k.key === key)?.words
+async function settle(id: number) {
+  const [what, to] = (isLevel[id] ?? '').split(' ')
+  const path = { params: { path: { id } } }
+  const done = await act(() =>
+    what === 'into'
+      ? ok(api.POST('/api/catalogue/levels/{id}/merge', { ...path, body: { into: Number(to) } }))
+      : ok(api.PUT('/api/catalogue/levels/{id}/key', { ...path, body: { key: to ?? '' } })),
+  )
+  if (done) isLevel[id] = ''
+}
+const likes = (id: number, family: string) =>
+  act(() => ok(api.PUT('/api/catalogue/products/{id}', { params: { path: { id } }, body: { family } })))
 const shown = computed(() => catalogue.value?.factors.filter((f) => f.merged_into === null) ?? [])
 const others = (f: CatalogueFactor) => offered(catalogue.value).filter((o) => o.id !== f.id)
 const merged = (f: CatalogueFactor) =>
@@ -78,11 +102,19 @@ const merged = (f: CatalogueFactor) =>
       <InputText v-model="own.name" placeholder="a thing of your own" aria-label="New factor" />
       <Select
         v-model="own.set_on"
-        :options="['cut', 'pit run', 'holder run', 'batch']"
+        :options="vocabulary.set_on"
+        option-label="words"
+        option-value="key"
         aria-label="It is set on"
         data-testid="own-set-on"
       />
-      <Select v-model="own.kind" :options="['categorical', 'ordered', 'numeric']" aria-label="Its levels are" />
+      <Select
+        v-model="own.kind"
+        :options="vocabulary.factor_kinds"
+        option-label="words"
+        option-value="key"
+        aria-label="Its levels are"
+      />
       <InputText v-if="own.kind === 'numeric'" v-model="own.unit" placeholder="unit" aria-label="Unit" class="unit" />
       <Button type="submit" label="Add it" data-testid="add-own-factor" />
     </form>
@@ -128,6 +160,26 @@ const merged = (f: CatalogueFactor) =>
                 <Button type="submit" label="Add" size="small" text :aria-label="`Add the level to ${f.name}`" />
               </form>
             </div>
+            <div v-if="isPitmaster && ownLevels(f).length" class="own">
+              <form v-for="l in ownLevels(f)" :key="l.id" class="row tight" @submit.prevent="settle(l.id)">
+                <span class="small"
+                  >“{{ l.value }}”<template v-if="countsAs(f, l.key)">
+                    counts as {{ countsAs(f, l.key) }}</template
+                  ></span
+                >
+                <Select
+                  v-model="isLevel[l.id]"
+                  :options="choices(f, l.id)"
+                  option-label="label"
+                  option-value="value"
+                  size="small"
+                  placeholder="your own word"
+                  :aria-label="`What “${l.value}” of ${f.name} is`"
+                  :data-testid="`level-${l.value}`"
+                />
+                <Button v-if="isLevel[l.id]" type="submit" label="Save" size="small" outlined />
+              </form>
+            </div>
           </td>
           <td>
             <div v-if="isPitmaster" class="row tight">
@@ -150,6 +202,27 @@ const merged = (f: CatalogueFactor) =>
         </tr>
       </tbody>
     </table>
+    <section v-if="catalogue?.products.length" class="stack tight" data-testid="products">
+      <h2>What is cooked</h2>
+      <p class="soot">
+        What a product cooks like is said once: plans, forecasts and rehearsals of all its trials go by it.
+      </p>
+      <div v-for="p in catalogue.products" :key="p.id" class="row">
+        <b>{{ p.name }}</b>
+        <span class="soot small num">{{ p.used }} {{ p.used === 1 ? 'trial' : 'trials' }}</span>
+        <Select
+          :model-value="p.family"
+          :options="catalogue.families"
+          option-label="name"
+          option-value="key"
+          size="small"
+          placeholder="not said: taken for a shoulder"
+          :aria-label="`What ${p.name} cooks like`"
+          :disabled="!isPitmaster"
+          @update:model-value="(v: string) => likes(p.id, v)"
+        />
+      </div>
+    </section>
   </div>
 </template>
 
@@ -173,6 +246,12 @@ const merged = (f: CatalogueFactor) =>
   padding: 4px 8px;
   min-height: 32px;
   cursor: pointer;
+}
+.own {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  padding-top: 6px;
 }
 .gone,
 .retired {

@@ -6,7 +6,8 @@ import Select from 'primevue/select'
 import type { Ask } from '../api/schema.gen'
 import ArmToken from '../ui/ArmToken.vue'
 import PickOrType from '../ui/PickOrType.vue'
-import { known, offered, useAskForm } from './ask'
+import { vocabulary } from '../api/vocabulary.gen'
+import { known, newFactor, newLevel, offered, useAskForm } from './ask'
 
 /** Arms as rows, what is varied as columns. */
 const { ask, catalogue, shut } = useAskForm()
@@ -21,38 +22,34 @@ const levelsOf = (f: number) =>
     ?.levels.filter((l) => !l.retired)
     .map((l) => l.value) ?? []
 
-/** A factor of the catalogue brings its kind, unit and what it is set on. */
+/** A factor of the catalogue brings its role, kind, unit and what it is set on. */
 function named(f: number) {
   const factor = ask.factors[f]!
   const k = known(catalogue.value, factor.name ?? '')
-  if (k) Object.assign(factor, { kind: k.kind, unit: k.unit, set_on: k.set_on })
+  Object.assign(
+    factor,
+    k ? { id: k.id, role: k.role, kind: k.kind, unit: k.unit, set_on: k.set_on } : { id: 0, role: '' },
+  )
+}
+/** A level that is typed over is another: what the one before counted as goes with it. */
+function setLevel(arm: Ask['arms'][number], f: number, value: string) {
+  if (arm.levels[f]!.value !== value) arm.levels[f] = newLevel(value)
 }
 function addFactor() {
-  ask.factors.push({ name: '', kind: 'categorical', unit: '', set_on: 'cut' })
-  ask.arms.forEach((a) => a.levels.push(''))
+  ask.factors.push(newFactor())
+  ask.arms.forEach((a) => a.levels.push(newLevel()))
 }
 function dropFactor(f: number) {
   ask.factors.splice(f, 1)
   ask.arms.forEach((a) => a.levels.splice(f, 1))
 }
 function addArm() {
-  ask.arms.push({ id: 0, tag: '', levels: ask.factors.map(() => ''), control: false })
+  ask.arms.push({ id: 0, tag: '', levels: ask.factors.map(() => newLevel()), control: false })
 }
 function control(i: number) {
   const was = ask.arms[i]!.control
   ask.arms.forEach((a, n) => (a.control = n === i && !was))
 }
-const units: { label: string; value: Ask['factors'][number]['set_on'] }[] = [
-  { label: 'on each cut', value: 'cut' },
-  { label: 'on a pit run', value: 'pit run' },
-  { label: 'on a holder run', value: 'holder run' },
-  { label: 'on a batch', value: 'batch' },
-]
-const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
-  { label: 'in words', value: 'categorical' },
-  { label: 'in order', value: 'ordered' },
-  { label: 'a number', value: 'numeric' },
-]
 </script>
 
 <template>
@@ -90,18 +87,18 @@ const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
               <div class="row nowrap set">
                 <Select
                   v-model="f.set_on"
-                  :options="units"
-                  option-label="label"
-                  option-value="value"
+                  :options="vocabulary.set_on"
+                  option-label="words"
+                  option-value="key"
                   size="small"
                   :aria-label="`${f.name} is set on`"
                   :disabled="shut"
                 />
                 <Select
                   v-model="f.kind"
-                  :options="kinds"
-                  option-label="label"
-                  option-value="value"
+                  :options="vocabulary.factor_kinds"
+                  option-label="words"
+                  option-value="key"
                   size="small"
                   :aria-label="`${f.name} is told`"
                   :disabled="shut"
@@ -137,12 +134,13 @@ const kinds: { label: string; value: Ask['factors'][number]['kind'] }[] = [
             <td v-for="(f, n) in ask.factors" :key="n">
               <div class="row nowrap">
                 <PickOrType
-                  v-model="a.levels[n]!"
+                  :model-value="a.levels[n]!.value"
                   :options="levelsOf(n)"
                   :input-id="`level${i}-${n}`"
                   :label="`${f.name || 'Level'} in arm ${i + 1}`"
                   class="level"
                   :disabled="shut"
+                  @update:model-value="(v: string) => setLevel(a, n, v)"
                 />
                 <span v-if="f.kind === 'numeric'" class="soot">{{ f.unit }}</span>
               </div>

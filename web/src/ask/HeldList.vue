@@ -38,7 +38,7 @@ const names = (n: number) =>
         size="small"
         outlined
         data-testid="add-held"
-        @click="ask.held.push({ name: '', value: '' })"
+        @click="ask.held.push({ role: '', name: '', value: '', key: '' })"
       />
     </div>
   </section>

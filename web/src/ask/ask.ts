@@ -1,5 +1,5 @@
 import { inject, type ComputedRef, type InjectionKey } from 'vue'
-import type { Ask, Catalogue, CatalogueFactor, Problem, Reading } from '../api/schema.gen'
+import type { Ask, Catalogue, CatalogueFactor, Factor, Level, Problem, Reading } from '../api/schema.gen'
 
 /** The ask being written, which all parts of the page change. */
 export const askKey: InjectionKey<{
@@ -28,3 +28,7 @@ export function cents(text: string): number {
   const v = Number(text.trim().replace(',', '.'))
   return Number.isFinite(v) && v > 0 ? Math.round(v * 100) : 0
 }
+
+export const newFactor = (): Factor => ({ id: 0, role: '', name: '', kind: 'categorical', unit: '', set_on: 'cut' })
+/** A level in words; what it is to the barn's catalogue is found when it is read. */
+export const newLevel = (value = ''): Level => ({ id: 0, key: '', value })

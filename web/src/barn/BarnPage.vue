@@ -134,7 +134,7 @@ useKeys((key) => {
       <h2 v-if="home">Settled</h2>
       <p v-if="home && trials && settled.length === 0" class="soot">Nothing is settled yet.</p>
       <RouterLink v-for="t in home ? settled : []" :key="t.id" class="rule line" :to="`/trials/${t.id}/settle`">
-        <VerdictBeam :word="t.settled!.rows.find((r) => r.pairs.length)?.pairs[0]?.process.word" />
+        <VerdictBeam :word="t.settled!.word" />
         <span>
           <b class="head">{{ t.question }}</b>
           <span>{{ sentence(t.settled!.headline) }}</span>

@@ -3,19 +3,10 @@ import InputText from 'primevue/inputtext'
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, ok } from '../api/client'
-import {
-  detailFeelValues,
-  detailLookValues,
-  detailOfValues,
-  detailTurnValues,
-  detailWindValues,
-  type CookView,
-  type Detail,
-  type Event,
-} from '../api/schema.gen'
+import type { CookView, Detail, Event, FieldRow } from '../api/schema.gen'
 import { gratePositions } from '../ui/grate'
 import { withTemperatureUnit } from '../ui/units'
-import { asks, asksFirst, cutPlaces } from './acts'
+import { actRow, fieldsOf } from './acts'
 import ChipRow from './ChipRow.vue'
 
 /** What an act was done with: chips to tap, a few fields to type; each change counts at once. */
@@ -24,13 +15,13 @@ const emit = defineEmits<{ change: [Detail, string] }>()
 
 const own = ref<Detail>({ ...detail })
 const text = ref(note)
-const fields = computed(() => asks[act] ?? [])
+const fields = computed(() => fieldsOf(act))
 function say(change: Partial<Detail>) {
   own.value = { ...own.value, ...change }
   emit('change', own.value, text.value)
 }
-function typed(key: keyof Detail, text: string) {
-  const v = (key === 'read' || key === 'air' ? withTemperatureUnit(text) : text).trim()
+function typed(key: keyof Detail, heat: boolean, text: string) {
+  const v = (heat ? withTemperatureUnit(text) : text).trim()
   if (v !== ((own.value[key] as string | undefined) ?? '')) say({ [key]: v || undefined })
 }
 function typeNote() {
@@ -40,59 +31,28 @@ function number(value: string): number | undefined {
   const v = Number(value.replace(',', '.'))
   return value.trim() !== '' && Number.isFinite(v) ? v : undefined
 }
-const said = (of: readonly (string | undefined)[]) => of.filter((w): w is string => !!w)
-const words: Record<string, readonly string[]> = {
-  feel: said(detailFeelValues),
-  look: said(detailLookValues),
-  of: said(detailOfValues),
-  turn: said(detailTurnValues),
-  wind: said(detailWindValues),
-  place: cutPlaces,
-  damper: ['intake', 'chimney'],
-  sun: [],
-  rain: [],
-}
-const counts: Record<string, readonly number[]> = {
-  pieces: [1, 2, 3, 4, 6, 8, 12],
-  open: [0, 25, 50, 75, 100],
-  out_min: [15, 30, 45, 60, 90],
-}
-const skies = { sun: 'sun on the lid', rain: 'rain' }
-const hints: Record<string, string> = { read: '203 F', amount: '1/2 cup', air: '50 F' }
-const names: Record<string, string> = {
-  with: 'With what',
-  liquid: 'Liquid in it',
-  amount: 'How much',
-  pieces: 'How many',
-  damper: 'Damper',
-  open: 'Open, %',
-  read: 'Reads',
-  place: 'Where',
-  feel: 'Feels',
-  of: 'Of',
-  look: 'Bark is',
-  turn: 'How',
-  to: 'To place',
-  air: 'Air',
-  wind: 'Wind',
-  out_min: 'Out of the fridge for, min',
-}
 // What the pantry has of the kind, and the usual.
 const { data: pantry } = useQuery({ queryKey: ['pantry'], queryFn: () => ok(api.GET('/api/pantry')) })
-const usual: Partial<Record<Event['act'], string[]>> = {
-  wrap: ['paper', 'foil', 'covered pan'],
-  water: ['water', 'sand'],
-}
+const usual: Partial<Record<Event['act'], string[]>> = { water: ['water', 'sand'] }
 const kinds: Partial<Record<Event['act'], string>> = { wood: 'wood', fuel: 'fuel', lit: 'fuel' }
 const withs = computed(() => {
   const kind = kinds[act]
   const had = (pantry.value?.ingredients ?? []).filter((i) => i.kind === kind).map((i) => i.name)
   return [...(usual[act] ?? []), ...had].slice(0, 6)
 })
-const places = computed(() => cook.runs.flatMap((r) => gratePositions(r)))
+const offered: Partial<Record<keyof Detail, () => string[]>> = {
+  with: () => withs.value,
+  to: () => cook.runs.flatMap((r) => gratePositions(r)),
+}
+/** A word that is tapped stands for its key; sun and rain are there or not. */
+const picked = (f: FieldRow) => f.words[f.keys.indexOf(String(own.value[f.name as keyof Detail] ?? ''))]
+function pick(f: FieldRow, word: string | undefined) {
+  const key = word === undefined ? undefined : f.keys[f.words.indexOf(word)]
+  say({ [f.name]: key === 'true' ? true : key })
+}
 const box = ref<HTMLElement | null>(null)
 onMounted(async () => {
-  if (!asksFirst.includes(act)) return
+  if (!actRow(act).asks_first) return
   await nextTick()
   box.value?.querySelector<HTMLInputElement>(act === 'note' ? 'input[data-note]' : 'input[data-read]')?.focus()
 })
@@ -101,49 +61,44 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
 
 <template>
   <div ref="box" class="detail" data-testid="detail">
-    <div v-for="f in fields" :key="f" class="ask">
-      <span v-if="names[f]">{{ names[f] }}</span>
-      <span class="chips">
-        <ChipRow
-          v-if="f in counts"
-          :model-value="(own[f] as number | null | undefined) ?? undefined"
-          :options="counts[f]!"
-          @update:model-value="(v) => say({ [f]: v })"
-        />
-        <ChipRow
-          v-else-if="f === 'sun' || f === 'rain'"
-          :model-value="own[f] ? skies[f] : undefined"
-          :options="[skies[f]]"
-          @update:model-value="(v) => say({ [f]: v ? true : undefined })"
-        />
-        <ChipRow
-          v-else-if="f in words"
-          :model-value="(own[f] as string | undefined) || undefined"
-          :options="words[f]!"
-          @update:model-value="(v) => say({ [f]: v })"
-        />
-        <template v-else>
+    <template v-for="f in fields" :key="f.name">
+      <div v-if="act !== 'wrap' || f.name !== 'with' || own.wrap === 'other'" class="ask">
+        <span v-if="f.label">{{ f.label }}</span>
+        <span class="chips">
           <ChipRow
-            v-if="f === 'with' || f === 'to'"
-            :model-value="own[f] || undefined"
-            :options="f === 'with' ? withs : places"
-            @update:model-value="(v) => say({ [f]: v })"
+            v-if="f.numbers.length"
+            :model-value="(own[f.name] as number | null | undefined) ?? undefined"
+            :options="f.numbers"
+            @update:model-value="(v) => say({ [f.name]: v })"
+          />
+          <ChipRow
+            v-else-if="f.words.length"
+            :model-value="picked(f)"
+            :options="f.words"
+            @update:model-value="(v) => pick(f, v)"
+          />
+          <ChipRow
+            v-else-if="offered[f.name]"
+            :model-value="(own[f.name] as string | undefined) || undefined"
+            :options="offered[f.name]!()"
+            @update:model-value="(v) => say({ [f.name]: v })"
           />
           <InputText
-            :model-value="(own[f] as string | undefined) ?? ''"
+            v-if="f.typed"
+            :model-value="(own[f.name] as string | undefined) ?? ''"
             class="field"
-            :class="{ 'mono-input': f === 'read' || f === 'air' || f === 'amount' }"
-            :data-read="f === 'read' ? '' : null"
-            :placeholder="hints[f] ?? ''"
-            :aria-label="names[f]"
+            :class="{ 'mono-input': f.heat || f.hint }"
+            :data-read="f.name === 'read' ? '' : null"
+            :placeholder="f.hint"
+            :aria-label="f.label"
             maxlength="60"
             @keydown.enter="leave"
             @keydown.esc="leave"
-            @change="(e: globalThis.Event) => typed(f, (e.target as HTMLInputElement).value)"
+            @change="(e: globalThis.Event) => typed(f.name, f.heat, (e.target as HTMLInputElement).value)"
           />
-        </template>
-      </span>
-    </div>
+        </span>
+      </div>
+    </template>
     <label class="ask wide">
       <span>Note</span>
       <InputText

@@ -4,8 +4,8 @@ import Button from 'primevue/button'
 import { computed } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { CookView, Due, Event } from '../api/schema.gen'
-import { letterOf } from '../plan/tasks'
+import type { CookView, Due } from '../api/schema.gen'
+import { logsAs, plannedLetter } from '../plan/tasks'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import KeyCap from '../ui/KeyCap.vue'
@@ -41,20 +41,8 @@ const sure = (d: Due) => Date.parse(d.at.late) - Date.parse(d.at.early) < 600_00
 const who = (d: Due) => (d.person >= 0 ? (data.value?.people[d.person] ?? '') : '')
 const putOff = (d: Due) => (d.put_off_by ? `put off by ${d.put_off_by}` : '')
 
-const acts: Partial<Record<Due['act'], Event['act']>> = {
-  light: 'lit',
-  on: 'on',
-  spritz: 'spritz',
-  wood: 'wood',
-  wrap: 'wrap',
-  unwrap: 'unwrap',
-  pull: 'pull',
-  hold: 'hold',
-  slice: 'carve',
-  check: 'probe',
-}
 async function done(d: Due) {
-  const act = acts[d.act]
+  const act = logsAs(d.act)
   if (!act) return
   const pit = d.cuts.length === 0 && d.pit >= 0
   await log({ act, at: null, cut_ids: d.cuts, pit_run_ids: pit ? [cook.runs[d.pit]!.id] : [] })
@@ -72,7 +60,7 @@ async function later(d: Due) {
   if (v) client.setQueryData(['due', cook.id], v)
 }
 useKeys((key) => {
-  if (key !== 'Enter' || !first.value || !acts[first.value.act]) return false
+  if (key !== 'Enter' || !first.value || !logsAs(first.value.act)) return false
   return (void done(first.value), true)
 })
 </script>
@@ -80,20 +68,20 @@ useKeys((key) => {
 <template>
   <section v-if="first || isPending" class="due no-print" data-testid="due">
     <div v-if="first" class="first" :class="{ late: late(first) }" :data-task="first.key">
-      <span class="num letter">{{ letterOf[first.act] }}</span>
+      <span class="num letter">{{ plannedLetter(first.act) }}</span>
       <ArmToken v-if="first.arm >= 0" :place="first.arm" :size="24" />
       <div class="what">
         <b class="words" data-testid="due-first">{{ first.words }}</b>
         <span class="small">{{ [first.why, putOff(first), who(first)].filter(Boolean).join(', ') }}</span>
       </div>
       <b class="num wait" :class="{ now: wait(first) === 'now' }">{{ sure(first) ? '' : '~' }}{{ wait(first) }}</b>
-      <RouterLink v-if="!acts[first.act]" class="prep" :to="`/trials/${trial.id}/prep`">Prep</RouterLink>
+      <RouterLink v-if="!logsAs(first.act)" class="prep" :to="`/trials/${trial.id}/prep`">Prep</RouterLink>
       <Button v-else data-testid="due-done" @click="done(first)"><KeyCap>↵</KeyCap> Done</Button>
       <Button outlined size="small" label="10 min later" :disabled="busy" @click="later(first)" />
     </div>
     <ol>
       <li v-for="d in due.slice(1)" :key="d.key" :class="{ late: late(d) }" :data-task="d.key">
-        <span class="num">{{ letterOf[d.act] }}</span>
+        <span class="num">{{ plannedLetter(d.act) }}</span>
         <span
           ><b>{{ d.words }}</b
           ><br /><span class="small soot">{{ [putOff(d), who(d)].filter(Boolean).join(', ') }}</span></span

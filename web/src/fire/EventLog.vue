@@ -10,7 +10,7 @@ import KeyCap from '../ui/KeyCap.vue'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime, fromLocal, toLocal } from '../ui/time'
-import { label, letters } from './acts'
+import { label, letterOf } from './acts'
 import DetailForm from './DetailForm.vue'
 
 /** What was logged, newest first; every entry can be mended, none is lost. */
@@ -65,7 +65,7 @@ defineExpose({ mend })
         <tr v-for="e in logged" :key="e.id">
           <td class="num">{{ dateTime(e.at) }}</td>
           <td>
-            <KeyCap>{{ letters[e.act] }}</KeyCap> {{ label(e.act) }}
+            <KeyCap>{{ letterOf(e.act) }}</KeyCap> {{ label(e.act) }}
           </td>
           <td>
             <b class="num">{{ target(e) }}</b>
@@ -102,7 +102,7 @@ defineExpose({ mend })
   <Dialog :visible="!!mending" modal header="Mend an entry" @update:visible="mending = null">
     <div v-if="mending" class="stack">
       <p>
-        <KeyCap>{{ letters[mending.event.act] }}</KeyCap> <b>{{ label(mending.event.act) }}</b>
+        <KeyCap>{{ letterOf(mending.event.act) }}</KeyCap> <b>{{ label(mending.event.act) }}</b>
         {{ target(mending.event) }}, by {{ mending.event.by }}
       </p>
       <ProblemNote :problem="problem" />

@@ -4,7 +4,7 @@ import { useDebounceFn, useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ok } from '../api/client'
 import type { CookView, Event, Traces } from '../api/schema.gen'
-import { useThisTrial } from '../trial/trial'
+import { armName, useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, date } from '../ui/time'
 import { typedTemperature } from '../ui/units'
@@ -214,7 +214,7 @@ defineExpose({ plot })
         <div class="row tag">
           <ArmToken :place="l.i" :size="30" /> <b class="num">{{ l.arm.tag }}</b>
         </div>
-        <div class="small">{{ l.arm.levels.join(', ') }}</div>
+        <div class="small">{{ armName(l.arm) }}</div>
         <div class="small soot">
           {{ l.cuts.length ? l.cuts.map((c) => c.name).join(', ') : 'no cut in this cook' }}
         </div>

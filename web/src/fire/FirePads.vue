@@ -12,7 +12,7 @@ import { useKeys } from '../ui/keys'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, fromLocal, toLocal } from '../ui/time'
-import { asksFirst, label, letters, more, ofPit, pads } from './acts'
+import { actRow, label, letterOf, more, pads } from './acts'
 import DetailForm from './DetailForm.vue'
 import { smaller } from './photo'
 import { usePresses } from './presses'
@@ -59,12 +59,12 @@ const saying = ref(false)
 
 async function log(act: Event['act'], detail: Detail = {}) {
   if (act === 'photo' && !detail.photo_id) return camera.value?.click()
-  const pit = ofPit.includes(act)
+  const pit = actRow(act).of_pit
   const at = marked.value === null ? null : new Date(marked.value).toISOString()
   const cut_ids = pit ? [] : targets.value.map((c) => c.id)
   moreShown.value = false
   if (!(await press({ act, at, detail, cut_ids, pit_run_ids: pit ? runsOfTargets.value : [] }))) return
-  saying.value = asksFirst.includes(act)
+  saying.value = actRow(act).asks_first
 }
 const earlier = (minutes: number) =>
   amend((was) => ({ at: new Date(Math.min(Date.parse(was.at) - minutes * 60_000, cookNow())).toISOString() }))
@@ -92,7 +92,7 @@ useKeys((key) => {
     return ((pressed.value = Number(key) - 1), true)
   if (key === 'u' && last.value) return (void undo(), true)
   if (key === '[' || key === ']') return (shift(key === '[' ? -5 : 5), true)
-  const act = [...pads, ...more].find((a) => letters[a].toLowerCase() === key)
+  const act = [...pads, ...more].find((a) => letterOf(a).toLowerCase() === key)
   if (act) return (void log(act), true)
 })
 </script>
@@ -164,12 +164,12 @@ useKeys((key) => {
     </div>
     <div class="verbs">
       <button v-for="a in pads" :key="a" type="button" class="pad" :data-testid="`pad-${a}`" @click="log(a)">
-        <KeyCap>{{ letters[a] }}</KeyCap> {{ label(a) }}
+        <KeyCap>{{ letterOf(a) }}</KeyCap> {{ label(a) }}
       </button>
       <button type="button" class="pad" :aria-expanded="moreShown" @click="moreShown = !moreShown">More</button>
       <template v-if="moreShown">
         <button v-for="a in more" :key="a" type="button" class="pad" @click="log(a)">
-          <KeyCap>{{ letters[a] }}</KeyCap> {{ label(a) }}
+          <KeyCap>{{ letterOf(a) }}</KeyCap> {{ label(a) }}
         </button>
       </template>
     </div>

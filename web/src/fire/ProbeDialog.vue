@@ -7,7 +7,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, ProbeNow } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
-import { cutPlaces } from './acts'
+import { vocabulary } from '../api/vocabulary.gen'
 import { gratePositions } from '../ui/grate'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock } from '../ui/time'
@@ -42,7 +42,7 @@ const targets = computed(() => [
     .filter((c) => c.placement?.cook_id === cook.id)
     .flatMap((c) => [
       { label: `${trial.value.ask.cut} ${c.name}`, value: `cut ${c.id} ` },
-      ...cutPlaces.map((p) => ({ label: `${c.name}, ${p}`, value: `cut ${c.id} ${p}` })),
+      ...vocabulary.places.map((p) => ({ label: `${c.name}, ${p.words}`, value: `cut ${c.id} ${p.key}` })),
     ]),
 ])
 function target(p: ProbeNow): string {

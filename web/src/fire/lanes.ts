@@ -1,6 +1,6 @@
 import type { CookView, CutView, Event, Trace } from '../api/schema.gen'
 import { clock } from '../ui/time'
-import { label } from './acts'
+import { actRow, label } from './acts'
 
 /** What the lanes are laid side by side on: the clock, or the moment an act was done to each. */
 export type Align = 'clock' | 'on' | 'wrap' | 'pull'
@@ -69,21 +69,14 @@ export interface Stretch {
   name: string
   wrapped: boolean
 }
-const begins: Partial<Record<Event['act'], string>> = {
-  on: 'smoke',
-  wrap: 'wrapped',
-  unwrap: 'smoke',
-  pull: 'rest',
-  hold: 'hold',
-}
 /** What was done with a cut, by its log: smoke, wrapped, rest, hold. */
 export function stretchesOf(events: Event[], last: number): Stretch[] {
   const out: Stretch[] = []
   for (const e of events.slice().sort((a, b) => Date.parse(a.at) - Date.parse(b.at))) {
     const at = Date.parse(e.at)
     const open = out[out.length - 1]
-    const name = begins[e.act]
-    if (open && (name || e.act === 'carve')) open.to = at
+    const { begins: name, ends } = actRow(e.act)
+    if (open && (name || ends)) open.to = at
     if (name) out.push({ from: at, to: Math.max(last, at), name, wrapped: name === 'wrapped' })
   }
   return out

@@ -7,6 +7,7 @@ import { ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Pit } from '../api/schema.gen'
+import { vocabulary } from '../api/vocabulary.gen'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { weightHint, withWeightUnit } from '../ui/units'
 
@@ -14,18 +15,7 @@ import { weightHint, withWeightUnit } from '../ui/units'
 const { pit } = defineProps<{ pit: Pit }>()
 const client = useQueryClient()
 const { run, problem } = useAct()
-const kinds = [
-  { label: 'guess from its name', value: '' },
-  { label: 'offset or brick', value: 'offset' },
-  { label: 'with water', value: 'water' },
-  { label: 'ceramic', value: 'ceramic' },
-  { label: 'kettle', value: 'kettle' },
-  { label: 'drum', value: 'drum' },
-  { label: 'pellet, fan', value: 'pellet' },
-  { label: 'electric cabinet', value: 'cabinet' },
-  { label: 'fan oven', value: 'oven' },
-  { label: 'any smoker', value: 'generic' },
-]
+const kindWords = (key: string) => vocabulary.pit_kinds.find((k) => k.key === key)?.words ?? key
 const open = ref(false)
 const shown = (v: number) => (v ? String(Math.round(v / 60)) : '')
 const draft = ref({ kind: '', warm: '', fuel: '', fuel_hour: '', lighting: '', wood: '', water_hour: '' })
@@ -82,8 +72,8 @@ async function keep() {
       />
     </div>
     <p class="small soot">
-      {{ kinds.find((k) => k.value === pit.kind && k.value)?.label ?? 'kind guessed from its name' }}, grate
-      <b class="num">{{ pit.grate_columns }}</b> across, <b class="num">{{ pit.grate_rows }}</b> deep
+      {{ kindWords(pit.kind) }}, grate <b class="num">{{ pit.grate_columns }}</b> across,
+      <b class="num">{{ pit.grate_rows }}</b> deep
     </p>
     <p v-if="!open" class="small">
       {{ pit.burn.fuel || 'usual fuel'
@@ -96,9 +86,9 @@ async function keep() {
         ><Select
           v-model="draft.kind"
           :label-id="`kind${pit.id}`"
-          :options="kinds"
-          option-label="label"
-          option-value="value"
+          :options="vocabulary.pit_kinds"
+          option-label="words"
+          option-value="key"
         />
       </div>
       <div class="field">

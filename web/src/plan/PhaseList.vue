@@ -7,12 +7,12 @@ import SelectButton from 'primevue/selectbutton'
 import { computed, inject, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import { conditionWatchValues, phaseKindValues, type Condition, type Phase, type PhasesInput } from '../api/schema.gen'
+import { phaseKindValues, type End, type Phase, type PhasesInput } from '../api/schema.gen'
+import { vocabulary } from '../api/vocabulary.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import LateInput from '../ui/LateInput.vue'
 import { ounceG, system, withTemperatureUnit } from '../ui/units'
-import { cutPlaces } from '../fire/acts'
 import { draftKey, spanText } from './draft'
 
 /** The phases of one arm, in order, each with what ends it. */
@@ -26,65 +26,30 @@ const phases = computed(() => draft.value!.outline.arms[arm.value]?.phases ?? []
 const open = computed(() => phases.value[picked.value?.phase ?? -1] ?? null)
 const armOptions = computed(() => trial.value.ask.arms.map((a, i) => ({ label: a.tag, value: i })))
 
-const wraps = [
-  { label: 'bare', value: '' },
-  { label: 'butcher paper', value: 'paper' },
-  { label: 'perforated paper', value: 'perfpaper' },
-  { label: 'foil', value: 'foil' },
-  { label: 'foil with liquid', value: 'foilliquid' },
-  { label: 'covered pan', value: 'pan' },
-  { label: 'foil boat', value: 'boat' },
-  { label: 'rack over water', value: 'rack' },
-  { label: 'loose foil tent', value: 'tent' },
-]
-const watchWords: Record<Condition['watch'], string> = {
-  time: 'after a time',
-  core: 'at a core of',
-  cooling: 'cooled to',
-  feel: 'when it feels tender',
-  bark: 'when the bark is set',
-  rendered: 'when the fat has rendered',
-  loss: 'when it has lost',
-}
-const usualEnd: Record<Condition['watch'], string> = {
-  time: '4 h',
-  core: '203 F',
-  cooling: '150 F',
-  loss: '35 %',
-  feel: '',
-  bark: '',
-  rendered: '',
-}
-const placeOptions = [
-  { label: 'at its coldest', value: '' },
-  { label: 'at every place', value: 'all places' },
-  ...cutPlaces.map((p) => ({ label: p, value: p })),
-]
-const typed = (w: Condition['watch']) => usualEnd[w] !== ''
-function allowed(p: Phase): Condition['watch'][] {
-  if (p.kind === 'smoke') return conditionWatchValues.filter((w) => w !== 'cooling')
-  return p.kind === 'rest' ? ['time', 'cooling'] : ['time']
-}
-const watchOptions = (p: Phase) => allowed(p).map((value) => ({ label: watchWords[value], value }))
-function setWatch(c: Condition, w: Condition['watch']) {
+const watchOf = (w: End['watch']) => vocabulary.watches.find((x) => x.watch === w)!
+const kindOf = (k: Phase['kind']) => vocabulary.kinds.find((x) => x.kind === k)!
+const typed = (w: End['watch']) => watchOf(w).usual !== ''
+const allowed = (p: Phase) => kindOf(p.kind).ends
+const watchOptions = (p: Phase) => allowed(p).map(watchOf)
+function setWatch(c: End, w: End['watch']) {
   c.watch = w
-  c.typed = usualEnd[w]
+  c.typed = watchOf(w).usual
   if (w !== 'core') c.place = undefined
 }
 function setKind(p: Phase, kind: Phase['kind']) {
   p.kind = kind
   for (const c of p.ends) if (!allowed(p).includes(c.watch)) setWatch(c, 'time')
-  if ((kind === 'smoke' || kind === 'hold') && !p.set_typed) p.set_typed = kind === 'hold' ? '150 F' : '250 F'
+  if (!p.set_typed) p.set_typed = kindOf(kind).usual
 }
 /** A bare number gets the unit its field is in. */
-function tidy(watch: Condition['watch'], text: string): string {
+function tidy(watch: End['watch'], text: string): string {
   if (watch === 'core' || watch === 'cooling') return withTemperatureUnit(text)
   const bare = /^[\d.,]+$/.test(text)
   return bare ? `${text} ${watch === 'loss' ? '%' : 'h'}` : text
 }
 const says = (p: Phase) =>
   p.ends
-    .map((c) => (typed(c.watch) ? c.typed : watchWords[c.watch].replace('when ', '')))
+    .map((c) => (typed(c.watch) ? c.typed : watchOf(c.watch).words.replace('when ', '')))
     .join(p.all ? ' and ' : ' or ')
 
 const hours = (s: number) => (s ? String(Math.round((s / 3600) * 100) / 100) : '')
@@ -102,14 +67,14 @@ const blank = (p: Pick<Phase, 'kind' | 'name' | 'set_typed' | 'ends'>): Phase =>
 })
 function add() {
   const at = phases.value.map((p) => p.kind).lastIndexOf('smoke') + 1
-  const ends: Condition[] = [{ watch: 'core', value: 0, typed: '203 F' }]
+  const ends: End[] = [{ watch: 'core', value: 0, typed: '203 F' }]
   phases.value.splice(at, 0, blank({ kind: 'smoke', name: 'finish', set_typed: '250 F', ends }))
   picked.value = { arm: arm.value, phase: at }
 }
 function addHold() {
   for (const [a, other] of draft.value!.outline.arms.entries()) {
     if (other.phases.some((p) => p.kind === 'hold')) continue
-    const ends: Condition[] = [{ watch: 'time', value: 7200, typed: spanText(7200) }]
+    const ends: End[] = [{ watch: 'time', value: 7200, typed: spanText(7200) }]
     const hold = blank({ kind: 'hold', name: 'hold', set_typed: '150 F', ends })
     other.phases.push({ ...hold, wrap: 'foil', least_s: 1800, holder_id: holders.value?.[0]?.id ?? 0 })
     if (a === arm.value) picked.value = { arm: a, phase: other.phases.length - 1 }
@@ -198,8 +163,8 @@ function putLiquid(p: Phase) {
                 @update:model-value="(k: Phase['kind']) => setKind(p, k)"
               />
             </div>
-            <div v-if="p.kind === 'smoke' || p.kind === 'hold' || p.kind === 'sear'" class="field">
-              <label :for="`set${i}x`">{{ p.kind === 'smoke' ? 'Pit at' : 'Kept at' }}</label><LateInput
+            <div v-if="kindOf(p.kind).set" class="field">
+              <label :for="`set${i}x`">{{ kindOf(p.kind).set }}</label><LateInput
                 :id="`set${i}x`"
                 v-model="p.set_typed"
                 class="mono-input"
@@ -211,9 +176,9 @@ function putLiquid(p: Phase) {
               <span class="label">Wrapped in</span>
               <Select
                 v-model="p.wrap"
-                :options="wraps"
-                option-label="label"
-                option-value="value"
+                :options="vocabulary.wraps"
+                option-label="words"
+                option-value="key"
                 aria-label="Wrap"
                 :disabled="shut"
               />
@@ -236,11 +201,11 @@ function putLiquid(p: Phase) {
             <Select
               :model-value="c.watch"
               :options="watchOptions(p)"
-              option-label="label"
-              option-value="value"
+              option-label="words"
+              option-value="watch"
               aria-label="Ends"
               :disabled="shut"
-              @update:model-value="(w: Condition['watch']) => setWatch(c, w)"
+              @update:model-value="(w: End['watch']) => setWatch(c, w)"
             />
             <LateInput
               v-if="typed(c.watch)"
@@ -253,9 +218,9 @@ function putLiquid(p: Phase) {
             <Select
               v-if="c.watch === 'core'"
               :model-value="c.place ?? ''"
-              :options="placeOptions"
-              option-label="label"
-              option-value="value"
+              :options="vocabulary.end_places"
+              option-label="words"
+              option-value="key"
               aria-label="Where in the cut"
               :disabled="shut"
               @update:model-value="(v: string) => (c.place = v || undefined)"

@@ -7,7 +7,8 @@ import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, date } from '../ui/time'
 import { draftKey, fixed, railOf, railX, spanText } from './draft'
-import { letterOf } from './tasks'
+import { vocabulary } from '../api/vocabulary.gen'
+import { plannedLetter } from './tasks'
 
 /** Arms, pits and hands on one clock, from the first salt to the table. */
 const { work } = defineProps<{ work: PlanView }>()
@@ -32,7 +33,7 @@ const nights = computed(() => {
   let from: number | null = null
   const step = 15 * 60_000
   for (let t = Math.ceil(rail.value.fire / step) * step; t <= rail.value.to; t += step) {
-    const dark = hour(t) >= 23 || hour(t) < 6
+    const dark = hour(t) >= vocabulary.night.from || hour(t) < vocabulary.night.to
     if (dark) from ??= t
     if ((!dark || t + step > rail.value.to) && from !== null) {
       out.push([from, t])
@@ -56,7 +57,7 @@ const lastSmoke = (l: Lane) => draft.value!.outline.arms[l.arm]!.phases.map((p) 
 const uncertain = (m: Moment) => Date.parse(m.late) - Date.parse(m.early) > 5 * 60_000
 const loss = (cuts: PlanView['cuts']) => Math.round((100 * cuts.reduce((s, c) => s + c.loss, 0)) / cuts.length)
 const tender = (cuts: PlanView['cuts']) => cuts.reduce((s, c) => s + c.tender, 0) / cuts.length
-const feel = (t: number) => (t < 0.6 ? 'still tight' : t < 0.95 ? 'nearly tender' : t < 1.6 ? 'tender' : 'very tender')
+const feel = (t: number) => vocabulary.tender.find((w) => t < w.under)!.words
 const curveH = 40
 const curve = (points: PlanView['cuts'][number]['curve']) =>
   points
@@ -92,7 +93,7 @@ const hands = computed(() => {
 const flagTitle = (f: Flag) => f.tasks.map((t) => `${clock(t.at.middle)} ${t.words}`).join('\n')
 
 /** What is before the fire, where the clock is pressed together. */
-const leads: string[] = ['thaw', 'brine', 'dry brine', 'injection']
+const leads: string[] = vocabulary.kinds.filter((k) => k.lead).map((k) => k.kind)
 // Dragging the end of a block that ends by the clock; a hold grows from its start.
 const dragged = ref<{ arm: number; phase: number; from: number; was: number; back: boolean } | null>(null)
 function start(e: PointerEvent, l: Lane, b: Block) {
@@ -241,7 +242,7 @@ const says = (l: Lane, b: Block) => {
       <div class="track">
         <i v-for="[a, b] in nights" :key="a" class="night" :style="between(a, b)" />
         <span v-for="f in h.flags" :key="f.x" class="flag num" :style="{ left: `${f.x}px` }" :title="flagTitle(f)"
-          >{{ letterOf[f.tasks[0]!.act] }}<small v-if="f.tasks.length > 1">{{ f.tasks.length }}</small></span
+          >{{ plannedLetter(f.tasks[0]!.act) }}<small v-if="f.tasks.length > 1">{{ f.tasks.length }}</small></span
         >
       </div>
     </div>

@@ -5,13 +5,13 @@ import SelectButton from 'primevue/selectbutton'
 import { computed, provide, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Task } from '../api/schema.gen'
-import { useThisTrial } from '../trial/trial'
+import { armName, useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, date, dateTime } from '../ui/time'
 import { shortWeight } from '../ui/units'
 import { draftKey, usePlanDraft } from './draft'
 import PlanRail from './PlanRail.vue'
-import { letterOf, tens } from './tasks'
+import { plannedLetter, tens } from './tasks'
 
 /** What is done when, on paper: by person, by pit, or all in a row; and the strip. */
 const { trial } = useThisTrial()
@@ -78,7 +78,7 @@ const print = () => window.print()
         </p>
         <p class="arms">
           <span v-for="(a, i) in trial.ask.arms" :key="a.id" class="arm"
-            ><ArmToken :place="i" :size="19" /> <b class="num">{{ a.tag }}</b> {{ a.levels.join(', ') }}</span
+            ><ArmToken :place="i" :size="19" /> <b class="num">{{ a.tag }}</b> {{ armName(a) }}</span
           >
         </p>
       </header>
@@ -92,7 +92,7 @@ const print = () => window.print()
                 {{ i === 0 || date(t.at.middle) !== date(g.tasks[i - 1]!.at.middle) ? date(t.at.middle) : '' }}
               </td>
               <td class="at num">{{ between(t) ? '~' : '' }}{{ clock(t.at.middle) }}</td>
-              <td class="letter num">{{ letterOf[t.act] }}</td>
+              <td class="letter num">{{ plannedLetter(t.act) }}</td>
               <td>
                 <b>{{ t.words }}</b> <span class="cuts num">{{ cutNames(t) }}</span>
                 <span v-if="between(t)" class="soot small likely">8 in 10: {{ between(t) }}</span>

@@ -29,9 +29,6 @@ export function fixed(p: Phase): number | null {
   return p.ends.length === 1 && p.ends[0]!.watch === 'time' ? p.ends[0]!.value : null
 }
 
-/** Hold and rest are alike in every arm unless they are what is asked about. */
-const aboutHold = /^(hold|rest|serving age)/i
-
 /** A cook being planned, and what comes of it. */
 export function usePlanDraft() {
   const { trial } = useThisTrial()
@@ -40,7 +37,7 @@ export function usePlanDraft() {
   const refused = ref<Problem | null>(null)
   const working = ref(false)
   const kept = ref('')
-  const holdsVary = computed(() => trial.value.ask.factors.some((f) => aboutHold.test(f.name)))
+  const holdsVary = computed(() => trial.value.holds_vary)
   const dirty = computed(() => draft.value !== null && JSON.stringify(draft.value) !== kept.value)
 
   function open(k: CookView | null) {

@@ -1,21 +1,12 @@
-import type { Task } from '../api/schema.gen'
-import { letters } from '../fire/acts'
+import type { Planned, Task } from '../api/schema.gen'
+import { vocabulary } from '../api/vocabulary.gen'
+
+const rows = new Map(vocabulary.planned.map((p) => [p.act, p]))
 
 /** The letters of the fire stand for the same acts in a plan; what is only planned has its own. */
-export const letterOf: Record<Task['act'], string> = {
-  prepare: 'Pr',
-  light: letters.lit,
-  on: letters.on,
-  spritz: letters.spritz,
-  wood: letters.wood,
-  wrap: letters.wrap,
-  unwrap: letters.unwrap,
-  pull: letters.pull,
-  hold: letters.hold,
-  sear: 'Se',
-  slice: letters.carve,
-  check: letters.probe,
-}
+export const plannedLetter = (act: Task['act']) => rows.get(act)!.letter
+/** What a pad logs a planned act as; undefined where none does. */
+export const logsAs = (act: Task['act']): Planned['logs'] => rows.get(act)!.logs
 
 /** A chance as the crew says it; the server words the same. */
 export function tens(p: number): string {

@@ -52,12 +52,8 @@ const all = computed(() =>
       ]
     : columns,
 )
-function armMean(i: number, key: keyof CutView['account']): string {
-  const v = trial.value.cuts
-    .filter((c) => armOf(c) === i)
-    .flatMap((c) => (c.account[key] ? [c.account[key]!.value] : []))
-  return v.length ? ((100 * v.reduce((a, b) => a + b, 0)) / v.length).toFixed(1) : '–'
-}
+/** Of an arm all cuts together: what came out over what went in. */
+const armShare = (i: number, key: keyof CutView['account']) => percent(trial.value.arm_accounts[i]![key])
 
 const held = computed(() => trial.value.cuts.filter((c) => !c.may_serve))
 const byProbe = async () => {
@@ -186,9 +182,9 @@ async function keepReason() {
         </tbody>
         <tfoot>
           <tr v-for="(a, i) in trial.ask.arms" :key="a.id">
-            <td>Mean</td>
+            <td>Together</td>
             <td><ArmName :place="i" :tag="a.tag" /></td>
-            <td v-for="[key] in all" :key="key" class="big">{{ armMean(i, key) }}</td>
+            <td v-for="[key] in all" :key="key" class="big">{{ armShare(i, key) }}</td>
           </tr>
         </tfoot>
       </table>

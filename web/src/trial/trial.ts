@@ -1,5 +1,5 @@
 import { computed, inject, type InjectionKey, type Ref } from 'vue'
-import type { CutView, TrialView } from '../api/schema.gen'
+import type { Arm, CutView, TrialView } from '../api/schema.gen'
 
 export const trialKey: InjectionKey<{
   trial: Ref<TrialView | undefined>
@@ -25,3 +25,6 @@ export function useThisTrial() {
 export const weighingAt = (c: CutView, stage: string) => c.weighings.find((w) => w.stage === stage)
 
 export const dimensionOf = (c: CutView, kind: string) => c.dimensions.find((d) => d.kind === kind)
+
+/** What an arm does, in one line. */
+export const armName = (a: Arm) => a.levels.map((l) => l.value).join(', ')

@@ -1,8 +1,6 @@
-// Package plan works a trial back from the moment it is served: how long each
-// arm takes and how sure that is, when it must start to be ready with the
-// chance wanted, what stands in the way, and whose hands and which fuel it
-// needs. It reads no clock: now is passed in.
-package plan
+// Package phase says what an arm's cook is made of: phases, in order, each with
+// what ends it, and when two of them are of one kind.
+package phase
 
 import (
 	"fmt"
@@ -10,6 +8,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/thermal"
+	"whitebarn/core/words"
 )
 
 // Kind is what happens in a phase.
@@ -44,6 +43,20 @@ func (k Kind) Lead() bool { return slices.Index(kinds, k) < slices.Index(kinds, 
 // After says whether the phase is after the pull.
 func (k Kind) After() bool { return slices.Index(kinds, k) > slices.Index(kinds, Smoke) }
 
+// Set is at what a phase is kept, as its field is called, and where that starts; all
+// else has no temperature of its own.
+func (k Kind) Set() (field, usual string) {
+	switch k {
+	case Smoke:
+		return "Pit at", "250 F"
+	case Hold:
+		return "Kept at", "150 F"
+	case Sear:
+		return "Kept at", ""
+	}
+	return "", ""
+}
+
 // Watch is what an end condition goes by.
 type Watch string
 
@@ -64,8 +77,43 @@ func (Watch) Values() []string {
 	return []string{string(ByTime), string(ByCore), string(ByCooling), string(ByFeel), string(ByBark), string(ByRendered), string(ByLoss)}
 }
 
-// Condition is one way for a phase to end.
-type Condition struct {
+// WatchWord is how an end condition is said.
+type WatchWord struct {
+	Watch Watch  `json:"watch"`
+	Words string `json:"words"`
+	Usual string `json:"usual"` // typed beside it to start with; empty when nothing is
+}
+
+var watches = map[Watch]WatchWord{
+	ByTime: {ByTime, "after a time", "4 h"}, ByCore: {ByCore, "at a core of", "203 F"}, ByCooling: {ByCooling, "cooled to", "150 F"}, ByFeel: {ByFeel, "when it feels tender", ""},
+	ByBark: {ByBark, "when the bark is set", ""}, ByRendered: {ByRendered, "when the fat has rendered", ""}, ByLoss: {ByLoss, "when it has lost", "35 %"},
+}
+
+// Word is how the condition is said.
+func (w Watch) Word() WatchWord { return watches[w] }
+
+// Ends lists what can end a phase of the kind: in a pit nothing cools, a rest
+// ends by the clock or by cooling, all else by the clock alone.
+func (k Kind) Ends() []Watch {
+	switch k {
+	case Smoke:
+		return []Watch{ByTime, ByCore, ByFeel, ByBark, ByRendered, ByLoss}
+	case Rest:
+		return []Watch{ByTime, ByCooling}
+	}
+	return []Watch{ByTime}
+}
+
+func endWords(k Kind) []string {
+	var out []string
+	for _, w := range k.Ends() {
+		out = append(out, watches[w].Words)
+	}
+	return out
+}
+
+// End is an end condition: one way for a phase to end.
+type End struct {
 	Watch Watch   `json:"watch"`
 	Value float64 `json:"value"`           // s, C or a share; unused for feel and looks
 	Typed string  `json:"typed"`           // as the crew wrote it
@@ -77,19 +125,19 @@ const mostPlace = 20
 
 // Phase is a stretch of an arm's cook.
 type Phase struct {
-	Kind         Kind        `json:"kind"`
-	Name         string      `json:"name"`  // what the crew calls it
-	SetC         float64     `json:"set_C"` // of pit, holder or fire; 0 where nothing is set
-	SetTyped     string      `json:"set_typed"`
-	Ends         []Condition `json:"ends"`
-	All          bool        `json:"all"`      // it ends when all of them hold, not at the first
-	Wrap         string      `json:"wrap"`     // a wrap of the cook model; empty is bare
-	LiquidG      float64     `json:"liquid_g"` // poured in with the wrap
-	SpritzEveryS float64     `json:"spritz_every_s"`
-	SpritzFromS  float64     `json:"spritz_from_s"`
-	LeastS       float64     `json:"least_s"` // of a hold: it may shrink to this
-	MostS        float64     `json:"most_s"`  // and may not last longer; 0 is no limit
-	HolderID     int64       `json:"holder_id"`
+	Kind         Kind    `json:"kind"`
+	Name         string  `json:"name"`  // what the crew calls it
+	SetC         float64 `json:"set_C"` // of pit, holder or fire; 0 where nothing is set
+	SetTyped     string  `json:"set_typed"`
+	Ends         []End   `json:"ends"`
+	All          bool    `json:"all"`      // it ends when all of them hold, not at the first
+	Wrap         string  `json:"wrap"`     // a wrap of the cook model; empty is bare
+	LiquidG      float64 `json:"liquid_g"` // poured in with the wrap
+	SpritzEveryS float64 `json:"spritz_every_s"`
+	SpritzFromS  float64 `json:"spritz_from_s"`
+	LeastS       float64 `json:"least_s"` // of a hold: it may shrink to this
+	MostS        float64 `json:"most_s"`  // and may not last longer; 0 is no limit
+	HolderID     int64   `json:"holder_id"`
 }
 
 // Fixed is how long a phase lasts when it ends by the clock alone.
@@ -100,11 +148,14 @@ func (p Phase) Fixed() (s float64, ok bool) {
 	return 0, false
 }
 
+// Bare says whether nothing lies around the cut.
+func (p Phase) Bare() bool { return p.Wrap == "" || p.Wrap == "none" }
+
 // Bounds of what can be planned.
 const (
 	MostPhases = 12
-	longest    = 4 * 24 * 3600.0 // s, of any phase
-	hottest    = 400.0           // C
+	Longest    = 4 * 24 * 3600.0 // s, of any phase
+	Hottest    = 400.0           // C
 	mostEnds   = 3
 )
 
@@ -147,8 +198,8 @@ func (p Phase) check() error {
 		wrong.Take(fmt.Sprintf("ends[%d]", j), c.check(p))
 	}
 	if p.Kind == Smoke || p.Kind == Hold {
-		if !(p.SetC > 0 && p.SetC <= hottest) {
-			wrong.Add("set_C", fmt.Sprintf("%s has no temperature to be kept at", p.Name), fmt.Sprintf("give more than 0, up to %.0f C", hottest))
+		if !(p.SetC > 0 && p.SetC <= Hottest) {
+			wrong.Add("set_C", fmt.Sprintf("%s has no temperature to be kept at", p.Name), fmt.Sprintf("give more than 0, up to %.0f C", Hottest))
 		}
 	}
 	if p.Wrap != "" {
@@ -157,7 +208,7 @@ func (p Phase) check() error {
 		}
 	}
 	for field, v := range map[string]float64{"spritz_every_s": p.SpritzEveryS, "spritz_from_s": p.SpritzFromS, "least_s": p.LeastS, "most_s": p.MostS} {
-		if !(v >= 0 && v <= longest) {
+		if !(v >= 0 && v <= Longest) {
 			wrong.Add(field, fmt.Sprintf("%g s is no stretch of time to plan with", v), "give up to four days")
 		}
 	}
@@ -173,13 +224,13 @@ func (p Phase) check() error {
 	return wrong.Err()
 }
 
-func (c Condition) check(p Phase) error {
-	low, top, what := 0.0, longest, "s"
+func (c End) check(p Phase) error {
+	low, top, what := 0.0, Longest, "s"
 	switch c.Watch {
 	case ByTime:
 		low = 60
 	case ByCore, ByCooling:
-		low, top, what = -1, hottest, "C"
+		low, top, what = -1, Hottest, "C"
 	case ByLoss:
 		low, top, what = 0.01, 0.8, "of the weight"
 	case ByFeel, ByBark, ByRendered:
@@ -192,12 +243,8 @@ func (c Condition) check(p Phase) error {
 		return fault.New("place", fmt.Sprintf("%q is no place where a %s is read", c.Place, c.Watch), "name a place in the cut in up to 20 letters, of a core temperature alone")
 	case !(c.Value >= low && c.Value <= top):
 		return fault.New("value", fmt.Sprintf("%s cannot end at %g %s", p.Name, c.Value, what), fmt.Sprintf("give %g to %g %s", low, top, what))
-	case c.Watch != ByTime && (p.Kind.Lead() || p.Kind == Hold || p.Kind == Sear):
-		return fault.New("watch", fmt.Sprintf("%s can only end by the clock", p.Name), "give hours and minutes")
-	case p.Kind == Rest && c.Watch != ByTime && c.Watch != ByCooling:
-		return fault.New("watch", fmt.Sprintf("a rest does not end by %s", c.Watch), "give a time, or a temperature to cool to")
-	case p.Kind == Smoke && c.Watch == ByCooling:
-		return fault.New("watch", "nothing cools in a pit", "give a core temperature it rises to")
+	case !slices.Contains(p.Kind.Ends(), c.Watch):
+		return fault.New("watch", fmt.Sprintf("a %s does not end %s", p.Kind, watches[c.Watch].Words), "choose one of: "+words.Or(endWords(p.Kind)))
 	}
 	return nil
 }

@@ -1,40 +1,12 @@
-package plan
+package evidence
 
 import (
 	"slices"
 	"time"
 
 	"whitebarn/core/logbook"
+	"whitebarn/core/trial"
 )
-
-// logged are the acts of the fire as a plan has them.
-var logged = map[logbook.Act]Act{
-	logbook.Lit: ActLight, logbook.On: ActOn, logbook.Spritz: ActSpritz, logbook.Wood: ActWood, logbook.Wrap: ActWrap,
-	logbook.Unwrap: ActUnwrap, logbook.Pull: ActPull, logbook.Hold: ActHold, logbook.Carve: ActSlice, logbook.Probe: ActCheck,
-}
-
-// ActOf is an act of the log as a plan has it; ok is false for one that no
-// plan sees coming.
-func ActOf(a logbook.Act) (act Act, ok bool) {
-	act, ok = logged[a]
-	return act, ok
-}
-
-// takesToo is takes for the acts that no plan sees coming (ours). A note or a
-// photo is taken in passing.
-var takesToo = map[logbook.Act][2]float64{
-	logbook.Fuel: {5, 0}, logbook.Lid: {1, 0}, logbook.Vent: {1, 0}, logbook.Water: {3, 0}, logbook.Move: {1, 1},
-	logbook.Bark: {1, 0.25}, logbook.Spot: {1, 0}, logbook.Note: {}, logbook.Photo: {},
-}
-
-// LoggedMinutes is how long an act that was logged on so many cuts takes a
-// pair of hands, where nobody said otherwise.
-func LoggedMinutes(a logbook.Act, cuts int) float64 {
-	if act, ok := ActOf(a); ok {
-		return Minutes(act, cuts)
-	}
-	return takesToo[a][0] + takesToo[a][1]*float64(cuts)
-}
 
 // Press is one press of a pad: an act on some cuts at once. What is done to a
 // pit is done for the cuts that stand in it.
@@ -48,7 +20,7 @@ type Press struct {
 // Hands is the work that hands had with a cut, min.
 type Hands struct {
 	Minutes float64 `json:"minutes"`
-	Night   float64 `json:"night"` // of them, between 23:00 and 06:00
+	Night   float64 `json:"night"` // of them, at night
 }
 
 // HandsOn shares the hands' work out among the cuts it was for, equally within a
@@ -63,12 +35,12 @@ func HandsOn(presses []Press, zone *time.Location) map[int64]Hands {
 		if !p.Act.OfPit() {
 			ofPit = len(p.Cuts)
 		}
-		minutes := LoggedMinutes(p.Act, ofPit)
+		minutes := p.Act.Takes(ofPit)
 		if p.Minutes != nil {
 			minutes = *p.Minutes
 		}
 		each := minutes / float64(len(p.Cuts))
-		night := atNight(p.At.In(zone))
+		night := trial.AtNight(p.At.In(zone))
 		for _, cut := range p.Cuts {
 			h := out[cut]
 			h.Minutes += each
@@ -98,4 +70,26 @@ func Presses(in []Press) []Press {
 		}
 	}
 	return out
+}
+
+// Hands is the work that hands had with each cut of the trial, by its acts. What
+// was done to a pit was done for the cuts in it that were not pulled.
+func (t Trial) Hands(zone *time.Location) map[int64]Hands {
+	var presses []Press
+	for _, a := range t.Acts {
+		p := Press{Act: a.Act, At: a.At, Minutes: a.Detail.Minutes}
+		switch {
+		case a.CutID != 0:
+			p.Cuts = []int64{a.CutID}
+		case a.PitRunID != 0:
+			for _, c := range t.Cuts {
+				pull, gone := c.Pulled()
+				if s, ok := c.Lies(); ok && s.PitRunID == a.PitRunID && !(gone && pull.Before(a.At)) {
+					p.Cuts = append(p.Cuts, c.ID)
+				}
+			}
+		}
+		presses = append(presses, p)
+	}
+	return HandsOn(Presses(presses), zone)
 }

@@ -1,0 +1,78 @@
+package design
+
+import (
+	"slices"
+
+	"whitebarn/core/trial"
+	"whitebarn/core/words"
+)
+
+// lacking says what is not given yet.
+func (r *reviewer) lacking() {
+	if len(r.Ask.Held) == 0 {
+		r.say("nothing-held", Weakens, []Mend{with("Hold the usual things equal", r.Ask.HoldUsual())},
+			"Nothing is named as held equal. What is not named tends to drift.")
+	}
+	decides := slices.ContainsFunc(r.Ask.Outcomes, func(o trial.Chosen) bool {
+		d, ok := o.Outcome()
+		return ok && d.Better != trial.Description
+	})
+	if !decides {
+		next := clone(r.Ask)
+		d, _ := trial.DefaultOf(trial.Overall)
+		next.Outcomes = append(next.Outcomes, trial.Chosen{Key: trial.Overall, SmallestDifference: d.SmallestDifference})
+		r.say("no-outcome", Lacks, []Mend{with("Decide by overall liking", next)}, "No outcome decides yet.")
+	}
+	r.unlikened()
+	r.unkeyed()
+}
+
+// unlikened asks what a product cooks like, where nobody said it.
+func (r *reviewer) unlikened() {
+	if r.Ask.Product == "" || r.Ask.Family != "" {
+		return
+	}
+	var mends []Mend
+	if r.Like != nil {
+		next := clone(r.Ask)
+		next.Family = r.Like.Key
+		mends = []Mend{with("It cooks like: "+r.Like.Name, next)}
+	}
+	r.say("family", Lacks, mends, "Nobody has said what %s cooks like, so plan and forecast take it for a shoulder.", r.Ask.Product)
+}
+
+// unkeyed asks what levels of the team's own count as, where the rules go by it.
+func (r *reviewer) unkeyed() {
+	told := map[string]bool{}
+	for f, factor := range r.Ask.Factors {
+		keys := trial.LevelKeys(factor.Role)
+		if len(keys) == 0 || factor.Kind == trial.Numeric {
+			continue
+		}
+		for _, arm := range r.Ask.Arms {
+			l := arm.Levels[f]
+			name := factor.Name + ":" + l.Value
+			if l.Key != "" || l.Value == "" || told[name] || !needsKey(factor.Role) {
+				continue
+			}
+			told[name] = true
+			var mends []Mend
+			for _, key := range keys {
+				next := clone(r.Ask)
+				for i := range next.Arms {
+					if factor.Same(next.Arms[i].Levels[f], l) {
+						next.Arms[i].Levels[f].Key = key
+					}
+				}
+				mends = append(mends, with(words.Capital(trial.LevelName(factor.Role, key)), next))
+			}
+			r.say("level:"+name, Lacks, mends, "“%s” is a word of your own for %s. Say what it counts as, so that plan and forecast know.", l.Value, factor.Name)
+		}
+	}
+}
+
+// needsKey says whether the rules need a key for every level of a role: where a level
+// without one is simply a way of doing it, they do not.
+func needsKey(r trial.Role) bool {
+	return r == trial.Wrap || r == trial.WrapWhen || r == trial.Spritz || r == trial.Finish
+}

@@ -1,0 +1,227 @@
+// Package evidence is what is known of a cut, a pit run and a cook over time, as
+// typed values: one definition of each fact. What reads the record fills it; what
+// judges, plans and forecasts asks it.
+package evidence
+
+import (
+	"time"
+
+	"whitebarn/core/design"
+	"whitebarn/core/logbook"
+	"whitebarn/core/trial"
+	"whitebarn/core/units"
+	"whitebarn/core/yield"
+)
+
+// Act is one thing that was done, to a cut, to a pit run, or at the cook.
+type Act struct {
+	ID       int64
+	Act      logbook.Act
+	At       time.Time
+	Note     string
+	Detail   logbook.Detail
+	By       string
+	Press    string
+	CutID    int64 // 0: not to a cut
+	PitRunID int64 // 0: not to a pit
+	CookID   int64 // 0: not at the cook as a whole
+}
+
+// Stay is a stretch of a cut's time in one place: on a grate, or in a holder.
+// A From that is zero is as long as it goes back, a To that is zero goes on.
+type Stay struct {
+	CookID      int64
+	PitRunID    int64 // 0: in a holder
+	HolderRunID int64 // 0: in a pit
+	Position    string
+	From, To    time.Time
+}
+
+// at says whether the stay holds at a moment.
+func (s Stay) at(t time.Time) bool {
+	return (s.From.IsZero() || !t.Before(s.From)) && (s.To.IsZero() || t.Before(s.To))
+}
+
+// Heat is what the pit that a cut was in did while it was on. A nil was not measured.
+type Heat struct {
+	MeanC *float64 // from on to the pull, or to now
+	LastC *float64 // of the last hour of it
+}
+
+// Cut is all that is known of a piece, whole or a part of a divided one.
+type Cut struct {
+	ID       int64
+	Name     string
+	Block    string // what it is alike with
+	Batch    string
+	ArmID    int64 // 0: in no arm
+	ParentID int64 // of a part: the cut it was divided from
+	Together bool
+	Traits   map[design.Trait]string
+
+	Weighings  []yield.Weighing // current, one a stage
+	Dimensions map[string]float64
+	Measured   map[trial.OutcomeKey]float64 // typed by hand
+	Acts       []Act                        // done to it, in order of time
+	Stays      []Stay                       // where it lay, in order
+	Final      *units.Temperature           // highest at its coldest point, as recorded
+	GateReason string                       // a pitmaster's, to serve it all the same
+	Heat       Heat
+}
+
+// Kg is the weight at a stage; ok is false when it was never weighed there.
+func (c Cut) Kg(stage yield.Stage) (kg float64, ok bool) {
+	for _, w := range c.Weighings {
+		if w.Stage == stage {
+			return w.Kg, true
+		}
+	}
+	return 0, false
+}
+
+// AtFire is the weight with which it went to the fire: after brine, injection and
+// rub where it was weighed then, else as it was trimmed.
+func (c Cut) AtFire() (kg float64, ok bool) {
+	if kg, ok = c.Kg(yield.Prepped); ok {
+		return kg, true
+	}
+	return c.Kg(yield.Trimmed)
+}
+
+// AtFireOr is that weight, or the usual where it was never weighed.
+func (c Cut) AtFireOr(usual float64) float64 {
+	if kg, ok := c.AtFire(); ok {
+		return kg
+	}
+	return usual
+}
+
+// Dimension is a length in m, or the fridge's temperature in C, and nil when it
+// was never measured.
+func (c Cut) Dimension(kind string) *float64 {
+	if v, ok := c.Dimensions[kind]; ok {
+		return &v
+	}
+	return nil
+}
+
+// cook is when it went on and was pulled; zero for what has not happened.
+func (c Cut) cook() (on, pull time.Time, done bool) {
+	events := make([]logbook.Event, len(c.Acts))
+	for i, a := range c.Acts {
+		events[i] = logbook.Event{Act: a.Act, At: a.At}
+	}
+	return logbook.CookOf(events)
+}
+
+// On is when it went on the grate; ok is false while it has not.
+func (c Cut) On() (at time.Time, ok bool) {
+	at, _, _ = c.cook()
+	return at, !at.IsZero()
+}
+
+// Pulled is when it came off; ok is false while it has not.
+func (c Cut) Pulled() (at time.Time, ok bool) {
+	_, at, _ = c.cook()
+	return at, !at.IsZero()
+}
+
+// Cooked is the time from on to pulled; ok is false until both are there, in order.
+func (c Cut) Cooked() (on, pull time.Time, ok bool) { return c.cook() }
+
+// Burns says whether it is on and was not pulled.
+func (c Cut) Burns() bool {
+	on, pull, _ := c.cook()
+	return !on.IsZero() && pull.IsZero()
+}
+
+// Left is when it left the fridge: so long before it went on as somebody said, else
+// as it went on. It is zero while it has not.
+func (c Cut) Left() time.Time {
+	var left time.Time
+	for _, a := range c.Acts {
+		if a.Act == logbook.On && (left.IsZero() || a.At.Before(left)) {
+			left = a.At.Add(-time.Duration(a.Detail.OutMin * float64(time.Minute)))
+		}
+	}
+	return left
+}
+
+// OnTheFire is the stretch of its cook so far: from on to the pull, or to now. ok is
+// false while it has not gone on.
+func (c Cut) OnTheFire(now time.Time) (from, to time.Time, ok bool) {
+	on, pull, done := c.cook()
+	if on.IsZero() || on.After(now) {
+		return on, on, false
+	}
+	if done && pull.Before(now) {
+		return on, pull, true
+	}
+	return on, now, true
+}
+
+// Held is how long it was held: from into the hold until it was carved, or now;
+// 0 where nobody put it there.
+func (c Cut) Held(now time.Time) time.Duration {
+	var from time.Time
+	to := now
+	for _, a := range c.Acts {
+		switch {
+		case a.Act == logbook.Hold && from.IsZero():
+			from = a.At
+		case a.Act == logbook.Carve && !from.IsZero() && a.At.Before(to):
+			to = a.At
+		}
+	}
+	if from.IsZero() || to.Before(from) {
+		return 0
+	}
+	return to.Sub(from)
+}
+
+// ServingAge is the time from the pull to a bite; ok is false while it is not pulled.
+func (c Cut) ServingAge(bite time.Time) (age time.Duration, ok bool) {
+	pull, ok := c.Pulled()
+	return bite.Sub(pull), ok && !bite.Before(pull)
+}
+
+// Count is how often an act was done to it up to a moment.
+func (c Cut) Count(act logbook.Act, until time.Time) int {
+	n := 0
+	for _, a := range c.Acts {
+		if a.Act == act && !a.At.After(until) {
+			n++
+		}
+	}
+	return n
+}
+
+// Pit is where it lay in a pit at a moment; ok is false when it lay in none.
+func (c Cut) Pit(at time.Time) (s Stay, ok bool) {
+	for _, stay := range c.Stays {
+		if stay.PitRunID != 0 && stay.at(at) {
+			s, ok = stay, true
+		}
+	}
+	return s, ok
+}
+
+// Lies is where it lies now, or lay last, in a pit: of its stays the last.
+func (c Cut) Lies() (s Stay, ok bool) {
+	for _, stay := range c.Stays {
+		if stay.PitRunID != 0 {
+			s, ok = stay, true
+		}
+	}
+	return s, ok
+}
+
+// Holder is the run of the holder it was put into; 0 is none.
+func (c Cut) Holder() int64 {
+	for i := len(c.Stays) - 1; i >= 0; i-- {
+		if c.Stays[i].HolderRunID != 0 {
+			return c.Stays[i].HolderRunID
+		}
+	}
+	return 0
+}

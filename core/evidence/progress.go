@@ -1,0 +1,37 @@
+package evidence
+
+import (
+	"whitebarn/core/trial"
+	"whitebarn/core/yield"
+)
+
+// Progress is what is known of the trial for its eight steps; what stands beside
+// its cuts and its log is the caller's to add.
+func (t Trial) Progress() trial.Progress {
+	p := trial.Progress{Outcomes: len(t.Ask.Outcomes), Cuts: len(t.Cuts), Arms: len(t.Ask.Arms), Cooks: len(t.Cooks), Revealed: t.RevealedAt != nil}
+	arms := map[int64]bool{}
+	for _, c := range t.Cuts {
+		count := func(n *int, yes bool) {
+			if yes {
+				*n++
+			}
+		}
+		weighed := func(s yield.Stage) bool { _, ok := c.Kg(s); return ok }
+		_, on := c.On()
+		_, pulled := c.Pulled()
+		_, lies := c.Lies()
+		count(&p.Placed, c.ArmID != 0)
+		count(&p.Weighed, weighed(yield.Trimmed))
+		count(&p.Planned, lies)
+		count(&p.Prepped, weighed(yield.Prepped))
+		count(&p.On, on)
+		count(&p.Pulled, pulled)
+		count(&p.Off, weighed(yield.Off))
+		count(&p.FinalTemperatures, c.Final != nil)
+		if c.ArmID != 0 {
+			arms[c.ArmID] = true
+		}
+	}
+	p.ArmsWithCuts = len(arms)
+	return p
+}

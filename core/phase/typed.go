@@ -1,0 +1,67 @@
+package phase
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/units"
+)
+
+// Resolve reads what was typed of a phase into numbers.
+func (p *Phase) Resolve() error {
+	var wrong fault.List
+	if p.SetTyped != "" {
+		t, err := units.ParseTemperature(p.SetTyped)
+		wrong.Take("set_typed", err)
+		p.SetC, p.SetTyped = t.C, t.Typed
+	}
+	for i := range p.Ends {
+		e := &p.Ends[i]
+		var err error
+		switch e.Watch {
+		case ByTime:
+			var s units.Span
+			s, err = units.ParseSpan(e.Typed)
+			e.Value, e.Typed = s.S, s.Typed
+		case ByCore, ByCooling:
+			var t units.Temperature
+			t, err = units.ParseTemperature(e.Typed)
+			e.Value, e.Typed = t.C, t.Typed
+		case ByLoss:
+			var v float64
+			if v, err = strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(e.Typed), "%")), 64); err != nil {
+				err = fault.New("", fmt.Sprintf("%q is no share of the weight", e.Typed), `write it like "35 %"`)
+			}
+			e.Value = v / 100
+		default:
+			e.Value, e.Typed = 0, ""
+		}
+		wrong.Take(fmt.Sprintf("ends[%d].typed", i), err)
+	}
+	return wrong.Err()
+}
+
+// PullEnd is the core temperature at which an arm's last phase in the pit
+// ends, and where it is read; ok is false when it ends by something else.
+func PullEnd(phases []Phase) (end End, ok bool) {
+	for _, p := range phases {
+		if p.Kind != Smoke {
+			continue
+		}
+		end, ok = End{}, false
+		for _, e := range p.Ends {
+			if e.Watch == ByCore && e.Value >= end.Value {
+				end, ok = e, true
+			}
+		}
+	}
+	return end, ok
+}
+
+// PullCore is that temperature alone.
+func PullCore(phases []Phase) (c float64, ok bool) {
+	end, ok := PullEnd(phases)
+	return end.Value, ok
+}

@@ -1,0 +1,15 @@
+-- +goose Up
+
+-- The word and the sentence of a settled trial, as lists show them: kept when its
+-- codes open, and not worked out at every look.
+create table verdicts (
+  trial_id bigint primary key references trials,
+  word text not null, -- of the first pair on the first outcome that is judged; empty is none
+  headline text not null,
+  recorded_at timestamptz not null default now()
+);
+create index trials_listed on trials (created_at desc, id desc) where rehearses_id is null;
+create index on trials (product_id) where revealed_at is not null;
+
+-- +goose Down
+select 'migrations only go forward';
