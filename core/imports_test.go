@@ -1,4 +1,5 @@
-// Package core_test keeps the rule of what the core may import.
+// Package core_test keeps the rules of what may import what, as docs/architecture.md
+// draws them.
 package core_test
 
 import (
@@ -6,9 +7,21 @@ import (
 	"go/token"
 	"io/fs"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
+)
+
+// under says whether a path is one of some packages, or below one.
+func under(path string, packages ...string) bool {
+	return slices.ContainsFunc(packages, func(p string) bool { return path == p || strings.HasPrefix(path, p+"/") })
+}
+
+// web and database are what belongs to the two ends of a request's way.
+var (
+	web      = []string{"net/http", "github.com/gin-gonic"}
+	database = []string{"github.com/jackc", "database/sql", "github.com/pressly"}
 )
 
 func TestImportRules(t *testing.T) {
@@ -18,11 +31,27 @@ func TestImportRules(t *testing.T) {
 		why    string
 	}{
 		{".", func(p string) bool {
-			outside := strings.Contains(strings.Split(p, "/")[0], ".") && !strings.HasPrefix(p, "gonum.org/")
-			inside := strings.HasPrefix(p, "whitebarn/") && !strings.HasPrefix(p, "whitebarn/core/")
-			return outside || inside || p == "os" || p == "net/http" || p == "database/sql" || p == "log/slog"
+			outside := strings.Contains(strings.Split(p, "/")[0], ".") && !under(p, "gonum.org")
+			inside := under(p, "whitebarn") && !under(p, "whitebarn/core")
+			return outside || inside || under(p, "os", "net/http", "database/sql", "log/slog")
 		}, "the core is pure: standard library and gonum, no I/O"},
-		{"../internal/store", func(p string) bool { return strings.HasPrefix(p, "net/http") || strings.HasPrefix(p, "github.com/gin") }, "the store knows no HTTP"},
+		{"evidence", func(p string) bool {
+			return under(p, "whitebarn/core/plan", "whitebarn/core/forecast", "whitebarn/core/settle", "whitebarn/core/verdict", "whitebarn/core/alarm")
+		}, "what judges, plans and forecasts reads the evidence, not the other way"},
+		{"phase", func(p string) bool { return under(p, "whitebarn/core/plan", "whitebarn/core/evidence") }, "phases are there before a plan is made of them"},
+		{"../internal/store", func(p string) bool { return under(p, web...) }, "the store knows no HTTP"},
+		{"../internal/store", func(p string) bool {
+			return under(p, "whitebarn/internal/evidence", "whitebarn/internal/barn", "whitebarn/internal/server", "whitebarn/internal/watch", "whitebarn/internal/planner")
+		}, "the store is the last room on the way"},
+		{"../internal/evidence", func(p string) bool { return under(p, slices.Concat(web, database)...) }, "the reader of the evidence knows neither HTTP nor SQL"},
+		{"../internal/barn", func(p string) bool {
+			return under(p, slices.Concat(web, database, []string{"whitebarn/internal/server", "whitebarn/internal/api"})...)
+		}, "use cases know neither HTTP nor SQL"},
+		{"../internal/planner", func(p string) bool { return under(p, slices.Concat(web, database)...) }, "planning knows neither HTTP nor SQL"},
+		{"../internal/watch", func(p string) bool { return under(p, slices.Concat(web, database)...) }, "the watch knows neither HTTP nor SQL"},
+		{"../internal/api", func(p string) bool {
+			return under(p, "whitebarn/internal/server", "whitebarn/internal/watch", "whitebarn/internal/planner")
+		}, "how handlers are registered does not hang on what they do"},
 	} {
 		files := 0
 		err := filepath.WalkDir(rule.dir, func(path string, d fs.DirEntry, err error) error {

@@ -38,7 +38,7 @@ func (r *reviewer) unlikened() {
 		next.Family = r.Like.Key
 		mends = []Mend{with("It cooks like: "+r.Like.Name, next)}
 	}
-	r.say("family", Lacks, mends, "Nobody has said what %s cooks like, so plan and forecast take it for a shoulder.", r.Ask.Product)
+	r.say("family", Asks, mends, "Nobody has said what %s cooks like, so plan and forecast take it for a shoulder.", r.Ask.Product)
 }
 
 // unkeyed asks what levels of the team's own count as, where the rules go by it.
@@ -66,7 +66,7 @@ func (r *reviewer) unkeyed() {
 				}
 				mends = append(mends, with(words.Capital(trial.LevelName(factor.Role, key)), next))
 			}
-			r.say("level:"+name, Lacks, mends, "“%s” is a word of your own for %s. Say what it counts as, so that plan and forecast know.", l.Value, factor.Name)
+			r.say("level:"+name, Asks, mends, "“%s” is a word of your own for %s. Say what it counts as, so that plan and forecast know.", l.Value, factor.Name)
 		}
 	}
 }
@@ -75,4 +75,24 @@ func (r *reviewer) unkeyed() {
 // without one is simply a way of doing it, they do not.
 func needsKey(r trial.Role) bool {
 	return r == trial.Wrap || r == trial.WrapWhen || r == trial.Spritz || r == trial.Finish
+}
+
+// CanAnswer says in a line whether an ask can answer its question, by what was found.
+func CanAnswer(a trial.Ask, found []Finding) string {
+	open := slices.ContainsFunc(a.Factors, func(f trial.Factor) bool { return f.Name == "" }) ||
+		slices.ContainsFunc(a.Arms, func(arm trial.Arm) bool {
+			return slices.ContainsFunc(arm.Levels, func(l trial.Level) bool { return l.Value == "" })
+		})
+	has := func(w ...Weight) bool {
+		return slices.ContainsFunc(found, func(f Finding) bool { return slices.Contains(w, f.Weight) })
+	}
+	switch {
+	case open:
+		return "Say what is varied, and its level in each arm"
+	case has(Confound):
+		return "It cannot answer its question yet"
+	case has(Weakens, Lacks):
+		return "It can answer, and could do so better"
+	}
+	return "It can answer its question"
 }

@@ -20,10 +20,13 @@ const (
 	Confound Weight = "confound" // moves with the arms, so the two cannot be told apart
 	Weakens  Weight = "weakens"  // the answer will mean less
 	Lacks    Weight = "lacks"    // something is still to be given
+	Asks     Weight = "asks"     // a word that plan and forecast go by; the answer does not hang on it
 )
 
 // Values lists the weights.
-func (Weight) Values() []string { return []string{string(Confound), string(Weakens), string(Lacks)} }
+func (Weight) Values() []string {
+	return []string{string(Confound), string(Weakens), string(Lacks), string(Asks)}
+}
 
 // Finding is one thing that stands between a trial and its answer. Weights
 // stand in the text as {kg:2.41} and lengths as {m:0.012}, for the reader's
@@ -110,7 +113,7 @@ func Review(c Case) []Finding {
 			r.hung()
 		}
 	}
-	order := []Weight{Confound, Weakens, Lacks}
+	order := []Weight{Confound, Weakens, Lacks, Asks}
 	slices.SortStableFunc(r.out, func(a, b Finding) int { return slices.Index(order, a.Weight) - slices.Index(order, b.Weight) })
 	return r.out
 }

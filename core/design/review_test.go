@@ -540,7 +540,7 @@ func TestWordsOfTheirOwnAreAskedAbout(t *testing.T) {
 		return nil
 	}
 	f := find(Case{Ask: a}, "level:wrap:two leaves")
-	if f == nil || f.Weight != Lacks || len(f.Mends) != len(trial.LevelKeys(trial.Wrap)) {
+	if f == nil || f.Weight != Asks || len(f.Mends) != len(trial.LevelKeys(trial.Wrap)) {
 		t.Fatalf("leaves of their own are said to be %+v", f)
 	}
 	if kept := f.Mends[1].Ask.Arms[0].Levels[0]; kept.Key != "paper" || kept.Value != "two leaves" {
@@ -557,5 +557,27 @@ func TestWordsOfTheirOwnAreAskedAbout(t *testing.T) {
 	lamb, _ := thermal.FamilyOf("lambshoulder")
 	if f := find(Case{Ask: a, Like: &lamb}, "family"); f == nil || len(f.Mends) != 1 || f.Mends[0].Ask.Family != "lambshoulder" {
 		t.Errorf("what it cooks like is asked as %+v", f)
+	}
+}
+
+func TestWhatWasFoundSaysWhetherItCanAnswer(t *testing.T) {
+	open := sound()
+	open.Arms[1].Levels = trial.Levels("")
+	for want, c := range map[string]struct {
+		ask   trial.Ask
+		found []Weight
+	}{
+		"Say what is varied, and its level in each arm": {open, []Weight{Confound}},
+		"It cannot answer its question yet":             {sound(), []Weight{Weakens, Confound}},
+		"It can answer, and could do so better":         {sound(), []Weight{Lacks}},
+		"It can answer its question":                    {sound(), []Weight{Asks}},
+	} {
+		var found []Finding
+		for _, w := range c.found {
+			found = append(found, Finding{Weight: w})
+		}
+		if got := CanAnswer(c.ask, found); got != want {
+			t.Errorf("with %v found it says %q, want %q", c.found, got, want)
+		}
 	}
 }

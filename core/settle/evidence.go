@@ -6,7 +6,6 @@ import (
 
 	"whitebarn/core/evidence"
 	"whitebarn/core/safety"
-	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
 	"whitebarn/core/yield"
 )
@@ -43,18 +42,6 @@ func From(t evidence.Trial, zone *time.Location) (Trial, error) {
 // InBlocks says whether every cut stands in a block.
 func (t Trial) InBlocks() bool {
 	return !slices.ContainsFunc(t.Cuts, func(c Cut) bool { return c.Block == "" })
-}
-
-// HousesOf pools the barn's spread from earlier trials of the same product for each
-// kind of unit that an ask sets a factor on.
-func HousesOf(earlier []Trial, ask trial.Ask, inBlocks bool) map[trial.UnitKind]House {
-	out := map[trial.UnitKind]House{}
-	for _, f := range ask.Factors {
-		if out[f.SetOn] == nil {
-			out[f.SetOn] = HouseOf(earlier, f.SetOn, inBlocks && f.SetOn == trial.UnitCut)
-		}
-	}
-	return out
 }
 
 // FirstWord is the word of the first pair on the first outcome that is judged; empty

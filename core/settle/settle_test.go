@@ -69,7 +69,7 @@ func TestOnePieceAnArmShowsThesePiecesOnly(t *testing.T) {
 	if y := Of(one).Rows[1].Pairs[0].Process; y.Word != verdict.CannotTell || y.Need == "" {
 		t.Errorf("one weighed piece an arm is %q, need %q; want cannot tell and how many more", y.Word, y.Need)
 	}
-	house := HouseOf([]Trial{pairsTrial(6, 1)}, trial.UnitCut, true)
+	house := houseOf(pairsTrial(6, 1).Pools(), trial.UnitCut, true)
 	one.House = map[trial.UnitKind]House{trial.UnitCut: house}
 	if s := house[trial.CookedYield]; s.DF != 5 || s.SD <= 0 {
 		t.Fatalf("the house spread is %+v, want 5 degrees of freedom", s)
@@ -353,11 +353,11 @@ func TestEachPairIsJudgedByItsOwnUnits(t *testing.T) {
 	if n := r.Pairs[1].Process; n.Word == verdict.Clear && n.Units[0] == 2 && n.CI90 == nil {
 		t.Errorf("the heat is clear without an interval: %+v", n)
 	}
-	house := HouseOf([]Trial{tr}, trial.UnitHolderRun, false)
+	house := houseOf(tr.Pools(), trial.UnitHolderRun, false)
 	if len(house) != 0 {
 		t.Errorf("a trial without holder runs gives their spread: %v", house)
 	}
-	if h := HouseOf([]Trial{tr}, trial.UnitCut, true); h[trial.CookTime].DF != 14 {
+	if h := houseOf(tr.Pools(), trial.UnitCut, true); h[trial.CookTime].DF != 14 {
 		t.Errorf("the spread of cuts within blocks has %d degrees of freedom, want 14", h[trial.CookTime].DF)
 	}
 }

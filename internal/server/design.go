@@ -48,9 +48,10 @@ type ReviewInput struct {
 
 // Reading says what an ask can tell, what not, and what would mend it.
 type Reading struct {
-	Findings []design.Finding `json:"findings"`
-	Offers   []design.Offer   `json:"offers"`
-	Numbers  []design.Number  `json:"numbers"`
+	CanAnswer string           `json:"can_answer"` // in a line
+	Findings  []design.Finding `json:"findings"`
+	Offers    []design.Offer   `json:"offers"`
+	Numbers   []design.Number  `json:"numbers"`
 }
 
 // DraftInput asks for the start of another trial from this one.
@@ -165,6 +166,7 @@ func (s *Server) reviewAsk(c *gin.Context, in *struct{ Body ReviewInput }) (Read
 		return out, err
 	}
 	out.Findings, out.Offers = design.Review(review), design.Offers(ask)
+	out.CanAnswer = design.CanAnswer(ask, out.Findings)
 	out.Numbers = design.Numbers(ask, func(kind trial.UnitKind) map[trial.OutcomeKey]verdict.Spread { return house[kind] }, have)
 	return out, nil
 }

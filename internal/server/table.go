@@ -308,5 +308,8 @@ func (s *Server) reveal(c *gin.Context, in *struct {
 	if err != nil {
 		return v, err
 	}
+	if _, err := s.desk.Lines(c, []int64{in.ID}); err != nil {
+		return v, err
+	}
 	return s.view(c, in.ID)
 }

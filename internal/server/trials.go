@@ -85,7 +85,7 @@ type TrialLine struct {
 	ID       int64              `json:"id"`
 	Question string             `json:"question"`
 	Product  string             `json:"product"`
-	Arms     []trial.Arm        `json:"arms"`
+	Arms     []store.ArmLine    `json:"arms"`
 	Steps    []trial.StepState  `json:"steps"` // of an open one
 	Here     trial.Step         `json:"here"`
 	Settled  *store.VerdictLine `json:"settled"` // nil until the codes are open
@@ -105,38 +105,35 @@ func (s *Server) registerTrials(a *api.Routes, crew, master *gin.RouterGroup) {
 }
 
 func (s *Server) trials(c *gin.Context, _ *api.None) ([]TrialLine, error) {
-	ids, err := s.store.TrialIDs(c)
+	all, err := s.store.TrialLines(c)
 	if err != nil {
 		return nil, err
 	}
-	all, err := s.store.Trials(c, ids)
-	if err != nil {
-		return nil, err
-	}
-	var open, settled []int64
+	var open, unjudged []int64
 	for _, t := range all {
-		if t.RevealedAt == nil {
+		switch {
+		case !t.Revealed:
 			open = append(open, t.ID)
-		} else {
-			settled = append(settled, t.ID)
+		case t.Verdict == nil:
+			unjudged = append(unjudged, t.ID)
 		}
 	}
 	steps, err := s.steps(c, open)
 	if err != nil {
 		return nil, err
 	}
-	verdicts, err := s.desk.Lines(c, settled)
+	fresh, err := s.desk.Lines(c, unjudged)
 	if err != nil {
 		return nil, err
 	}
 	out := make([]TrialLine, len(all))
 	for i, t := range all {
-		out[i] = TrialLine{ID: t.ID, Question: t.Ask.Question, Product: t.Ask.Product, Arms: t.Ask.Arms, Steps: []trial.StepState{}, Here: trial.StepSettle}
-		if t.RevealedAt == nil {
-			out[i].Steps, out[i].Here = steps[t.ID], trial.Here(steps[t.ID])
-		} else {
-			line := verdicts[t.ID]
+		out[i] = TrialLine{ID: t.ID, Question: t.Question, Product: t.Product, Arms: t.Arms, Steps: []trial.StepState{}, Here: trial.StepSettle, Settled: t.Verdict}
+		if line, ok := fresh[t.ID]; ok {
 			out[i].Settled = &line
+		}
+		if !t.Revealed {
+			out[i].Steps, out[i].Here = steps[t.ID], trial.Here(steps[t.ID])
 		}
 	}
 	return out, nil

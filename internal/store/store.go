@@ -54,12 +54,16 @@ const leastConnections = 16
 
 // Open connects and brings the schema up to date; several servers may do so at
 // the same time.
-func Open(ctx context.Context, url string) (*Store, error) {
+func Open(ctx context.Context, url string) (*Store, error) { return OpenTraced(ctx, url, nil) }
+
+// OpenTraced is Open with a tracer that hears of every query; nil is none.
+func OpenTraced(ctx context.Context, url string, tracer pgx.QueryTracer) (*Store, error) {
 	config, err := pgxpool.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("read the database URL: %w", err)
 	}
 	config.MaxConns = max(config.MaxConns, leastConnections)
+	config.ConnConfig.Tracer = tracer
 	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, fmt.Errorf("connect to the database: %w", err)

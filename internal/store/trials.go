@@ -8,6 +8,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"whitebarn/core/trial"
+	"whitebarn/core/verdict"
 )
 
 // Trial is a trial with its ask.
@@ -28,6 +29,60 @@ func (s *Store) TrialIDs(ctx context.Context) ([]int64, error) {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, pgx.RowTo[int64])
+}
+
+// ArmLine is an arm in a list.
+type ArmLine struct {
+	ID  int64  `json:"id"`
+	Tag string `json:"tag"`
+}
+
+// TrialLine is a trial in a list, with what lists show of its verdict.
+type TrialLine struct {
+	ID       int64
+	Question string
+	Product  string
+	Revealed bool
+	Arms     []ArmLine
+	Verdict  *VerdictLine // nil: its codes are closed, or it was not judged yet
+}
+
+// TrialLines lists all trials but rehearsals, newest first, with two queries.
+func (s *Store) TrialLines(ctx context.Context) ([]TrialLine, error) {
+	rows, err := s.pool.Query(ctx, `select t.id, t.question, t.product, t.revealed_at is not null, v.word, v.headline from trials t left join verdicts v on v.trial_id = t.id
+		where t.rehearses_id is null order by t.created_at desc, t.id desc`)
+	if err != nil {
+		return nil, err
+	}
+	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (l TrialLine, err error) {
+		var word, headline *string
+		err = row.Scan(&l.ID, &l.Question, &l.Product, &l.Revealed, &word, &headline)
+		if word != nil {
+			l.Verdict = &VerdictLine{TrialID: l.ID, Word: verdict.Word(*word), Headline: *headline}
+		}
+		l.Arms = []ArmLine{}
+		return l, err
+	})
+	if err != nil {
+		return nil, err
+	}
+	at := make(map[int64]*TrialLine, len(out))
+	for i := range out {
+		at[out[i].ID] = &out[i]
+	}
+	rows, err = s.pool.Query(ctx, "select trial_id, id, tag from arms where voided_at is null order by ordinal")
+	if err != nil {
+		return nil, err
+	}
+	var id int64
+	var a ArmLine
+	_, err = pgx.ForEachRow(rows, []any{&id, &a.ID, &a.Tag}, func() error {
+		if l := at[id]; l != nil { // a rehearsal's are not listed
+			l.Arms = append(l.Arms, a)
+		}
+		return nil
+	})
+	return out, err
 }
 
 // OpenTrialIDs lists those whose codes are still closed, newest first.

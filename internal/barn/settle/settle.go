@@ -21,64 +21,104 @@ func New(s *store.Store) *Desk { return &Desk{s} }
 
 // Of reads the verdict of a trial; its codes must be open.
 func (d *Desk) Of(ctx context.Context, id int64) (settle.Result, error) {
-	known, err := reader.Read(ctx, d.store, id)
+	known, err := reader.One(ctx, d.store, id)
 	if err != nil {
 		return settle.Result{}, err
 	}
-	if len(known) == 0 {
-		return settle.Result{}, store.ErrNotFound
-	}
-	results, err := d.judge(ctx, known)
+	cases, err := d.cases(ctx, known)
 	if err != nil {
 		return settle.Result{}, err
 	}
-	return results[0], nil
+	pools, err := d.pools(ctx, known.Ask.ProductID)
+	if err != nil {
+		return settle.Result{}, err
+	}
+	return judge(cases[0], known, pools), nil
 }
 
-// House pools the spread of the barn's settled trials of what an ask cooks, by the
-// kind of unit; one trial is left out.
+// House is the barn's own spread of what an ask cooks, by the kind of unit; one
+// trial is left out.
 func (d *Desk) House(ctx context.Context, not int64, ask trial.Ask, inBlocks bool) (map[trial.UnitKind]settle.House, error) {
-	h, err := d.houses(ctx, ask.ProductID)
+	pools, err := d.pools(ctx, ask.ProductID)
 	if err != nil {
 		return nil, err
 	}
-	return settle.HousesOf(h.but(not, ask.ProductID), ask, inBlocks), nil
+	return settle.HousesOf(but(pools, not, ask.ProductID), ask, inBlocks), nil
 }
 
 // Lines reads what lists show of settled trials. One that has no line yet is
 // judged, and the line kept.
 func (d *Desk) Lines(ctx context.Context, ids []int64) (map[int64]store.VerdictLine, error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
 	lines, err := d.store.VerdictLines(ctx, ids...)
 	if err != nil {
 		return nil, err
 	}
-	var missing []int64
-	for _, id := range ids {
-		if _, there := lines[id]; !there {
-			missing = append(missing, id)
-		}
-	}
-	if len(missing) == 0 {
+	if len(lines) == len(ids) {
 		return lines, nil
 	}
-	known, err := reader.Read(ctx, d.store, missing...)
+	products, err := d.store.ProductsOf(ctx, ids...)
 	if err != nil {
 		return nil, err
 	}
-	results, err := d.judge(ctx, known)
-	if err != nil {
+	if _, err := d.pools(ctx, products...); err != nil {
 		return nil, err
 	}
-	fresh := make([]store.VerdictLine, len(known))
-	for i, t := range known {
-		fresh[i] = store.VerdictLine{TrialID: t.ID, Word: results[i].FirstWord(), Headline: results[i].Headline}
-		lines[t.ID] = fresh[i]
-	}
-	return lines, d.store.KeepVerdictLines(ctx, fresh)
+	return d.store.VerdictLines(ctx, ids...)
 }
 
-// judge reads the verdicts of trials, with the same few queries for one and many.
-func (d *Desk) judge(ctx context.Context, known []evidence.Trial) ([]settle.Result, error) {
+// pools are what the settled trials of products know of spreads; those that have no
+// line yet are judged before.
+func (d *Desk) pools(ctx context.Context, products ...int64) ([]store.Pool, error) {
+	missing, err := d.store.Unjudged(ctx, products...)
+	if err != nil {
+		return nil, err
+	}
+	if len(missing) > 0 {
+		if err := d.keep(ctx, missing); err != nil {
+			return nil, err
+		}
+	}
+	return d.store.Pools(ctx, products...)
+}
+
+// keep judges all trials of some products that have no line yet, and keeps the
+// lines, with the same few queries for one and many. They judge each other: each
+// borrows from all the others.
+func (d *Desk) keep(ctx context.Context, ids []int64) error {
+	known, err := reader.Read(ctx, d.store, ids...)
+	if err != nil {
+		return err
+	}
+	cases, err := d.cases(ctx, known...)
+	if err != nil {
+		return err
+	}
+	var products []int64
+	var fresh []store.Pool
+	for i, t := range known {
+		products = append(products, t.Ask.ProductID)
+		for _, p := range cases[i].Pools() {
+			fresh = append(fresh, store.Pool{TrialID: t.ID, ProductID: t.Ask.ProductID, Pool: p})
+		}
+	}
+	pools, err := d.store.Pools(ctx, products...)
+	if err != nil {
+		return err
+	}
+	pools = append(pools, fresh...)
+	lines := make([]store.VerdictLine, len(known))
+	for i, t := range known {
+		r := judge(cases[i], t, pools)
+		lines[i] = store.VerdictLine{TrialID: t.ID, Word: r.FirstWord(), Headline: r.Headline}
+	}
+	return d.store.KeepVerdicts(ctx, lines, fresh)
+}
+
+// cases are trials as they are judged.
+func (d *Desk) cases(ctx context.Context, known ...evidence.Trial) ([]settle.Trial, error) {
 	if err := reader.Heat(ctx, d.store, known, time.Now()); err != nil {
 		return nil, err
 	}
@@ -86,61 +126,27 @@ func (d *Desk) judge(ctx context.Context, known []evidence.Trial) ([]settle.Resu
 	if err != nil {
 		return nil, err
 	}
-	var products []int64
-	for _, t := range known {
-		products = append(products, t.Ask.ProductID)
-	}
-	h, err := d.houses(ctx, products...)
-	if err != nil {
-		return nil, err
-	}
-	out := make([]settle.Result, len(known))
+	out := make([]settle.Trial, len(known))
 	for i, t := range known {
-		s, err := settle.From(t, zone)
-		if err != nil {
+		if out[i], err = settle.From(t, zone); err != nil {
 			return nil, err
 		}
-		s.House = settle.HousesOf(h.but(t.ID, t.Ask.ProductID), t.Ask, s.InBlocks())
-		out[i] = settle.Of(s)
 	}
 	return out, nil
 }
 
-// past are the settled trials of some products.
-type past []struct {
-	id, product int64
-	settle.Trial
+func judge(c settle.Trial, t evidence.Trial, pools []store.Pool) settle.Result {
+	c.House = settle.HousesOf(but(pools, t.ID, t.Ask.ProductID), t.Ask, c.InBlocks())
+	return settle.Of(c)
 }
 
-func (p past) but(not, product int64) []settle.Trial {
-	var out []settle.Trial
-	for _, t := range p {
-		if t.id != not && t.product == product {
-			out = append(out, t.Trial)
+// but are the pools of a product's trials but one.
+func but(pools []store.Pool, not, product int64) []settle.Pool {
+	var out []settle.Pool
+	for _, p := range pools {
+		if p.TrialID != not && p.ProductID == product {
+			out = append(out, p.Pool)
 		}
 	}
 	return out
-}
-
-func (d *Desk) houses(ctx context.Context, products ...int64) (past, error) {
-	ids, err := d.store.SettledOf(ctx, products...)
-	if err != nil || len(ids) == 0 {
-		return nil, err
-	}
-	known, err := reader.Read(ctx, d.store, ids...)
-	if err != nil {
-		return nil, err
-	}
-	zone, err := d.store.Zone(ctx)
-	if err != nil {
-		return nil, err
-	}
-	out := make(past, len(known))
-	for i, t := range known {
-		out[i].id, out[i].product = t.ID, t.Ask.ProductID
-		if out[i].Trial, err = settle.From(t, zone); err != nil {
-			return nil, err
-		}
-	}
-	return out, nil
 }

@@ -8,6 +8,18 @@ create table verdicts (
   headline text not null,
   recorded_at timestamptz not null default now()
 );
+-- What a settled trial adds to the house's own spread of an outcome: sums of squares
+-- and degrees of freedom, by the kind of unit, within blocks and without.
+create table spreads (
+  trial_id bigint not null references trials,
+  kind text not null check (kind in ('cut', 'pit run', 'holder run', 'batch')),
+  in_blocks boolean not null,
+  key text not null, -- the outcome
+  ss double precision not null,
+  df double precision not null,
+  primary key (trial_id, kind, in_blocks, key)
+);
+
 create index trials_listed on trials (created_at desc, id desc) where rehearses_id is null;
 create index on trials (product_id) where revealed_at is not null;
 

@@ -1660,6 +1660,11 @@ export interface components {
             levels: components["schemas"]["Level"][];
             tag: string;
         };
+        ArmLine: {
+            /** Format: int64 */
+            id: number;
+            tag: string;
+        };
         ArmPhases: {
             /** Format: int64 */
             arm_id: number;
@@ -2310,7 +2315,7 @@ export interface components {
             mends: components["schemas"]["Mend"][];
             text: string;
             /** @enum {string} */
-            weight: "confound" | "weakens" | "lacks";
+            weight: "confound" | "weakens" | "lacks" | "asks";
         };
         FirstRun: {
             barn: string;
@@ -2999,6 +3004,7 @@ export interface components {
             used: number;
         };
         Reading: {
+            can_answer: string;
             findings: components["schemas"]["Finding"][];
             numbers: components["schemas"]["Number"][];
             offers: components["schemas"]["Offer"][];
@@ -3251,7 +3257,7 @@ export interface components {
             values: string[];
         };
         TrialLine: {
-            arms: components["schemas"]["Arm"][];
+            arms: components["schemas"]["ArmLine"][];
             /** @enum {string} */
             here: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
             /** Format: int64 */
@@ -3409,6 +3415,7 @@ export type Alarm = components['schemas']['Alarm'];
 export type Allotment = components['schemas']['Allotment'];
 export type Amount = components['schemas']['Amount'];
 export type Arm = components['schemas']['Arm'];
+export type ArmLine = components['schemas']['ArmLine'];
 export type ArmPhases = components['schemas']['ArmPhases'];
 export type ArmsInput = components['schemas']['ArmsInput'];
 export type ArmValues = components['schemas']['ArmValues'];
@@ -7098,7 +7105,7 @@ export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const factorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
 export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
 export const fieldKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Field"]["kind"]> = ["number", "whole number", "text", "choice", "yes or no", "list", "group", "table"];
-export const findingWeightValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["weight"]> = ["confound", "weakens", "lacks"];
+export const findingWeightValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["weight"]> = ["confound", "weakens", "lacks", "asks"];
 export const heldRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Held"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
 export const ingredientKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ingredient"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const ingredientInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["IngredientInput"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];

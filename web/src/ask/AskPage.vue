@@ -98,24 +98,30 @@ watch(
 // What the ask can tell is read anew at every change.
 const reading = ref<Reading>()
 let asked = 0
-watchDebounced(
-  ask,
-  async () => {
-    const mine = ++asked
-    try {
-      const r = await ok(
-        api.POST('/api/design/review', {
-          body: { ask: JSON.parse(JSON.stringify(clean())), trial_id: trial.value?.id ?? 0 },
-        }),
-      )
-      if (mine === asked) reading.value = r
-    } catch (e) {
-      // What was read last stands until the next change; keeping it says what is wrong.
-      if (!(e instanceof Refused)) throw e
+let readOf = ''
+async function read() {
+  const mine = ++asked
+  const body = JSON.stringify(clean())
+  try {
+    const r = await ok(
+      api.POST('/api/design/review', { body: { ask: JSON.parse(body), trial_id: trial.value?.id ?? 0 } }),
+    )
+    if (mine === asked) {
+      reading.value = r
+      readOf = body
     }
-  },
-  { deep: true, debounce: 200, immediate: true },
-)
+  } catch (e) {
+    // What was read last stands until the next change; keeping it says what is wrong.
+    if (!(e instanceof Refused)) throw e
+  }
+}
+watchDebounced(ask, read, { deep: true, debounce: 200, immediate: true })
+/** Mends what was found. It is read anew if something was typed since, so that no typing is lost. */
+async function mend(finding: string, words: string) {
+  if (readOf !== JSON.stringify(clean())) await read()
+  const m = reading.value?.findings.find((f) => f.key === finding)?.mends.find((m) => m.do === words)
+  if (m?.ask) take(m.ask)
+}
 provide(askKey, {
   ask,
   catalogue: computed(() => catalogue.value),
@@ -123,6 +129,7 @@ provide(askKey, {
   shut,
   problem: computed(() => problem.value),
   take,
+  mend,
 })
 
 /** The ask as it is sent: numbers as numbers, no empty lines. */

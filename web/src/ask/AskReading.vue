@@ -7,19 +7,11 @@ import { money, useAskForm } from './ask'
 import NumberCurve from './NumberCurve.vue'
 
 /** What the ask can tell, what it cannot, and what would mend it. */
-const { ask, reading, shut, take } = useAskForm()
+const { ask, reading, shut, take, mend } = useAskForm()
 // What a new draw would mend is mended in Match.
 const findings = computed(
   () => reading.value?.findings.map((f) => ({ ...f, mends: f.mends.filter((m) => m.ask) })) ?? [],
 )
-const confounds = computed(() => findings.value.filter((f) => f.weight === 'confound').length)
-const headline = computed(() => {
-  if (!reading.value) return 'Reading the ask'
-  const open = ask.factors.some((f) => !f.name?.trim()) || ask.arms.some((a) => a.levels.some((l) => !l.value?.trim()))
-  if (open) return 'Say what is varied, and its level in each arm'
-  if (confounds.value) return 'It cannot answer its question yet'
-  return findings.value.length ? 'It can answer, and could do so better' : 'It can answer its question'
-})
 const picked = ref('')
 const id = (n: Planning) => `${n.outcome.key} ${n.unit}`
 const shown = computed(() => reading.value?.numbers.find((n) => id(n) === picked.value))
@@ -40,8 +32,8 @@ function cost(o: Offer): string {
 
 <template>
   <div class="reading" aria-live="polite">
-    <h2 data-testid="can-answer">{{ headline }}</h2>
-    <FindingList :findings="findings" :shut="shut" @mend="(m: Mend) => take(m.ask!)" />
+    <h2 data-testid="can-answer">{{ reading?.can_answer ?? 'Reading the ask' }}</h2>
+    <FindingList :findings="findings" :shut="shut" @mend="(m: Mend, finding: string) => mend(finding, m.do)" />
 
     <template v-for="kind in kinds" :key="kind">
       <h3>

@@ -10,6 +10,7 @@ export const askKey: InjectionKey<{
   problem: ComputedRef<Problem | null>
   /** Takes over another ask whole: a template, a mend, a layout. */
   take: (next: Ask) => void
+  mend: (finding: string, words: string) => void
 }> = Symbol('ask')
 
 export const useAskForm = () => inject(askKey)!

@@ -7,7 +7,7 @@ import { sentence } from '../ui/units'
 
 /** What stands between a trial and its answer, each with what mends it. */
 const props = defineProps<{ findings: Finding[]; accepted?: AcceptedFinding[]; shut: boolean; elsewhere?: string }>()
-const emit = defineEmits<{ mend: [Mend]; accept: [string, string]; withdraw: [number] }>()
+const emit = defineEmits<{ mend: [Mend, string]; accept: [string, string]; withdraw: [number] }>()
 const accepting = ref('')
 const why = ref('')
 const acceptedAs = (f: Finding) => props.accepted?.find((k) => k.key === f.key)
@@ -39,12 +39,15 @@ function accept(f: Finding) {
         size="small"
         outlined
         data-testid="mend"
-        @click="emit('mend', m)"
+        @click="emit('mend', m, f.key)"
       />
-      <RouterLink v-if="f.mends.length === 0 && elsewhere && f.weight !== 'lacks'" :to="elsewhere" class="small"
+      <RouterLink
+        v-if="f.mends.length === 0 && elsewhere && !['lacks', 'asks'].includes(f.weight)"
+        :to="elsewhere"
+        class="small"
         >Mend it there</RouterLink
       >
-      <template v-if="accepted && f.weight !== 'lacks'">
+      <template v-if="accepted && !['lacks', 'asks'].includes(f.weight)">
         <Button v-if="accepting !== f.key" label="Keep, and say so" text size="small" @click="accepting = f.key" />
         <form v-else class="row why" @submit.prevent="accept(f)">
           <InputText v-model="why" size="small" placeholder="only one pit is free" aria-label="Why it is kept" />

@@ -1,0 +1,112 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"maps"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"sync/atomic"
+	"testing"
+
+	"github.com/jackc/pgx/v5"
+
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/house"
+	"whitebarn/internal/testkit/pgtest"
+)
+
+// counter counts the queries of a store.
+type counter struct{ n atomic.Int64 }
+
+func (c *counter) TraceQueryStart(ctx context.Context, _ *pgx.Conn, _ pgx.TraceQueryStartData) context.Context {
+	c.n.Add(1)
+	return ctx
+}
+func (c *counter) TraceQueryEnd(context.Context, *pgx.Conn, pgx.TraceQueryEndData) {}
+
+// grown is the demo with so many more settled trials, read by Odalys.
+func grown(tb testing.TB, more int) (get func(path string) (bytes int), queries *counter) {
+	tb.Helper()
+	queries = &counter{}
+	s, err := store.OpenTraced(tb.Context(), pgtest.URL(tb), queries)
+	if err != nil {
+		tb.Fatal(err)
+	}
+	tb.Cleanup(s.Close)
+	if err := demo.Seed(tb.Context(), s, auth.Cheap, goldenNow); err != nil {
+		tb.Fatal(err)
+	}
+	if more > 0 {
+		if err := house.Grow(tb.Context(), s.Pool(), 3, more); err != nil {
+			tb.Fatal(err)
+		}
+		if _, err := s.Pool().Exec(tb.Context(), "analyze"); err != nil {
+			tb.Fatal(err)
+		}
+	}
+	srv, handler := New(s, Options{HashCost: auth.Cheap})
+	tb.Cleanup(srv.Close)
+	// Straight to the handler: the session's own query is one each time.
+	var cookies []*http.Cookie
+	do := func(method, path string, body string) *httptest.ResponseRecorder {
+		req := httptest.NewRequest(method, path, strings.NewReader(body))
+		for _, c := range cookies {
+			req.AddCookie(c)
+		}
+		w := httptest.NewRecorder()
+		handler.ServeHTTP(w, req)
+		return w
+	}
+	cookies = do("POST", "/api/session", fmt.Sprintf(`{"sign_in":"odalys","password":%q}`, demo.Password)).Result().Cookies()
+	return func(path string) int {
+		w := do("GET", path, "")
+		if w.Code != http.StatusOK {
+			tb.Fatalf("%s answered %d: %.200s", path, w.Code, w.Body)
+		}
+		return w.Body.Len()
+	}, queries
+}
+
+// TestQueriesDoNotGrowWithTheHouse asks a barn with one settled trial and one with
+// five hundred: each page costs the same number of queries.
+func TestQueriesDoNotGrowWithTheHouse(t *testing.T) {
+	paths := []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle", "/api/trials/4/prep", "/api/cooks/3/due"}
+	count := func(more int) map[string]int64 {
+		get, queries := grown(t, more)
+		out := map[string]int64{}
+		get("/api/trials") // those that have no line yet are judged once
+		for _, path := range paths {
+			before := queries.n.Load()
+			get(path)
+			out[path] = queries.n.Load() - before
+		}
+		return out
+	}
+	few, many := count(0), count(500)
+	if !maps.Equal(few, many) {
+		t.Errorf("with one settled trial the queries are %v, with 501 %v", few, many)
+	}
+	for path, n := range many {
+		if n > 70 {
+			t.Errorf("%s costs %d queries", path, n)
+		}
+	}
+	t.Logf("queries: %v", many)
+}
+
+// BenchmarkPagesOfAGrownHouse reads the pages of a barn with 500 settled trials.
+func BenchmarkPagesOfAGrownHouse(b *testing.B) {
+	get, _ := grown(b, 500)
+	get("/api/trials")
+	for _, path := range []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle"} {
+		b.Run(path[5:], func(b *testing.B) {
+			for b.Loop() {
+				get(path)
+			}
+		})
+	}
+}
