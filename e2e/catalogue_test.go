@@ -1,9 +1,11 @@
 package e2e
 
 import (
+	"slices"
 	"testing"
 
 	"whitebarn/core/trial"
+	"whitebarn/internal/store"
 )
 
 // TestTheCatalogueIsKeptAndMended adds, merges and retires what can vary.
@@ -31,6 +33,14 @@ func TestTheCatalogueIsKeptAndMended(t *testing.T) {
 	u.see("[data-testid=factor-wrap]", "also paper coat")
 	u.see("[data-testid=factor-wrap]", "two turns")
 	u.see("[data-testid=factor-wrap] td:nth-child(3)", "3")
+	// What the house calls a turn is foil to the rules, and two spellings of it are one.
+	u.choose(`[data-testid="level-one turn"]`, "counts as: foil")
+	u.button("Save")
+	u.see("[data-testid=factor-wrap]", "counts as foil")
+	u.choose(`[data-testid="level-two turns"]`, "the same as: one turn")
+	u.button("Save")
+	u.gone(`[data-testid="level-two turns"]`)
+	u.choose(`[aria-label="What duck leg cooks like"]`, "Pork belly slab")
 	u.fill(`input[aria-label="New factor"]`, "Wrap")
 	u.Expect("/factors answered 422")
 	u.click("[data-testid=add-own-factor]")
@@ -52,8 +62,18 @@ func TestTheCatalogueIsKeptAndMended(t *testing.T) {
 			t.Errorf("the catalogue keeps %+v", f)
 		}
 	}
-	// The trial keeps its words; the next one is offered the measure again.
+	products, err := s.Products(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if i := slices.IndexFunc(products, func(p store.Product) bool { return p.Name == "duck leg" }); i < 0 || products[i].Family != "belly" {
+		t.Errorf("duck leg is kept among %+v, want it to cook like a belly", products)
+	}
+	// The trial keeps its words, now with what they count as; the next one is offered the measure again.
 	asked, err := s.Trial(t.Context(), 6)
+	if err == nil && (asked.Ask.Arms[0].Levels[0] != trial.Level{ID: asked.Ask.Arms[1].Levels[0].ID, Key: "foil", Value: "one turn"} || asked.Ask.Arms[1].Levels[0].Value != "two turns") {
+		t.Errorf("the arms are kept as %+v", asked.Ask.Arms)
+	}
 	if err != nil || asked.Ask.Factors[0].Name != "paper coat" || asked.Ask.Outcomes[len(asked.Ask.Outcomes)-1].Own.Name != "Bone pull" {
 		t.Errorf("the trial was asked with %+v (%v)", asked.Ask, err)
 	}

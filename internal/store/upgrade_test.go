@@ -15,6 +15,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"whitebarn/core/trial"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/pgrun"
@@ -101,6 +102,7 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 				if err := v.Ask.Tidy().Check(); err != nil {
 					t.Errorf("%q could not be kept again: %v", v.Ask.Question, err)
 				}
+				keyed(t, v.Ask)
 				if _, err := s.Outline(t.Context(), id); err != nil && err != store.ErrNotFound {
 					t.Errorf("the plan of %q cannot be read: %v", v.Ask.Question, err)
 				}
@@ -109,6 +111,30 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 				}
 			}
 		})
+	}
+}
+
+// keyed checks that what was words got the keys that the words meant.
+func keyed(t *testing.T, a trial.Ask) {
+	t.Helper()
+	cooksLike := map[string]string{"lamb shoulder": "lambshoulder", "duck leg": "chthigh", "chuck-eye roast": "chuck"}
+	if a.Family != cooksLike[a.Product] || a.ProductID == 0 {
+		t.Errorf("%q cooks %s, product %d, like a %q", a.Question, a.Product, a.ProductID, a.Family)
+	}
+	keys := map[string]string{"paper": "paper", "covered pan": "pan", "none": "none"}
+	for _, arm := range a.Arms {
+		for f, l := range arm.Levels {
+			factor := a.Factors[f]
+			if l.ID == 0 || factor.Role == trial.Wrap && l.Key != keys[l.Value] {
+				t.Errorf("%q: level %q of %s came over as %+v", a.Question, l.Value, factor.Name, l)
+			}
+		}
+	}
+	roles := map[string]trial.Role{"wood": trial.Wood, "wrap": trial.Wrap, "salt": trial.DryBrine, "pit temperature": trial.PitTemperature}
+	for _, h := range a.Held {
+		if want, known := roles[h.Name]; known && h.Role != want {
+			t.Errorf("%q: what is held of %s has the role %q, want %q", a.Question, h.Name, h.Role, want)
+		}
 	}
 }
 

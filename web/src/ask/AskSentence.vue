@@ -28,12 +28,25 @@ function named() {
         input-id="product"
         label="What is cooked"
         placeholder="lamb shoulder"
-        class="word"
+        class="product"
         :disabled="shut"
         @change="named"
       />
-      <label for="cut">one piece is a</label>
-      <InputText id="cut" v-model="ask.cut" placeholder="shoulder" class="word short" />
+      <label for="family">which cooks like</label>
+      <Select
+        v-model="ask.family"
+        label-id="family"
+        :options="catalogue?.families ?? []"
+        option-label="name"
+        option-value="key"
+        placeholder="not said"
+        :disabled="shut"
+        data-testid="family"
+      />
+    </div>
+    <div class="sentence">
+      <label for="cut">One piece is a</label>
+      <InputText id="cut" v-model="ask.cut" placeholder="shoulder" class="cut" />
       <label for="species">of</label>
       <Select
         v-model="ask.species"
@@ -54,17 +67,6 @@ function named() {
         option-value="value"
         :disabled="shut"
       />
-      <label for="family">and cooks like</label>
-      <Select
-        v-model="ask.family"
-        label-id="family"
-        :options="catalogue?.families ?? []"
-        option-label="name"
-        option-value="key"
-        placeholder="not said"
-        :disabled="shut"
-        data-testid="family"
-      />
     </div>
   </section>
 </template>
@@ -82,11 +84,12 @@ function named() {
   gap: 8px;
   align-items: center;
 }
-.word {
-  width: 158px;
+.sentence .product {
+  flex: 0 1 270px;
   font-weight: 700;
 }
-.short {
-  width: 112px;
+.cut {
+  width: 158px;
+  font-weight: 700;
 }
 </style>

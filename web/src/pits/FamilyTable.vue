@@ -59,8 +59,8 @@ const shapeOf = (s: number) => (s < 0.3 ? 'slab' : s < 0.8 ? 'flat' : s < 1.3 ? 
 <template>
   <h2>Families of cuts</h2>
   <p class="small">
-    How the cook model sees a kind of cut: forecasts, plans and rehearsals start from these numbers. A trial is cooked
-    as the family its product is named after.
+    How the cook model sees a kind of cut: forecasts, plans and rehearsals start from these numbers. A trial's Ask says
+    which family its product cooks like; the catalogue keeps it for the next trial.
   </p>
   <ProblemNote v-if="!like" :problem="problem" />
   <div class="scroll-x">

@@ -96,6 +96,14 @@ function accept(f: Finding) {
   background: currentColor;
   clip-path: polygon(50% 0, 100% 100%, 0 100%, 50% 0, 50% 30%, 22% 84%, 78% 84%, 50% 30%);
 }
+.asks .sign {
+  width: auto;
+  border: 0;
+}
+.asks .sign::before {
+  content: '?';
+  font: 700 1em var(--font-head);
+}
 .why {
   flex-wrap: nowrap;
 }

@@ -42,6 +42,7 @@ const leave = () => setTimeout(() => box.value?.hide(), 150)
     :placeholder="placeholder"
     :disabled="disabled"
     fluid
+    :show-empty-message="false"
     @complete="find"
     @update:model-value="put"
     @blur="leave"

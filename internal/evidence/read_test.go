@@ -1,0 +1,127 @@
+package evidence_test
+
+import (
+	"os"
+	"reflect"
+	"slices"
+	"testing"
+	"time"
+
+	"whitebarn/core/evidence"
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	reader "whitebarn/internal/evidence"
+	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/pgtest"
+)
+
+func TestMain(m *testing.M) { os.Exit(pgtest.Main(m)) }
+
+// demoBarn is the demo at a fixed time, and the numbers of its trials.
+func demoBarn(t *testing.T) (*store.Store, []int64, time.Time) {
+	t.Helper()
+	s := pgtest.Store(t)
+	now := time.Date(2026, 10, 1, 15, 0, 0, 0, time.UTC)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
+		t.Fatal(err)
+	}
+	ids, err := s.TrialIDs(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s, ids, now
+}
+
+func TestTrialsReadTogetherAreWhatEachIsAlone(t *testing.T) {
+	s, ids, now := demoBarn(t)
+	slices.Reverse(ids)
+	together, err := reader.Read(t.Context(), s, ids...)
+	if err != nil || len(together) != len(ids) {
+		t.Fatalf("%d trials read as %d (%v)", len(ids), len(together), err)
+	}
+	if err := reader.Heat(t.Context(), s, together, now); err != nil {
+		t.Fatal(err)
+	}
+	cuts, scores, acts := 0, 0, 0
+	for i, id := range ids {
+		alone, err := reader.One(t.Context(), s, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		one := together[slices.IndexFunc(together, func(e evidence.Trial) bool { return e.ID == id })]
+		if together[i].ID != id {
+			t.Errorf("trial %d is read in place %d as trial %d", id, i, together[i].ID)
+		}
+		list := []evidence.Trial{alone}
+		if err := reader.Heat(t.Context(), s, list, now); err != nil {
+			t.Fatal(err)
+		}
+		if !reflect.DeepEqual(list[0], one) {
+			t.Errorf("trial %d read among others differs from itself read alone", id)
+		}
+		cuts, scores, acts = cuts+len(one.Cuts), scores+len(one.Scores), acts+len(one.Acts)
+	}
+	if cuts == 0 || scores == 0 || acts == 0 {
+		t.Errorf("the demo reads as %d cuts, %d scored outcomes, %d acts", cuts, scores, acts)
+	}
+}
+
+func TestScoresOfClosedCodesAreNotRead(t *testing.T) {
+	s, ids, _ := demoBarn(t)
+	all, err := reader.Read(t.Context(), s, ids...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, e := range all {
+		if e.RevealedAt == nil && len(e.Scores) > 0 {
+			t.Errorf("trial %d has its codes closed and its scores read", e.ID)
+		}
+	}
+}
+
+func TestATrialThatIsNotThereIsSaid(t *testing.T) {
+	s, _, _ := demoBarn(t)
+	if _, err := reader.One(t.Context(), s, 9999); err != store.ErrNotFound {
+		t.Errorf("a trial that is not there reads with %v", err)
+	}
+}
+
+// The heat of a cut is the mean of what its own pit's probe showed while it was on.
+func TestHeatIsTheMeanWhileTheCutWasOn(t *testing.T) {
+	s, _, now := demoBarn(t)
+	all, err := reader.Read(t.Context(), s, 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := reader.Heat(t.Context(), s, all, now); err != nil {
+		t.Fatal(err)
+	}
+	e, known := all[0], 0
+	for _, c := range e.Cuts {
+		lies, ok := c.Lies()
+		if !ok || c.Heat.MeanC == nil {
+			continue
+		}
+		known++
+		whole, _ := e.HeatWindows(c, e.Now(lies.CookID, now))
+		var sum float64
+		var n int
+		for _, w := range whole {
+			traces, err := reader.Traces(t.Context(), s, []evidence.Probe{w.Probe}, w.From, w.To)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, p := range traces[0] {
+				sum, n = sum+p.C, n+1
+			}
+		}
+		if want := sum / float64(n); n == 0 || !near(*c.Heat.MeanC, want) {
+			t.Errorf("%s was in a pit of %.3f C in the mean, its readings say %.3f", c.Name, *c.Heat.MeanC, want)
+		}
+	}
+	if known == 0 {
+		t.Error("of no cut in the finished trial is the pit's heat known")
+	}
+}
+
+func near(a, b float64) bool { return a-b < 1e-6 && b-a < 1e-6 }
