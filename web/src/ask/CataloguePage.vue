@@ -208,8 +208,8 @@ const merged = (f: CatalogueFactor) =>
         What a product cooks like is said once: plans, forecasts and rehearsals of all its trials go by it.
       </p>
       <div v-for="p in catalogue.products" :key="p.id" class="row">
-        <b>{{ p.name }}</b>
-        <span class="soot small num">{{ p.used }} {{ p.used === 1 ? 'trial' : 'trials' }}</span>
+        <b class="product">{{ p.name }}</b>
+        <span class="soot small num trials">{{ p.used }} {{ p.used === 1 ? 'trial' : 'trials' }}</span>
         <Select
           :model-value="p.family"
           :options="catalogue.families"
@@ -231,6 +231,12 @@ const merged = (f: CatalogueFactor) =>
   text-align: right;
 }
 .unit {
+  width: 80px;
+}
+.product {
+  width: 180px;
+}
+.trials {
   width: 80px;
 }
 .levels {
