@@ -69,6 +69,7 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 	pit := u.MustEval(`() => document.querySelector('.head h3').textContent.trim()`).Str()
 	u.choose(`[aria-label="What drum grate measures"]`, pit)
 	u.choose(`[aria-label="What drum grate measures"]`, pit+", grate at B2")
+	u.see(`[aria-label="What drum grate measures"]`, pit+", grate at B2") // kept
 	u.key(input.Escape)
 	u.gone("[role=dialog]")
 	sendLine(t, site, token, "4,drum grate,,254,F")
@@ -81,10 +82,11 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 	u.key(input.KeyQ)
 	u.see("[role=dialog]", "cooler")
 	u.choose(`[aria-label="What cooler measures"]`, "Dry cooler")
+	u.see(`[aria-label="What cooler measures"]`, "Dry cooler")
 	u.key(input.Escape)
 	u.gone("[role=dialog]")
-	sendLine(t, site, token, "7,cooler,,147,F")
 	u.see(".heads", "Dry cooler")
+	sendLine(t, site, token, "7,cooler,,147,F")
 	u.see(".door", "147")
 
 	other := open(t, site, "/", 1280, 800)

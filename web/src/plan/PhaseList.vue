@@ -90,18 +90,19 @@ function move(i: number, by: number) {
   picked.value = { arm: arm.value, phase: i + by }
 }
 async function school(s: PhasesInput['school']) {
-  for (const [a, other] of draft.value!.outline.arms.entries()) {
-    const held = other.phases.filter((p) => p.kind === 'hold')
-    const usual = await run(() =>
-      ok(
-        api.POST('/api/trials/{id}/phases', {
-          params: { path: { id: trial.value.id } },
-          body: { arm_id: other.arm_id, school: s },
-        }),
+  const of = draft.value!
+  const path = { id: trial.value.id }
+  const usual = await run(() =>
+    Promise.all(
+      of.outline.arms.map((a) =>
+        ok(api.POST('/api/trials/{id}/phases', { params: { path }, body: { arm_id: a.arm_id, school: s } })),
       ),
-    )
-    if (!usual) return
-    draft.value!.outline.arms[a]!.phases = usual.some((p) => p.kind === 'hold') ? usual : [...usual, ...held]
+    ),
+  )
+  if (!usual || draft.value !== of) return // put back meanwhile
+  for (const [a, other] of of.outline.arms.entries()) {
+    const held = usual[a]!.some((p) => p.kind === 'hold') ? [] : other.phases.filter((p) => p.kind === 'hold')
+    other.phases = [...usual[a]!, ...held]
   }
   picked.value = { arm: arm.value, phase: 0 }
 }
