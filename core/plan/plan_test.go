@@ -9,9 +9,7 @@ import (
 	"time"
 
 	"whitebarn/core/phase"
-	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
-	"whitebarn/core/trial"
 )
 
 var zone = time.FixedZone("hill", -4*3600)
@@ -249,91 +247,6 @@ func TestWaitsAreThoseOfAQueue(t *testing.T) {
 	}
 }
 
-func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
-	for name, c := range map[string]struct {
-		change func(*Input)
-		kind   ConflictKind
-		says   string
-		mend   string
-	}{
-		"no time":          {func(in *Input) { in.Now = day(3, 12, 0) }, TooLate, "PAPER should be on by", "Serve at"},
-		"no time to salt":  {func(in *Input) { in.Now = day(2, 12, 0) }, LeadShort, "should have been begun", "Give every arm"},
-		"small grate":      {func(in *Input) { in.Pits[0].Positions = 3 }, Crowded, "Brick Pit has 3 places and is asked for 4 cuts", "WayOut 1 cut"},
-		"same place":       {func(in *Input) { in.Cuts[2].Position = "A1" }, SamePlace, "1 and 3 both stand at A1", "another place"},
-		"two heats":        {func(in *Input) { in.Arms[1].Phases[1].SetC, in.Arms[1].Phases[1].SetTyped = 135, "275 F" }, TwoHeats, "BARE is to smoke at 275 F", "Smoke it at the pit's set point"},
-		"small holder":     {func(in *Input) { in.Holders[0].Capacity = 3 }, HolderFull, "Warm Box takes 3 cuts and is to hold 4", "second holder"},
-		"no holder":        {func(in *Input) { in.Arms[0].Phases[4].HolderID = 0 }, HolderFull, "PAPER is to be held, and it is not said in what", "Choose"},
-		"few probes":       {func(in *Input) { in.Probes = 4 }, FewProbes, "5 probes are wanted", "the thickest"},
-		"one hand":         {func(in *Input) { in.People = []Person{{Name: "Tove", From: "16:00", To: "20:00"}} }, FewHands, "nobody is there", "one more hand"},
-		"work at night":    {func(in *Input) {}, NightWork, "between 23:00 and 06:00", "night work is left"},
-		"unequal hold":     {func(in *Input) { in.Arms[0].Phases[4].Ends = after(6*3600, "6 h") }, UnequalHold, "held for different times", "Hold every arm 6 h 00"},
-		"unequal rest":     {func(in *Input) { in.Arms[0].Phases[3].Ends = after(3600, "1 h") }, UnequalHold, "rest differently", "rest alike"},
-		"never hot enough": {func(in *Input) { in.Arms[1].Phases[2].SetC, in.Arms[1].Phases[2].SetTyped = 90, "194 F" }, NeverEnds, "BARE never comes to", "Raise the pit"},
-		"hold too long":    {func(in *Input) { in.Arms[0].Phases[4].MostS = 4 * 3600 }, LongHold, "longer than the 4 h 00", "Start later"},
-	} {
-		in := supper()
-		c.change(&in)
-		p, err := Of(t.Context(), in)
-		if err != nil {
-			t.Errorf("%s: %v", name, err)
-			continue
-		}
-		found := false
-		for _, k := range p.Conflicts {
-			if k.Kind == c.kind && strings.Contains(k.Words, c.says) {
-				found = slices.ContainsFunc(k.WaysOut, func(m WayOut) bool { return strings.Contains(m.Words, c.mend) })
-			}
-		}
-		if !found {
-			t.Errorf("%s: no %q conflict says %q and mends it by %q; there are %+v", name, c.kind, c.says, c.mend, p.Conflicts)
-		}
-	}
-}
-
-func TestUnequalWoodIsFlaggedBetweenPits(t *testing.T) {
-	in := supper()
-	second := in.Pits[0]
-	second.ID, second.Name = 2, "North Drum"
-	in.Pits = append(in.Pits, second)
-	for i := range in.Cuts {
-		in.Cuts[i].Pit = in.Cuts[i].Arm
-	}
-	flagged := func() bool {
-		p, err := Of(t.Context(), in)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return slices.ContainsFunc(p.Conflicts, func(c Conflict) bool { return c.Kind == UnequalWood })
-	}
-	if flagged() {
-		t.Error("two pits with the same burn rate are flagged")
-	}
-	in.Pits[1].WoodEveryS = 1500
-	if !flagged() {
-		t.Error("a pit that gets twice the wood is not flagged")
-	}
-}
-
-func TestAWayOutIsOne(t *testing.T) {
-	in := supper()
-	in.Now = day(3, 12, 0)
-	for range 3 { // moving the meal may take another move for the other arm
-		p, err := Of(t.Context(), in)
-		if err != nil {
-			t.Fatal(err)
-		}
-		i := slices.IndexFunc(p.Conflicts, func(c Conflict) bool { return c.Kind == TooLate })
-		if i < 0 {
-			if p.Ready < in.Chance {
-				t.Errorf("moved to %s it is ready %.2f, want %.2f", in.Serve, p.Ready, in.Chance)
-			}
-			return
-		}
-		in.Serve = p.Conflicts[i].WaysOut[0].At
-	}
-	t.Error("serving when it is said still is too late")
-}
-
 func TestTheHoldIsTheBuffer(t *testing.T) {
 	in := supper()
 	start := func() (on [2]time.Time) {
@@ -395,63 +308,6 @@ func TestPitsBurnAndHandsAreShared(t *testing.T) {
 	}
 	if acts[ActPrepare] != 2 || acts[ActLight] != 1 || acts[ActOn] != 2 || acts[ActWrap] != 1 || acts[ActPull] != 2 || acts[ActHold] != 2 || acts[ActSlice] != 1 || acts[ActWood] != len(pit.Wood) {
 		t.Errorf("the tasks are %v", acts)
-	}
-}
-
-func TestTheHousesOwnCooksReplaceTheModelsLength(t *testing.T) {
-	middle := func(house []float64) (took, width time.Duration) {
-		in := supper()
-		for i := range in.Cuts {
-			in.Cuts[i].House = house
-		}
-		p, err := Of(t.Context(), in)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return p.Cuts[0].Pull.Middle.Sub(p.Cuts[0].On), p.Cuts[0].Pull.Late.Sub(p.Cuts[0].Pull.Early)
-	}
-	model, wide := middle(nil)
-	if two, _ := middle([]float64{1.5, 1.5}); two != model {
-		t.Errorf("two cooks of its own move the length from %s to %s", model, two)
-	}
-	slow, narrow := middle([]float64{1.24, 1.25, 1.26, 1.25, 1.25, 1.25, 1.24, 1.26})
-	if r := slow.Seconds() / model.Seconds(); r < 1.18 || r > 1.32 {
-		t.Errorf("eight cooks a quarter longer make it %.2f times as long", r)
-	}
-	if narrow.Seconds()/slow.Seconds() > 0.7*wide.Seconds()/model.Seconds() {
-		t.Errorf("eight cooks that agree leave an interval of %s, the model alone has %s", narrow, wide)
-	}
-}
-
-func TestAllThreeSchoolsCanBePlanned(t *testing.T) {
-	family, _ := thermal.FamilyOf("lambshoulder")
-	ask := catalogued(trial.Ask{
-		Species: safety.RedMeat, Arms: []trial.Arm{{ID: 5, Tag: "PAPER", Levels: trial.Levels("paper")}}, Factors: []trial.Factor{{Name: "wrap"}},
-		Held: []trial.Held{{Name: "pit temperature", Value: "275 F, Brick Pit"}, {Name: "dry brine", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest time", Value: "90 min"}, {Name: "hold time", Value: "4 h at 150 F"}},
-	})
-	took := map[School]time.Duration{}
-	for _, school := range []School{ByClock, ByHeat, ByTheHands} {
-		phases := UsualPhases(ask, ask.Arms[0], family, school)
-		in := supper()
-		in.Arms = []Arm{{"PAPER", phases}}
-		for i := range in.Cuts {
-			in.Cuts[i].Arm = 0
-		}
-		if phases[1].SetTyped != "275 F" || phases[0].Kind != phase.DryBrine || phases[len(phases)-1].SetTyped != "150 F" {
-			t.Errorf("by %s the phases are %+v", school, phases)
-		}
-		p, err := Of(t.Context(), in)
-		if err != nil {
-			t.Errorf("by %s: %v", school, err)
-			continue
-		}
-		took[school] = p.Lanes[0].Pull.Middle.Sub(p.Lanes[0].On)
-		if spread := p.Lanes[0].Pull.Late.Sub(p.Lanes[0].Pull.Early); (spread == 0) != (school == ByClock) {
-			t.Errorf("by %s the end is uncertain by %s", school, spread)
-		}
-	}
-	if took[ByClock] != 8*time.Hour || took[ByTheHands] < took[ByHeat] {
-		t.Errorf("the schools take %v; core and feel together cannot be done before the core is", took)
 	}
 }
 

@@ -1,0 +1,66 @@
+package design
+
+import (
+	"testing"
+
+	"whitebarn/core/thermal"
+	"whitebarn/core/trial"
+)
+
+// TestWordsOfTheirOwnAreAskedAbout gives the rules' own factors levels they have no
+// key for: each is asked about once, and a tap says what it counts as.
+func TestWordsOfTheirOwnAreAskedAbout(t *testing.T) {
+	a := sound()
+	a.Factors[0].Role = trial.Wrap
+	a.Arms[0].Levels = trial.Levels("two leaves")
+	a.Arms[1].Levels = []trial.Level{{Key: trial.None, Value: "none"}}
+	find := func(c Case, key string) *Finding {
+		for _, f := range Review(c) {
+			if f.Key == key {
+				return &f
+			}
+		}
+		return nil
+	}
+	f := find(Case{Ask: a}, "level:wrap:two leaves")
+	if f == nil || f.Weight != Asks || len(f.Mends) != len(trial.LevelKeys(trial.Wrap)) {
+		t.Fatalf("leaves of their own are said to be %+v", f)
+	}
+	if kept := f.Mends[1].Ask.Arms[0].Levels[0]; kept.Key != "paper" || kept.Value != "two leaves" {
+		t.Errorf("a tap on %q makes it %+v", f.Mends[1].Do, kept)
+	}
+	if f := find(Case{Ask: *f.Mends[1].Ask}, "level:wrap:two leaves"); f != nil {
+		t.Errorf("mended, it is still said: %s", f.Text)
+	}
+	a.Factors[0].Role = ""
+	if f := find(Case{Ask: a}, "level:wrap:two leaves"); f != nil {
+		t.Errorf("a factor of their own needs no key: %s", f.Text)
+	}
+	a.Family = ""
+	lamb, _ := thermal.FamilyOf("lambshoulder")
+	if f := find(Case{Ask: a, Like: &lamb}, "family"); f == nil || len(f.Mends) != 1 || f.Mends[0].Ask.Family != "lambshoulder" {
+		t.Errorf("what it cooks like is asked as %+v", f)
+	}
+}
+
+func TestWhatWasFoundSaysWhetherItCanAnswer(t *testing.T) {
+	open := sound()
+	open.Arms[1].Levels = trial.Levels("")
+	for want, c := range map[string]struct {
+		ask   trial.Ask
+		found []Weight
+	}{
+		"Say what is varied, and its level in each arm": {open, []Weight{Confound}},
+		"It cannot answer its question yet":             {sound(), []Weight{Weakens, Confound}},
+		"It can answer, and could do so better":         {sound(), []Weight{Lacks}},
+		"It can answer its question":                    {sound(), []Weight{Asks}},
+	} {
+		var found []Finding
+		for _, w := range c.found {
+			found = append(found, Finding{Weight: w})
+		}
+		if got := CanAnswer(c.ask, found); got != want {
+			t.Errorf("with %v found it says %q, want %q", c.found, got, want)
+		}
+	}
+}
