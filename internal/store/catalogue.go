@@ -128,7 +128,8 @@ func resolve(ctx context.Context, q querier, a trial.Ask) (trial.Ask, error) {
 		Said     string // lower case
 		ID       int64
 		Key      string
-	}](ctx, q, `select c.factor_id, lower(c.value) as said, l.id, l.key from catalogue_levels c join catalogue_levels l on l.id = coalesce(c.merged_into, c.id) where c.factor_id = any($1)`, ids)
+	}](ctx, q, `select c.factor_id, lower(c.value) as said, l.id, l.key from catalogue_levels c
+		join catalogue_levels l on l.id = coalesce(c.merged_into, c.id) where c.factor_id = any($1)`, ids)
 	if err != nil {
 		return a, err
 	}
@@ -234,7 +235,8 @@ func (s *Store) MergeFactor(ctx context.Context, who, id, into int64) error {
 			`insert into catalogue_levels (factor_id, value, key, ordinal) select $2, value, key, 1000 from catalogue_levels where factor_id = $1 and retired_at is null
 				on conflict (factor_id, lower(value)) do nothing`,
 			`update arms a set level_ids = array(select coalesce(m.id, v.id) from unnest(a.level_ids) with ordinality v (id, n)
-				left join catalogue_levels l on l.id = v.id and l.factor_id = $1 left join catalogue_levels m on m.factor_id = $2 and lower(m.value) = lower(l.value) order by v.n)
+				left join catalogue_levels l on l.id = v.id and l.factor_id = $1 left join catalogue_levels m on m.factor_id = $2
+				and lower(m.value) = lower(l.value) order by v.n)
 				where a.level_ids && array(select id from catalogue_levels where factor_id = $1)`,
 		} {
 			if _, err := tx.Exec(ctx, sql, id, into); err != nil {

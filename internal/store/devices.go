@@ -108,7 +108,8 @@ func (s *Store) Probes(ctx context.Context, cookID int64) ([]ProbeNow, error) {
 		from probes p join devices d on d.id = p.device_id
 		left join lateral (select at, c from readings where probe_id = p.id order by at desc limit 1) r on true
 		left join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
-		left join lateral (select cook_id, cut_id, pit_run_id, hr.holder_id, point, place from probe_assignments pa left join holder_runs hr on hr.id = pa.holder_run_id
+		left join lateral (select cook_id, cut_id, pit_run_id, hr.holder_id, point, place from probe_assignments pa left
+		join holder_runs hr on hr.id = pa.holder_run_id
 			where pa.probe_id = p.id and pa.to_at is null and voided_at is null order by pa.from_at desc limit 1) a on true
 		where d.kind = 'live' and d.retired_at is null and (d.cook_id is null or d.cook_id = $1) order by d.name, p.channel`, cookID)
 }

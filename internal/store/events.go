@@ -44,7 +44,8 @@ const eventColumns = `select e.id, e.act, e.at, e.note, e.detail, e.cut_id, e.pi
 func (s *Store) Events(ctx context.Context, trialIDs ...int64) ([]Event, error) {
 	return s.events(ctx, `(e.cut_id = any(array(select id from cuts where trial_id = any($1)))
 		or e.cook_id = any(array(select id from cooks where trial_id = any($1)))
-		or e.pit_run_id = any(array(select cr.pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.trial_id = any($1)))) order by e.at, e.id`, trialIDs)
+		or e.pit_run_id = any(array(select cr.pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.trial_id = any($1))))
+		order by e.at, e.id`, trialIDs)
 }
 
 // EventsOfCut lists one cut's events in order of time.

@@ -198,8 +198,10 @@ func (s *Store) Sums(ctx context.Context, in []Stretch) ([]Sum, error) {
 		return nil, nil
 	}
 	probes, from, to := asColumns(in)
-	return collect[Sum](ctx, s.pool, `select coalesce(r.c, 0) as c, r.n from unnest($1::bigint[], $2::timestamptz[], $3::timestamptz[]) with ordinality w (probe, from_at, to_at, k)
-		join lateral (select sum(c) as c, count(*) as n from readings where probe_id = w.probe and at between w.from_at and w.to_at) r on true order by w.k`, probes, from, to)
+	return collect[Sum](ctx, s.pool, `select coalesce(r.c, 0) as c, r.n
+		from unnest($1::bigint[], $2::timestamptz[], $3::timestamptz[]) with ordinality w (probe, from_at, to_at, k)
+		join lateral (select sum(c) as c, count(*) as n from readings where probe_id = w.probe and at between w.from_at and w.to_at) r on true
+		order by w.k`, probes, from, to)
 }
 
 // PointsOf reads the readings of many stretches in one query, each in order of time.
@@ -209,7 +211,8 @@ func (s *Store) PointsOf(ctx context.Context, in []Stretch) ([][]logbook.Point, 
 		return out, nil
 	}
 	probes, from, to := asColumns(in)
-	rows, err := s.pool.Query(ctx, `select w.k, r.at, r.c from unnest($1::bigint[], $2::timestamptz[], $3::timestamptz[]) with ordinality w (probe, from_at, to_at, k)
+	rows, err := s.pool.Query(ctx, `select w.k, r.at, r.c
+		from unnest($1::bigint[], $2::timestamptz[], $3::timestamptz[]) with ordinality w (probe, from_at, to_at, k)
 		join lateral (select at, c from readings where probe_id = w.probe and at between w.from_at and w.to_at) r on true order by w.k, r.at`, probes, from, to)
 	if err != nil {
 		return nil, err

@@ -103,7 +103,8 @@ const mostCooked = 60
 // the last first; rehearsals teach nothing.
 func (s *Store) CookedTrials(ctx context.Context, family string) ([]int64, error) {
 	rows, err := s.pool.Query(ctx, `select t.id from trials t left join products d on d.id = t.product_id
-		where t.rehearses_id is null and coalesce(nullif(d.family, ''), $2) = $1 and exists (select from cuts c join events e on e.cut_id = c.id and e.act = 'pull' and e.voided_at is null where c.trial_id = t.id and c.voided_at is null)
+		where t.rehearses_id is null and coalesce(nullif(d.family, ''), $2) = $1 and exists (select from cuts c join events e on e.cut_id = c.id
+		and e.act = 'pull' and e.voided_at is null where c.trial_id = t.id and c.voided_at is null)
 		order by t.id desc limit $3`, family, thermal.UsualFamily, mostCooked)
 	if err != nil {
 		return nil, err

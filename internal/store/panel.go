@@ -92,13 +92,15 @@ func (s *Store) VoidTaster(ctx context.Context, who, id int64, why string) error
 
 // Flights lists a trial's flights.
 func (s *Store) Flights(ctx context.Context, trialID int64) ([]Flight, error) {
-	return collect[Flight](ctx, s.pool, `select f.id, f.number, f.carver_id, p.name as carver, (select count(*) from samples where flight_id = f.id)::int as samples, f.served_at as served
+	return collect[Flight](ctx, s.pool, `select f.id, f.number, f.carver_id, p.name as carver, (select count(*) from samples
+		where flight_id = f.id)::int as samples, f.served_at as served
 		from flights f join people p on p.id = f.carver_id where f.trial_id = $1 and f.voided_at is null order by f.number`, trialID)
 }
 
 // Flight reads one flight.
 func (s *Store) Flight(ctx context.Context, id int64) (Flight, error) {
-	return one[Flight](ctx, s.pool, `select f.id, f.number, f.carver_id, p.name as carver, (select count(*) from samples where flight_id = f.id)::int as samples, f.served_at as served
+	return one[Flight](ctx, s.pool, `select f.id, f.number, f.carver_id, p.name as carver, (select count(*) from samples
+		where flight_id = f.id)::int as samples, f.served_at as served
 		from flights f join people p on p.id = f.carver_id where f.id = $1 and f.voided_at is null`, id)
 }
 

@@ -117,7 +117,8 @@ const fewReadings = 16
 func receiveFew(ctx context.Context, q querier, device int64, ids []int64, in []LiveReading, skew *float64) (int, error) {
 	_, top := Span(in)
 	r := columnsOf(ids, in)
-	tag, err := q.Exec(ctx, `with d as (update devices set last_sequence = greatest(last_sequence, $7), last_seen_at = now(), skew_s = coalesce($8, skew_s) where id = $9 returning id)
+	tag, err := q.Exec(ctx, `with d as (update devices
+		set last_sequence = greatest(last_sequence, $7), last_seen_at = now(), skew_s = coalesce($8, skew_s) where id = $9 returning id)
 		`+insertReadings+`, d on conflict do nothing`, r.probes, r.at, r.c, r.value, r.scale, r.sequences, top, skew, device)
 	return int(tag.RowsAffected()), err
 }

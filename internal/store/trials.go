@@ -49,7 +49,8 @@ type TrialLine struct {
 
 // TrialLines lists all trials but rehearsals, newest first, with two queries.
 func (s *Store) TrialLines(ctx context.Context) ([]TrialLine, error) {
-	rows, err := s.pool.Query(ctx, `select t.id, t.question, t.product, t.revealed_at is not null, v.word, v.headline from trials t left join verdicts v on v.trial_id = t.id
+	rows, err := s.pool.Query(ctx, `select t.id, t.question, t.product, t.revealed_at is not null, v.word, v.headline from trials t left
+		join verdicts v on v.trial_id = t.id
 		where t.rehearses_id is null order by t.created_at desc, t.id desc`)
 	if err != nil {
 		return nil, err
@@ -119,7 +120,8 @@ func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	rows, err := q.Query(ctx, `select t.id, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
 		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason, t.rehearses_id
-		from unnest($1::bigint[]) with ordinality w (id, n) join trials t on t.id = w.id join people p on p.id = t.created_by left join products d on d.id = t.product_id order by w.n`, ids)
+		from unnest($1::bigint[]) with ordinality w (id, n) join trials t on t.id = w.id join people p on p.id = t.created_by left
+		join products d on d.id = t.product_id order by w.n`, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -279,7 +281,8 @@ func addToCatalogue(ctx context.Context, q querier, a trial.Ask) error {
 		}
 		for _, arm := range a.Arms {
 			_, err := q.Exec(ctx, `insert into catalogue_levels (factor_id, value, key, ordinal) values ($1, $2, $3, 1000)
-				on conflict (factor_id, lower(value)) do update set key = excluded.key where catalogue_levels.key = '' and excluded.key <> ''`, id, arm.Levels[i].Value, arm.Levels[i].Key)
+				on conflict (factor_id, lower(value)) do update set key = excluded.key where catalogue_levels.key = ''
+				and excluded.key <> ''`, id, arm.Levels[i].Value, arm.Levels[i].Key)
 			if err != nil {
 				return err
 			}

@@ -55,7 +55,8 @@ func (s *Store) KeepVerdicts(ctx context.Context, lines []VerdictLine, pools []P
 			ss, df = append(ss, p.SS), append(df, p.DF)
 		}
 		_, err = tx.Exec(ctx, `insert into spreads (trial_id, kind, in_blocks, key, ss, df)
-			select * from unnest($1::bigint[], $2::text[], $3::boolean[], $4::text[], $5::float8[], $6::float8[]) on conflict do nothing`, of, kinds, inBlocks, keys, ss, df)
+			select * from unnest($1::bigint[], $2::text[], $3::boolean[], $4::text[], $5::float8[], $6::float8[])
+			on conflict do nothing`, of, kinds, inBlocks, keys, ss, df)
 		return err
 	})
 }

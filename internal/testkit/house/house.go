@@ -81,7 +81,8 @@ func (g grower) copy(table, of string, refs map[string]string, own bool) error {
 	}
 	switch {
 	case own:
-		if _, err := g.tx.Exec(g.ctx, fmt.Sprintf(`create temp table m_%[1]s on commit drop as select o.k, t.id as old, nextval(pg_get_serial_sequence('%[1]s', 'id')) as new
+		if _, err := g.tx.Exec(g.ctx, fmt.Sprintf(`create temp table m_%[1]s on commit drop as
+			select o.k, t.id as old, nextval(pg_get_serial_sequence('%[1]s', 'id')) as new
 			from %[1]s t join m_%[2]s o on o.old = t.%[3]s`, table, refs[of], of)); err != nil {
 			return err
 		}
