@@ -16,6 +16,7 @@ import (
 
 	"whitebarn/core/logbook"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/planner"
 	"whitebarn/internal/server"
@@ -311,7 +312,7 @@ func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
 func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	at := time.Now().Add(-11 * time.Minute) // the lid was open not long before
-	monitor := watch.NewMonitor(watch.New(s, planner.New(s)), func() time.Time { return at })
+	monitor := watch.NewMonitor(watch.New(s, planner.New(s)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
 	if _, err := s.Pool().Exec(t.Context(), "update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.played)"); err != nil {
 		t.Fatal(err)
 	}

@@ -22,11 +22,13 @@ const (
 	Danger    Kind = "danger range"
 	Silent    Kind = "probe silent"
 	HolderLow Kind = "holder low"
+	ComeUp    Kind = "come-up"
+	Cooling   Kind = "after cooking"
 )
 
 // Values lists the kinds.
 func (Kind) Values() []string {
-	return []string{string(PitLow), string(PitHigh), string(DeadFire), string(AtTarget), string(TooLate), string(Danger), string(Silent), string(HolderLow)}
+	return []string{string(PitLow), string(PitHigh), string(DeadFire), string(AtTarget), string(TooLate), string(Danger), string(Silent), string(HolderLow), string(ComeUp), string(Cooling)}
 }
 
 // Level is how loud an alarm is.

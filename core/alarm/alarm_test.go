@@ -154,13 +154,20 @@ func TestWhatACutTells(t *testing.T) {
 	}{
 		"at its target":  {388, CutSeen{TargetC: units.FToC(202)}, AtTarget, Watch, "1L is at {C:9", 0},
 		"too late":       {100, CutSeen{ByTable: &low}, TooLate, Watch, "less than 5 times in 10", 0},
-		"long in danger": {200, CutSeen{Handling: safety.Intact}, Danger, Watch, "3:20 since it went on", 0},
-		"too long":       {237, CutSeen{Handling: safety.Pierced}, Danger, Watch, "3:57", 0},
-		"late ahead":     {100, CutSeen{Handling: safety.Intact, Passes: &late}, Danger, Watch, "1:40 since it went on. As it goes on it passes only after 4:20", 0},
-		"out before":     {180, CutSeen{Handling: safety.Intact}, Danger, Watch, "3:30 since it left the fridge", 30 * time.Minute},
+		"long in danger": {200, CutSeen{}, Danger, Watch, "1L has been under {C:60} for 3:20 since it went on", 0},
+		"too long":       {250, CutSeen{Trace: trace(400, func(m float64) float64 { return 40 + m*0.3 })}, Danger, Grave, "4:10", 0},
+		"late ahead":     {100, CutSeen{Passes: &late}, Danger, Watch, "1:40 since it went on. As it goes on it passes only after 4:20", 0},
+		"out before":     {180, CutSeen{}, Danger, Watch, "3:30 since it left the fridge", 30 * time.Minute},
+		"slow to warm":   {100, CutSeen{ComeUp: safety.ComeUp{Known: true, ForS: 5.2 * 3600}}, ComeUp, Watch, "takes 5:12 from {C:10} to {C:54.4} so far; 6:00 is the most. Raise the pit.", 0},
+		"too slow":       {100, CutSeen{ComeUp: safety.ComeUp{Known: true, ForS: 6.2 * 3600, Late: true}}, ComeUp, Grave, "Only the pitmaster's reason", 0},
+		"too slow, fowl": {100, CutSeen{ComeUp: safety.ComeUp{Known: true, ForS: 6.2 * 3600, Late: true}, Absolute: true}, ComeUp, Grave, "It cannot be served.", 0},
 	} {
-		c.seen.Subject, c.seen.Name, c.seen.On, c.seen.Trace, c.seen.Species = "cut 1", "1L", start, climb, safety.RedMeat
+		c.seen.Subject, c.seen.Name, c.seen.On = "cut 1", "1L", start
+		if c.seen.Trace == nil {
+			c.seen.Trace = climb
+		}
 		c.seen.Left = start.Add(-c.out)
+		c.seen.Range = safety.DangerOf([][]logbook.Point{c.seen.Trace}, c.seen.Left, at(c.minute), safety.Under140)
 		found := false
 		for _, s := range Cut(c.seen, at(c.minute)) {
 			if s.Kind == c.want {
@@ -186,11 +193,33 @@ func TestWhatACutTells(t *testing.T) {
 			t.Errorf("pulled by %q it tells %q, want %q", place, told, want)
 		}
 	}
-	quiet := Cut(CutSeen{Subject: "cut 1", On: start, Left: start, Trace: climb, TargetC: units.FToC(203), ByTable: &fine, Passes: &early, Handling: safety.Intact, Species: safety.RedMeat}, at(150))
+	quiet := Cut(CutSeen{Subject: "cut 1", On: start, Left: start, Trace: climb, TargetC: units.FToC(203), ByTable: &fine, Passes: &early, Range: safety.DangerOf([][]logbook.Point{climb}, start, at(150), safety.Under140), ComeUp: safety.ComeUp{Known: true, ForS: 3600}}, at(150))
 	for _, s := range quiet {
 		if s.Holds {
 			t.Errorf("a cut that does well tells %s", s.Words)
 		}
+	}
+}
+
+func TestWhatARestingCutTells(t *testing.T) {
+	for name, c := range map[string]struct {
+		after safety.After
+		level Level
+		holds bool
+		says  string
+	}{
+		"an hour":       {safety.After{Known: true, LimitC: 60, UnderS: 3600}, Watch, false, "1:00"},
+		"two and a bit": {safety.After{Known: true, LimitC: 60, UnderS: 7500, Warn: true}, Watch, true, "for 2:05 after cooking. At 4:00 it is thrown away"},
+		"unread":        {safety.After{Known: true, LimitC: 60, UnreadS: 14500, Warn: true, Unread: true}, Grave, true, "Nothing was read of it: read it now."},
+		"over":          {safety.After{Known: true, LimitC: 60, UnderS: 14500, Warn: true, Over: true}, Grave, true, "throw it away"},
+	} {
+		got := Resting("cut 1", "1L", c.after)
+		if len(got) != 1 || got[0].Level != c.level || got[0].Holds != c.holds || !strings.Contains(got[0].Words, c.says) {
+			t.Errorf("%s under the limit tells %+v, want %q", name, got, c.says)
+		}
+	}
+	if got := Resting("cut 1", "1L", safety.After{}); got != nil {
+		t.Errorf("a cut that was not cooked tells %+v", got)
 	}
 }
 
@@ -204,7 +233,7 @@ func TestWhatHoldersAndProbesTell(t *testing.T) {
 		holds int
 	}{{145, 2, 0}, {136, 2, 1}, {136, 0, 0}} {
 		n := 0
-		for _, s := range Holder(HolderSeen{Subject: "holder run 1", Name: "Warm Box", Trace: swing(c.low), Cuts: c.cuts}, at(60)) {
+		for _, s := range Holder(HolderSeen{Subject: "holder run 1", Name: "Warm Box", HoldC: 60, Trace: swing(c.low), Cuts: c.cuts}, at(60)) {
 			if s.Holds {
 				n++
 			}

@@ -99,8 +99,9 @@ type CutSeen struct {
 	TargetC       float64         // 0: it is not cooked to a temperature
 	Place         string          // where in the cut that is read; empty is the coldest
 	AtPlace       []logbook.Point // the trace there
-	Handling      safety.Handling
-	Species       safety.Species
+	Range         safety.Range    // the danger clock
+	ComeUp        safety.ComeUp
+	Absolute      bool       // a come-up that is late shuts the gate for good
 	Passes        *time.Time // 140 F, as forecast; nil is not known
 	ByTable       *float64   // chance of being done in time; nil is not known
 }
@@ -125,17 +126,56 @@ func Cut(c CutSeen, now time.Time) []Sight {
 		out = append(out, Sight{Kind: TooLate, Subject: c.Subject, Level: Watch, Holds: *c.ByTable < 0.5, Gone: *c.ByTable > 0.65,
 			Words: fmt.Sprintf("%s is done in time less than 5 times in 10. See what wrapping or a hotter pit would change.", c.Name)})
 	}
-	if d := safety.DangerOf(c.Trace, c.Left, now, c.Species, c.Handling); d.Known {
+	if d := c.Range; d.Known {
 		ahead := !d.Passed && c.Passes != nil && safety.LateAhead(*c.Passes, c.Left)
 		told := d.Words
 		if ahead && !d.Watch && !d.Over {
 			told = fmt.Sprintf("As it goes on it passes only after %s. Raise the pit, or finish it hotter.", hoursMinutes(c.Passes.Sub(c.Left)))
 		}
 		since := map[bool]string{true: "left the fridge", false: "went on"}[c.Left.Before(c.On)]
-		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over && d.Grave], Holds: d.Watch || d.Over || ahead, Gone: d.Passed,
-			Words: fmt.Sprintf("%s has been under {C:60} for %s since it %s. %s", c.Name, hoursMinutes(d.For), since, told)})
+		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over], Holds: !d.Passed && (d.Watch || d.Over || ahead), Gone: d.Passed,
+			Words: fmt.Sprintf("%s has been under {C:%.4g} for %s since it %s. %s", c.Name, d.ToC, hoursMinutes(d.For), since, told)})
 	}
-	return out
+	return append(out, comeUp(c)...)
+}
+
+// comeUpWatch is when a slow come-up is told of, an hour before it shuts the gate.
+const comeUpWatch = 5 * 3600.0
+
+func comeUp(c CutSeen) []Sight {
+	u := c.ComeUp
+	if !u.Known {
+		return nil
+	}
+	words := fmt.Sprintf("%s takes %s from {C:10} to {C:54.4} so far; 6:00 is the most.", c.Name, hoursMinutes(time.Duration(u.ForS*float64(time.Second))))
+	switch {
+	case u.Late && c.Absolute:
+		words += " It cannot be served."
+	case u.Late:
+		words += " Only the pitmaster's reason opens the table to it."
+	default:
+		words += " Raise the pit."
+	}
+	return []Sight{{Kind: ComeUp, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[u.Late], Holds: !u.Done && u.ForS >= comeUpWatch || u.Late, Gone: u.Done && !u.Late, Words: words}}
+}
+
+// Resting looks at a cut that was pulled and not served: too long under the holding
+// limit, or nothing read of it for long.
+func Resting(subject, name string, a safety.After) []Sight {
+	if !a.Known {
+		return nil
+	}
+	total := time.Duration((a.UnderS + a.UnreadS) * float64(time.Second))
+	words := fmt.Sprintf("%s may have been under {C:%.4g} for %s after cooking. ", name, a.LimitC, hoursMinutes(total))
+	switch {
+	case a.Over:
+		words = fmt.Sprintf("%s was under {C:%.4g} for four hours after cooking: throw it away.", name, a.LimitC)
+	case a.UnreadS > a.UnderS:
+		words += "Nothing was read of it: read it now."
+	default:
+		words += "At 4:00 it is thrown away: serve it, heat it or chill it."
+	}
+	return []Sight{{Kind: Cooling, Subject: subject, Level: map[bool]Level{true: Grave, false: Watch}[a.Over || a.Unread], Holds: a.Warn, Gone: !a.Warn, Words: words}}
 }
 
 func hoursMinutes(d time.Duration) string {
@@ -156,6 +196,7 @@ func where(place string) string {
 // HolderSeen is a holder at a moment.
 type HolderSeen struct {
 	Subject, Name string
+	HoldC         float64 // the barn's line of hot holding
 	Trace         []logbook.Point
 	Cuts          int
 }
@@ -174,8 +215,8 @@ func Holder(h HolderSeen, now time.Time) []Sight {
 	if math.IsInf(low, 1) {
 		return nil
 	}
-	return []Sight{{Kind: HolderLow, Subject: h.Subject, Level: Grave, Holds: low < safety.HotHoldingC, Gone: low >= safety.HotHoldingC+1,
-		Words: fmt.Sprintf("%s swings down to {C:%.1f}; hot holding is {C:60} or over. Turn it up and measure.", h.Name, low)}}
+	return []Sight{{Kind: HolderLow, Subject: h.Subject, Level: Grave, Holds: low < h.HoldC, Gone: low >= h.HoldC+1,
+		Words: fmt.Sprintf("%s swings down to {C:%.1f}; hot holding is {C:%.4g} or over. Turn it up and measure.", h.Name, low, h.HoldC)}}
 }
 
 // Probe looks at a probe: silent for too long.

@@ -2,6 +2,7 @@ package calc
 
 import (
 	"whitebarn/core/design"
+	"whitebarn/core/gate"
 	"whitebarn/core/panel"
 	"whitebarn/core/plan"
 	"whitebarn/core/prep"
@@ -34,6 +35,7 @@ var All = []Calculation{
 	define("prep.scale_recipe", "A recipe brought to a weight", "Proportion; cost, salt and allergens added up", prep.ScaleOf),
 	define("prep.shopping", "What to buy", "Needs by name, less what there is, up to whole packs", prep.ShoppingOf),
 	define("prep.total_salt", "All salt of a cut", "Sum; usual 0.8 to 2.5 % of the meat", prep.TotalSaltOf),
+	define("safety.gate", "A piece before the table", gate.Source, gate.OfNumbers),
 	define("safety.lethality", "Time and temperature together", safety.LethalitySource, safety.LethalityOf),
 	define("safety.minimum", "Minimum internal temperature", safety.Source, safety.MinimumOf),
 	define("thermal.simulate", "One cut through its cook", "Patankar, 1980 (finite volumes); van der Sman, 2007 (water held); Choi and Okos, 1986 (heat); Lewis relation; crust and rates fitted", thermal.SimulationOf),

@@ -2,6 +2,7 @@ package calc
 
 import (
 	"whitebarn/core/design"
+	"whitebarn/core/gate"
 	"whitebarn/core/panel"
 	"whitebarn/core/plan"
 	"whitebarn/core/prep"
@@ -48,8 +49,10 @@ var examples = map[string]any{
 	"prep.scale_recipe":   prep.ScaleInput{Lines: seasoning, WantedG: 500},
 	"prep.shopping":       prep.ShoppingInput{Needs: seasoning, Have: map[string]float64{"fine salt": 400, "black pepper": 20}},
 	"prep.total_salt":     prep.TotalSaltInput{MeatG: 2270, BrineG: 0, InjectG: 9, RubG: 80, RubShare: 0.2},
-	"safety.lethality":    safety.LethalityInput{Species: safety.RedMeat, Trace: []safety.Sample{{Seconds: 0, C: 52}, {Seconds: 300, C: 56}, {Seconds: 600, C: 59}, {Seconds: 900, C: 62}, {Seconds: 1200, C: 64}}},
-	"safety.minimum":      safety.Meat{Species: safety.RedMeat, Handling: safety.Intact},
+	"safety.gate": gate.Numbers{Species: safety.Poultry, Handling: safety.Intact, OutMin: 20, PullMin: ptr(80.0), PlateMin: 100,
+		Places: []gate.PlaceNumbers{{Place: "breast", Probe: []gate.Reading{{Min: 0, C: 5}, {Min: 30, C: 40}, {Min: 60, C: 64}, {Min: 64, C: 66}, {Min: 68, C: 66.5}, {Min: 72, C: 66.5}, {Min: 76, C: 66}, {Min: 80, C: 66}}, Hand: []gate.Reading{{Min: 79, C: 66}}}}},
+	"safety.lethality": safety.LethalityInput{Species: safety.RedMeat, Trace: []safety.Sample{{Seconds: 0, C: 52}, {Seconds: 300, C: 56}, {Seconds: 600, C: 59}, {Seconds: 900, C: 62}, {Seconds: 1200, C: 64}}},
+	"safety.minimum":   safety.Meat{Species: safety.RedMeat, Handling: safety.Intact},
 	"thermal.simulate": thermal.SimulationInput{
 		Cut:     thermal.CutNumbers(shoulder()),
 		Surface: thermal.SurfaceNumbers(thermal.UsualCrust),

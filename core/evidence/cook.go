@@ -3,7 +3,9 @@ package evidence
 import (
 	"time"
 
+	"whitebarn/core/gate"
 	"whitebarn/core/panel"
+	"whitebarn/core/prep"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
 )
@@ -81,6 +83,9 @@ type Trial struct {
 	Draws      []Draw // the last first
 	Accepted   map[string]string
 	Scores     map[trial.OutcomeKey][]panel.Score // of cuts by name, once the codes are open
+	Doses      map[int64][]prep.Dose              // planned for the cuts of an arm
+	Gates      map[int64]gate.Ruling              // of each cut, where they were asked for
+	Notes      []string                           // of safety, that stay with the trial for good
 }
 
 // Arm is an arm's place among the arms, from 0; -1 where there is none of it.

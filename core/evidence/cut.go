@@ -4,12 +4,13 @@
 package evidence
 
 import (
+	"slices"
 	"time"
 
 	"whitebarn/core/design"
 	"whitebarn/core/logbook"
+	"whitebarn/core/safety"
 	"whitebarn/core/trial"
-	"whitebarn/core/units"
 	"whitebarn/core/yield"
 )
 
@@ -64,8 +65,9 @@ type Cut struct {
 	Measured   map[trial.OutcomeKey]float64 // typed by hand
 	Acts       []Act                        // done to it, in order of time
 	Stays      []Stay                       // where it lay, in order
-	Final      *units.Temperature           // highest at its coldest point, as recorded
 	GateReason string                       // a pitmaster's, to serve it all the same
+	OnAs       safety.Meat                  // what meat it went on the fire as; empty is not known
+	Served     time.Time                    // to the table, the last time, by its cook's clock; zero is not
 	Heat       Heat
 }
 
@@ -135,16 +137,48 @@ func (c Cut) Burns() bool {
 	return !on.IsZero() && pull.IsZero()
 }
 
-// Left is when it left the fridge: so long before it went on as somebody said, else
-// as it went on. It is zero while it has not.
+// Left is when it left the fridge for the fire: as it was logged, else so long before
+// it went on as somebody said, else as it went on. It is zero while it has not.
 func (c Cut) Left() time.Time {
-	var left time.Time
+	left, _ := c.outOfTheFridge()
+	return left
+}
+
+// Out is how long it was out of the fridge in all before it went on.
+func (c Cut) Out() time.Duration {
+	_, out := c.outOfTheFridge()
+	return out
+}
+
+func (c Cut) outOfTheFridge() (left time.Time, out time.Duration) {
+	on, ok := c.On()
+	if !ok {
+		return time.Time{}, 0
+	}
+	left = on
+	logged := false
+	var since time.Time // out, and not back in
 	for _, a := range c.Acts {
-		if a.Act == logbook.On && (left.IsZero() || a.At.Before(left)) {
-			left = a.At.Add(-time.Duration(a.Detail.OutMin * float64(time.Minute)))
+		switch {
+		case a.Act == logbook.On && !logged:
+			if l := a.At.Add(-time.Duration(a.Detail.OutMin * float64(time.Minute))); l.Before(left) {
+				left = l
+			}
+		case a.At.After(on):
+		case a.Act == logbook.Out && since.IsZero():
+			since, logged = a.At, true
+		case a.Act == logbook.Chill && !since.IsZero():
+			out += a.At.Sub(since)
+			since = time.Time{}
 		}
 	}
-	return left
+	switch {
+	case !logged:
+		return left, on.Sub(left)
+	case since.IsZero():
+		return on, out
+	}
+	return since, out + on.Sub(since)
 }
 
 // OnTheFire is the stretch of its cook so far: from on to the pull, or to now. ok is
@@ -177,6 +211,21 @@ func (c Cut) Held(now time.Time) time.Duration {
 		return 0
 	}
 	return to.Sub(from)
+}
+
+// Carved is when it was cut up; ok is false while it was not.
+func (c Cut) Carved() (at time.Time, ok bool) {
+	for _, a := range c.Acts {
+		if a.Act == logbook.Carve && (!ok || a.At.Before(at)) {
+			at, ok = a.At, true
+		}
+	}
+	return at, ok
+}
+
+// Read says whether a temperature was read in it by hand.
+func (c Cut) Read() bool {
+	return slices.ContainsFunc(c.Acts, func(a Act) bool { return a.Act == logbook.Probe && a.Detail.C != nil })
 }
 
 // ServingAge is the time from the pull to a bite; ok is false while it is not pulled.

@@ -9,7 +9,10 @@ import (
 // its cuts and its log is the caller's to add.
 func (t Trial) Progress() trial.Progress {
 	p := trial.Progress{Outcomes: len(t.Ask.Outcomes), Cuts: len(t.Cuts), Arms: len(t.Ask.Arms), Cooks: len(t.Cooks), Revealed: t.RevealedAt != nil}
-	arms := map[int64]bool{}
+	arms, probed := map[int64]bool{}, map[int64]bool{}
+	for _, probe := range t.Probes {
+		probed[probe.CutID] = true
+	}
 	for _, c := range t.Cuts {
 		count := func(n *int, yes bool) {
 			if yes {
@@ -27,7 +30,7 @@ func (t Trial) Progress() trial.Progress {
 		count(&p.On, on)
 		count(&p.Pulled, pulled)
 		count(&p.Off, weighed(yield.Off))
-		count(&p.FinalTemperatures, c.Final != nil)
+		count(&p.Read, c.Read() || probed[c.ID])
 		if c.ArmID != 0 {
 			arms[c.ArmID] = true
 		}

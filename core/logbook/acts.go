@@ -31,6 +31,8 @@ const (
 	Bark   Act = "bark"  // a look at it
 	Spot   Act = "spot"  // a reading of something other than a core
 	Photo  Act = "photo"
+	Out    Act = "out"   // of the fridge
+	Chill  Act = "chill" // into the fridge, or back into it
 	Other  Act = "other" // of an earlier record, which had no key for it
 )
 
@@ -85,6 +87,8 @@ var rows = []ActRow{
 	{Act: Bark, Name: "Bark", Letter: "B", Pad: PadMore, Says: []string{"look"}, Minutes: 1, PerCut: 0.25},
 	{Act: Spot, Name: "Spot read", Letter: "T", Pad: PadMore, OfPit: true, Says: []string{"of", "read"}, AsksFirst: true, Minutes: 1, Many: true},
 	{Act: Photo, Name: "Photo", Letter: "J", Pad: PadMore, Says: []string{"photo_id"}, InPassing: true, Many: true},
+	{Act: Out, Name: "Out of fridge", Letter: "U", Pad: PadMore, InPassing: true},
+	{Act: Chill, Name: "Chill", Letter: "K", Pad: PadMore, Minutes: 1, PerCut: 0.5},
 	{Act: Hold, Name: "Hold", Letter: "H", Pad: PadMore, Begins: "hold", Minutes: 1, PerCut: 0.5},
 	{Act: Carve, Name: "Carve", Letter: "C", Pad: PadMore, Ends: true, Minutes: 5, PerCut: 2},
 	{Act: Other, Name: "Other", Letter: "?", Pad: PadNone, InPassing: true},

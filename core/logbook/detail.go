@@ -122,7 +122,7 @@ func (Wind) Values() []string { return []string{"", "still", "breeze", "wind", "
 const AllPlaces = "all places"
 
 // Places in a cut where it is read by hand or by a probe. Others may be named.
-var Places = []string{"thick", "thin", "near bone"}
+var Places = []string{"thick", "thin", "near bone", "breast", "thigh", "coldest found"}
 
 // field is one thing that may be said.
 type field struct {

@@ -5,46 +5,36 @@ import (
 	"time"
 
 	"whitebarn/core/logbook"
-	"whitebarn/core/units"
 )
 
-func TestTheDangerClockRunsUntil140(t *testing.T) {
-	left := time.Date(2026, 10, 3, 6, 0, 0, 0, time.UTC)
-	climb := func(passesAfter time.Duration) (out []logbook.Point) { // straight from 40 F
-		for m := 0; m <= 420; m += 5 {
-			share := float64(m) / passesAfter.Minutes()
-			out = append(out, logbook.Point{At: left.Add(time.Duration(m) * time.Minute), C: units.FToC(40 + 100*share)})
-		}
-		return out
-	}
+func TestTheDangerClockRunsUntil140AndOnlyWarns(t *testing.T) {
+	passing := func(h float64) []logbook.Point { return climb(40, 100/h) }
 	for name, c := range map[string]struct {
-		passes              time.Duration
-		at                  time.Duration
-		species             Species
-		handling            Handling
+		places              [][]logbook.Point
+		at                  float64 // h
+		window              Window
 		passed, watch, over bool
-		grave               bool
-		clock               time.Duration
+		clock               float64 // h
+		words               string
 	}{
-		"early":           {3 * time.Hour, time.Hour, RedMeat, Intact, false, false, false, false, time.Hour},
-		"in time":         {3 * time.Hour, 5 * time.Hour, RedMeat, Intact, true, false, false, false, 3 * time.Hour},
-		"nearly":          {5 * time.Hour, 3*time.Hour + 20*time.Minute, RedMeat, Intact, false, true, false, false, 3*time.Hour + 20*time.Minute},
-		"over, whole":     {6 * time.Hour, 4*time.Hour + 5*time.Minute, RedMeat, Intact, false, true, true, false, 4*time.Hour + 5*time.Minute},
-		"over, injected":  {6 * time.Hour, 4*time.Hour + 5*time.Minute, RedMeat, Pierced, false, true, true, true, 4*time.Hour + 5*time.Minute},
-		"over, poultry":   {6 * time.Hour, 4 * time.Hour, Poultry, Intact, false, true, true, true, 4 * time.Hour},
-		"passed too late": {5 * time.Hour, 6 * time.Hour, RedMeat, Pierced, true, false, false, true, 5 * time.Hour},
+		"early":               {[][]logbook.Point{passing(3)}, 1, Under140, false, false, false, 1, "The clock runs."},
+		"in time":             {[][]logbook.Point{passing(3)}, 5, Under140, true, false, false, 3, "It passed {C:60.0000} in time."},
+		"nearly":              {[][]logbook.Point{passing(5)}, 3.3, Under140, false, true, false, 3.3, "Raise the pit, or finish it hotter."},
+		"over":                {[][]logbook.Point{passing(6)}, 4.1, Under140, false, true, true, 4.1, "Over four hours: the verdict names it. Raise the pit."},
+		"passed too late":     {[][]logbook.Point{passing(5)}, 6, Under140, true, false, true, 5, "It passed {C:60.0000} late, after more than four hours."},
+		"one place lags":      {[][]logbook.Point{passing(3), passing(5)}, 3.5, Under140, false, true, false, 3.5, "Raise the pit, or finish it hotter."},
+		"read when done":      {[][]logbook.Point{passing(3), {{At: hours(9), C: 95}}}, 9.5, Under140, true, false, false, 3, "It passed {C:60.0000} in time."},
+		"the code's window":   {[][]logbook.Point{passing(4)}, 5, FoodCode, true, false, false, 3.8 - 0.04, "It passed {C:57.2222} in time."},
+		"nothing was read":    {nil, 5, Under140, false, true, true, 5, "No reading yet: measure it."},
+		"nothing, the code's": {nil, 5, FoodCode, false, false, false, 0, "No reading yet: measure it."},
 	} {
-		got := DangerOf(climb(c.passes), left, left.Add(c.at), c.species, c.handling)
-		if !got.Known || got.Passed != c.passed || got.Watch != c.watch || got.Over != c.over || got.Grave != c.grave || (got.For-c.clock).Abs() > 5*time.Minute || got.Words == "" {
-			t.Errorf("%s: the clock is %+v, want %s", name, got, c.clock)
+		got := DangerOf(c.places, left, hours(c.at), c.window)
+		off := (got.For - time.Duration(c.clock*float64(time.Hour))).Abs()
+		if got.Passed != c.passed || got.Watch != c.watch || got.Over != c.over || off > 2*time.Minute || got.Words != c.words {
+			t.Errorf("%s: the clock is %+v, want %.2f h", name, got, c.clock)
 		}
 	}
-	spiked := climb(5 * time.Hour)
-	spiked[10].C = 95
-	if got := DangerOf(spiked, left, left.Add(2*time.Hour), RedMeat, Intact); got.Passed {
-		t.Errorf("one spike stops the clock: %+v", got)
-	}
-	if got := DangerOf(nil, left, left.Add(5*time.Hour), Poultry, Intact); got.Known || got.Words != "No reading yet: measure it." {
-		t.Errorf("with no reading the clock is %+v", got)
+	if !LateAhead(hours(4.1), left) || LateAhead(hours(3.9), left) {
+		t.Error("a forecast that passes 140 F after four hours is late, one before is not")
 	}
 }

@@ -2,29 +2,25 @@ package settle
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"whitebarn/core/evidence"
-	"whitebarn/core/safety"
 	"whitebarn/core/verdict"
 	"whitebarn/core/yield"
 )
 
 // From reads what is known of a trial for its verdict. Night is by the clock of
-// the zone. The house's spreads are added by the caller.
-func From(t evidence.Trial, zone *time.Location) (Trial, error) {
-	out := Trial{Ask: t.Ask, Scores: t.Scores, Drawn: len(t.Draws) > 0, Moved: t.Moved(), Accepted: t.Accepted}
-	minimum, err := safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling})
-	if err != nil {
-		return out, err
-	}
+// the zone. The gates must have been read; the house's spreads are added by the caller.
+func From(t evidence.Trial, zone *time.Location) Trial {
+	out := Trial{Ask: t.Ask, Scores: t.Scores, Drawn: len(t.Draws) > 0, Moved: t.Moved(), Accepted: t.Accepted, Safety: safetyLimits(t)}
 	hands := t.Hands(zone)
 	for i, p := range t.Pieces(t.Ask) {
 		c := t.Cuts[i]
 		if p.Arm < 0 {
 			continue
 		}
-		k := Cut{Piece: p, MayCount: c.MayServe(minimum), Account: yield.Settle(c.Weighings), Weighings: c.Weighings, Measured: c.Measured}
+		k := Cut{Piece: p, MayCount: t.Gates[c.ID].Counts, Account: yield.Settle(c.Weighings), Weighings: c.Weighings, Measured: c.Measured}
 		if w := slices.IndexFunc(t.Divided, func(d evidence.Cut) bool { return d.ID == c.ParentID }); w >= 0 {
 			k.Whole = t.Divided[w].Weighings
 		}
@@ -36,7 +32,7 @@ func From(t evidence.Trial, zone *time.Location) (Trial, error) {
 		}
 		out.Cuts = append(out.Cuts, k)
 	}
-	return out, nil
+	return out
 }
 
 // InBlocks says whether every cut stands in a block.
@@ -53,4 +49,29 @@ func (r Result) FirstWord() verdict.Word {
 		}
 	}
 	return ""
+}
+
+// safetyLimits are what a verdict says of how the meat was handled.
+func safetyLimits(t evidence.Trial) []string {
+	out := slices.Clone(t.Notes)
+	if !t.Ask.MeatConfirmed {
+		out = append(out, "Nobody confirmed what meat it is.")
+	}
+	var late, reasoned []string
+	for _, c := range t.Cuts {
+		g := t.Gates[c.ID]
+		if g.Range.Over {
+			late = append(late, c.Name)
+		}
+		if g.Advisory {
+			reasoned = append(reasoned, c.Name)
+		}
+	}
+	if len(late) > 0 {
+		out = append(out, "Over four hours from the fridge until {C:60} was passed: "+strings.Join(late, ", ")+".")
+	}
+	if len(reasoned) > 0 {
+		out = append(out, "Served by the pitmaster's reason: "+strings.Join(reasoned, ", ")+".")
+	}
+	return out
 }

@@ -63,7 +63,10 @@ func limits(t Trial) []Limit {
 		}
 	}
 	if len(left) > 0 {
-		add(false, "Left out, since the minimum temperature was not shown: %s.", strings.Join(left, ", "))
+		add(false, "Left out, since the safety gate is shut to them: %s.", strings.Join(left, ", "))
+	}
+	for _, text := range t.Safety {
+		add(false, "%s", text)
 	}
 	if unpaired > 0 && slices.ContainsFunc(t.Ask.Factors, func(f trial.Factor) bool { return f.SetOn == trial.UnitCut }) {
 		add(false, "%d of %d cuts stand without a pair, so animals count as spread.", unpaired, len(t.Cuts))

@@ -38,6 +38,7 @@ type Trial struct {
 	Drawn    bool     // the arms were drawn by lot
 	Moved    []string // cuts moved by hand after the draw
 	Accepted map[string]string
+	Safety   []string // what stays to be said of how the meat was handled
 }
 
 // House is the barn's own spread of each outcome.

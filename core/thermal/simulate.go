@@ -357,7 +357,7 @@ func (f *follower) lethality(s *state, dt float64) {
 	for i, species := range [...]safety.Species{safety.RedMeat, safety.Poultry} {
 		rate := 0.0
 		if cold > germsDie {
-			rate = safety.LethalRate(species, cold)
+			rate = safety.LethalRate(safety.Meat{Species: species, Handling: safety.Intact}, cold)
 		}
 		f.out.Lethality[i] = min(1, f.out.Lethality[i]+dt*(rate+f.rate[i])/2)
 		f.rate[i] = rate

@@ -71,6 +71,7 @@ type Ask struct {
 	Cut       string          `json:"cut"`
 	Species   safety.Species  `json:"species"`
 	Handling  safety.Handling `json:"handling"`
+	WholeBird bool            `json:"whole_bird"` // read in the breast and in the thigh
 	Factors   []Factor        `json:"factors"`
 	Arms      []Arm           `json:"arms"`
 	Held      []Held          `json:"held"`
@@ -80,6 +81,9 @@ type Ask struct {
 	Hand      Hand            `json:"hand"`
 	Layout    LayoutKey       `json:"layout"` // "" while none is chosen
 	FollowsID *int64          `json:"follows_id"`
+
+	MeatConfirmed bool   `json:"meat_confirmed"` // a person said outright what meat it is
+	MeatWhy       string `json:"meat_why"`       // a pitmaster's reason for what the words of the product do not say
 }
 
 // LayoutKey names a layout, as core/design offers them.
@@ -212,9 +216,7 @@ func (a Ask) Check() error {
 	wrong.words("question", a.Question, "ask in one sentence", 140)
 	wrong.words("product", a.Product, "say what is cooked, for instance lamb shoulder", 60)
 	wrong.words("cut", a.Cut, "say what one piece is called, for instance shoulder", 40)
-	if _, err := safety.MinimumOf(safety.Meat{Species: a.Species, Handling: a.Handling}); err != nil {
-		wrong.Take("", err)
-	}
+	wrong.meat(a)
 	wrong.factors(a.Factors)
 	wrong.arms(a)
 	for i, h := range a.Held {

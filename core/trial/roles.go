@@ -47,6 +47,7 @@ const (
 	Crisping        Role = "crisping"
 	Sauce           Role = "sauce"
 	ServingAge      Role = "serving_age"
+	Tenderising     Role = "tenderising"
 )
 
 // Values lists the roles; the first is a team's own thing.
@@ -54,7 +55,7 @@ func (Role) Values() []string {
 	return []string{"", string(SmokerSetUp), string(WaterPan), string(PitTemperature), string(FuelKind), string(Lighting), string(Wood), string(WoodForm), string(WoodAmount),
 		string(Wrap), string(WrapWhen), string(WrapLiquid), string(Spritz), string(Mop), string(Injection), string(WetBrine), string(DryBrine), string(Rub), string(Binder),
 		string(Trim), string(Membrane), string(Skin), string(Shape), string(FatSide), string(Slicing), string(Finish), string(PullTemperature), string(HoldTemperature),
-		string(HoldTime), string(HolderKind), string(RestTime), string(Crisping), string(Sauce), string(ServingAge)}
+		string(HoldTime), string(HolderKind), string(RestTime), string(Crisping), string(Sauce), string(ServingAge), string(Tenderising)}
 }
 
 // afterPull are the roles of what happens between the pull and the plate.
@@ -102,6 +103,9 @@ const (
 	ToFeel          = "feel"    // cooked until it feels tender
 	ToTemperature   = "core"    // until a temperature
 	EarlyAndHeld    = "early"   // pulled early and held long
+	Whole           = "whole"   // of the shape: nothing that safety asks about
+	Rolled          = "rolled"  // boned and rolled: the outside is inside
+	Minced          = "minced"
 	wrapKeysOfSmoke = "none paper perfpaper foil foilliquid pan boat"
 )
 
@@ -117,7 +121,9 @@ func LevelKeys(r Role) []string {
 		return []string{None, Hourly, Every}
 	case Finish:
 		return []string{ToFeel, ToTemperature, EarlyAndHeld}
-	case WaterPan, WrapLiquid, Mop, Injection, WetBrine, DryBrine, Binder, Skin, Crisping, Sauce:
+	case Shape:
+		return []string{Whole, Rolled, Minced}
+	case WaterPan, WrapLiquid, Mop, Injection, WetBrine, DryBrine, Binder, Skin, Crisping, Sauce, Tenderising:
 		return []string{None}
 	}
 	return nil
@@ -130,7 +136,7 @@ func LevelName(r Role, key string) string {
 	}
 	return map[string]string{
 		None: "nothing", WhenBark: "when the bark is set", WhenReached: "at the temperature or time it names", Hourly: "every hour", Every: "as often as it says",
-		ToFeel: "to feel", ToTemperature: "to a temperature", EarlyAndHeld: "pulled early and held long",
+		Whole: "in one piece, or cut apart", Rolled: "boned and rolled", Minced: "minced", ToFeel: "to feel", ToTemperature: "to a temperature", EarlyAndHeld: "pulled early and held long",
 	}[key]
 }
 

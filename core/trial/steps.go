@@ -33,7 +33,7 @@ type Progress struct {
 	Cooks, Planned           int // planned: cuts with a pit
 	Prepped, Marked          int // marked: got a dose
 	On, Pulled, Readings     int
-	Off, FinalTemperatures   int
+	Off, Read                int // weighed off the pit; a temperature read in it
 	Tasters, Ballots, Locked int
 	Revealed                 bool
 	Arms, ArmsWithCuts       int
@@ -93,7 +93,7 @@ func StepsOf(p Progress) []StepState {
 		restFact = of(p.Off, "weighed")
 	}
 	rest := need(start(StepRest, restFact), p.Cuts > 0 && p.Off == p.Cuts, "every cut weighed off the pit")
-	rest = need(rest, p.Cuts > 0 && p.FinalTemperatures == p.Cuts, "a final temperature for every cut")
+	rest = need(rest, p.Cuts > 0 && p.Read == p.Cuts, "a temperature read in every cut")
 	tableFact := "no taster yet"
 	switch {
 	case p.Ballots > 0:

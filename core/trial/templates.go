@@ -1,10 +1,6 @@
 package trial
 
-import (
-	"slices"
-
-	"whitebarn/core/safety"
-)
+import "slices"
 
 // Template is a usual question, laid out.
 type Template struct {
@@ -16,7 +12,7 @@ var usualOutcomes = []OutcomeKey{Overall, Tenderness, Juiciness, Bark, CookedYie
 
 // Start is an empty ask with what is usual filled in.
 func Start() Ask {
-	return Ask{Species: safety.RedMeat, Handling: safety.Intact, Hand: UsualHand, Contexts: slices.Clone(UsualContexts), Outcomes: usual(usualOutcomes...)}.Tidy()
+	return Ask{Hand: UsualHand, Contexts: slices.Clone(UsualContexts), Outcomes: usual(usualOutcomes...)}.Tidy()
 }
 
 func usual(keys ...OutcomeKey) []Chosen {
@@ -102,6 +98,10 @@ func (a Ask) Copy() Ask {
 		a.Arms[i].ID = 0
 	}
 	a.FollowsID = nil
+	if !a.MeatConfirmed {
+		a.Species, a.Handling, a.WholeBird = "", "", false
+	}
+	a.MeatConfirmed, a.MeatWhy = false, ""
 	return a
 }
 

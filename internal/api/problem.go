@@ -14,6 +14,8 @@ import (
 	"github.com/go-playground/validator/v10"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/safety"
+	"whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
 
@@ -61,6 +63,7 @@ func Fail(c *gin.Context, err error) {
 func problemOf(err error) Problem {
 	p := Problem{Errors: []FieldError{}}
 	var refusal *Refusal
+	var refused *barn.Refusal
 	var many fault.List
 	var one *fault.Error
 	add := func(e *fault.Error) {
@@ -69,6 +72,8 @@ func problemOf(err error) Problem {
 	switch {
 	case errors.As(err, &refusal):
 		p.Status, p.Title, p.Remedy = refusal.Status, refusal.Title, refusal.Remedy
+	case errors.As(err, &refused):
+		p.Status, p.Title, p.Remedy = http.StatusConflict, refused.Title, refused.Remedy
 	case errors.As(err, &many):
 		p.Status = http.StatusUnprocessableEntity
 		for _, e := range many {
@@ -96,6 +101,9 @@ func init() {
 	engine.RegisterTagNameFunc(func(f reflect.StructField) string {
 		return strings.SplitN(f.Tag.Get("json"), ",", 2)[0]
 	})
+	if err := engine.RegisterValidation("reason", func(f validator.FieldLevel) bool { return safety.CheckReason(f.Field().String()) == nil }); err != nil {
+		panic(err) // the tag is written above
+	}
 }
 
 func tagErrors(err error) error {
@@ -109,6 +117,7 @@ func tagErrors(err error) error {
 		field = strings.TrimPrefix(field, "Body.")
 		remedy := map[string]string{
 			"required": "fill it in", "max": "keep it to " + e.Param(), "min": "give at least " + e.Param(), "oneof": "use one of " + e.Param(),
+			"reason": "say it in words, three letters or more",
 		}[e.Tag()]
 		value := "nothing is written"
 		if !reflect.ValueOf(e.Value()).IsZero() {

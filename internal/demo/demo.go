@@ -34,6 +34,7 @@ type seeder struct {
 	ctx     context.Context
 	store   *store.Store
 	random  *rand.Rand
+	presses *rand.Rand // of what the record grew by later, so that the rest stays as it was
 	zone    *time.Location
 	people  map[string]int64
 	pits    map[string]int64
@@ -59,7 +60,7 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	if err != nil {
 		return err
 	}
-	d := &seeder{ctx: ctx, store: s, random: rand.New(rand.NewPCG(2026, 919)), zone: zone, people: map[string]int64{}, pits: map[string]int64{}, recipes: map[string]int64{}}
+	d := &seeder{ctx: ctx, store: s, random: rand.New(rand.NewPCG(2026, 919)), presses: rand.New(rand.NewPCG(2026, 1013)), zone: zone, people: map[string]int64{}, pits: map[string]int64{}, recipes: map[string]int64{}}
 	if d.people[crew[0]], err = s.FirstRun(ctx, store.Barn{Name: "White Barn", TimeZone: Zone, ElevationM: 310}, store.Person{Name: crew[0], Role: store.Pitmaster, SignIn: crew[0], PasswordHash: hash}); err != nil {
 		return err
 	}
@@ -106,6 +107,7 @@ func (d *seeder) clock(day string, hour, minute int) time.Time {
 
 func (d *seeder) create(a trial.Ask) (id int64, arms []int64) {
 	a = a.Tidy()
+	a.MeatConfirmed = true
 	for i := range a.Outcomes {
 		o := &a.Outcomes[i]
 		if usual, _ := trial.DefaultOf(o.Key); o.SmallestDifference == usual.SmallestDifference {
@@ -145,8 +147,12 @@ func (d *seeder) weigh(cut int64, stage yield.Stage, kg float64, at time.Time) {
 }
 
 func (d *seeder) log(by string, act logbook.Act, at time.Time, note string, target store.Event) {
+	d.press(d.random, by, act, at, note, target)
+}
+
+func (d *seeder) press(r *rand.Rand, by string, act logbook.Act, at time.Time, note string, target store.Event) {
 	d.do(func() error {
-		id, err := uuid.NewRandomFromReader(randomBytes{d.random})
+		id, err := uuid.NewRandomFromReader(randomBytes{r})
 		target.Act, target.At, target.Note, target.Press = act, at, note, id.String()
 		return errors.Join(err, d.store.Log(d.ctx, d.people[by], []store.Event{target}))
 	})

@@ -35,7 +35,7 @@ func TestSeedFillsTheBarnOnce(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p, n := shoulders.Progress(), counts[3]; p.Cuts != 16 || p.Pulled != 16 || p.Off != 16 || p.FinalTemperatures != 16 || n.Ballots != 20 || n.Locked != 20 || !p.Revealed {
+	if p, n := shoulders.Progress(), counts[3]; p.Cuts != 16 || p.Pulled != 16 || p.Off != 16 || p.Read != 16 || n.Ballots != 20 || n.Locked != 20 || !p.Revealed {
 		t.Errorf("the shoulders stand at %+v, %+v", p, n)
 	}
 	for key := range effects {

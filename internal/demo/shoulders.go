@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"whitebarn/core/design"
+	"whitebarn/core/gate"
 	"whitebarn/core/logbook"
 	"whitebarn/core/panel"
 	"whitebarn/core/safety"
@@ -39,7 +40,7 @@ func (d *seeder) shoulders(now time.Time) {
 	for cook, date := range []string{"2026-09-19", "2026-09-20"} {
 		cuts := d.cookShoulders(id, days[cook], date, now)
 		for flight := range 2 {
-			d.tasteShoulders(id, cuts[4*flight:4*flight+4])
+			d.tasteShoulders(id, cuts[4*flight:4*flight+4], d.clock(date, 18, 20*flight))
 		}
 	}
 	d.do(func() error { return d.store.Reveal(d.ctx, d.people["Odalys"], id, "") })
@@ -171,11 +172,18 @@ func (d *seeder) cookShoulders(id int64, lambs []hung, date string, now time.Tim
 		d.weigh(c.id, yield.Off, off, p.pulled.Add(10*time.Minute))
 		d.weigh(c.id, yield.Rested, off*(0.985+0.002*d.random.NormFloat64()), p.pulled.Add(100*time.Minute))
 		d.weigh(c.id, yield.Edible, off*(0.80+0.01*d.random.NormFloat64()), serve)
-		d.do(func() error {
-			return d.store.SetFinalTemperature(d.ctx, d.people["Ife"], store.FinalTemperature{CutID: c.id, C: p.pullC, Typed: "203 F", Source: "hand", At: p.pulled})
-		})
+		d.read(c.id, "203 F", p.pulled)
+		d.read(c.id, "152 F", serve.Add(-12*time.Minute))
+		d.press(d.presses, "Tove", logbook.Carve, serve.Add(-10*time.Minute), "", store.Event{CutID: &c.id})
 	}
 	return cuts
+}
+
+// read reads a cut by hand where it is coldest.
+func (d *seeder) read(cut int64, typed string, at time.Time) {
+	read, err := logbook.Detail{Read: typed, Place: gate.ColdestFound}.Tidy(logbook.Probe)
+	d.do(func() error { return err })
+	d.press(d.presses, "Ife", logbook.Probe, at, "", store.Event{CutID: &cut, Detail: read})
 }
 
 func (d *seeder) importLog(cookID, trialID int64, run *day, cuts []tasted, pit, file string) {
@@ -238,7 +246,7 @@ var effects = map[trial.OutcomeKey]struct{ base, paper float64 }{
 }
 
 // tasteShoulders serves one flight of two pairs and fills its ballots.
-func (d *seeder) tasteShoulders(trialID int64, cuts []tasted) {
+func (d *seeder) tasteShoulders(trialID int64, cuts []tasted, at time.Time) {
 	d.do(func() error {
 		tasters, err := d.store.Tasters(d.ctx, trialID)
 		if err != nil {
@@ -252,7 +260,7 @@ func (d *seeder) tasteShoulders(trialID int64, cuts []tasted) {
 		if err != nil {
 			return err
 		}
-		f := store.NewFlight{TrialID: trialID, CarverID: d.people["Tove"], Codes: codes, Orders: panel.Orders(d.random, len(cuts), len(tasters))}
+		f := store.NewFlight{TrialID: trialID, CarverID: d.people["Tove"], At: at, Codes: codes, Orders: panel.Orders(d.random, len(cuts), len(tasters))}
 		byCode := map[string]tasted{}
 		for i, c := range cuts {
 			f.Cuts, f.Places = append(f.Cuts, c.id), append(f.Places, "middle of the blade")

@@ -10,8 +10,8 @@ import (
 	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
 	"whitebarn/core/panel"
+	"whitebarn/core/safety"
 	"whitebarn/core/trial"
-	"whitebarn/core/units"
 	"whitebarn/core/yield"
 	"whitebarn/internal/store"
 )
@@ -24,7 +24,6 @@ type Rows struct {
 	Dimensions []store.Dimension
 	Measures   []store.MeasureValue
 	Weighings  []store.Weighing
-	Finals     []store.FinalTemperature
 	Reasons    []store.GateReason
 	Placements []store.Placement
 	Cooks      []store.Cook
@@ -34,6 +33,7 @@ type Rows struct {
 	Probes     []store.Assignment
 	Draws      []store.Allotment
 	Accepted   []store.AcceptedFinding
+	Served     map[int64]time.Time // of each cut
 	Scores     map[int64]map[trial.OutcomeKey][]panel.Score
 }
 
@@ -55,7 +55,7 @@ func ReadRows(ctx context.Context, s *store.Store, ids ...int64) (r Rows, err er
 		func() (err error) { r.Dimensions, err = s.Dimensions(ctx, ids...); return err },
 		func() (err error) { r.Measures, err = s.Measures(ctx, ids...); return err },
 		func() (err error) { r.Weighings, err = s.Weighings(ctx, ids...); return err },
-		func() (err error) { r.Finals, err = s.FinalTemperatures(ctx, ids...); return err },
+		func() (err error) { r.Served, err = s.ServedAt(ctx, ids...); return err },
 		func() (err error) { r.Reasons, err = s.GateReasons(ctx, ids...); return err },
 		func() (err error) { r.Placements, err = s.Placements(ctx, ids...); return err },
 		func() (err error) { r.Cooks, err = s.Cooks(ctx, ids...); return err },
@@ -146,7 +146,7 @@ func cut(c store.Cut) evidence.Cut {
 	return evidence.Cut{
 		ID: c.ID, Name: c.Name, Block: c.Pair, Batch: c.Batch, ArmID: number(c.ArmID), ParentID: number(c.ParentID), Together: c.Together,
 		Traits:     map[design.Trait]string{design.Lot: c.Lot, design.Grade: c.Grade, design.Section: c.Section, design.Side: c.Side, design.Bone: c.Bone},
-		Dimensions: map[string]float64{}, Measured: map[trial.OutcomeKey]float64{},
+		Dimensions: map[string]float64{}, Measured: map[trial.OutcomeKey]float64{}, OnAs: safety.Meat{Species: c.OnSpecies, Handling: c.OnHandling},
 	}
 }
 
@@ -167,8 +167,8 @@ func (b *builder) ofCuts(r Rows) {
 			c.Weighings = append(c.Weighings, yield.Weighing{Stage: w.Stage, Kg: w.Kg, ResolutionKg: w.ResolutionKg})
 		})
 	}
-	for _, f := range r.Finals {
-		of(f.CutID, func(c *evidence.Cut) { c.Final = &units.Temperature{C: f.C, Typed: f.Typed} })
+	for id, at := range r.Served {
+		of(id, func(c *evidence.Cut) { c.Served = at })
 	}
 	for _, g := range r.Reasons {
 		of(g.CutID, func(c *evidence.Cut) { c.GateReason = g.Reason })

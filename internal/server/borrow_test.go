@@ -31,8 +31,8 @@ func TestOnePairBorrowsTheHouseSpread(t *testing.T) {
 		cut := v.Cuts[i].ID
 		odalys.weigh(cut, "trimmed", weights[0])
 		odalys.weigh(cut, "rested", weights[1])
-		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/final-temperature", cut), TemperatureInput{Source: "hand", Temperature: "203 F"}, 201, &v)
 	}
+	v = odalys.cooked(odalys.laid(v), "203 F")
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, &v)
 	var r settle.Result
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)

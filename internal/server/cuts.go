@@ -4,19 +4,14 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
-	"slices"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
-	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
-	"whitebarn/core/logbook"
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
 	"whitebarn/internal/api"
-	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
 
@@ -43,26 +38,17 @@ type WeighingInput struct {
 	Resolution string      `json:"resolution"`
 }
 
-// TemperatureInput is a final temperature as typed; Source probe takes the
-// highest that the cut's probes show.
-type TemperatureInput struct {
-	Source      string `json:"source" binding:"oneof=hand probe"`
-	Temperature string `json:"temperature"`
-}
-
 // Why is the reason of a change that needs one.
 type Why struct {
-	Why string `json:"why" binding:"required,max=200"`
+	Why string `json:"why" binding:"required,max=200,reason"`
 }
 
-func (s *Server) registerCuts(a *api.Routes, crew, master *gin.RouterGroup) {
+func (s *Server) registerCuts(a *api.Routes, crew *gin.RouterGroup) {
 	api.Handle(a, crew, "POST", "/trials/:id/cuts", "addCut", 201, s.addCut)
 	api.Handle(a, crew, "PUT", "/cuts/:id", "setCut", 200, s.setCut)
 	api.Handle(a, crew, "POST", "/cuts/:id/void", "voidCut", 200, s.voidCut)
 	api.Handle(a, crew, "POST", "/cuts/:id/weighings", "weigh", 201, s.weigh)
 	api.Handle(a, crew, "POST", "/weighings/:id/void", "voidWeighing", 200, s.voidWeighing)
-	api.Handle(a, crew, "POST", "/cuts/:id/final-temperature", "setFinalTemperature", 201, s.setFinalTemperature)
-	api.Handle(a, master, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, s.setGateReason)
 }
 
 func (in CutInput) cut() store.Cut {
@@ -227,74 +213,6 @@ func (s *Server) voidWeighing(c *gin.Context, in *struct {
 	}
 	if err := s.store.VoidWeighing(c, who(c).ID, in.ID, in.Body.Why); err != nil {
 		return TrialView{}, err
-	}
-	return s.view(c, trialID)
-}
-
-func (s *Server) setFinalTemperature(c *gin.Context, in *struct {
-	byID
-	Body TemperatureInput
-}) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	f := store.FinalTemperature{CutID: in.ID, Source: in.Body.Source, At: s.now()}
-	if in.Body.Source == "hand" {
-		t, err := units.ParseTemperature(in.Body.Temperature)
-		if err != nil {
-			return TrialView{}, fault.In("temperature", err)
-		}
-		f.C, f.Typed = t.C, t.Typed
-	} else {
-		highest, ok, err := s.highest(c, trialID, in.ID)
-		if err != nil {
-			return TrialView{}, err
-		}
-		if !ok {
-			return TrialView{}, fault.New("source", "no probe of this cut has a reading", "import its log in Fire, or give a hand reading")
-		}
-		f.C, f.At = highest.C, highest.At
-		f.Typed = fmt.Sprintf("%.1f C", highest.C)
-	}
-	if err := s.store.SetFinalTemperature(c, who(c).ID, f); err != nil {
-		return TrialView{}, err
-	}
-	return s.view(c, trialID)
-}
-
-// highest is the highest temperature a cut reached at its coldest point, by its probes.
-func (s *Server) highest(c *gin.Context, trialID, cutID int64) (best logbook.Point, ok bool, err error) {
-	t, err := reader.One(c, s.store, trialID)
-	if err != nil {
-		return best, false, err
-	}
-	probes := slices.DeleteFunc(t.Probes, func(p evidence.Probe) bool { return p.CutID != cutID })
-	traces, err := reader.Traces(c, s.store, probes, time.Time{}, s.now().AddDate(1, 0, 0))
-	if err != nil {
-		return best, false, err
-	}
-	best, ok = evidence.Highest(evidence.CoresOf(evidence.Cut{ID: cutID}, probes, traces, time.Time{}, time.Time{}))
-	return best, ok, nil
-}
-
-func (s *Server) setGateReason(c *gin.Context, in *struct {
-	byID
-	Body Why
-}) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	v, err := s.view(c, trialID)
-	if err != nil {
-		return v, err
-	}
-	if v.Minimum.Absolute {
-		return v, api.Refuse(http.StatusConflict, "No reason opens the table for this meat below its minimum.", "Cook it on, or leave the cut out. Source: "+v.Minimum.Source)
-	}
-	if err := s.store.SetGateReason(c, who(c).ID, in.ID, strings.TrimSpace(in.Body.Why)); err != nil {
-		return v, err
 	}
 	return s.view(c, trialID)
 }

@@ -25,8 +25,8 @@ type EventInput struct {
 	Press     string         `json:"press" binding:"required,uuid"`
 }
 
-// Correction is another time, note or detail for an event or a press.
-type Correction struct {
+// CorrectionInput is another time, note or detail for an event or a press.
+type CorrectionInput struct {
 	At     time.Time      `json:"at"`
 	Note   string         `json:"note" binding:"max=400"`
 	Detail logbook.Detail `json:"detail,omitempty"`
@@ -70,6 +70,9 @@ func (s *Server) logEvent(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
+	if err := s.gate.Plausible(c, b.Act, detail); err != nil {
+		return TrialView{}, err
+	}
 	if err := s.checkPhoto(c, trialID, detail.PhotoID); err != nil {
 		return TrialView{}, err
 	}
@@ -106,6 +109,14 @@ func (s *Server) logEvent(c *gin.Context, in *struct {
 		}
 	}
 	if err := s.store.Log(c, who(c).ID, events); err != nil {
+		return TrialView{}, err
+	}
+	if b.Act == logbook.On {
+		if err := s.gate.Stamp(c, trialID, b.CutIDs); err != nil {
+			return TrialView{}, err
+		}
+	}
+	if _, err := s.gate.Recheck(c, trialID); err != nil {
 		return TrialView{}, err
 	}
 	return s.view(c, trialID)
@@ -153,7 +164,7 @@ func (s *Server) checkRuns(c *gin.Context, trialID, cookID int64, ids []int64) e
 
 func (s *Server) correctEvent(c *gin.Context, in *struct {
 	byID
-	Body Correction
+	Body CorrectionInput
 }) (TrialView, error) {
 	trialID, err := s.openTrial(c, "event", in.ID)
 	if err != nil {
@@ -167,10 +178,7 @@ func (s *Server) correctEvent(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
-	if err := s.store.CorrectEvent(c, who(c).ID, in.ID, to); err != nil {
-		return TrialView{}, err
-	}
-	return s.view(c, trialID)
+	return s.change(c, store.PendingChange{TrialID: trialID, Press: e.Press, EventID: &e.ID, Correction: &to, Why: "corrected"})
 }
 
 // openPress is the trial of a press, if its codes are still closed.
@@ -185,7 +193,7 @@ func (s *Server) openPress(c *gin.Context, press string) (trialID int64, err err
 // again changes nothing more.
 func (s *Server) correctPress(c *gin.Context, in *struct {
 	pressID
-	Body Correction
+	Body CorrectionInput
 }) (TrialView, error) {
 	trialID, err := s.openPress(c, in.Press)
 	if err != nil {
@@ -206,14 +214,20 @@ func (s *Server) correctPress(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
-	if err := s.store.CorrectPress(c, who(c).ID, in.Press, to); err != nil {
+	return s.change(c, store.PendingChange{TrialID: trialID, Press: in.Press, Correction: &to, Why: "corrected"})
+}
+
+// change makes a change to what was logged, or lets it wait for a second hand.
+func (s *Server) change(c *gin.Context, p store.PendingChange) (TrialView, error) {
+	p.ByID = who(c).ID
+	if _, err := s.gate.Change(c, p); err != nil {
 		return TrialView{}, err
 	}
-	return s.view(c, trialID)
+	return s.view(c, p.TrialID)
 }
 
 // correction checks what some events are to say instead.
-func (s *Server) correction(c *gin.Context, trialID int64, in Correction, events []store.Event) (to store.Correction, err error) {
+func (s *Server) correction(c *gin.Context, trialID int64, in CorrectionInput, events []store.Event) (to store.Correction, err error) {
 	to = store.Correction{At: in.At, Note: strings.TrimSpace(in.Note), Press: in.Press}
 	cooks, err := s.store.Cooks(c, trialID)
 	if err != nil {
@@ -226,6 +240,9 @@ func (s *Server) correction(c *gin.Context, trialID int64, in Correction, events
 	}
 	for _, e := range events {
 		if to.Detail, err = in.Detail.Tidy(e.Act); err != nil {
+			return to, err
+		}
+		if err := s.gate.Plausible(c, e.Act, to.Detail); err != nil {
 			return to, err
 		}
 		if err := s.checkPhoto(c, trialID, to.Detail.PhotoID); err != nil {
@@ -283,8 +300,5 @@ func (s *Server) voidPress(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
-	if err := s.store.VoidPress(c, who(c).ID, in.Press, in.Body.Why); err != nil {
-		return TrialView{}, err
-	}
-	return s.view(c, trialID)
+	return s.change(c, store.PendingChange{TrialID: trialID, Press: in.Press, Why: in.Body.Why})
 }

@@ -47,7 +47,7 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 	cuts := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
 	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{}, cuts...)
 	press := odalys.tap(&v, logbook.Wrap, "2026-09-19T15:00:00Z", logbook.Detail{}, cuts...)
-	to := Correction{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{Wrap: "foil", Liquid: "whey", Amount: "1/2 cup"}, Press: uuid.NewString()}
+	to := CorrectionInput{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{Wrap: "foil", Liquid: "whey", Amount: "1/2 cup"}, Press: uuid.NewString()}
 	for range 2 { // sent twice, it counts once
 		v = TrialView{}
 		odalys.must("PUT", "/api/presses/"+press, to, 200, &v)
@@ -59,9 +59,9 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 	if err := b.store.Pool().QueryRow(t.Context(), "select min((detail->>'amount_ml')::float) from events where press = $1 and voided_at is null", to.Press).Scan(&ml); err != nil || ml < 118 || ml > 119 {
 		t.Errorf("half a cup is kept as %g ml (%v)", ml, err)
 	}
-	odalys.refused("PUT", "/api/presses/"+press, Correction{At: to.At, Press: uuid.NewString()}, 404, "")
-	odalys.refused("PUT", "/api/presses/"+to.Press, Correction{At: odalys.clock("2026-09-19T11:00:00Z"), Press: uuid.NewString()}, 422, "it went on at")
-	odalys.refused("PUT", "/api/presses/"+to.Press, Correction{At: to.At, Detail: logbook.Detail{Pieces: 3}, Press: uuid.NewString()}, 422, "detail.pieces")
+	odalys.refused("PUT", "/api/presses/"+press, CorrectionInput{At: to.At, Press: uuid.NewString()}, 404, "")
+	odalys.refused("PUT", "/api/presses/"+to.Press, CorrectionInput{At: odalys.clock("2026-09-19T11:00:00Z"), Press: uuid.NewString()}, 422, "it went on at")
+	odalys.refused("PUT", "/api/presses/"+to.Press, CorrectionInput{At: to.At, Detail: logbook.Detail{Pieces: 3}, Press: uuid.NewString()}, 422, "detail.pieces")
 	odalys.must("POST", "/api/presses/"+to.Press+"/void", Why{Why: "undo"}, 200, &v)
 	if len(v.Events) != 2 {
 		t.Errorf("taken back, %d events stand, want the two on the grate", len(v.Events))
@@ -131,7 +131,7 @@ func TestAPhotoIsKeptWithItsEvent(t *testing.T) {
 	}
 	at := odalys.clock("2026-09-19T14:00:00Z")
 	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), EventInput{Act: logbook.Photo, At: &at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}, 422, "detail.photo_id")
-	amended := Correction{At: at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}
+	amended := CorrectionInput{At: at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}
 	odalys.refused("PUT", "/api/presses/"+v.Events[0].Press, amended, 422, "detail.photo_id")
 	odalys.refused("GET", "/api/photos/99", nil, 404, "")
 }
@@ -186,9 +186,9 @@ func TestWhatTheArmsWereGivenSoFar(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	judged, err := settle.From(known, time.UTC)
-	if err != nil || *judged.Cuts[0].HandsMin != 28 || *judged.Cuts[1].HandsMin != 14.5 {
-		t.Errorf("the verdict counts %+v (%v)", judged.Cuts, err)
+	judged := settle.From(known, time.UTC)
+	if *judged.Cuts[0].HandsMin != 28 || *judged.Cuts[1].HandsMin != 14.5 {
+		t.Errorf("the verdict counts %+v", judged.Cuts)
 	}
 	odalys.refused("GET", "/api/cooks/999/so-far", nil, 404, "")
 }

@@ -13,9 +13,13 @@ import (
 	"os"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
 
+	"whitebarn/core/gate"
+	"whitebarn/core/logbook"
 	"whitebarn/core/trial"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
@@ -180,6 +184,12 @@ func (h hand) trialOf(a trial.Ask, pairs int) TrialView {
 	for _, c := range v.Cuts {
 		h.weigh(c.ID, "trimmed", "6 lb 3 1/2 oz")
 	}
+	return h.laid(v)
+}
+
+// laid puts all cuts of a trial into a pit of their own.
+func (h hand) laid(v TrialView) TrialView {
+	h.t.Helper()
 	var pit store.Pit
 	h.must("POST", "/api/pits", NamedInput{Name: "Brick Pit " + strings.Repeat("I", int(v.ID)-1)}, 201, &pit)
 	plan := PlanInput{ServeAt: h.clock("2026-09-19T22:00:00Z"), Runs: []RunInput{{PitID: pit.ID, SetPoint: "250 F"}}}
@@ -188,6 +198,30 @@ func (h hand) trialOf(a trial.Ask, pairs int) TrialView {
 	}
 	h.must("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan, 201, &v)
 	return v
+}
+
+// log presses a pad so many minutes ago.
+func (h hand) log(v TrialView, act logbook.Act, ago float64, d logbook.Detail, cuts ...int64) TrialView {
+	h.t.Helper()
+	at := time.Now().Add(-time.Duration(ago * float64(time.Minute)))
+	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), EventInput{Act: act, At: &at, Detail: d, CutIDs: cuts, Press: uuid.NewString()}, 201, &v)
+	return v
+}
+
+// cooked has cuts, all if none is named, on the fire for three hours, read in the
+// coldest place if something was read, and pulled.
+func (h hand) cooked(v TrialView, read string, cuts ...int64) TrialView {
+	h.t.Helper()
+	if len(cuts) == 0 {
+		for _, c := range v.Cuts {
+			cuts = append(cuts, c.ID)
+		}
+	}
+	h.log(v, logbook.On, 190, logbook.Detail{}, cuts...)
+	if read != "" {
+		h.log(v, logbook.Probe, 15, logbook.Detail{Read: read, Place: gate.ColdestFound}, cuts...)
+	}
+	return h.log(v, logbook.Pull, 10, logbook.Detail{}, cuts...)
 }
 
 func (h hand) weigh(cut int64, stage, weight string) {

@@ -85,11 +85,6 @@ func TestTracesAreReducedAndZoomed(t *testing.T) {
 		t.Errorf("ten minutes hold %d points, want the 61 readings themselves", n)
 	}
 	odalys.refused("GET", cook+"/traces?from=5&to=4", nil, 422, "not after the start")
-	var h TrialView
-	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/final-temperature", v.Cuts[0].ID), TemperatureInput{Source: "probe"}, 201, &h)
-	if got := h.Cuts[0].FinalTemperature; got.Source != "probe" || got.C < 400 {
-		t.Errorf("the probe's highest is %+v", got)
-	}
 }
 
 func TestWrongLogsAreRefusedWithTheReason(t *testing.T) {

@@ -182,8 +182,8 @@ func TestSizesAndMeasuresAreKeptAsTyped(t *testing.T) {
 	for i, c := range v.Cuts {
 		value := 10 + 5*float64(*c.ArmID-v.Ask.Arms[0].ID) + 0.1*float64(i)
 		odalys.must("PUT", at("/cuts/%d/measures", c.ID), MeasureInput{Key: "own bone pull", Value: &value}, 200, &v)
-		odalys.must("POST", at("/cuts/%d/final-temperature", c.ID), TemperatureInput{Source: "hand", Temperature: "203 F"}, 201, nil)
 	}
+	odalys.cooked(v, "203 F")
 	odalys.refused("PUT", at("/cuts/%d/measures", cut), MeasureInput{Key: "juiciness"}, 422, "not typed for each cut")
 	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "measured only"}, 200, &v)
 	var r settle.Result
@@ -214,7 +214,7 @@ func TestFindingsAreKeptWithAWord(t *testing.T) {
 	if strings.Contains(fmt.Sprint(r.Limits), "Known before the fire") {
 		t.Errorf("no cut may count, and yet limits speak of arms: %v", r.Limits)
 	}
-	odalys.refused("POST", at("/accepted/%d/void", v.Accepted[0].ID), Why{Why: "x"}, 409, "codes are open")
+	odalys.refused("POST", at("/accepted/%d/void", v.Accepted[0].ID), Why{Why: "no longer so"}, 409, "codes are open")
 }
 
 func TestAskIsReadBeforeItIsKept(t *testing.T) {
@@ -349,8 +349,8 @@ func TestThreeArmsAreSettledPairByPair(t *testing.T) {
 		arm := armPlaces(v.Ask)[*c.ArmID]
 		odalys.weigh(c.ID, "trimmed", "3 kg")
 		odalys.weigh(c.ID, "rested", fmt.Sprintf("%.3f kg", 1.5+0.2*float64(arm)+0.01*float64((i*7)%5)))
-		odalys.must("POST", at("/cuts/%d/final-temperature", c.ID), TemperatureInput{Source: "hand", Temperature: "203 F"}, 201, nil)
 	}
+	odalys.cooked(odalys.laid(v), "203 F")
 	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, nil)
 	var r settle.Result
 	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)

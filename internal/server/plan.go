@@ -184,7 +184,8 @@ func (s *Server) outline(ctx context.Context, trialID int64, o plan.Outline) (pl
 	if err != nil {
 		return o, err
 	}
-	return o.Fit(t.Ask, family), nil
+	o = o.Fit(t.Ask, family)
+	return o, s.gate.CheckOutline(ctx, trialID, o)
 }
 
 func (s *Server) setGrate(c *gin.Context, in *struct {

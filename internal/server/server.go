@@ -23,6 +23,7 @@ import (
 	"whitebarn/core/vocabulary"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/barn/settle"
 	"whitebarn/internal/lan"
 	"whitebarn/internal/live"
@@ -56,6 +57,7 @@ type Server struct {
 	watcher  *watch.Watcher
 	planner  *planner.Planner
 	desk     *settle.Desk
+	gate     *gate.Keeper
 	alive    context.Context // until Close
 	stop     context.CancelFunc
 	lan      *lan.Info
@@ -74,6 +76,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 	srv.hub = live.NewHub(s)
 	srv.planner = planner.New(s)
 	srv.desk = settle.New(s)
+	srv.gate = gate.New(s, o.Now)
 	srv.watcher = watch.New(s, srv.planner)
 	srv.ingest = live.Ingest{Store: s, Now: o.Now, Hub: srv.hub}
 	srv.player = rehearse.NewPlayer(srv.ingest)
@@ -117,7 +120,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 // Play plays the cooks whose devices are simulated, and watches over all fires
 // where no other server of the barn does, until Close.
 func (s *Server) Play(ctx context.Context) error {
-	go watch.NewMonitor(s.watcher, s.now).Run(s.alive)
+	go watch.NewMonitor(s.watcher, s.gate, s.now).Run(s.alive)
 	return s.player.Resume(ctx)
 }
 
@@ -154,7 +157,8 @@ func (s *Server) register(engine *gin.Engine) *api.Routes {
 	s.registerSession(a, open, crew, master)
 	s.registerTrials(a, crew, master)
 	s.registerDesign(a, crew, master)
-	s.registerCuts(a, crew, master)
+	s.registerCuts(a, crew)
+	s.registerGate(a, crew, master)
 	s.registerMatch(a, crew)
 	s.registerCooks(a, crew, master)
 	s.registerEvents(a, crew)

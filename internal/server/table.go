@@ -9,14 +9,17 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/fault"
+	core "whitebarn/core/gate"
 	"whitebarn/core/panel"
 	"whitebarn/core/trial"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/store"
 )
 
@@ -140,7 +143,11 @@ func (s *Server) serveFlight(c *gin.Context, in *struct {
 	if err != nil {
 		return v, err
 	}
-	if err := s.checkFlight(c, v, in.Body); err != nil {
+	g, err := s.gate.Of(c, in.ID)
+	if err != nil {
+		return v, err
+	}
+	if err := s.checkFlight(c, v, g, in.Body); err != nil {
 		return v, err
 	}
 	used, err := s.store.UsedCodes(c, in.ID)
@@ -160,11 +167,39 @@ func (s *Server) serveFlight(c *gin.Context, in *struct {
 	for i := range places {
 		places[i] = strings.TrimSpace(b.Place)
 	}
-	_, err = s.store.Serve(c, who(c).ID, store.NewFlight{TrialID: in.ID, CarverID: b.CarverID, Cuts: b.CutIDs, Places: places, Codes: codes, Tasters: b.Tasters, Orders: panel.Orders(r, len(b.CutIDs), len(b.Tasters))})
-	if err != nil {
+	flight := store.NewFlight{TrialID: in.ID, CarverID: b.CarverID, At: s.cookTime(v, b.CutIDs[0]), Cuts: b.CutIDs, Places: places, Codes: codes, Tasters: b.Tasters, Orders: panel.Orders(r, len(b.CutIDs), len(b.Tasters))}
+	for _, id := range b.CutIDs {
+		flight.Advised = append(flight.Advised, gateOf(g, id).Advisory)
+	}
+	if _, err = s.store.Serve(c, who(c).ID, flight); err != nil {
 		return v, err
 	}
 	return s.view(c, in.ID)
+}
+
+// gateOf is what the gate says of one cut; shut where it is none of the trial's.
+func gateOf(g gate.GateView, cut int64) core.Ruling {
+	for _, c := range g.Cuts {
+		if c.CutID == cut {
+			return c.Ruling
+		}
+	}
+	return core.Ruling{}
+}
+
+// cookTime is now, by the clock of the cook a cut lies in.
+func (s *Server) cookTime(v TrialView, cut int64) time.Time {
+	for _, c := range v.Cuts {
+		if c.ID != cut || c.Placement == nil {
+			continue
+		}
+		for _, k := range v.Cooks {
+			if k.ID == c.Placement.CookID {
+				return k.Now
+			}
+		}
+	}
+	return s.now()
 }
 
 // newRand is seeded from the system, so that nobody can know the codes before.
@@ -177,7 +212,7 @@ func newRand() (*rand.Rand, error) {
 }
 
 // checkFlight is the gate before the table.
-func (s *Server) checkFlight(c *gin.Context, v TrialView, f FlightInput) error {
+func (s *Server) checkFlight(c *gin.Context, v TrialView, g gate.GateView, f FlightInput) error {
 	var wrong fault.List
 	if n := len(f.CutIDs); n < 2 || n > mostSamples {
 		wrong.Add("cut_ids", fmt.Sprintf("%d samples", n), fmt.Sprintf("serve 2 to %d in one flight; the rest go into another", mostSamples))
@@ -196,12 +231,12 @@ func (s *Server) checkFlight(c *gin.Context, v TrialView, f FlightInput) error {
 			wrong.Add(field, cut.Name+" is there twice", "serve each cut once in a flight")
 		case cut.ArmID == nil:
 			wrong.Add(field, cut.Name+" has no arm", "give it one in Match")
-		case !cut.MayServe:
-			remedy := "record the final temperature in Rest, or a pitmaster's reason there"
-			if v.Minimum.Absolute {
-				remedy = "record the final temperature in Rest; below the minimum this meat stays off the table"
+		case !gateOf(g, id).Open:
+			for _, stop := range gateOf(g, id).Stops {
+				if !stop.Waived {
+					wrong.Add(field, cut.Name+": "+stop.Words, stop.Remedy)
+				}
 			}
-			wrong.Add(field, fmt.Sprintf("%s: minimum %.0f F %s", cut.Name, v.Minimum.F, cut.Finding), remedy)
 		default:
 			arms[*cut.ArmID] = true
 		}

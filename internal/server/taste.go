@@ -28,12 +28,16 @@ type PlateSample struct {
 	Code    string `json:"code"`
 	Sealed  bool   `json:"sealed"`
 	Excused bool   `json:"excused"`
+	Struck  bool   `json:"struck"` // do not eat
 }
 
 // PlateView is one flight as its taster sees it.
 type PlateView struct {
-	Flight  int           `json:"flight"`
-	Samples []PlateSample `json:"samples"`
+	Flight      int           `json:"flight"`
+	Samples     []PlateSample `json:"samples"`
+	Advised     bool          `json:"advised"`     // some of it is below the usual minimum
+	Told        bool          `json:"told"`        // and the taster knows
+	Susceptible bool          `json:"susceptible"` // and it is not for them
 }
 
 // TasteView is all a taster is sent. There is nothing in it that differs
@@ -56,6 +60,32 @@ type SealInput struct {
 	Excused bool           `json:"excused"`
 }
 
+// ToldInput says that a taster was told of meat below its usual minimum on a plate, and
+// whether they are of those who should not eat it.
+type ToldInput struct {
+	Flight      int  `json:"flight"`
+	Susceptible bool `json:"susceptible"`
+}
+
+func (s *Server) tell(c *gin.Context, in *struct {
+	tasteLink
+	Body ToldInput
+}) (TasteView, error) {
+	plates, v, err := s.plate(c, in.Token)
+	if err != nil {
+		return v, err
+	}
+	for _, p := range plates {
+		if p.Flight == in.Body.Flight {
+			if err := s.store.Tell(c, p.BallotID, in.Body.Susceptible); err != nil {
+				return v, err
+			}
+		}
+	}
+	_, v, err = s.plate(c, in.Token)
+	return v, err
+}
+
 // faults are what a taster can tick.
 var faults = []string{"sour", "bitter", "too salty", "greasy"}
 
@@ -69,6 +99,7 @@ func (s *Server) registerTaste(a *api.Routes, open *gin.RouterGroup) {
 		return v, err
 	})
 	api.Handle(a, open, "POST", "/taste/:token/samples/:code/seal", "seal", 200, s.seal)
+	api.Handle(a, open, "POST", "/taste/:token/told", "tellTaster", 200, s.tell)
 }
 
 // plate finds the taster behind a link and what they may see.
@@ -106,9 +137,10 @@ func (s *Server) plate(c *gin.Context, token string) ([]store.Plate, TasteView, 
 	}
 	v = TasteView{Taster: t.Name, Product: tr.Ask.Product, Allergens: tr.Ask.Allergens, Attributes: attributes(tr.Ask), Faults: faults, Plates: []PlateView{}, Closed: tr.RevealedAt != nil}
 	for _, p := range plates {
-		pv := PlateView{Flight: p.Flight, Samples: []PlateSample{}}
+		pv := PlateView{Flight: p.Flight, Samples: []PlateSample{}, Told: p.Told, Susceptible: p.Susceptible}
 		for _, x := range p.Servings {
-			pv.Samples = append(pv.Samples, PlateSample{Code: x.Code, Sealed: x.Sealed, Excused: x.Excused})
+			pv.Samples = append(pv.Samples, PlateSample{Code: x.Code, Sealed: x.Sealed, Excused: x.Excused, Struck: x.Struck})
+			pv.Advised = pv.Advised || x.Advised
 		}
 		v.Plates = append(v.Plates, pv)
 	}
@@ -142,7 +174,10 @@ func (s *Server) seal(c *gin.Context, in *struct {
 		return v, api.Refuse(http.StatusConflict, "Tasting is over and the codes are open.", "Nothing can be added now.")
 	}
 	var found *store.Serving
-	for _, p := range plates {
+	for i, p := range plates {
+		if p.Flight == in.Body.Flight && v.Plates[i].Advised && !in.Body.Excused && (!p.Told || p.Susceptible) {
+			return v, api.Refuse(http.StatusConflict, "This plate holds meat below the usual minimum.", "Read the advice on your page first; leave the sample out if it is not for you.")
+		}
 		for i, x := range p.Servings {
 			if p.Flight == in.Body.Flight && x.Code == in.Code {
 				found = &p.Servings[i]
@@ -157,6 +192,9 @@ func (s *Server) seal(c *gin.Context, in *struct {
 		return v, err
 	}
 	err = s.store.Seal(c, found.BallotID, found.SampleID, sealed)
+	if errors.Is(err, store.ErrStruck) {
+		return v, api.Refuse(http.StatusConflict, "Do not eat "+in.Code+": it was stopped.", "Set the cup aside and tell the carver.")
+	}
 	if errors.Is(err, store.ErrConflict) {
 		return v, api.Refuse(http.StatusConflict, in.Code+" is sealed with other scores.", "Sealed scores stay shut.")
 	}

@@ -13,6 +13,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"whitebarn/core/gate"
 	"whitebarn/core/logbook"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
@@ -121,8 +122,8 @@ func TestWrongInputIsRefusedAndLosesNothing(t *testing.T) {
 		{"GET", "/api/trials/banana", nil, 400, "address"},
 		{"POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{}, 422, "serve_at"},
 		{"PUT", fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID), PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: 99, SetPoint: "hot"}}, Placements: []PlacementInput{{CutID: 99, Run: 7}}}, 422, "set_point"},
-		{"POST", fmt.Sprintf("/api/cuts/%d/final-temperature", cut.ID), TemperatureInput{Source: "hand", Temperature: "203"}, 422, "temperature"},
-		{"POST", fmt.Sprintf("/api/cuts/%d/final-temperature", cut.ID), TemperatureInput{Source: "probe"}, 422, "no probe"},
+		{"POST", fmt.Sprintf("/api/cuts/%d/gate-reason", cut.ID), Why{Why: "-"}, 422, "three letters"},
+		{"POST", "/api/pending-changes/99/sign", SignInput{Yes: true}, 404, "no such thing"},
 		{"GET", "/api/nothing", nil, 404, "nothing at this address"},
 	} {
 		odalys.refused(c.method, c.path, c.body, c.status, c.words)
@@ -164,8 +165,8 @@ func TestEventsKeepTheirOrder(t *testing.T) {
 	var now TrialView
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &now)
 	wrap := now.Events[2]
-	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), Correction{At: odalys.clock("2026-09-19T11:30:00Z"), Press: uuid.NewString()}, 422, "it went on at")
-	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), Correction{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns", Press: uuid.NewString()}, 200, &now)
+	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), CorrectionInput{At: odalys.clock("2026-09-19T11:30:00Z"), Press: uuid.NewString()}, 422, "it went on at")
+	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), CorrectionInput{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns", Press: uuid.NewString()}, 200, &now)
 	odalys.must("POST", "/api/presses/"+now.Events[3].Press+"/void", Why{Why: "undo"}, 200, &now)
 	if len(now.Events) != 3 || now.Events[2].Note != "two turns" {
 		t.Errorf("after a correction and an undo the log is %+v", now.Events)
@@ -220,13 +221,11 @@ func TestPoultryBelowItsMinimumStaysOffTheTable(t *testing.T) {
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
 		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: n}, 201, &v)
 	}
-	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/final-temperature", v.Cuts[0].ID), TemperatureInput{Source: "hand", Temperature: "160 F"}, 201, &v)
+	odalys.cooked(v, "160 F")
 	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", v.Cuts[0].ID), Why{Why: "looked done"}, 409, "No reason opens the table")
 	flight := FlightInput{CarverID: carver.ID, CutIDs: []int64{v.Cuts[0].ID, v.Cuts[1].ID}, Place: "thigh", Tasters: []int64{v.Tasters[0].ID, v.Tasters[1].ID, v.Tasters[2].ID}}
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 422, "minimum 165 F below")
-	for _, c := range v.Cuts {
-		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/final-temperature", c.ID), TemperatureInput{Source: "hand", Temperature: "170 F"}, 201, &v)
-	}
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 422, "It reached {C:71.1111} (coldest found) of {C:73.8889}")
+	odalys.log(v, logbook.Probe, 12, logbook.Detail{Read: "170 F", Place: gate.ColdestFound}, v.Cuts[0].ID, v.Cuts[1].ID)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 201, &v)
 }
 
@@ -250,7 +249,10 @@ func TestBlindTasting(t *testing.T) {
 	}
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
 	flight := FlightInput{CarverID: carver.ID, CutIDs: ids, Place: "blade", Tasters: tasters}
-	odalys.refused("POST", flights, flight, 422, "not shown")
+	odalys.refused("POST", flights, flight, 422, "never on the fire")
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", ids[0]), Why{Why: "looked done"}, 409, "never on the fire")
+	odalys.cooked(v, "")
+	odalys.refused("POST", flights, flight, 422, "No temperature was read in it")
 	for _, c := range v.Cuts {
 		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), Why{Why: "probe-tender after ten hours"}, 201, nil)
 	}
@@ -293,6 +295,11 @@ func TestBlindTasting(t *testing.T) {
 			scores := map[string]int{"juiciness": quality[armOf[x.Code]] + n%2, "bark": 6, "tenderness": 6 + (i+n)%2, "overall": 7}
 			seal := path + "/samples/" + x.Code + "/seal"
 			if i == 0 {
+				if !plate.Plates[0].Advised || plate.Plates[0].Told {
+					t.Errorf("a plate of cuts served by a reason is %+v", plate.Plates[0])
+				}
+				phone.refused("POST", seal, SealInput{Flight: 1, Scores: scores}, 409, "below the usual minimum")
+				phone.must("POST", path+"/told", ToldInput{Flight: 1}, 200, &plate)
 				phone.refused("POST", seal, SealInput{Flight: 1, Scores: map[string]int{"juiciness": 10}}, 422, "not on the rule")
 				phone.refused("POST", path+"/samples/100/seal", SealInput{Flight: 1, Scores: scores}, 404, "no 100 on your plate")
 			}
@@ -378,8 +385,8 @@ func TestSealedScoresOutliveThePowerCut(t *testing.T) {
 	}
 	for _, c := range v.Cuts {
 		flight.CutIDs = append(flight.CutIDs, c.ID)
-		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/final-temperature", c.ID), TemperatureInput{Source: "hand", Temperature: "95 C"}, 201, nil)
 	}
+	odalys.cooked(v, "95 C")
 	for _, x := range v.Tasters {
 		flight.Tasters = append(flight.Tasters, x.ID)
 	}

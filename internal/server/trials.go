@@ -13,7 +13,6 @@ import (
 	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
 	"whitebarn/core/plan"
-	"whitebarn/core/safety"
 	"whitebarn/core/trial"
 	"whitebarn/core/yield"
 	"whitebarn/internal/api"
@@ -24,16 +23,13 @@ import (
 // CutView is a cut with all that is known of it.
 type CutView struct {
 	store.Cut
-	Weighings        []store.Weighing        `json:"weighings"`
-	Account          yield.Account           `json:"account"`
-	FinalTemperature *store.FinalTemperature `json:"final_temperature"`
-	GateReason       *store.GateReason       `json:"gate_reason"`
-	Finding          safety.Finding          `json:"finding"`
-	MayServe         bool                    `json:"may_serve"`
-	Placement        *store.Placement        `json:"placement"`
-	Dimensions       []store.Dimension       `json:"dimensions"`
-	Measures         []store.MeasureValue    `json:"measures"`
-	TrimMissingKg    *float64                `json:"trim_missing_kg"` // of the trim, what went over no scale
+	Weighings     []store.Weighing     `json:"weighings"`
+	Account       yield.Account        `json:"account"`
+	GateReason    *store.GateReason    `json:"gate_reason"`
+	Placement     *store.Placement     `json:"placement"`
+	Dimensions    []store.Dimension    `json:"dimensions"`
+	Measures      []store.MeasureValue `json:"measures"`
+	TrimMissingKg *float64             `json:"trim_missing_kg"` // of the trim, what went over no scale
 }
 
 // CookView is a cook with its clock and pits.
@@ -62,7 +58,6 @@ type TrialView struct {
 	Rehearsals   []int64                 `json:"rehearsals"` // copies of this trial, newest first
 	Steps        []trial.StepState       `json:"steps"`
 	Here         trial.Step              `json:"here"`
-	Minimum      safety.Minimum          `json:"minimum"`
 	Cuts         []CutView               `json:"cuts"`
 	Divided      []CutView               `json:"divided"`      // cuts whose parts are among the cuts
 	ArmAccounts  []yield.Account         `json:"arm_accounts"` // of each arm, all its cuts together: total out over total in
@@ -164,6 +159,7 @@ func (s *Server) createTrial(c *gin.Context, in *struct{ Body trial.Ask }) (Tria
 	if err != nil {
 		return TrialView{}, err
 	}
+	ask.MeatConfirmed = ask.Meat().Said() && len(ask.Otherwise()) == 0
 	id, err := s.store.CreateTrial(c, who(c).ID, ask)
 	if err != nil {
 		return TrialView{}, err
@@ -180,6 +176,9 @@ func (s *Server) setAsk(c *gin.Context, in *struct {
 		return TrialView{}, err
 	}
 	if err := s.armsMayGo(c, in.ID, ask); err != nil {
+		return TrialView{}, err
+	}
+	if err := s.gate.CheckAsk(c, in.ID, ask); err != nil {
 		return TrialView{}, err
 	}
 	err = s.store.SetAsk(c, who(c).ID, in.ID, ask)
@@ -236,16 +235,13 @@ func (s *Server) viewOf(ctx context.Context, l look) (TrialView, error) {
 	if v.Rehearsals, err = s.store.RehearsalsOf(ctx, id); err != nil {
 		return TrialView{}, err
 	}
-	if v.Minimum, err = safety.MinimumOf(safety.Meat{Species: t.Ask.Species, Handling: t.Ask.Handling}); err != nil {
-		return v, err
-	}
 	counts, err := s.store.Counts(ctx, id)
 	if err != nil {
 		return v, err
 	}
 	v.Steps = stepsOf(l.trial, counts[id])
 	v.Here = trial.Here(v.Steps)
-	v.Cuts, v.Divided = cutViews(l, v.Minimum)
+	v.Cuts, v.Divided = cutViews(l)
 	v.ArmAccounts = make([]yield.Account, len(t.Ask.Arms))
 	for i := range t.Ask.Arms {
 		v.ArmAccounts[i] = l.trial.ArmAccount(i)
@@ -281,7 +277,7 @@ func loggedBy(events []store.Event) []logbook.Entry {
 
 // cutViews are the pieces of a trial, and the cuts that were divided, as their
 // slips show them.
-func cutViews(l look, minimum safety.Minimum) (pieces, divided []CutView) {
+func cutViews(l look) (pieces, divided []CutView) {
 	out := make([]CutView, 0, len(l.rows.Cuts)+len(l.rows.Divided))
 	at := map[int64]*CutView{}
 	for _, c := range slices.Concat(l.rows.Cuts, l.rows.Divided) {
@@ -302,9 +298,6 @@ func cutViews(l look, minimum safety.Minimum) (pieces, divided []CutView) {
 	for _, w := range l.rows.Weighings {
 		put(w.CutID, func(v *CutView) { v.Weighings = append(v.Weighings, w) })
 	}
-	for _, f := range l.rows.Finals {
-		put(f.CutID, func(v *CutView) { v.FinalTemperature = &f })
-	}
 	for _, r := range l.rows.Reasons {
 		put(r.CutID, func(v *CutView) { v.GateReason = &r })
 	}
@@ -315,7 +308,6 @@ func cutViews(l look, minimum safety.Minimum) (pieces, divided []CutView) {
 	}
 	for i, c := range slices.Concat(l.trial.Cuts, l.trial.Divided) {
 		v := &out[i]
-		v.Finding, v.MayServe = c.Finding(minimum), c.MayServe(minimum)
 		v.Account, v.TrimMissingKg = l.trial.Account(c), yield.TrimMissing(c.Weighings)
 	}
 	n := len(l.rows.Cuts)

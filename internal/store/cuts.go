@@ -7,6 +7,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"whitebarn/core/safety"
 	"whitebarn/core/yield"
 )
 
@@ -27,6 +28,9 @@ type Cut struct {
 	PriceCents *int   `json:"price_cents"`
 	ParentID   *int64 `json:"parent_id"` // of a part: the cut it was divided from
 	Together   bool   `json:"together"`  // of a part: goes into one arm with the others
+
+	OnSpecies  safety.Species  `json:"-"` // what it went on the fire as; empty is not known
+	OnHandling safety.Handling `json:"-"`
 }
 
 // Dimension is a length or the fridge temperature of a cut as typed, in metres
@@ -58,17 +62,6 @@ type Weighing struct {
 	By              string      `json:"by"`
 }
 
-// FinalTemperature is the highest temperature shown at the coldest point.
-type FinalTemperature struct {
-	ID     int64     `json:"id"`
-	CutID  int64     `json:"cut_id"`
-	C      float64   `json:"c"`
-	Typed  string    `json:"typed"`
-	Source string    `json:"source"`
-	At     time.Time `json:"at"`
-	By     string    `json:"by"`
-}
-
 // GateReason is a pitmaster's reason to serve a cut.
 type GateReason struct {
 	CutID  int64     `json:"cut_id"`
@@ -77,7 +70,7 @@ type GateReason struct {
 	At     time.Time `json:"at"`
 }
 
-const cutColumns = "select id, trial_id, name, pair, animal, side, batch, arm_id, lot, grade, section, bone, price_cents, parent_id, together from "
+const cutColumns = "select id, trial_id, name, pair, animal, side, batch, arm_id, lot, grade, section, bone, price_cents, parent_id, together, on_species, on_handling from "
 
 // Cuts lists the pieces of trials, blocks together: cuts that were not divided and
 // the parts of those that were.
@@ -254,28 +247,6 @@ func (s *Store) Weigh(ctx context.Context, who int64, w Weighing) error {
 // VoidWeighing takes a weighing back.
 func (s *Store) VoidWeighing(ctx context.Context, who, id int64, why string) error {
 	return void(ctx, s.pool, "weighings", id, who, why)
-}
-
-// FinalTemperatures lists the current ones of trials.
-func (s *Store) FinalTemperatures(ctx context.Context, trialIDs ...int64) ([]FinalTemperature, error) {
-	return collect[FinalTemperature](ctx, s.pool, `select f.id, f.cut_id, f.c, f.typed, f.source, f.at, p.name as by
-		from final_temperatures f join people p on p.id = f.recorded_by join cuts c on c.id = f.cut_id where f.voided_at is null and c.trial_id = any($1)`, trialIDs)
-}
-
-// SetFinalTemperature records one in place of an earlier one.
-func (s *Store) SetFinalTemperature(ctx context.Context, who int64, f FinalTemperature) error {
-	return s.withTx(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, "select 1 from cuts where id = $1 for update", f.CutID); err != nil {
-			return err
-		}
-		old, err := supersede(ctx, tx, "final_temperatures", "cut_id = $1", who, f.CutID)
-		if err != nil {
-			return err
-		}
-		_, err = tx.Exec(ctx, "insert into final_temperatures (cut_id, c, typed, source, at, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6, $7)",
-			f.CutID, f.C, f.Typed, f.Source, f.At, who, old)
-		return err
-	})
 }
 
 // GateReasons lists the current ones of trials.

@@ -88,10 +88,10 @@ func (s *Store) Log(ctx context.Context, who int64, events []Event) error {
 
 // Correction is what an event is to say instead.
 type Correction struct {
-	At     time.Time
-	Note   string
-	Detail logbook.Detail
-	Press  string // of its own, so that one sent twice corrects once
+	At     time.Time      `json:"at"`
+	Note   string         `json:"note"`
+	Detail logbook.Detail `json:"detail"`
+	Press  string         `json:"press"` // of its own, so that one sent twice corrects once
 }
 
 // CorrectEvent puts another time, note or detail in place of an event.

@@ -52,9 +52,11 @@ type KeyLine struct {
 type NewFlight struct {
 	TrialID  int64
 	CarverID int64
+	At       time.Time // by the cook's clock; zero is not known
 	Cuts     []int64
 	Places   []string
 	Codes    []string
+	Advised  []bool // which of the cuts are served by a pitmaster's reason; nil is none
 	Tasters  []int64
 	Orders   [][]int
 }
@@ -107,7 +109,7 @@ func (s *Store) Flight(ctx context.Context, id int64) (Flight, error) {
 // BallotStates lists the ballots of a trial.
 func (s *Store) BallotStates(ctx context.Context, trialID int64) ([]BallotState, error) {
 	return collect[BallotState](ctx, s.pool, `select b.flight_id, b.taster_id, array_agg(m.code order by v.position) as codes,
-		(count(*) filter (where v.sealed_at is not null or v.excused))::int as closed, b.locked_at is not null as locked
+		(count(*) filter (where v.sealed_at is not null or v.excused or exists (select from struck x where x.sample_id = v.sample_id)))::int as closed, b.locked_at is not null as locked
 		from ballots b join flights f on f.id = b.flight_id join servings v on v.ballot_id = b.id join samples m on m.id = v.sample_id
 		where f.trial_id = $1 and f.voided_at is null group by b.id order by b.flight_id, b.taster_id`, trialID)
 }
@@ -144,14 +146,19 @@ func (s *Store) Serve(ctx context.Context, who int64, f NewFlight) (id int64, er
 		return 1
 	})
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
-		err := tx.QueryRow(ctx, `insert into flights (trial_id, number, carver_id, served_by)
-			select $1, 1 + coalesce(max(number), 0), $2, $3 from flights where trial_id = $1 and voided_at is null returning id`, f.TrialID, f.CarverID, who).Scan(&id)
+		var at *time.Time
+		if !f.At.IsZero() {
+			at = &f.At
+		}
+		err := tx.QueryRow(ctx, `insert into flights (trial_id, number, carver_id, served_by, at)
+			select $1, 1 + coalesce(max(number), 0), $2, $3, $4 from flights where trial_id = $1 and voided_at is null returning id`, f.TrialID, f.CarverID, who, at).Scan(&id)
 		if err != nil {
 			return err
 		}
 		samples := make([]int64, len(f.Codes))
 		for _, i := range byCode {
-			err := tx.QueryRow(ctx, "insert into samples (flight_id, cut_id, place, code) values ($1, $2, $3, $4) returning id", id, f.Cuts[i], f.Places[i], f.Codes[i]).Scan(&samples[i])
+			advised := i < len(f.Advised) && f.Advised[i]
+			err := tx.QueryRow(ctx, "insert into samples (flight_id, cut_id, place, code, advised) values ($1, $2, $3, $4, $5) returning id", id, f.Cuts[i], f.Places[i], f.Codes[i], advised).Scan(&samples[i])
 			if err != nil {
 				return err
 			}
@@ -191,9 +198,11 @@ func (s *Store) Key(ctx context.Context, flightID int64) ([]KeyLine, error) {
 
 // Plate is one ballot as its taster sees it.
 type Plate struct {
-	BallotID int64
-	Flight   int
-	Servings []Serving
+	BallotID    int64
+	Flight      int
+	Told        bool // of meat below its usual minimum
+	Susceptible bool // and it is not for them
+	Servings    []Serving
 }
 
 // Serving is one sample on a plate.
@@ -204,17 +213,23 @@ type Serving struct {
 	Code     string
 	Sealed   bool
 	Excused  bool
+	Struck   bool // must not be eaten
+	Advised  bool // served by a pitmaster's reason, below its usual minimum
+
+	Told, Susceptible bool // of the plate
 }
 
 // Plates lists a taster's plates in order of flights.
 func (s *Store) Plates(ctx context.Context, tasterID int64) ([]Plate, error) {
-	servings, err := collect[Serving](ctx, s.pool, `select b.id as ballot_id, m.id as sample_id, f.number as flight, m.code, v.sealed_at is not null as sealed, v.excused
+	servings, err := collect[Serving](ctx, s.pool, `select b.id as ballot_id, m.id as sample_id, f.number as flight, m.code, v.sealed_at is not null as sealed, v.excused,
+		exists (select from struck x where x.sample_id = m.id) as struck, m.advised,
+		b.told_at is not null as told, b.susceptible
 		from ballots b join flights f on f.id = b.flight_id join servings v on v.ballot_id = b.id join samples m on m.id = v.sample_id
 		where b.taster_id = $1 and f.voided_at is null order by f.number, v.position`, tasterID)
 	var plates []Plate
 	for _, v := range servings {
 		if n := len(plates); n == 0 || plates[n-1].BallotID != v.BallotID {
-			plates = append(plates, Plate{BallotID: v.BallotID, Flight: v.Flight})
+			plates = append(plates, Plate{BallotID: v.BallotID, Flight: v.Flight, Told: v.Told, Susceptible: v.Susceptible})
 		}
 		p := &plates[len(plates)-1]
 		p.Servings = append(p.Servings, v)
@@ -229,17 +244,25 @@ type Sealed struct {
 	Excused bool
 }
 
+// ErrStruck is a sample that must not be eaten.
+var ErrStruck = errors.New("struck")
+
 // Seal closes a sample for a taster and locks the ballot with its last one.
-// The same seal sent again is accepted; another one is ErrConflict.
+// The same seal sent again is accepted; another one is ErrConflict, scores of a struck
+// sample ErrStruck.
 func (s *Store) Seal(ctx context.Context, ballotID, sampleID int64, v Sealed) error {
 	if v.Faults == nil {
 		v.Faults = []string{}
 	}
 	return s.withTx(ctx, func(tx pgx.Tx) error {
-		var closed bool
-		err := tx.QueryRow(ctx, "select sealed_at is not null or excused from servings where ballot_id = $1 and sample_id = $2 for update", ballotID, sampleID).Scan(&closed)
+		var closed, struck bool
+		err := tx.QueryRow(ctx, `select sealed_at is not null or excused, exists (select from struck x where x.sample_id = v.sample_id)
+			from servings v where ballot_id = $1 and sample_id = $2 for update`, ballotID, sampleID).Scan(&closed, &struck)
 		if err != nil {
 			return found(err)
+		}
+		if struck && !closed && !v.Excused {
+			return ErrStruck
 		}
 		if closed {
 			return sameSeal(ctx, tx, ballotID, sampleID, v)
@@ -253,9 +276,15 @@ func (s *Store) Seal(ctx context.Context, ballotID, sampleID int64, v Sealed) er
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, "update ballots set locked_at = now() where id = $1 and locked_at is null and not exists (select from servings where ballot_id = $1 and sealed_at is null and not excused)", ballotID)
-		return err
+		return lockBallots(ctx, tx, "b.id = $1", ballotID)
 	})
+}
+
+// lockBallots locks those of which every sample is sealed, excused or struck.
+func lockBallots(ctx context.Context, q querier, where string, arg any) error {
+	_, err := q.Exec(ctx, `update ballots b set locked_at = now() where b.locked_at is null and `+where+` and not exists (select from servings v where v.ballot_id = b.id
+		and v.sealed_at is null and not v.excused and not exists (select from struck x where x.sample_id = v.sample_id))`, arg)
+	return err
 }
 
 func sameSeal(ctx context.Context, q querier, ballotID, sampleID int64, v Sealed) error {

@@ -119,7 +119,7 @@ func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 
 func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	rows, err := q.Query(ctx, `select t.id, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
-		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason, t.rehearses_id
+		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason, t.rehearses_id, t.whole_bird, t.meat_confirmed_at is not null, t.meat_why
 		from unnest($1::bigint[]) with ordinality w (id, n) join trials t on t.id = w.id join people p on p.id = t.created_by left
 		join products d on d.id = t.product_id order by w.n`, ids)
 	if err != nil {
@@ -128,7 +128,7 @@ func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Trial, err error) {
 		a := &t.Ask
 		err = row.Scan(&t.ID, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout,
-			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason, &t.RehearsesID)
+			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy)
 		a.Factors, a.Arms, a.Outcomes = []trial.Factor{}, []trial.Arm{}, []trial.Chosen{}
 		return t, err
 	})
@@ -196,9 +196,10 @@ func (r armRow) arm() trial.Arm {
 // CreateTrial records a new ask.
 func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int64, err error) {
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
-		err := tx.QueryRow(ctx, `insert into trials (question, product, cut, species, handling, held, allergens, contexts, hand, layout, follows_id, created_by)
-			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning id`,
-			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who).Scan(&id)
+		err := tx.QueryRow(ctx, `insert into trials (question, product, cut, species, handling, held, allergens, contexts, hand, layout, follows_id, created_by,
+			whole_bird, meat_confirmed_by, meat_confirmed_at)
+			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, case when $14::boolean then $12::bigint end, case when $14 then now() end) returning id`,
+			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who, a.WholeBird, a.MeatConfirmed).Scan(&id)
 		if err != nil {
 			return err
 		}
@@ -207,8 +208,8 @@ func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int
 	return id, err
 }
 
-// SetAsk changes an ask; what it was stays in the changes. Once the codes are
-// open the ask is shut: ErrConflict.
+// SetAsk changes an ask, all but what meat it is of; what it was stays in the changes.
+// Once the codes are open the ask is shut: ErrConflict.
 func (s *Store) SetAsk(ctx context.Context, who, id int64, a trial.Ask) error {
 	return s.withTx(ctx, func(tx pgx.Tx) error {
 		before, err := readTrial(ctx, tx, id)
@@ -218,14 +219,15 @@ func (s *Store) SetAsk(ctx context.Context, who, id int64, a trial.Ask) error {
 		if before.RevealedAt != nil {
 			return ErrConflict
 		}
-		_, err = tx.Exec(ctx, `update trials set question = $2, product = $3, cut = $4, species = $5, handling = $6, allergens = $7, contexts = $8, hand = $9, layout = $10, follows_id = $11 where id = $1`,
-			id, a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID)
+		_, err = tx.Exec(ctx, `update trials set question = $2, product = $3, cut = $4, allergens = $5, contexts = $6, hand = $7, layout = $8, follows_id = $9 where id = $1`,
+			id, a.Question, a.Product, a.Cut, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID)
 		if err != nil {
 			return err
 		}
 		if err := writeAsk(ctx, tx, id, a); err != nil {
 			return err
 		}
+		a.Species, a.Handling, a.WholeBird, a.MeatConfirmed, a.MeatWhy = before.Ask.Species, before.Ask.Handling, before.Ask.WholeBird, before.Ask.MeatConfirmed, before.Ask.MeatWhy
 		return change(ctx, tx, who, "trial", id, before.Ask, a, "")
 	})
 }

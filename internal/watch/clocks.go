@@ -1,65 +1,82 @@
 package watch
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
 
 	"whitebarn/core/evidence"
+	"whitebarn/core/gate"
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
+	reader "whitebarn/internal/evidence"
 )
 
-// Clock is the safety clock of one cut, and its stall so far.
+// Clock is what the clocks of one cut say, on the fire and after it, and its stall so far.
 type Clock struct {
 	CutID int64 `json:"cut_id"`
 	safety.Range
 	ComeUp    safety.ComeUp `json:"come_up"`
-	Lethality *float64      `json:"lethality"` // share of what is needed, by the cold point; nil where there is no table
+	After     safety.After  `json:"after"`     // once it was pulled
+	Lethality *float64      `json:"lethality"` // share of what is needed, where it is least; nil where there is no table
 	ByHand    bool          `json:"by_hand"`   // no probe: what was read by hand
 	StallFrom *time.Time    `json:"stall_from"`
 	StallTo   *time.Time    `json:"stall_to"`
 }
 
-// longestClock is how far from the fridge on a trace is read for its clock.
+// longestClock is how far from the fridge on a trace is read for its stall.
 const longestClock = 12 * time.Hour
 
-// Clocks reads the danger-range clock of every cut that is on, by its coldest probe.
+// Clocks reads the clocks of every cut that is on, or was pulled and not carved.
 func (w *Watcher) Clocks(ctx context.Context, cookID int64, now time.Time) ([]Clock, error) {
 	c, err := w.read(ctx, cookID, now)
 	if err != nil {
 		return nil, err
 	}
+	traces, err := reader.Traces(ctx, w.store, c.probes, time.Time{}, c.now)
+	if err != nil {
+		return nil, err
+	}
+	c.traces = map[evidence.ProbeKey][]logbook.Point{}
+	for i, p := range c.probes {
+		c.traces[p.Key()] = traces[i]
+	}
 	out := []Clock{}
-	for _, b := range c.burning {
-		end := c.now
-		if last := b.on.Add(longestClock); end.After(last) {
-			end = last
+	for _, k := range c.placed {
+		if _, on := k.On(); !on {
+			continue
 		}
-		cores, err := w.cores(ctx, c, b.Cut, b.on, end)
-		if err != nil {
-			return nil, err
+		if _, carved := k.Carved(); carved {
+			continue
 		}
-		trace := evidence.Deciding(cores, "")
-		k := Clock{CutID: b.ID, ByHand: len(cores) > 0 && cores[0].ByHand, Range: safety.DangerOf(trace, b.left, c.now, c.trial.Ask.Species, c.trial.Ask.Handling), ComeUp: safety.ComeUpOf(trace, b.left, c.now)}
-		if got, err := safety.LethalityOf(safety.LethalityInput{Species: c.trial.Ask.Species, Trace: sinceOn(trace, b.on)}); err == nil {
-			k.Lethality = &got.Share
-		}
-		if s, ok := thermal.StallOf(minutes(trace, b.on)); ok {
-			from, to := after(b.on, s.From), after(b.on, s.To)
-			k.StallFrom, k.StallTo = &from, &to
-		}
-		out = append(out, k)
+		out = append(out, c.clock(k))
 	}
 	return out, nil
 }
 
-// sinceOn is a trace with times in s since the cut went on.
-func sinceOn(trace []logbook.Point, on time.Time) []safety.Sample {
-	out := make([]safety.Sample, len(trace))
-	for i, p := range trace {
-		out[i] = safety.Sample{Seconds: p.At.Sub(on).Seconds(), C: p.C}
+// gate is what the gate says of a cut so far.
+func (c cook) gate(k evidence.Cut) gate.Ruling {
+	return c.house.Gate(c.trial, k, c.traces, c.trueNow)
+}
+
+func (c cook) clock(k evidence.Cut) Clock {
+	g, b := c.gate(k), c.burn(k)
+	out := Clock{CutID: k.ID, Range: g.Range, ComeUp: g.ComeUp, After: g.After}
+	if g.Minimum.Timed && len(g.Places) > 0 {
+		share := slices.MinFunc(g.Places, func(a, b gate.Shown) int { return cmp.Compare(a.Share, b.Share) }).Share
+		out.Lethality = &share
+	}
+	to := c.now
+	if last := b.on.Add(longestClock); to.After(last) {
+		to = last
+	}
+	cores := c.coresKnown(b, b.on)
+	out.ByHand = len(cores) > 0 && cores[0].ByHand
+	if s, ok := thermal.StallOf(minutes(between(evidence.Deciding(cores, ""), b.on, to), b.on)); ok {
+		from, to := after(b.on, s.From), after(b.on, s.To)
+		out.StallFrom, out.StallTo = &from, &to
 	}
 	return out
 }

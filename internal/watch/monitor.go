@@ -12,6 +12,7 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/core/phase"
 	"whitebarn/core/safety"
+	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/store"
 )
 
@@ -19,10 +20,10 @@ import (
 // of the barn does at a time; when it goes, another takes over.
 type Monitor struct {
 	*Watcher
-	now func() time.Time
+	now  func() time.Time
+	gate *gate.Keeper
 
 	followed map[int64]*followed // of each cook
-	passed   map[int64]bool      // cuts that passed 140 F
 	foresaw  map[int64]lookAhead // of each cook
 }
 
@@ -38,9 +39,10 @@ const (
 	aheadEvery = time.Minute
 )
 
-// NewMonitor returns a monitor that looks through a watcher's eyes.
-func NewMonitor(w *Watcher, now func() time.Time) *Monitor {
-	return &Monitor{Watcher: w, now: now, followed: map[int64]*followed{}, passed: map[int64]bool{}, foresaw: map[int64]lookAhead{}}
+// NewMonitor returns a monitor that looks through a watcher's eyes, and has the keeper
+// of the gate look at what is on the table.
+func NewMonitor(w *Watcher, k *gate.Keeper, now func() time.Time) *Monitor {
+	return &Monitor{Watcher: w, now: now, gate: k, followed: map[int64]*followed{}, foresaw: map[int64]lookAhead{}}
 }
 
 // Run watches until ctx ends.
@@ -84,8 +86,10 @@ func (m *Monitor) Look(ctx context.Context) error {
 	}
 	if len(cooks) == 0 { // what was remembered of cooks that are over
 		clear(m.followed)
-		clear(m.passed)
 		clear(m.foresaw)
+	}
+	if err := m.gate.RecheckAll(ctx); err != nil {
+		return fmt.Errorf("look at what is served: %w", err)
 	}
 	told := false
 	for _, id := range cooks {
@@ -175,7 +179,9 @@ func (m *Monitor) cuts(ctx context.Context, c cook) (out []alarm.Sight) {
 	ahead := m.ahead(ctx, c)
 	for _, b := range c.burning {
 		target, _ := phase.PullCore(c.phases(b)) // 0 when it is pulled by feel or the clock
-		s := alarm.CutSeen{Subject: fmt.Sprintf("cut %d", b.ID), Name: b.Name, On: b.on, Left: b.left, TargetC: target, Species: c.trial.Ask.Species, Handling: c.trial.Ask.Handling}
+		s := alarm.CutSeen{Subject: fmt.Sprintf("cut %d", b.ID), Name: b.Name, On: b.on, Left: b.left, TargetC: target}
+		g := c.gate(b.Cut)
+		s.Range, s.ComeUp, s.Absolute = g.Range, g.ComeUp, g.Minimum.Absolute
 		for _, o := range ahead {
 			if o.CutID == b.ID && o.Done != nil {
 				s.ByTable = &o.Done.ByTable
@@ -186,12 +192,13 @@ func (m *Monitor) cuts(ctx context.Context, c cook) (out []alarm.Sight) {
 		if place := c.pullPlace(b); place != "" && target > 0 {
 			s.AtPlace, s.Place = evidence.Deciding(c.coresKnown(b, c.now.Add(-window)), place), place
 		}
-		sights := alarm.Cut(s, c.now)
-		if m.passed[b.ID] { // the clock has stopped: only the end is of interest
-			sights = without(sights, alarm.Danger)
+		out = append(out, alarm.Cut(s, c.now)...)
+	}
+	for _, k := range c.placed {
+		_, pulled := k.Pulled()
+		if _, carved := k.Carved(); pulled && !carved && k.Served.IsZero() {
+			out = append(out, alarm.Resting(fmt.Sprintf("cut %d", k.ID), k.Name, c.gate(k).After)...)
 		}
-		m.passed[b.ID] = m.passed[b.ID] || safety.DangerOf(s.Trace, b.left, c.now, s.Species, s.Handling).Passed
-		out = append(out, sights...)
 	}
 	return out
 }
@@ -209,7 +216,7 @@ func (c cook) coresKnown(b burning, from time.Time) []evidence.Core {
 // or has already.
 func passes(fan []Fan) *time.Time {
 	for i, f := range fan {
-		if (f.Low+f.High)/2 >= safety.HotHoldingC {
+		if (f.Low+f.High)/2 >= safety.Usual.HoldC {
 			if i == 0 {
 				return nil
 			}
@@ -217,17 +224,6 @@ func passes(fan []Fan) *time.Time {
 		}
 	}
 	return nil
-}
-
-// without leaves out the sights of a kind; what was told of it is over.
-func without(in []alarm.Sight, kind alarm.Kind) []alarm.Sight {
-	var out []alarm.Sight
-	for _, s := range in {
-		if s.Kind != kind {
-			out = append(out, s)
-		}
-	}
-	return out
 }
 
 // ahead is the forecast of a cook, made anew once a minute. One that cannot be
@@ -261,7 +257,7 @@ func (m *Monitor) holders(c cook) (out []alarm.Sight) {
 		for _, r := range c.trial.Holders {
 			if r.ID == p.HolderRunID {
 				trace := between(c.traces[p.Key()], c.now.Add(-window), c.now)
-				out = append(out, alarm.Holder(alarm.HolderSeen{Subject: fmt.Sprintf("holder run %d", r.ID), Name: r.Holder, Trace: trace, Cuts: held}, c.now)...)
+				out = append(out, alarm.Holder(alarm.HolderSeen{Subject: fmt.Sprintf("holder run %d", r.ID), Name: r.Holder, HoldC: c.house.At(c.trueNow).HoldC, Trace: trace, Cuts: held}, c.now)...)
 			}
 		}
 	}

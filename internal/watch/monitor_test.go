@@ -9,6 +9,7 @@ import (
 	"whitebarn/core/alarm"
 	"whitebarn/core/logbook"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/planner"
 	"whitebarn/internal/store"
@@ -27,7 +28,7 @@ func burningBarn(t *testing.T) (s *store.Store, cook int64, look func(before tim
 		t.Fatal(err)
 	}
 	at := now
-	k := NewMonitor(New(s, planner.New(s)), func() time.Time { return at })
+	k := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
 	return s, cook, func(before time.Duration) string {
 		t.Helper()
 		at = now.Add(-before)
@@ -100,7 +101,7 @@ func TestAnotherKeeperGoesOnFromThere(t *testing.T) {
 	look(11 * time.Minute) // the lid was open not long before
 	// The server is gone; the next one remembers since when the pit is too hot.
 	at := time.Now().Add(-5 * time.Minute)
-	other := NewMonitor(New(s, planner.New(s)), func() time.Time { return at })
+	other := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
 	if err := other.Look(t.Context()); err != nil {
 		t.Fatal(err)
 	}

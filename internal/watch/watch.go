@@ -15,6 +15,7 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/core/phase"
 	"whitebarn/core/plan"
+	"whitebarn/core/prep"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
 	reader "whitebarn/internal/evidence"
@@ -149,7 +150,9 @@ type cook struct {
 	family  thermal.Family
 	placed  []evidence.Cut // in its pits
 	burning []burning
-	height  float64                               // m, of the barn
+	height  float64          // m, of the barn
+	house   reader.Gatehouse // what the gate needs of it
+	trueNow time.Time
 	centre  []float64                             // what the house has learned of the family
 	traces  map[evidence.ProbeKey][]logbook.Point // of its probes, where they were read at once; else nil
 }
@@ -167,7 +170,7 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 	if c.Cook, err = w.store.Cook(ctx, cookID); err != nil {
 		return c, err
 	}
-	c.now = c.Clock.Now(now)
+	c.now, c.trueNow = c.Clock.Now(now), now
 	rows, err := reader.ReadRows(ctx, w.store, c.TrialID)
 	if err != nil {
 		return c, err
@@ -186,6 +189,13 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 		return c, err
 	}
 	c.height = barn.ElevationM
+	if c.house, err = reader.ReadGatehouse(ctx, w.store); err != nil {
+		return c, err
+	}
+	c.trial.Doses = map[int64][]prep.Dose{}
+	for _, a := range c.outline.Arms {
+		c.trial.Doses[a.ArmID] = a.Doses
+	}
 	if c.family, err = w.store.Family(ctx, c.trial.Ask.Family); err != nil {
 		return c, err
 	}

@@ -13,6 +13,7 @@ import (
 
 	"whitebarn/core/logbook"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/demo"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/planner"
@@ -61,7 +62,7 @@ func TestALookThatFindsNothingNewWritesNothing(t *testing.T) {
 	if _, err := s.Pool().Exec(t.Context(), "update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs join cooks on cooks.id = cook_id where played)"); err != nil {
 		t.Fatal(err)
 	}
-	m := NewMonitor(New(s, planner.New(s)), func() time.Time { return now })
+	m := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return now }), func() time.Time { return now })
 	look := func(at time.Time) []string {
 		t.Helper()
 		now = at
@@ -90,7 +91,7 @@ func TestAReadingThatComesLateIsSeenByTheWatch(t *testing.T) {
 	s, id, look := burningBarn(t)
 	look(10 * time.Minute)
 	now := time.Now()
-	m := NewMonitor(New(s, planner.New(s)), func() time.Time { return now })
+	m := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return now }), func() time.Time { return now })
 	followed := func() cook {
 		t.Helper()
 		c, err := m.read(t.Context(), id, now)

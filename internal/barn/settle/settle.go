@@ -119,7 +119,11 @@ func (d *Desk) keep(ctx context.Context, ids []int64) error {
 
 // cases are trials as they are judged.
 func (d *Desk) cases(ctx context.Context, known ...evidence.Trial) ([]settle.Trial, error) {
-	if err := reader.Heat(ctx, d.store, known, time.Now()); err != nil {
+	now := time.Now()
+	if err := reader.Heat(ctx, d.store, known, now); err != nil {
+		return nil, err
+	}
+	if err := reader.Gates(ctx, d.store, known, now); err != nil {
 		return nil, err
 	}
 	zone, err := d.store.Zone(ctx)
@@ -128,9 +132,7 @@ func (d *Desk) cases(ctx context.Context, known ...evidence.Trial) ([]settle.Tri
 	}
 	out := make([]settle.Trial, len(known))
 	for i, t := range known {
-		if out[i], err = settle.From(t, zone); err != nil {
-			return nil, err
-		}
+		out[i] = settle.From(t, zone)
 	}
 	return out, nil
 }

@@ -35,7 +35,6 @@ func Grow(ctx context.Context, pool *pgxpool.Pool, trial int64, n int) error {
 			{"cuts", "trial_id", map[string]string{"trial_id": "trials", "arm_id": "arms"}, true},
 			{"weighings", "cut_id", map[string]string{"cut_id": "cuts"}, false},
 			{"dimensions", "cut_id", map[string]string{"cut_id": "cuts"}, false},
-			{"final_temperatures", "cut_id", map[string]string{"cut_id": "cuts"}, false},
 			{"cooks", "trial_id", map[string]string{"trial_id": "trials"}, true},
 			{"placements", "cut_id", map[string]string{"cut_id": "cuts", "cook_id": "cooks"}, false},
 			{"cook_pit_runs", "cook_id", map[string]string{"cook_id": "cooks"}, false},

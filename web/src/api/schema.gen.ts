@@ -580,22 +580,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cuts/{id}/final-temperature": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["setFinalTemperature"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/cuts/{id}/gate-reason": {
         parameters: {
             query?: never;
@@ -964,6 +948,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pending-changes/{id}/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -1108,6 +1108,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/safety-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getLines"];
+        put?: never;
+        post: operations["setLines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scales": {
         parameters: {
             query?: never;
@@ -1166,6 +1182,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["seal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taste/{token}/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tellTaster"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1358,6 +1390,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["serveFlight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/gate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getGate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/meat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setMeat"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1587,7 +1651,7 @@ export interface components {
         };
         ActRow: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "hold" | "carve" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "out" | "chill" | "hold" | "carve" | "other";
             asks_first: boolean;
             begins: string;
             ends: boolean;
@@ -1597,6 +1661,21 @@ export interface components {
             /** @enum {string} */
             pad: "first" | "more" | "none";
             says: string[];
+        };
+        After: {
+            by_holder: boolean;
+            cold: boolean;
+            known: boolean;
+            /** Format: double */
+            limit_c: number;
+            over: boolean;
+            reheat: boolean;
+            /** Format: double */
+            under_s: number;
+            unread: boolean;
+            /** Format: double */
+            unread_s: number;
+            warn: boolean;
         };
         AirNote: {
             /** Format: date-time */
@@ -1614,7 +1693,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             /** @enum {string} */
-            kind: "pit low" | "pit high" | "dead fire" | "at target" | "too late" | "danger range" | "probe silent" | "holder low";
+            kind: "pit low" | "pit high" | "dead fire" | "at target" | "too late" | "danger range" | "probe silent" | "holder low" | "come-up" | "after cooking";
             /** @enum {string} */
             level: "note" | "watch" | "alarm";
             /** Format: date-time */
@@ -1665,6 +1744,12 @@ export interface components {
             id: number;
             tag: string;
         };
+        ArmMeat: {
+            /** Format: int64 */
+            arm_id: number;
+            meat: components["schemas"]["Meat"];
+            minimum: components["schemas"]["Minimum"] | null;
+        };
         ArmPhases: {
             /** Format: int64 */
             arm_id: number;
@@ -1691,16 +1776,19 @@ export interface components {
             follows_id: number | null;
             hand: components["schemas"]["Hand"];
             /** @enum {string} */
-            handling: "intact" | "pierced" | "minced";
+            handling: "" | "intact" | "pierced" | "minced" | "stuffed";
             held: components["schemas"]["Held"][];
             layout: string;
+            meat_confirmed: boolean;
+            meat_why: string;
             outcomes: components["schemas"]["Chosen"][];
             product: string;
             /** Format: int64 */
             product_id: number;
             question: string;
             /** @enum {string} */
-            species: "red meat" | "poultry" | "fish";
+            species: "" | "red meat" | "poultry" | "fish";
+            whole_bird: boolean;
         };
         Attribute: {
             high: string;
@@ -1726,6 +1814,13 @@ export interface components {
             elevation_m: number;
             name: string;
             time_zone: string;
+        };
+        BarnLines: {
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+            lines: components["schemas"]["Lines"];
+            why: string;
         };
         Block: {
             /** Format: date-time */
@@ -1827,7 +1922,7 @@ export interface components {
             own: boolean;
             retired: boolean;
             /** @enum {string} */
-            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age";
+            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
             /** @enum {string} */
             set_on: "cut" | "pit run" | "holder run" | "batch";
             unit: string;
@@ -1859,13 +1954,13 @@ export interface components {
             second: number;
         };
         Clock: {
+            after: components["schemas"]["After"];
             by_hand: boolean;
             come_up: components["schemas"]["ComeUp"];
             /** Format: int64 */
             cut_id: number;
             /** Format: double */
             for_s: number;
-            grave: boolean;
             known: boolean;
             /** Format: double */
             lethality: number | null;
@@ -1875,10 +1970,13 @@ export interface components {
             stall_from: string | null;
             /** Format: date-time */
             stall_to: string | null;
+            /** Format: double */
+            to_c: number;
             watch: boolean;
             words: string;
         };
         ComeUp: {
+            bounded: boolean;
             done: boolean;
             /** Format: double */
             for_s: number;
@@ -1947,6 +2045,13 @@ export interface components {
         Correction: {
             /** Format: date-time */
             at: string;
+            detail: components["schemas"]["Detail"];
+            note: string;
+            press: string;
+        };
+        CorrectionInput: {
+            /** Format: date-time */
+            at: string;
             detail?: components["schemas"]["Detail"];
             note: string;
             press: string;
@@ -1968,6 +2073,23 @@ export interface components {
             /** Format: double */
             same: number;
             units: number;
+        };
+        CutGate: {
+            advisory: boolean;
+            after: components["schemas"]["After"];
+            come_up: components["schemas"]["ComeUp"];
+            counts: boolean;
+            /** Format: int64 */
+            cut_id: number;
+            /** @enum {string} */
+            finding: "met" | "below" | "not shown";
+            meat: components["schemas"]["Meat"];
+            minimum: components["schemas"]["Minimum"];
+            open: boolean;
+            places: components["schemas"]["Shown"][];
+            range: components["schemas"]["Range"];
+            stops: components["schemas"]["Stop"][];
+            warnings: string[];
         };
         CutInput: {
             animal: string;
@@ -2024,15 +2146,11 @@ export interface components {
             batch: string;
             bone: string;
             dimensions: components["schemas"]["Dimension"][];
-            final_temperature: components["schemas"]["FinalTemperature"] | null;
-            /** @enum {string} */
-            finding: "met" | "below" | "not shown";
             gate_reason: components["schemas"]["GateReason"] | null;
             grade: string;
             /** Format: int64 */
             id: number;
             lot: string;
-            may_serve: boolean;
             measures: components["schemas"]["MeasureValue"][];
             name: string;
             pair: string;
@@ -2178,7 +2296,7 @@ export interface components {
         };
         Event: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "hold" | "carve" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "out" | "chill" | "hold" | "carve" | "other";
             /** Format: date-time */
             at: string;
             by: string;
@@ -2199,7 +2317,7 @@ export interface components {
         };
         EventInput: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "hold" | "carve" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "out" | "chill" | "hold" | "carve" | "other";
             /** Format: date-time */
             at: string | null;
             cut_ids: number[];
@@ -2215,7 +2333,7 @@ export interface components {
             kind: "categorical" | "ordered" | "numeric";
             name: string;
             /** @enum {string} */
-            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age";
+            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
             /** @enum {string} */
             set_on: "cut" | "pit run" | "holder run" | "batch";
             unit: string;
@@ -2297,19 +2415,6 @@ export interface components {
             /** Format: double */
             value: number;
         };
-        FinalTemperature: {
-            /** Format: date-time */
-            at: string;
-            by: string;
-            /** Format: double */
-            c: number;
-            /** Format: int64 */
-            cut_id: number;
-            /** Format: int64 */
-            id: number;
-            source: string;
-            typed: string;
-        };
         Finding: {
             key: string;
             mends: components["schemas"]["Mend"][];
@@ -2350,6 +2455,20 @@ export interface components {
             cut_id: number;
             reason: string;
         };
+        GateView: {
+            arms: components["schemas"]["ArmMeat"][];
+            asked: components["schemas"]["Hint"][];
+            changes: components["schemas"]["MeatChange"][];
+            confirmed: boolean;
+            cuts: components["schemas"]["CutGate"][];
+            lines: components["schemas"]["Lines"];
+            locked: boolean;
+            meat: components["schemas"]["TrialMeat"];
+            pending: components["schemas"]["PendingChange"][];
+            source: string;
+            struck: components["schemas"]["Struck"][];
+            why: string;
+        };
         GrateInput: {
             columns: number;
             rows: number;
@@ -2374,8 +2493,15 @@ export interface components {
             key: string;
             name: string;
             /** @enum {string} */
-            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age";
+            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
             value: string;
+        };
+        Hint: {
+            /** @enum {string} */
+            handling: "" | "intact" | "pierced" | "minced" | "stuffed";
+            /** @enum {string} */
+            species: "" | "red meat" | "poultry" | "fish";
+            word: string;
         };
         Holder: {
             capacity: number | null;
@@ -2530,6 +2656,32 @@ export interface components {
             confound: boolean;
             text: string;
         };
+        Lines: {
+            /** Format: double */
+            fish_c: number;
+            /** Format: double */
+            hold_c: number;
+            /** Format: double */
+            intact_c: number;
+            /** Format: double */
+            minced_c: number;
+            /** Format: double */
+            pierced_c: number;
+            /** Format: double */
+            poultry_c: number;
+            /** Format: double */
+            reheat_c: number;
+            sold: boolean;
+            /** Format: double */
+            stuffed_c: number;
+            variance: string;
+            /** @enum {string} */
+            window: "under 140 F" | "41 to 135 F";
+        };
+        LinesInput: {
+            lines: components["schemas"]["Lines"];
+            why: string;
+        };
         LogColumn: {
             empty: number;
             /** Format: double */
@@ -2604,6 +2756,28 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        Meat: {
+            /** @enum {string} */
+            handling: "" | "intact" | "pierced" | "minced" | "stuffed";
+            /** @enum {string} */
+            species: "" | "red meat" | "poultry" | "fish";
+        };
+        MeatChange: {
+            after: components["schemas"]["TrialMeat"];
+            /** Format: date-time */
+            at: string;
+            before: components["schemas"]["TrialMeat"];
+            by: string;
+            why: string;
+        };
+        MeatInput: {
+            /** @enum {string} */
+            handling: "" | "intact" | "pierced" | "minced" | "stuffed";
+            /** @enum {string} */
+            species: "" | "red meat" | "poultry" | "fish";
+            whole_bird: boolean;
+            why: string;
+        };
         Mend: {
             ask: components["schemas"]["Ask"] | null;
             do: string;
@@ -2623,7 +2797,10 @@ export interface components {
             /** Format: double */
             f: number;
             rest: string;
+            /** Format: double */
+            rest_s: number;
             source: string;
+            timed: boolean;
         };
         Moment: {
             /** Format: date-time */
@@ -2776,6 +2953,20 @@ export interface components {
             name: string;
             section: string;
         };
+        PendingChange: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            by_id: number;
+            correction: components["schemas"]["Correction"] | null;
+            /** Format: int64 */
+            event_id: number | null;
+            /** Format: int64 */
+            id: number;
+            press: string;
+            why: string;
+        };
         Person: {
             /** Format: int64 */
             id: number;
@@ -2898,7 +3089,7 @@ export interface components {
             act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check";
             letter: string;
             /** @enum {string} */
-            logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "hold" | "carve" | "other";
+            logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "out" | "chill" | "hold" | "carve" | "other";
         };
         PlanView: {
             conflicts: components["schemas"]["Conflict"][];
@@ -2924,10 +3115,14 @@ export interface components {
             code: string;
             excused: boolean;
             sealed: boolean;
+            struck: boolean;
         };
         PlateView: {
+            advised: boolean;
             flight: number;
             samples: components["schemas"]["PlateSample"][];
+            susceptible: boolean;
+            told: boolean;
         };
         Point: {
             /** Format: date-time */
@@ -3003,6 +3198,17 @@ export interface components {
             name: string;
             used: number;
         };
+        Range: {
+            /** Format: double */
+            for_s: number;
+            known: boolean;
+            over: boolean;
+            passed: boolean;
+            /** Format: double */
+            to_c: number;
+            watch: boolean;
+            words: string;
+        };
         Reading: {
             can_answer: string;
             findings: components["schemas"]["Finding"][];
@@ -3072,7 +3278,7 @@ export interface components {
         Role: {
             keys: components["schemas"]["Word"][];
             /** @enum {string} */
-            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age";
+            role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
         };
         Row: {
             means: (number | null)[];
@@ -3127,6 +3333,27 @@ export interface components {
             cost_cents: number;
             lines: components["schemas"]["Buy"][];
         };
+        Shown: {
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+            /** Format: double */
+            c: number;
+            /** Format: double */
+            from_c: number;
+            /** Format: double */
+            held_s: number;
+            /** @enum {string} */
+            how: "" | "at once" | "by time";
+            over_probe: boolean;
+            passed: boolean;
+            place: string;
+            probe: string;
+            readings: number;
+            /** Format: double */
+            share: number;
+            suspended: boolean;
+        };
         Side: {
             borrowed: boolean;
             ci80: number[] | null;
@@ -3145,6 +3372,9 @@ export interface components {
         SignIn: {
             password: string;
             sign_in: string;
+        };
+        SignInput: {
+            yes: boolean;
         };
         SoFar: {
             arm: number;
@@ -3170,6 +3400,23 @@ export interface components {
             missing: string[];
             /** @enum {string} */
             step: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
+        };
+        Stop: {
+            hard: boolean;
+            key: string;
+            /** @enum {string} */
+            opens: "reason" | "reading" | "record" | "meat" | "waiting" | "voiding";
+            remedy: string;
+            waived: boolean;
+            words: string;
+        };
+        Struck: {
+            /** Format: date-time */
+            at: string;
+            code: string;
+            /** Format: int64 */
+            flight_id: number;
+            why: string;
         };
         Target: {
             /** Format: int64 */
@@ -3205,10 +3452,6 @@ export interface components {
             product: string;
             taster: string;
         };
-        TemperatureInput: {
-            source: string;
-            temperature: string;
-        };
         Template: {
             ask: components["schemas"]["Ask"];
             key: string;
@@ -3217,6 +3460,10 @@ export interface components {
             /** Format: double */
             under: number;
             words: string;
+        };
+        ToldInput: {
+            flight: number;
+            susceptible: boolean;
         };
         TotalSaltOutput: {
             /** Format: double */
@@ -3267,6 +3514,13 @@ export interface components {
             settled: components["schemas"]["VerdictLine"] | null;
             steps: components["schemas"]["StepState"][];
         };
+        TrialMeat: {
+            /** @enum {string} */
+            handling: "" | "intact" | "pierced" | "minced" | "stuffed";
+            /** @enum {string} */
+            species: "" | "red meat" | "poultry" | "fish";
+            whole_bird: boolean;
+        };
         TrialView: {
             accepted: components["schemas"]["AcceptedFinding"][];
             arm_accounts: components["schemas"]["Account"][];
@@ -3290,7 +3544,6 @@ export interface components {
             /** Format: int64 */
             id: number;
             imports: components["schemas"]["Import"][];
-            minimum: components["schemas"]["Minimum"];
             moved: string[];
             outline: components["schemas"]["Outline"];
             rehearsals: number[];
@@ -3410,12 +3663,14 @@ export type AcceptedFinding = components['schemas']['AcceptedFinding'];
 export type AcceptInput = components['schemas']['AcceptInput'];
 export type Account = components['schemas']['Account'];
 export type ActRow = components['schemas']['ActRow'];
+export type After = components['schemas']['After'];
 export type AirNote = components['schemas']['AirNote'];
 export type Alarm = components['schemas']['Alarm'];
 export type Allotment = components['schemas']['Allotment'];
 export type Amount = components['schemas']['Amount'];
 export type Arm = components['schemas']['Arm'];
 export type ArmLine = components['schemas']['ArmLine'];
+export type ArmMeat = components['schemas']['ArmMeat'];
 export type ArmPhases = components['schemas']['ArmPhases'];
 export type ArmsInput = components['schemas']['ArmsInput'];
 export type ArmValues = components['schemas']['ArmValues'];
@@ -3424,6 +3679,7 @@ export type Attribute = components['schemas']['Attribute'];
 export type Balance = components['schemas']['Balance'];
 export type BallotState = components['schemas']['BallotState'];
 export type Barn = components['schemas']['Barn'];
+export type BarnLines = components['schemas']['BarnLines'];
 export type Block = components['schemas']['Block'];
 export type Burn = components['schemas']['Burn'];
 export type Burning = components['schemas']['Burning'];
@@ -3444,8 +3700,10 @@ export type Conflict = components['schemas']['Conflict'];
 export type Context = components['schemas']['Context'];
 export type CookView = components['schemas']['CookView'];
 export type Correction = components['schemas']['Correction'];
+export type CorrectionInput = components['schemas']['CorrectionInput'];
 export type Covariate = components['schemas']['Covariate'];
 export type CurvePoint = components['schemas']['CurvePoint'];
+export type CutGate = components['schemas']['CutGate'];
 export type CutInput = components['schemas']['CutInput'];
 export type CutPlan = components['schemas']['CutPlan'];
 export type CutPrep = components['schemas']['CutPrep'];
@@ -3472,16 +3730,17 @@ export type Field = components['schemas']['Field'];
 export type FieldError = components['schemas']['FieldError'];
 export type FieldRow = components['schemas']['FieldRow'];
 export type Figure = components['schemas']['Figure'];
-export type FinalTemperature = components['schemas']['FinalTemperature'];
 export type Finding = components['schemas']['Finding'];
 export type FirstRun = components['schemas']['FirstRun'];
 export type Flight = components['schemas']['Flight'];
 export type FlightInput = components['schemas']['FlightInput'];
 export type GateReason = components['schemas']['GateReason'];
+export type GateView = components['schemas']['GateView'];
 export type GrateInput = components['schemas']['GrateInput'];
 export type GratePosition = components['schemas']['GratePosition'];
 export type Hand = components['schemas']['Hand'];
 export type Held = components['schemas']['Held'];
+export type Hint = components['schemas']['Hint'];
 export type Holder = components['schemas']['Holder'];
 export type HolderInput = components['schemas']['HolderInput'];
 export type HolderRun = components['schemas']['HolderRun'];
@@ -3501,6 +3760,8 @@ export type LeadOutput = components['schemas']['LeadOutput'];
 export type Level = components['schemas']['Level'];
 export type LevelInput = components['schemas']['LevelInput'];
 export type Limit = components['schemas']['Limit'];
+export type Lines = components['schemas']['Lines'];
+export type LinesInput = components['schemas']['LinesInput'];
 export type LogColumn = components['schemas']['LogColumn'];
 export type LogImported = components['schemas']['LogImported'];
 export type LogOptions = components['schemas']['LogOptions'];
@@ -3509,6 +3770,9 @@ export type MarkInput = components['schemas']['MarkInput'];
 export type Measure = components['schemas']['Measure'];
 export type MeasureInput = components['schemas']['MeasureInput'];
 export type MeasureValue = components['schemas']['MeasureValue'];
+export type Meat = components['schemas']['Meat'];
+export type MeatChange = components['schemas']['MeatChange'];
+export type MeatInput = components['schemas']['MeatInput'];
 export type Mend = components['schemas']['Mend'];
 export type MergeInput = components['schemas']['MergeInput'];
 export type Minimum = components['schemas']['Minimum'];
@@ -3529,6 +3793,7 @@ export type Pair = components['schemas']['Pair'];
 export type PairGap = components['schemas']['PairGap'];
 export type PantryView = components['schemas']['PantryView'];
 export type PartInput = components['schemas']['PartInput'];
+export type PendingChange = components['schemas']['PendingChange'];
 export type Person = components['schemas']['Person'];
 export type Phase = components['schemas']['Phase'];
 export type PhasesInput = components['schemas']['PhasesInput'];
@@ -3552,6 +3817,7 @@ export type ProbeInput = components['schemas']['ProbeInput'];
 export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
 export type Product = components['schemas']['Product'];
+export type Range = components['schemas']['Range'];
 export type Reading = components['schemas']['Reading'];
 export type RecipeInput = components['schemas']['RecipeInput'];
 export type RecipeLine = components['schemas']['RecipeLine'];
@@ -3572,22 +3838,27 @@ export type SealInput = components['schemas']['SealInput'];
 export type Session = components['schemas']['Session'];
 export type Shift = components['schemas']['Shift'];
 export type ShoppingOutput = components['schemas']['ShoppingOutput'];
+export type Shown = components['schemas']['Shown'];
 export type Side = components['schemas']['Side'];
 export type SignIn = components['schemas']['SignIn'];
+export type SignInput = components['schemas']['SignInput'];
 export type SoFar = components['schemas']['SoFar'];
 export type StepState = components['schemas']['StepState'];
+export type Stop = components['schemas']['Stop'];
+export type Struck = components['schemas']['Struck'];
 export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
 export type TasterView = components['schemas']['TasterView'];
 export type TasteView = components['schemas']['TasteView'];
-export type TemperatureInput = components['schemas']['TemperatureInput'];
 export type Template = components['schemas']['Template'];
 export type Tender = components['schemas']['Tender'];
+export type ToldInput = components['schemas']['ToldInput'];
 export type TotalSaltOutput = components['schemas']['TotalSaltOutput'];
 export type Trace = components['schemas']['Trace'];
 export type Traces = components['schemas']['Traces'];
 export type TraitTable = components['schemas']['TraitTable'];
 export type TrialLine = components['schemas']['TrialLine'];
+export type TrialMeat = components['schemas']['TrialMeat'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
 export type VerdictLine = components['schemas']['VerdictLine'];
@@ -4814,41 +5085,6 @@ export interface operations {
             };
         };
     };
-    setFinalTemperature: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TemperatureInput"];
-            };
-        };
-        responses: {
-            /** @description done */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TrialView"];
-                };
-            };
-            /** @description refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     setGateReason: {
         parameters: {
             query?: never;
@@ -5186,7 +5422,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Correction"];
+                "application/json": components["schemas"]["CorrectionInput"];
             };
         };
         responses: {
@@ -5685,6 +5921,41 @@ export interface operations {
             };
         };
     };
+    signChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getPeople: {
         parameters: {
             query?: never;
@@ -5890,7 +6161,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Correction"];
+                "application/json": components["schemas"]["CorrectionInput"];
             };
         };
         responses: {
@@ -6035,6 +6306,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PantryView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BarnLines"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BarnLines"];
                 };
             };
             /** @description refused */
@@ -6210,6 +6543,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SealInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tellTaster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToldInput"];
             };
         };
         responses: {
@@ -6667,6 +7035,72 @@ export interface operations {
             };
         };
     };
+    getGate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GateView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setMeat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeatInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setOutline: {
         parameters: {
             query?: never;
@@ -7078,17 +7512,17 @@ type ReadonlyArray<T> = [
 ] extends [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
-export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "hold", "carve", "other"];
+export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "out", "chill", "hold", "carve", "other"];
 export const actRowPadValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["pad"]> = ["first", "more", "none"];
-export const alarmKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["kind"]> = ["pit low", "pit high", "dead fire", "at target", "too late", "danger range", "probe silent", "holder low"];
+export const alarmKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["kind"]> = ["pit low", "pit high", "dead fire", "at target", "too late", "danger range", "probe silent", "holder low", "come-up", "after cooking"];
 export const alarmLevelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["level"]> = ["note", "watch", "alarm"];
-export const askHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["handling"]> = ["intact", "pierced", "minced"];
-export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["red meat", "poultry", "fish"];
+export const askHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
+export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];
-export const catalogueFactorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
+export const catalogueFactorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
 export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long"];
-export const cutViewFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutView"]["finding"]> = ["met", "below", "not shown"];
+export const cutGateFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutGate"]["finding"]> = ["met", "below", "not shown"];
 export const detailFeelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["feel"]> = ["", "tough", "tight", "giving", "tender", "mushy"];
 export const detailLookValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["look"]> = ["", "wet", "pale", "setting", "set", "too dark"];
 export const detailOfValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["of"]> = ["", "surface by infra-red", "plate", "oil", "wet bulb", "lid dial"];
@@ -7099,20 +7533,27 @@ export const doseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["sc
 export const doseSaltValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["salt"]> = ["fine", "coarse dense", "coarse flaky"];
 export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
 export const endWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["End"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
-export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "hold", "carve", "other"];
-export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "hold", "carve", "other"];
+export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "out", "chill", "hold", "carve", "other"];
+export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "out", "chill", "hold", "carve", "other"];
 export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];
-export const factorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
+export const factorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
 export const fieldKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Field"]["kind"]> = ["number", "whole number", "text", "choice", "yes or no", "list", "group", "table"];
 export const findingWeightValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["weight"]> = ["confound", "weakens", "lacks", "asks"];
-export const heldRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Held"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
+export const heldRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Held"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
+export const hintHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Hint"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
+export const hintSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Hint"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const ingredientKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ingredient"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const ingredientInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["IngredientInput"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const kindEndsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["ends"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
 export const kindKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
+export const linesWindowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Lines"]["window"]> = ["under 140 F", "41 to 135 F"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
 export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale"];
+export const meatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
+export const meatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["species"]> = ["", "red meat", "poultry", "fish"];
+export const meatInputHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MeatInput"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
+export const meatInputSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MeatInput"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const mendRedrawValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Mend"]["redraw"]> = ["", "arms", "positions"];
 export const newPersonRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewPerson"]["role"]> = ["pitmaster", "crew"];
 export const numberUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Number"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
@@ -7126,14 +7567,18 @@ export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
 export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
-export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "hold", "carve", "other"];
+export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "out", "chill", "hold", "carve", "other"];
 export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
-export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Role"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age"];
+export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Role"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
+export const shownHowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Shown"]["how"]> = ["", "at once", "by time"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
+export const stopOpensValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Stop"]["opens"]> = ["reason", "reading", "record", "meat", "waiting", "voiding"];
 export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
+export const trialMeatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialMeat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
+export const trialMeatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialMeat"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const verdictLineWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictLine"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const watchWordWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WatchWord"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];

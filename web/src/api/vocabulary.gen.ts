@@ -234,6 +234,28 @@ export const vocabulary: Vocabulary = {
       "ends": false
     },
     {
+      "act": "out",
+      "name": "Out of fridge",
+      "letter": "U",
+      "pad": "more",
+      "of_pit": false,
+      "says": [],
+      "asks_first": false,
+      "begins": "",
+      "ends": false
+    },
+    {
+      "act": "chill",
+      "name": "Chill",
+      "letter": "K",
+      "pad": "more",
+      "of_pit": false,
+      "says": [],
+      "asks_first": false,
+      "begins": "",
+      "ends": false
+    },
+    {
       "act": "hold",
       "name": "Hold",
       "letter": "H",
@@ -395,12 +417,18 @@ export const vocabulary: Vocabulary = {
       "words": [
         "thick",
         "thin",
-        "near bone"
+        "near bone",
+        "breast",
+        "thigh",
+        "coldest found"
       ],
       "keys": [
         "thick",
         "thin",
-        "near bone"
+        "near bone",
+        "breast",
+        "thigh",
+        "coldest found"
       ],
       "numbers": [],
       "typed": false,
@@ -764,6 +792,18 @@ export const vocabulary: Vocabulary = {
     {
       "key": "near bone",
       "words": "near bone"
+    },
+    {
+      "key": "breast",
+      "words": "breast"
+    },
+    {
+      "key": "thigh",
+      "words": "thigh"
+    },
+    {
+      "key": "coldest found",
+      "words": "coldest found"
     }
   ],
   "end_places": [
@@ -786,6 +826,18 @@ export const vocabulary: Vocabulary = {
     {
       "key": "near bone",
       "words": "near bone"
+    },
+    {
+      "key": "breast",
+      "words": "breast"
+    },
+    {
+      "key": "thigh",
+      "words": "thigh"
+    },
+    {
+      "key": "coldest found",
+      "words": "coldest found"
     }
   ],
   "wraps": [
@@ -1033,6 +1085,23 @@ export const vocabulary: Vocabulary = {
       ]
     },
     {
+      "role": "shape",
+      "keys": [
+        {
+          "key": "whole",
+          "words": "in one piece, or cut apart"
+        },
+        {
+          "key": "rolled",
+          "words": "boned and rolled"
+        },
+        {
+          "key": "minced",
+          "words": "minced"
+        }
+      ]
+    },
+    {
       "role": "finish",
       "keys": [
         {
@@ -1060,6 +1129,15 @@ export const vocabulary: Vocabulary = {
     },
     {
       "role": "sauce",
+      "keys": [
+        {
+          "key": "none",
+          "words": "nothing"
+        }
+      ]
+    },
+    {
+      "role": "tenderising",
       "keys": [
         {
           "key": "none",

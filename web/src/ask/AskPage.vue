@@ -36,8 +36,11 @@ const ask = reactive<Ask>({
   product_id: 0,
   family: '',
   cut: '',
-  species: 'red meat',
-  handling: 'intact',
+  species: '',
+  handling: '',
+  whole_bird: false,
+  meat_confirmed: false,
+  meat_why: '',
   factors: [],
   arms: [],
   held: [],
@@ -167,7 +170,14 @@ async function keep() {
     if (t) await router.push(`/trials/${t.id}/match`)
     return
   }
-  const t = await run(() => ok(api.PUT('/api/trials/{id}/ask', { params: { path: { id: trial.value!.id } }, body })))
+  const params = { path: { id: trial.value.id } }
+  const was = trial.value.ask
+  const meat = { species: body.species, handling: body.handling, whole_bird: body.whole_bird }
+  if (was.species !== meat.species || was.handling !== meat.handling || was.whole_bird !== meat.whole_bird) {
+    const why = body.meat_why === was.meat_why ? '' : body.meat_why
+    if (!(await run(() => ok(api.PUT('/api/trials/{id}/meat', { params, body: { ...meat, why } }))))) return
+  }
+  const t = await run(() => ok(api.PUT('/api/trials/{id}/ask', { params, body })))
   if (!t) return
   frame!.set(t)
   saved.value = true
@@ -187,7 +197,16 @@ async function keep() {
             size="small"
             outlined
             :data-testid="`template-${t.key}`"
-            @click="start({ ...t.ask, product: ask.product, cut: ask.cut })"
+            @click="
+              start({
+                ...t.ask,
+                product: ask.product,
+                cut: ask.cut,
+                species: ask.species,
+                handling: ask.handling,
+                whole_bird: ask.whole_bird,
+              })
+            "
           />
         </div>
         <p v-if="ask.follows_id" class="small">

@@ -1,11 +1,27 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { computed } from 'vue'
+import { computed, inject } from 'vue'
+import type { TrialMeat } from '../api/schema.gen'
+import MeatFields from '../gate/MeatFields.vue'
+import { trialKey } from '../trial/trial'
 import PickOrType from '../ui/PickOrType.vue'
 import { useAskForm } from './ask'
 
 const { ask, catalogue, shut } = useAskForm()
+const frame = inject(trialKey, null)
+const meat = computed<TrialMeat>({
+  get: () => ({ species: ask.species, handling: ask.handling, whole_bird: ask.whole_bird }),
+  set: (m) => Object.assign(ask, m),
+})
+/** Other meat than was kept, which may need a reason. */
+const changed = computed(() => {
+  const was = frame?.trial.value?.ask
+  return (
+    !!was?.species &&
+    (was.species !== ask.species || was.handling !== ask.handling || was.whole_bird !== ask.whole_bird)
+  )
+})
 const products = computed(() => catalogue.value?.products.map((p) => p.name) ?? [])
 /** What the barn cooked before brings what it cooks like; what is new is asked about. */
 function named() {
@@ -48,25 +64,12 @@ function named() {
       <label for="cut">One piece is a</label>
       <InputText id="cut" v-model="ask.cut" placeholder="shoulder" class="cut" />
       <label for="species">of</label>
-      <Select
-        v-model="ask.species"
-        label-id="species"
-        :options="['red meat', 'poultry', 'fish']"
-        :disabled="shut"
-        data-testid="species"
-      />
-      <Select
-        v-model="ask.handling"
-        aria-label="Handled"
-        :options="[
-          { label: 'whole muscle', value: 'intact' },
-          { label: 'injected or pierced', value: 'pierced' },
-          { label: 'minced', value: 'minced' },
-        ]"
-        option-label="label"
-        option-value="value"
-        :disabled="shut"
-      />
+      <MeatFields v-model="meat" :disabled="shut" />
+      <span v-if="!ask.species || !ask.handling" class="small triangle">The gate before the table asks for both.</span>
+    </div>
+    <div v-if="changed" class="field">
+      <label for="meat-why">Why it is other meat now, if it gets looser</label>
+      <InputText id="meat-why" v-model="ask.meat_why" maxlength="200" />
     </div>
   </section>
 </template>

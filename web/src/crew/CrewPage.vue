@@ -11,6 +11,7 @@ import type { NewPerson } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { lettersOn } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
+import SafetyLines from './SafetyLines.vue'
 
 const client = useQueryClient()
 const { session, isPitmaster } = useSession()
@@ -112,6 +113,7 @@ async function save() {
         <span v-if="saved" class="check" role="status">kept</span>
       </div>
     </form>
+    <SafetyLines />
     <section v-if="network" class="stack" data-testid="lan">
       <h2>Phones and tablets</h2>
       <template v-if="network.on">

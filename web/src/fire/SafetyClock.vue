@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Clock } from '../api/schema.gen'
-import { temperature } from '../ui/units'
+import { sentence, temperature } from '../ui/units'
 
 /** The worst clock of an arm's cuts: time in the danger range against four hours, until the cold point is out of it. */
 const { clocks } = defineProps<{ clocks: Clock[] }>()
@@ -16,12 +16,18 @@ const limit = 4 * 3600
 </script>
 
 <template>
-  <div v-if="worst" class="clock small" :class="{ watch: worst.watch, over: worst.over }" :title="worst.words">
+  <div
+    v-if="worst"
+    class="clock small"
+    :class="{ watch: worst.watch, over: worst.over && !worst.passed }"
+    :title="sentence(worst.words)"
+  >
     <template v-if="worst.passed"
-      ><span class="check">past {{ temperature(60) }} after</span> <b class="num">{{ spoken }}</b></template
+      ><span class="check">past {{ temperature(worst.to_c) }} after</span> <b class="num">{{ spoken }}</b></template
     >
     <template v-else
-      ><span :class="{ triangle: worst.watch }">under {{ temperature(60) }}</span> <b class="num">{{ spoken }}</b>
+      ><span :class="{ triangle: worst.watch }">under {{ temperature(worst.to_c) }}</span>
+      <b class="num">{{ spoken }}</b>
       <i class="bar"><i :style="{ width: `${Math.min(100, (100 * worst.for_s) / limit)}%` }" /></i
     ></template>
   </div>

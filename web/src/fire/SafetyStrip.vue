@@ -6,7 +6,7 @@ import type { Clock, CookView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { span } from '../ui/time'
-import { temperature } from '../ui/units'
+import { sentence, temperature } from '../ui/units'
 
 /** What is shown of each cut's safety so far: danger range, come-up, lethality, in plain words. */
 const { cook } = defineProps<{ cook: CookView }>()
@@ -28,6 +28,12 @@ function comeUp(k: Clock): string {
   if (!c.known) return 'not begun'
   return `${hours(c.for_s)}${c.done ? '' : ' so far'}${c.late ? ', over 6 h' : ''}`
 }
+/** Time under the holding limit once it was cooked; what nobody measured is said apart. */
+function after(k: Clock): string {
+  const a = k.after
+  if (!a.known) return ''
+  return a.unread_s > 1800 ? `${hours(a.under_s)}, ${hours(a.unread_s)} unread` : hours(a.under_s)
+}
 function lethality(k: Clock): string {
   if (k.lethality === null) return 'no table'
   return k.lethality >= 1 ? 'reached' : `${Math.floor(k.lethality * 100)} %`
@@ -42,9 +48,10 @@ function lethality(k: Clock): string {
         <thead>
           <tr>
             <th>Cut</th>
-            <th class="right">Under {{ temperature(60) }}</th>
+            <th class="right">Under {{ temperature(rows[0]!.k.to_c) }}</th>
             <th class="right">{{ temperature(10) }} to {{ temperature(54.4) }}</th>
             <th class="right">Lethality</th>
+            <th class="right">After cooking</th>
             <th>In words</th>
           </tr>
         </thead>
@@ -59,18 +66,20 @@ function lethality(k: Clock): string {
             <td class="num right lead">{{ hours(k.for_s) }}</td>
             <td class="num right" :class="{ late: k.come_up.late }">{{ comeUp(k) }}</td>
             <td class="num right">{{ lethality(k) }}</td>
-            <td :class="{ triangle: k.watch || k.over }">
-              {{ k.words }}{{ k.by_hand ? ' By hand readings alone.' : '' }}
+            <td class="num right" :class="{ late: k.after.warn }">{{ after(k) }}</td>
+            <td :class="{ triangle: k.watch || (k.over && !k.passed) }">
+              {{ sentence(k.words) }}{{ k.by_hand ? ' By hand readings alone.' : '' }}
             </td>
           </tr>
         </tbody>
       </table>
     </div>
     <p class="small soot">
-      By each cut's coldest probe. Under {{ temperature(60) }} from leaving the fridge, or from going on where nobody
-      said: a rule of thumb of the trade, 4 h at most for pierced, minced or poultry meat. Come-up within 6 h, and
-      lethality: USDA FSIS Cooking Guideline (Revised Appendix A), 2021, which assumes its humidity at the surface.
-      Check the current edition; your local code comes first. The minimum of the meat is shown at the weigh-out.
+      By each cut's coldest place. Under {{ temperature(60) }} from leaving the fridge: a rule of thumb of the trade, 4
+      h warns and is named in the verdict. Come-up within 6 h, and lethality: USDA FSIS Cooking Guideline (Revised
+      Appendix A), 2021, which assumes its humidity at the surface. After cooking under the holding limit 2 h warns and
+      4 h is thrown away: FDA Food Code 2022. Check the current edition; your local code comes first. The gate's working
+      stands in Rest.
     </p>
   </section>
 </template>

@@ -1,10 +1,10 @@
 import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, ok, Refused } from '../api/client'
-import type { Correction, EventInput, Problem, TrialView } from '../api/schema.gen'
+import type { CorrectionInput, EventInput, Problem, TrialView } from '../api/schema.gen'
 
 /** A press of a pad, or what one is to say instead. */
-type Entry = { cook: number } & ({ body: EventInput } | { of: string; to: Correction })
+type Entry = { cook: number } & ({ body: EventInput } | { of: string; to: CorrectionInput })
 /** An entry that the barn would not take, and why. */
 interface Turned {
   cook: number
@@ -75,7 +75,7 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
     return put({ cook: cook(), body }, { cook: cook(), body: { ...body, at: body.at ?? pressed } })
   }
   /** Lets a press say something else; the answer is the press under which it stands now. */
-  async function amend(of: string, to: Omit<Correction, 'press'>) {
+  async function amend(of: string, to: Omit<CorrectionInput, 'press'>) {
     const i = waiting.value.findIndex((e) => 'body' in e && e.body.press === of)
     if (i >= 0) {
       waiting.value = waiting.value.map((e, n) => (n === i && 'body' in e ? { ...e, body: { ...e.body, ...to } } : e))

@@ -7,6 +7,10 @@ import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CutView, Measure } from '../api/schema.gen'
+import CutRuling from '../gate/CutRuling.vue'
+import { handlingNames, useGate } from '../gate/gate'
+import MeatStrip from '../gate/MeatStrip.vue'
+import StopStrips from '../gate/StopStrips.vue'
 import { useResolution } from '../match/resolution'
 import { useSession } from '../session/session'
 import { useThisTrial, weighingAt } from '../trial/trial'
@@ -14,8 +18,8 @@ import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { system, temperature } from '../ui/units'
 import WeightCell from '../ui/WeightCell.vue'
-import FinalTemperature from './FinalTemperature.vue'
 import MeasureCell from './MeasureCell.vue'
+import ReadCell from './ReadCell.vue'
 
 const { trial, set, armOf, shut } = useThisTrial()
 const { isPitmaster } = useSession()
@@ -55,21 +59,14 @@ const all = computed(() =>
 /** Of an arm all cuts together: what came out over what went in. */
 const armShare = (i: number, key: keyof CutView['account']) => percent(trial.value.arm_accounts[i]![key])
 
-const held = computed(() => trial.value.cuts.filter((c) => !c.may_serve))
-const byProbe = async () => {
-  for (const c of trial.value.cuts.filter((c) => !c.final_temperature)) {
-    const v = await run(() =>
-      ok(
-        api.POST('/api/cuts/{id}/final-temperature', {
-          params: { path: { id: c.id } },
-          body: { source: 'probe', temperature: '' },
-        }),
-      ),
-    )
-    if (!v) return
-    set(v)
-  }
-}
+const { gate, of: rulingOf } = useGate()
+const waiting = computed(() => gate.value?.cuts.filter((c) => !c.open) ?? [])
+const nameOf = (id: number) => trial.value.cuts.find((c) => c.id === id)?.name ?? ''
+const minimums = computed(() =>
+  (gate.value?.arms ?? []).flatMap((a, i) =>
+    a.minimum ? [{ tag: trial.value.ask.arms[i]!.tag, meat: a.meat, minimum: a.minimum }] : [],
+  ),
+)
 
 const reasoned = ref<CutView | null>(null)
 const why = ref('')
@@ -105,6 +102,10 @@ async function keepReason() {
         >Scale step <InputText v-model="resolution" class="mono-input step" aria-label="Scale step"
       /></label>
     </div>
+    <template v-if="gate">
+      <MeatStrip :gate="gate" />
+      <StopStrips :gate="gate" />
+    </template>
     <p v-if="trial.cuts.length === 0" class="soot">No cut hangs yet. Hang them in Match.</p>
     <div v-else-if="shown === 'weigh'" class="scroll">
       <table>
@@ -116,8 +117,8 @@ async function keepReason() {
             <th>After the rest</th>
             <th>Edible</th>
             <th v-for="o in byHand" :key="o.key">{{ o.name }}, {{ o.unit }}</th>
-            <th>Final internal temperature</th>
-            <th>Gate</th>
+            <th>Read, where it is coldest</th>
+            <th>Gate, and what it goes by</th>
           </tr>
         </thead>
         <tbody>
@@ -132,18 +133,10 @@ async function keepReason() {
             <td v-for="o in byHand" :key="o.key">
               <MeasureCell :cut="c" :outcome="o.key" :name="o.name" :unit="o.unit" />
             </td>
-            <td><FinalTemperature :cut="c" /></td>
+            <td><ReadCell :cut="c" /></td>
             <td class="gate">
-              <span v-if="c.finding === 'met'" class="check">minimum met</span>
-              <span v-else class="triangle bad">{{ c.finding === 'below' ? 'below the minimum' : 'not shown' }}</span>
+              <CutRuling :ruling="rulingOf(c.id)" :may-reason="isPitmaster && !shut" @reason="reasoned = c" />
               <div v-if="c.gate_reason" class="small soot">“{{ c.gate_reason.reason }}”, {{ c.gate_reason.by }}</div>
-              <Button
-                v-else-if="c.finding !== 'met' && isPitmaster && !shut && !trial.minimum.absolute"
-                size="small"
-                text
-                label="Give a reason"
-                @click="reasoned = c"
-              />
             </td>
           </tr>
         </tbody>
@@ -194,32 +187,20 @@ async function keepReason() {
       </p>
     </div>
     <ProblemNote :problem="problem" />
-    <div class="row no-print">
-      <Button
-        v-if="!shut && trial.imports.length && trial.cuts.some((c) => !c.final_temperature)"
-        outlined
-        label="Take the probes' highest for the rest"
-        :loading="busy"
-        data-testid="by-probe"
-        @click="byProbe"
-      />
-    </div>
-    <div :class="held.length ? 'warn' : 'trough'">
-      <p>
+    <div v-if="gate" :class="waiting.length ? 'warn' : 'trough'" data-testid="gate">
+      <p v-for="m in minimums" :key="m.tag">
         <b
-          >Minimum at the coldest point:
-          <span class="num">{{ temperature(trial.minimum.c, system === 'C' ? 1 : 0) }}</span>
-          {{ trial.minimum.rest }}</b
+          >{{ m.tag }}, {{ m.meat.species }}, {{ handlingNames.find((h) => h.value === m.meat.handling)?.label }}:
+          <span class="num">{{ temperature(m.minimum.c, system === 'C' ? 1 : 0) }}</span> in every place that is read,
+          {{ m.minimum.rest }}</b
         >
-        <span v-if="held.length && trial.minimum.absolute">
-          This meat goes on the table only with its minimum shown.</span
-        >
-        <span v-else-if="held.length">
-          Below it, or with nothing recorded, the table opens only with the pitmaster's reason.</span
-        >
-        <span v-if="held.length"> Waiting: {{ held.map((c) => c.name).join(', ') }}.</span>
+        <span v-if="m.minimum.absolute"> No reason opens the table below it.</span>
       </p>
-      <p class="small">Source: {{ trial.minimum.source }} Local codes and licensed practice come first.</p>
+      <p v-if="waiting.length">Waiting: {{ waiting.map((c) => nameOf(c.cut_id)).join(', ') }}.</p>
+      <p class="small">
+        All readings count together, from the fire to the knife: nothing is typed twice. Source: {{ gate.source }} Local
+        codes and licensed practice come first.
+      </p>
     </div>
     <Dialog
       :visible="!!reasoned"
@@ -229,8 +210,8 @@ async function keepReason() {
     >
       <form class="stack" @submit.prevent="keepReason">
         <p>
-          The record keeps your reason. The eater is told: eating meat below its minimum raises the risk of food-borne
-          illness.
+          The record keeps your reason. Every eater's page tells them first that eating meat below its minimum raises
+          the risk of food-borne illness, and leaves it out for those who must not risk it.
         </p>
         <ProblemNote :problem="problem" />
         <div class="field">

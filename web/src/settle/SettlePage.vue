@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, ok, Refused } from '../api/client'
 import type { Pair, Row, Side } from '../api/schema.gen'
+import GateRecord from '../gate/GateRecord.vue'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
@@ -130,6 +131,7 @@ function interval(r: Row, s: Side): string {
       <p v-for="l in result.limits" :key="l.text" :class="l.confound ? 'warn triangle' : 'dash'">
         {{ sentence(l.text) }}
       </p>
+      <GateRecord />
       <h2>Go on from here</h2>
       <div class="row">
         <RouterLink

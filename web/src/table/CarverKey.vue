@@ -5,7 +5,7 @@ import type { Flight } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 
-const props = defineProps<{ flight: Flight }>()
+const props = defineProps<{ flight: Flight; struck: (code: string) => boolean }>()
 const { trial, armOf, shut } = useThisTrial()
 const { data: key } = useQuery({
   queryKey: ['key', props.flight.id],
@@ -31,7 +31,12 @@ const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
       </thead>
       <tbody>
         <tr v-for="k in key" :key="k.code">
-          <td class="big">{{ k.code }}</td>
+          <td class="big">
+            <template v-if="struck(k.code)"
+              ><s class="bad">{{ k.code }}</s> <b class="triangle bad small">do not eat</b></template
+            >
+            <template v-else>{{ k.code }}</template>
+          </td>
           <td class="big">{{ k.cut }}</td>
           <td>{{ k.place }}</td>
           <td v-if="shut">
@@ -51,5 +56,8 @@ const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
 }
 table {
   max-width: 480px;
+}
+.bad {
+  color: var(--alarm);
 }
 </style>

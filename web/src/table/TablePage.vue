@@ -9,15 +9,22 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
+import { isOpen, useGate } from '../gate/gate'
+import MeatStrip from '../gate/MeatStrip.vue'
+import StopStrips from '../gate/StopStrips.vue'
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { sentence } from '../ui/units'
 import CarverKey from './CarverKey.vue'
 import PlaceCard from './PlaceCard.vue'
 
 const { trial, set, refresh, armOf, shut } = useThisTrial()
 const { isPitmaster, person } = useSession()
+const { gate, of: rulingOf } = useGate()
+const struck = (flight: number, code: string) =>
+  gate.value?.struck.some((s) => s.flight_id === flight && s.code === code) ?? false
 const router = useRouter()
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => ok(api.GET('/api/people')) })
 const seating = useAct()
@@ -57,7 +64,7 @@ function prepare() {
   serving.problem.value = null
   const carver = people.value?.find((p) => p.id === draft.carver_id)
   draft.cut_ids = trial.value.cuts
-    .filter((c) => c.may_serve && c.arm_id !== null)
+    .filter((c) => isOpen(rulingOf(c.id)) && c.arm_id !== null)
     .slice(0, 6)
     .map((c) => c.id)
   draft.tasters = trial.value.tasters.filter((t) => t.name !== carver?.name).map((t) => t.id)
@@ -106,6 +113,10 @@ async function reveal() {
           >Each taster's page opens by the code on their card, with no account. It shows codes, never an arm.</span
         >
       </div>
+      <template v-if="gate">
+        <StopStrips :gate="gate" />
+        <MeatStrip :gate="gate" />
+      </template>
       <ProblemNote :problem="seating.problem.value" />
       <div class="seats">
         <PlaceCard
@@ -157,7 +168,13 @@ async function reveal() {
                 <td>
                   <b>{{ t.seat }}</b> {{ t.name }}
                 </td>
-                <td class="num">{{ ballot(f.id, t.id)!.codes.join('  ') }}</td>
+                <td class="num">
+                  <template v-for="code in ballot(f.id, t.id)!.codes" :key="code">
+                    <s v-if="struck(f.id, code)" class="bad" title="Do not eat">{{ code }}</s>
+                    <template v-else>{{ code }}</template>
+                    {{ ' ' }}
+                  </template>
+                </td>
                 <td>
                   <b class="num">{{ ballot(f.id, t.id)!.closed }} of {{ f.samples }}</b>
                   <span v-if="ballot(f.id, t.id)!.locked" class="check gap">locked</span>
@@ -166,7 +183,7 @@ async function reveal() {
             </template>
           </tbody>
         </table>
-        <CarverKey v-if="shut || person?.id === f.carver_id" :flight="f" />
+        <CarverKey v-if="shut || person?.id === f.carver_id" :flight="f" :struck="(code) => struck(f.id, code)" />
         <p v-else class="soot small">Only {{ f.carver }} sees which code is which cut, until the codes are opened.</p>
       </article>
       <form v-if="preparing" class="trough stack" @submit.prevent="serve">
@@ -196,7 +213,15 @@ async function reveal() {
               <Checkbox v-model="draft.cut_ids" :value="c.id" :input-id="`serve-${c.name}`" />
               <b class="num">{{ c.name }}</b>
               <ArmName v-if="armOf(c) >= 0" :place="armOf(c)" :tag="trial.ask.arms[armOf(c)]!.tag" />
-              <span v-if="!c.may_serve" class="triangle bad small">minimum {{ c.finding }}</span>
+              <template v-if="rulingOf(c.id) && !rulingOf(c.id)!.open">
+                <span
+                  v-for="s in rulingOf(c.id)!.stops.filter((s) => !s.waived)"
+                  :key="s.key"
+                  class="triangle bad small"
+                  >{{ sentence(s.words) }}</span
+                >
+              </template>
+              <span v-else-if="rulingOf(c.id)?.advisory" class="small">served by a reason: the eaters are told</span>
             </label>
           </fieldset>
           <fieldset>

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { TasteView } from '../api/schema.gen'
+import type { PlateSample, TasteView } from '../api/schema.gen'
 import ProblemNote from '../ui/ProblemNote.vue'
 import NineRule from './NineRule.vue'
 
@@ -26,13 +26,27 @@ async function load() {
   if (v) view.value = v
 }
 void load()
+// Also while tasting: a sample can be stopped.
 useIntervalFn(() => {
-  if (!plate.value && !busy.value && !view.value?.closed) void load()
-}, 5000)
+  if (!busy.value && !view.value?.closed) void load()
+}, 4000)
 useIntervalFn(() => (water.value = Math.max(0, water.value - 1)), 1000)
 
-const plate = computed(() => view.value?.plates.find((p) => p.samples.some((s) => !s.sealed && !s.excused)))
-const at = computed(() => plate.value?.samples.findIndex((s) => !s.sealed && !s.excused) ?? -1)
+const waits = (s: PlateSample) => !s.sealed && !s.excused && !s.struck
+const plate = computed(() => view.value?.plates.find((p) => p.samples.some(waits)))
+const at = computed(() => plate.value?.samples.findIndex(waits) ?? -1)
+const struck = computed(() => view.value?.plates.flatMap((p) => p.samples.filter((s) => s.struck)) ?? [])
+async function tell(susceptible: boolean) {
+  const v = await run(() =>
+    ok(
+      api.POST('/api/taste/{token}/told', {
+        params: { path: { token } },
+        body: { flight: plate.value!.flight, susceptible },
+      }),
+    ),
+  )
+  if (v) view.value = v
+}
 const sample = computed(() => plate.value?.samples[at.value])
 const key = computed(() => `${plate.value?.flight} ${sample.value?.code}`)
 const draft = computed<Draft>(() => drafts.value[key.value] ?? { scores: {}, faults: [] })
@@ -59,6 +73,10 @@ function fault(f: string) {
   }
 }
 const sure = ref(false)
+async function leaveOut() {
+  sure.value = true
+  await seal(true)
+}
 async function seal(excused: boolean) {
   if (excused && !sure.value) return void (sure.value = true)
   const sealed = key.value
@@ -98,6 +116,14 @@ async function seal(excused: boolean) {
         >
         <span v-if="plate && sample" class="push soot">{{ nth[at] }} of {{ count[plate.samples.length] }}</span>
       </header>
+      <section v-if="struck.length" class="struck" role="alert" data-testid="do-not-eat">
+        <p v-for="s in struck" :key="s.code">
+          <b class="triangle"
+            >Do not eat <span class="num code">{{ s.code }}</span></b
+          >
+        </p>
+        <p>It was stopped. Set the cup aside, and tell the carver if you ate of it.</p>
+      </section>
       <section v-if="!told && plate" class="step stack">
         <h1>Before you taste</h1>
         <p v-if="view.allergens.length" class="warn triangle">
@@ -109,6 +135,27 @@ async function seal(excused: boolean) {
           no right answers.
         </p>
         <button type="button" class="seal" data-testid="begin" @click="told = true">I am ready to taste</button>
+      </section>
+      <section v-else-if="plate?.advised && !plate.told" class="step stack" data-testid="advice">
+        <h1>Before this plate</h1>
+        <p class="warn triangle">
+          <b>Some of it may be cooked below the usual minimum.</b>
+        </p>
+        <p>
+          Eating undercooked meat raises the risk of food-borne illness. Leave it out if you are pregnant, over 65, very
+          young, or your immune system is weak. Source: FDA Food Code 2022, 3-603.11.
+        </p>
+        <button type="button" class="seal" data-testid="accept-advice" :disabled="busy" @click="tell(false)">
+          I know, and want to taste
+        </button>
+        <button type="button" class="excuse wide" :disabled="busy" @click="tell(true)">It is not for me</button>
+      </section>
+      <section v-else-if="plate?.advised && plate.susceptible" class="step stack">
+        <h1>Leave this plate out</h1>
+        <p>You said it is not for you. Nothing of it needs to be eaten.</p>
+        <button type="button" class="seal" data-testid="leave-out" :disabled="busy" @click="leaveOut">
+          Leave {{ sample!.code }} out
+        </button>
       </section>
       <section v-else-if="plate && water > 0" class="step stack">
         <h1>Water and bread</h1>
@@ -123,7 +170,10 @@ async function seal(excused: boolean) {
       </section>
       <template v-else-if="plate && sample">
         <div class="tally" aria-hidden="true">
-          <span v-for="(s, i) in plate.samples" :key="s.code" :class="{ done: s.sealed || s.excused, here: i === at }"
+          <span
+            v-for="(s, i) in plate.samples"
+            :key="s.code"
+            :class="{ done: s.sealed || s.excused, here: i === at, off: s.struck }"
             ><b class="num">{{ s.code }}</b
             ><i
           /></span>
@@ -222,6 +272,22 @@ header {
 }
 .tally .here b {
   font-weight: 700;
+}
+.tally .off b {
+  text-decoration: line-through;
+  color: var(--alarm);
+}
+.struck {
+  padding: 12px 16px;
+  background: var(--alarm-wash);
+  color: var(--alarm);
+  border-left: 6px solid var(--alarm);
+}
+.struck .code {
+  font-size: 44px;
+}
+.wide {
+  width: 100%;
 }
 .tally i {
   display: block;

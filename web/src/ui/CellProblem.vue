@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Problem } from '../api/schema.gen'
+import { sentence } from './units'
 
 /** A refusal in few words, under the one field it is about. */
 const props = defineProps<{ problem: Problem | null }>()
@@ -8,7 +9,7 @@ const words = computed(() => {
   const p = props.problem
   if (!p) return ''
   const first = p.errors[0]
-  return first ? `${first.problem}. ${first.remedy}.` : `${p.title} ${p.remedy}`
+  return sentence(first ? `${first.problem}. ${first.remedy}.` : `${p.title} ${p.remedy}`)
 })
 </script>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Problem } from '../api/schema.gen'
+import { sentence } from './units'
 
 defineProps<{ problem: Problem | null }>()
 </script>
@@ -8,12 +9,14 @@ defineProps<{ problem: Problem | null }>()
   <div v-if="problem" class="problem" role="alert" data-testid="problem">
     <template v-if="problem.errors.length">
       <p v-for="e in problem.errors" :key="e.field + e.problem">
-        <strong class="triangle">{{ e.field ? e.field.replaceAll('_', ' ') + ': ' : '' }}{{ e.problem }}.</strong>
-        <span v-if="e.remedy"> {{ e.remedy[0]!.toUpperCase() + e.remedy.slice(1) }}.</span>
+        <strong class="triangle"
+          >{{ e.field ? e.field.replaceAll('_', ' ') + ': ' : '' }}{{ sentence(e.problem).replace(/\.$/, '') }}.</strong
+        >
+        <span v-if="e.remedy"> {{ e.remedy[0]!.toUpperCase() + e.remedy.slice(1).replace(/\.$/, '') }}.</span>
       </p>
     </template>
     <p v-else>
-      <strong class="triangle">{{ problem.title }}</strong> {{ problem.remedy }}
+      <strong class="triangle">{{ sentence(problem.title) }}</strong> {{ problem.remedy }}
     </p>
   </div>
 </template>

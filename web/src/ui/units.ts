@@ -14,6 +14,13 @@ export function temperature(c: number, digits = 0): string {
   return `${(system.value === 'F' ? toF(c) : c).toFixed(digits)} ${system.value}`
 }
 
+/** A temperature as it stands in a field, and back. */
+export const fromTemperature = (c: number) => String(Number(degrees(c, 1)))
+export function toTemperature(text: string): number {
+  const v = Number(text.replace(',', '.'))
+  return system.value === 'F' ? toC(v) : v
+}
+
 /** The bare number, for places that name the unit once. */
 export function degrees(c: number, digits = 0): string {
   return (system.value === 'F' ? toF(c) : c).toFixed(digits)

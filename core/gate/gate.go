@@ -1,0 +1,402 @@
+// Package gate judges a piece of meat before it goes on the table: all that was read
+// of it, from the fridge to the plate, against the lines of core/safety.
+package gate
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"whitebarn/core/logbook"
+	"whitebarn/core/safety"
+	"whitebarn/core/words"
+)
+
+// Input is all that is known of a piece. Moments that have not come are zero.
+type Input struct {
+	Meat      safety.Meat
+	Lines     safety.Lines
+	Confirmed bool          // a person said outright what meat it is
+	Asked     []safety.Hint // words of the product that say otherwise, unanswered
+	WholeBird bool
+	Kg        float64 // at the fire; 0 is not known
+	Places    []Place
+	Loose     []Hand          // read by hand, and nobody said where
+	Holder    []logbook.Point // what its holder measured while it was in it
+	Left      time.Time       // out of the fridge, the last time
+	Out       time.Duration   // out of it in all, before the fire
+	AirC      *float64        // of the day
+	On, Pull  time.Time
+	Knife     time.Time
+	Plate     time.Time // when it was served, or now
+	BoilsC    float64   // water, at the barn's height
+	ModelC    float64   // a minute: the fastest the cook model lets this cut rise
+	Reason    string    // a pitmaster's, to serve it all the same
+}
+
+// Opens is what opens the gate again.
+type Opens string
+
+// What does.
+const (
+	ByReason  Opens = "reason"  // a pitmaster's, in words
+	ByReading Opens = "reading" // of the thermometer, or cooking on
+	ByRecord  Opens = "record"  // the act that is missing
+	ByMeat    Opens = "meat"    // saying what meat it is
+	ByWaiting Opens = "waiting"
+	ByVoiding Opens = "voiding" // of a wrong entry, if it was one; nothing else
+)
+
+// Values lists them.
+func (Opens) Values() []string {
+	return []string{string(ByReason), string(ByReading), string(ByRecord), string(ByMeat), string(ByWaiting), string(ByVoiding)}
+}
+
+// Stop is one thing that keeps the gate shut. Temperatures stand in the words as
+// {C:62.8}, for the reader's unit.
+type Stop struct {
+	Key    string `json:"key"`
+	Words  string `json:"words"`
+	Remedy string `json:"remedy"`
+	Opens  Opens  `json:"opens"`
+	Waived bool   `json:"waived"` // a reason opened it
+	Hard   bool   `json:"hard"`   // it also keeps the piece out of the verdict
+}
+
+// Ruling is what the gate says of a piece, and why.
+type Ruling struct {
+	Meat     safety.Meat    `json:"meat"`
+	Minimum  safety.Minimum `json:"minimum"`
+	Finding  safety.Finding `json:"finding"`
+	Places   []Shown        `json:"places"`
+	ComeUp   safety.ComeUp  `json:"come_up"`
+	Range    safety.Range   `json:"range"`
+	After    safety.After   `json:"after"`
+	Stops    []Stop         `json:"stops"`
+	Warnings []string       `json:"warnings"`
+	Open     bool           `json:"open"`     // it may be served
+	Counts   bool           `json:"counts"`   // it may count in a verdict
+	Advisory bool           `json:"advisory"` // served by a reason: the eaters are told
+}
+
+// heavyKg asks for two places: 6 lb.
+const heavyKg = 6 * 0.45359237
+
+// Places of a piece that the rules know by name.
+const (
+	Breast       = "breast"
+	Thigh        = "thigh"
+	ColdestFound = "coldest found"
+)
+
+// forever is later than anything on the record.
+var forever = time.Date(9999, 1, 1, 0, 0, 0, 0, time.UTC)
+
+func (in Input) knife() time.Time {
+	if in.Knife.IsZero() {
+		return forever
+	}
+	return in.Knife
+}
+
+func (in Input) fastest() float64 { return max(fastestC, 2*in.ModelC) }
+
+// Of judges a piece.
+func Of(in Input) Ruling {
+	r := Ruling{Meat: in.Meat, Finding: safety.NotShown, Places: []Shown{}, Stops: []Stop{}, Warnings: []string{}}
+	if in.Lines == (safety.Lines{}) {
+		in.Lines = safety.Usual
+	}
+	var err error
+	if r.Minimum, err = in.Lines.Minimum(in.Meat); err != nil {
+		r.stop(Stop{Key: "meat", Words: "Nobody said what meat it is.", Remedy: "Say what meat it is, and how it was handled.", Opens: ByMeat, Hard: true})
+		return r
+	}
+	if !in.Confirmed || len(in.Asked) > 0 {
+		r.stop(in.unsure())
+	}
+	if in.On.IsZero() {
+		r.stop(Stop{Key: "on", Words: "It was never on the fire.", Remedy: "Log when it went on.", Opens: ByRecord, Hard: true})
+		return r
+	}
+	in.Places = in.placed()
+	for i, p := range in.Places {
+		if s := in.judged(p, r.Minimum); s.Readings > 0 || s.OverProbe {
+			s.of = i
+			r.Places = append(r.Places, s)
+		}
+	}
+	r.minimum(in)
+	r.clocks(in)
+	if in.Pull.IsZero() {
+		r.stop(Stop{Key: "pull", Words: "It was not pulled.", Remedy: "Log the pull.", Opens: ByRecord})
+	}
+	r.Open, r.Counts = true, true
+	for i := range r.Stops {
+		s := &r.Stops[i]
+		s.Waived = s.Opens == ByReason && in.Reason != ""
+		r.Open = r.Open && s.Waived
+		r.Counts = r.Counts && (s.Waived || !s.Hard)
+		r.Advisory = r.Advisory || s.Waived
+	}
+	return r
+}
+
+// Shut is the first thing that keeps the piece from the table whatever is still to be
+// logged; ok is false where there is none.
+func (r Ruling) Shut() (s Stop, ok bool) {
+	for _, s := range r.Stops {
+		if s.Hard && !s.Waived && s.Opens != ByWaiting {
+			return s, true
+		}
+	}
+	return Stop{}, false
+}
+
+func (r *Ruling) stop(s Stop) { r.Stops = append(r.Stops, s) }
+
+func (in Input) unsure() Stop {
+	var said []string
+	for _, h := range in.Asked {
+		said = append(said, "“"+h.Word+"”")
+	}
+	s := Stop{Key: "meat", Words: fmt.Sprintf("%s, %s: nobody confirmed it.", words.Capital(string(in.Meat.Species)), in.Meat.Handling), Remedy: "Confirm what meat it is, once.", Opens: ByMeat}
+	if len(said) > 0 {
+		s.Words = fmt.Sprintf("The product says %s, and the meat is said to be %s, %s.", words.And(said), in.Meat.Species, in.Meat.Handling)
+		s.Remedy = "Correct it, or let the pitmaster say why it is so."
+	}
+	return s
+}
+
+// minimum says what the places show together.
+func (r *Ruling) minimum(in Input) {
+	opens := ByReason
+	remedy := "Read it in its coldest place, or let the pitmaster give a reason."
+	if r.Minimum.Absolute {
+		opens, remedy = ByReading, "Cook it on and read it again, or leave it out."
+	}
+	say := func(key, format string, v ...any) {
+		r.stop(Stop{Key: key, Words: fmt.Sprintf(format, v...), Remedy: remedy, Opens: opens, Hard: true})
+	}
+	if len(r.Places) == 0 {
+		say("not shown", "No temperature was read in it on the fire or after.")
+		return
+	}
+	r.Finding = safety.Met
+	for _, p := range r.Places {
+		switch at := where(p.Place); {
+		case p.Suspended:
+			r.Finding = safety.NotShown
+			remedy = "Read it there twice more; the two must bear it out."
+			say("suspended", "A hand reading%s came out lower than what passed it.", at)
+		case !p.Passed && p.OverProbe:
+			r.Finding = safety.NotShown
+			remedy = "Read it there once more."
+			say("over probe", "A hand reading%s is far over the probe, so it counts once it is read again.", at)
+		case !p.Passed:
+			if r.Finding == safety.Met {
+				r.Finding = safety.Below
+			}
+			timed := ""
+			if r.Minimum.Timed {
+				timed = fmt.Sprintf(", and held %d %% of the time that would do", int(100*p.Share))
+			}
+			say("below", "It reached {C:%.4f}%s of {C:%.4f}%s.", p.C, at, r.Minimum.C, timed)
+		}
+	}
+	if want := in.wanted(r.Places); want != "" && r.Finding == safety.Met {
+		r.Finding = safety.NotShown
+		remedy = "Read it there too."
+		say("places", "%s", want)
+	}
+	r.rested(in)
+}
+
+func where(place string) string {
+	if place == "" {
+		return ""
+	}
+	return " (" + place + ")"
+}
+
+// wanted says which places are still to be read; empty when none is.
+func (in Input) wanted(read []Shown) string {
+	has := func(name string) bool {
+		return slices.ContainsFunc(read, func(s Shown) bool { return strings.EqualFold(s.Place, name) })
+	}
+	switch {
+	case in.WholeBird && !(has(Breast) && has(Thigh)):
+		return "A whole bird is read in the breast and in the thigh."
+	case in.Kg > heavyKg && len(read) < 2 && !has(ColdestFound):
+		return "Over {kg:2.7216} it is read in two places, or in the coldest that was found."
+	}
+	return ""
+}
+
+// rested sees to the three minutes' rest of whole cuts of red meat that passed at once.
+func (r *Ruling) rested(in Input) {
+	if r.Minimum.RestS == 0 || r.Finding != safety.Met {
+		return
+	}
+	var last time.Time
+	for _, p := range r.Places {
+		if p.Share < 1 && p.At.After(last) {
+			last = *p.At
+		}
+	}
+	if last.IsZero() {
+		return
+	}
+	rest := time.Duration(r.Minimum.RestS) * time.Second
+	switch {
+	case !in.Knife.IsZero() && in.Knife.Sub(last) < rest:
+		r.Finding = safety.Below
+		r.stop(Stop{Key: "rest", Words: "It was cut before it had rested for three minutes.", Remedy: "Let the pitmaster give a reason.", Opens: ByReason, Hard: true})
+	case in.Plate.Sub(last) < rest:
+		r.Finding = safety.NotShown
+		r.stop(Stop{Key: "rest", Words: "It has not rested for three minutes yet.", Remedy: "Let it rest.", Opens: ByWaiting, Hard: true})
+	}
+}
+
+// clocks run from the fridge to the plate.
+func (r *Ruling) clocks(in Input) {
+	calm := make([][]logbook.Point, len(r.Places))
+	for i, p := range r.Places {
+		calm[i] = p.calm
+	}
+	left := in.Left
+	if left.IsZero() {
+		left = in.On
+	}
+	before := in.beforeOn(left)
+	until := earliest(in.knife(), in.Plate)
+	r.ComeUp = safety.ComeUpOf(joined(before, calm), left, in.On, until)
+	r.Range = safety.DangerOf(calm, left, until, in.Lines.Window)
+	if r.Range.Over {
+		r.Warnings = append(r.Warnings, "Under {C:60} for "+clock(r.Range.ForS)+" since it left the fridge: a rule of thumb of the trade says 4:00.")
+	}
+	r.comeUp(in)
+	if in.Pull.IsZero() {
+		return
+	}
+	from, timed := r.cooked(in, calm)
+	r.After = safety.AfterOf(safety.AfterInput{Places: in.toThePlate(r.Places), Holder: in.Holder, From: from, To: in.Plate, Timed: timed, AirC: in.AirC, Lines: in.Lines})
+	r.after(in)
+}
+
+// comeUp closes the gate on what warmed too slowly, or lay out too long.
+func (r *Ruling) comeUp(in Input) {
+	opens, remedy := ByReason, "It is whole meat: the pitmaster may give a reason."
+	if r.Minimum.Absolute {
+		opens, remedy = ByVoiding, "Throw it away. If an entry is wrong, correct it; a second hand signs."
+	}
+	switch c := r.ComeUp; {
+	case c.Late && c.Bounded:
+		r.stop(Stop{Key: "come-up", Words: "It is not shown that it came from {C:10} to {C:54.4} within 6:00: nobody read it cold, and " + clock(c.ForS) + " went by since it left the fridge.", Remedy: remedy, Opens: opens, Hard: true})
+	case c.Late:
+		r.stop(Stop{Key: "come-up", Words: "It took " + clock(c.ForS) + " from {C:10} to {C:54.4}; 6:00 is the most.", Remedy: remedy, Opens: opens, Hard: true})
+	}
+	if limit := safety.OutLimit(in.AirC); in.Out > limit {
+		r.stop(Stop{Key: "out", Words: fmt.Sprintf("It was out of the fridge for %s before the fire; %s is the most.", clock(in.Out.Seconds()), clock(limit.Seconds())), Remedy: remedy, Opens: opens, Hard: true})
+	}
+}
+
+// after closes it on what stood too long under the holding limit.
+func (r *Ruling) after(in Input) {
+	a := r.After
+	under := fmt.Sprintf("under {C:%.4f} for %s after cooking", a.LimitC, clock(a.UnderS))
+	switch {
+	case a.Over:
+		r.stop(Stop{Key: "after", Words: words.Capital(under) + "; 4:00 is thrown away, whatever the meat.", Remedy: "Throw it away. If an entry is wrong, correct it; a second hand signs.", Opens: ByVoiding, Hard: true})
+	case a.Unread:
+		r.stop(Stop{Key: "unread", Words: fmt.Sprintf("Nothing was read of it for %s after cooking; with that it may have been under {C:%.4f} for 4:00.", clock(a.UnreadS), a.LimitC), Remedy: "Read it now.", Opens: ByReading, Hard: true})
+	case a.Warn:
+		r.Warnings = append(r.Warnings, fmt.Sprintf("Up to %s under {C:%.4f} after cooking. At 4:00 it is thrown away.", clock(a.UnderS+a.UnreadS), a.LimitC))
+	}
+	if a.Reheat {
+		r.stop(Stop{Key: "reheat", Words: fmt.Sprintf("It had cooled and was warmed up again, and {C:%.4f} within 2:00 is not shown.", in.Lines.ReheatC), Remedy: "Heat it on and read it again, or leave it out.", Opens: ByReading, Hard: true})
+	}
+}
+
+// cooked is when the first clock ended: every place at 140 F, or red meat held long
+// enough under it; else the pull. Timed says it was held.
+func (r *Ruling) cooked(in Input, calm [][]logbook.Point) (at time.Time, timed bool) {
+	if hot := safety.DangerOf(calm, in.On, forever, safety.Under140); hot.Passed {
+		return in.On.Add(hot.For), false
+	}
+	held := len(r.Places) > 0 && in.Meat == (safety.Meat{Species: safety.RedMeat, Handling: safety.Intact})
+	for _, p := range r.Places {
+		held = held && p.Share >= 1
+		if held {
+			at = later(at, *p.At)
+		}
+	}
+	if held {
+		return at, true
+	}
+	return in.Pull, false
+}
+
+// toThePlate are calm traces up to the plate: what was read of slices counts too.
+func (in Input) toThePlate(read []Shown) [][]logbook.Point {
+	var out [][]logbook.Point
+	for _, s := range read {
+		p := in.Places[s.of]
+		trace := calmed(inside(within(p.Trace, in.On, in.Plate), in.BoilsC, in.fastest()))
+		var hand []logbook.Point
+		for _, h := range p.Hand {
+			if h.C <= in.BoilsC+overBoilC && !h.At.Before(in.On) && !h.At.After(in.Plate) {
+				hand = append(hand, logbook.Point{At: h.At, C: h.C})
+			}
+		}
+		out = append(out, merged(trace, hand))
+	}
+	return out
+}
+
+// beforeOn are the last readings of the places before the fire, which tell that they
+// were cold then.
+func (in Input) beforeOn(left time.Time) (out []logbook.Point) {
+	for _, p := range in.Places {
+		out = append(out, within(p.Trace, left, in.On.Add(-1))...)
+	}
+	return out
+}
+
+// joined puts the readings before the fire in front of every place.
+func joined(before []logbook.Point, places [][]logbook.Point) [][]logbook.Point {
+	slices.SortStableFunc(before, func(a, b logbook.Point) int { return a.At.Compare(b.At) })
+	out := make([][]logbook.Point, len(places))
+	for i, p := range places {
+		out[i] = append(slices.Clone(before), p...)
+	}
+	return out
+}
+
+// merged puts two traces in order of time.
+func merged(a, b []logbook.Point) []logbook.Point {
+	out := append(slices.Clone(a), b...)
+	slices.SortStableFunc(out, func(a, b logbook.Point) int { return a.At.Compare(b.At) })
+	return out
+}
+
+func earliest(a, b time.Time) time.Time {
+	if b.Before(a) {
+		return b
+	}
+	return a
+}
+
+func later(a, b time.Time) time.Time {
+	if b.After(a) {
+		return b
+	}
+	return a
+}
+
+// clock is a length of time as people say it: 4:05.
+func clock(s float64) string {
+	d := time.Duration(s * float64(time.Second)).Round(time.Minute)
+	return fmt.Sprintf("%d:%02d", int(d.Hours()), int(d.Minutes())%60)
+}

@@ -1,0 +1,189 @@
+package gate
+
+import (
+	"math"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"whitebarn/core/logbook"
+	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
+	"whitebarn/core/units"
+)
+
+// Days that a person could have, each refused or passed as the rules say. Stops are
+// the keys of what keeps the gate shut.
+func TestEachDayIsPassedOrRefusedAsTheRulesSay(t *testing.T) {
+	usual := trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}, leg{300, 195}) // a cook without fault
+	bird := trace(0.25, leg{0, 40}, leg{60, 150}, leg{80, 150})
+	air := 33.0
+	reason := func(in *Input) { in.Reason = "eaters chose it" }
+	high := func(in *Input) { in.BoilsC = thermal.BoilingPoint(thermal.PressureAt(1609)) }
+	for name, c := range map[string]struct {
+		in    Input
+		stops string // open where there are none
+	}{
+		"a shoulder to 203 F":                       {day(lamb, 240, 300, []Place{probe("thick", usual)}, nil), ""},
+		"thighs with nothing chosen":                {day(safety.Meat{}, 60, 90, byHand(60, 180), nil), "meat"},
+		"thighs called red meat":                    {day(lamb, 60, 90, byHand(60, 180), func(in *Input) { in.Asked = in.Meat.Otherwise("chicken thighs") }), "meat"},
+		"a meat that nobody confirmed":              {day(lamb, 60, 90, byHand(60, 180), func(in *Input) { in.Confirmed = false }), "meat"},
+		"never on the fire":                         {day(lamb, 0, 60, byHand(30, 203), func(in *Input) { in.On = time.Time{} }), "on"},
+		"not pulled":                                {day(lamb, 240, 300, []Place{probe("thick", usual)}, func(in *Input) { in.Pull = time.Time{} }), "pull"},
+		"nothing read":                              {day(chicken, 60, 90, nil, nil), "not shown"},
+		"nothing read, whole lamb, with a reason":   {day(lamb, 60, 90, nil, reason), ""},
+		"165 F typed over a log that peaked at 152": {day(chicken, 80, 120, []Place{{Probe: "1", Trace: trace(0.5, leg{0, 40}, leg{60, 140}, leg{64, 152}, leg{67, 140}, leg{80, 134}), Hand: hand(95, 165)}}, nil), "over probe"},
+		"the same, read once more":                  {day(chicken, 80, 120, []Place{{Probe: "1", Trace: trace(0.5, leg{0, 40}, leg{60, 140}, leg{64, 152}, leg{67, 140}, leg{80, 134}), Hand: hand(95, 165, 97, 166)}}, nil), ""},
+		"203 C":                                     {day(chicken, 60, 90, []Place{{Hand: []Hand{{At: minute(60), C: 203}}}}, nil), "not shown"},
+		"600 C":                                     {day(chicken, 60, 90, []Place{{Hand: []Hand{{At: minute(60), C: 600}}}}, nil), "not shown"},
+		"900 F":                                     {day(chicken, 60, 90, byHand(60, 900), nil), "not shown"},
+		"206 F at 5,280 ft":                         {day(chicken, 60, 90, byHand(60, 206), high), ""},
+		"210 F at 5,280 ft":                         {day(chicken, 60, 90, byHand(60, 210), high), "not shown"},
+		"a probe on the grate before on":            {day(chicken, 60, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{60, 140}), trace(1, leg{-30, 190}, leg{-1, 190})...))}, nil), "below"},
+		"in the air for ten seconds":                {day(chicken, 80, 100, []Place{probe("1", with(without(bird, 79.9, 81), point(80, 176), point(80.08, 180), point(80.17, 182), point(80.3, 152), point(80.5, 150)))}, func(in *Input) { in.Places[0].Trace = without(in.Places[0].Trace, 61, 79) }), "below"},
+		"one spike":                                 {day(chicken, 60, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{60, 140}), point(50.5, 190)))}, nil), "below"},
+		"one of two lost and the warmer left":       {day(chicken, 90, 120, []Place{probe("breast", trace(1, leg{0, 40}, leg{50, 130})), probe("thigh", trace(1, leg{0, 40}, leg{90, 185}))}, nil), "below"},
+		"the breast alone of a whole bird":          {day(chicken, 90, 120, []Place{probe("breast", trace(1, leg{0, 40}, leg{90, 170}))}, func(in *Input) { in.WholeBird = true }), "places"},
+		"breast and thigh of it":                    {day(chicken, 90, 120, []Place{probe("breast", trace(1, leg{0, 40}, leg{90, 170})), {Name: "thigh", Hand: hand(90, 175)}}, func(in *Input) { in.WholeBird = true }), ""},
+		"seven pounds in one place":                 {day(lamb, 240, 300, []Place{probe("thick", usual)}, func(in *Input) { in.Kg = 7 * 0.45359237 }), "places"},
+		"seven pounds in the coldest found":         {day(lamb, 240, 300, []Place{{Name: ColdestFound, Hand: hand(230, 203)}}, func(in *Input) { in.Kg = 7 * 0.45359237 }), ""},
+		"pierced poultry 11 h under 140 F":          {day(safety.Meat{Species: safety.Poultry, Handling: safety.Pierced}, 760, 800, []Place{probe("1", trace(1, leg{0, 40}, leg{660, 139}, leg{760, 175}))}, nil), "come-up"},
+		"breast 20 min at 150 F":                    {day(chicken, 80, 100, []Place{probe("1", bird)}, nil), ""},
+		"breast 2 min at 150 F":                     {day(chicken, 62, 100, []Place{probe("1", without(bird, 62, 90))}, nil), "below"},
+		"the same, sold to the public":              {day(chicken, 80, 100, []Place{probe("1", bird)}, func(in *Input) { in.Lines.Sold = true }), "below"},
+		"sold with a variance":                      {day(chicken, 80, 100, []Place{probe("1", bird)}, func(in *Input) { in.Lines.Sold, in.Lines.Variance = true, "on file since May" }), ""},
+		"pierced pork 145 F for 3 min":              {day(pierced, 124, 150, []Place{probe("1", trace(0.5, leg{0, 40}, leg{120, 145}, leg{123.5, 145.2}))}, nil), ""},
+		"pierced pork 145 F for 2 min":              {day(pierced, 123, 150, []Place{probe("1", trace(0.5, leg{0, 40}, leg{120, 145}, leg{122, 145.2}))}, nil), "below"},
+		"pierced pork 2 h at 144 F":                 {day(pierced, 240, 250, []Place{probe("1", trace(1, leg{0, 40}, leg{120, 144}, leg{240, 144}))}, nil), "below"},
+		"minced at 160 F":                           {day(minced, 60, 90, byHand(60, 160), nil), ""},
+		"minced at 155 F":                           {day(minced, 60, 90, byHand(60, 155), nil), "below"},
+		"fish at 145 F":                             {day(fish, 30, 40, byHand(30, 145), nil), ""},
+		"fish an hour at 140 F":                     {day(fish, 90, 95, []Place{probe("1", trace(1, leg{0, 40}, leg{30, 140}, leg{90, 140}))}, nil), "below"},
+		"lamb at 145 F, rested three minutes":       {day(lamb, 60, 63.5, byHand(60, 145), nil), ""},
+		"lamb at 145 F, two minutes ago":            {day(lamb, 60, 62, byHand(60, 145), nil), "rest"},
+		"lamb at 145 F, carved at once":             {day(lamb, 60, 90, byHand(60, 145), func(in *Input) { in.Knife = minute(61) }), "rest"},
+		"lamb at 139 F":                             {day(lamb, 60, 90, byHand(60, 139), nil), "below"},
+		"lamb at 139 F with a reason":               {day(lamb, 60, 90, byHand(60, 139), reason), ""},
+		"duck at 160 F with a reason":               {day(chicken, 60, 90, byHand(60, 160), reason), "below"},
+		"passed 140, cooled to 60, then 150 F":      {day(lamb, 240, 560, []Place{probe("1", trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}, leg{330, 60}, leg{400, 150}, leg{410, 150}))}, func(in *Input) { in.Plate = minute(415) }), "reheat"},
+		"the same, to 165 F":                        {day(lamb, 240, 420, []Place{probe("1", trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}, leg{330, 60}, leg{400, 168}, leg{410, 168}))}, nil), ""},
+		"two readings far apart, steep":             {day(chicken, 62, 90, []Place{probe("1", []logbook.Point{point(0, 40), point(52, 100), point(57, 130), point(62, 164)})}, nil), "below"},
+		"fifty minutes without a reading":           {day(chicken, 112, 130, []Place{probe("1", with(trace(1, leg{0, 40}, leg{60, 148}), trace(1, leg{110, 148}, leg{112, 148})...))}, nil), "below"},
+		"injected, past 140 F after 4:37":           {day(pierced, 600, 660, []Place{probe("1", trace(1, leg{0, 40}, leg{277, 140}, leg{600, 203}))}, nil), ""},
+		"13 lb from 40 F in a pit at 180 F":         {day(lamb, 1200, 1260, []Place{probe("flat", trace(2, leg{0, 40}, leg{60, 50}, leg{430, 130}, leg{1200, 170})), probe("point", trace(2, leg{0, 40}, leg{60, 52}, leg{400, 130}, leg{1200, 175}))}, nil), "come-up"},
+		"the same, with a reason":                   {day(lamb, 1200, 1260, []Place{probe("flat", trace(2, leg{0, 40}, leg{60, 50}, leg{430, 130}, leg{1200, 170}))}, reason), ""},
+		"the same, injected, with a reason":         {day(pierced, 1200, 1260, []Place{probe("flat", trace(2, leg{0, 40}, leg{60, 50}, leg{430, 130}, leg{1200, 170}))}, reason), "come-up"},
+		"nobody read it cold, 5 h to 130 F":         {day(pierced, 420, 460, []Place{probe("1", trace(1, leg{240, 110}, leg{300, 130}, leg{420, 180}))}, nil), ""},
+		"nobody read it cold, 7 h to 130 F":         {day(pierced, 520, 560, []Place{probe("1", trace(1, leg{360, 110}, leg{420, 130}, leg{520, 180}))}, nil), "come-up"},
+		"three hours on the bench":                  {day(pierced, 240, 300, []Place{probe("1", usual)}, func(in *Input) { in.Left, in.Out = minute(-180), 3*time.Hour }), "out"},
+		"ninety minutes on it":                      {day(pierced, 240, 300, []Place{probe("1", usual)}, func(in *Input) { in.Left, in.Out = minute(-90), 90*time.Minute }), ""},
+		"ninety minutes on a hot day":               {day(pierced, 240, 300, []Place{probe("1", usual)}, func(in *Input) { in.Left, in.Out, in.AirC = minute(-90), 90*time.Minute, &air }), "out"},
+		"held overnight, low swing 148 F":           {day(lamb, 240, 900, []Place{probe("1", usual)}, func(in *Input) { in.Holder = trace(5, leg{300, 148}, leg{900, 148}) }), ""},
+		"held overnight, low swing 133 F":           {day(lamb, 240, 900, []Place{probe("1", usual)}, func(in *Input) { in.Holder = trace(5, leg{300, 133}, leg{900, 133}) }), "after"},
+		"held overnight, a box that dips":           {day(lamb, 240, 900, []Place{probe("1", usual)}, func(in *Input) { in.Holder = dips(150, 136) }), "after"},
+		"held overnight, nothing measured":          {day(lamb, 240, 900, []Place{probe("1", usual)}, nil), "unread"},
+		"the same, read at the knife":               {day(lamb, 240, 900, []Place{{Probe: "1", Trace: usual, Hand: hand(890, 150)}}, nil), ""},
+		"the same, read at 120 F at the knife":      {day(lamb, 240, 900, []Place{{Probe: "1", Trace: usual, Hand: hand(890, 120)}}, nil), "after"},
+		"a roast at 131 F after lethality 1":        {day(lamb, 420, 780, []Place{probe("1", trace(1, leg{0, 40}, leg{180, 131}, leg{780, 131}))}, nil), ""},
+		"a shoulder at 131 F after 203 F":           {day(lamb, 240, 780, []Place{probe("1", trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}, leg{330, 131}, leg{780, 131}))}, nil), "after"},
+		"chilled by the rule, eaten cold":           {day(lamb, 240, 640, []Place{probe("1", trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}, leg{280, 135}, leg{390, 70}, leg{600, 40}, leg{640, 39}))}, nil), ""},
+		"chilled too slowly":                        {day(lamb, 240, 800, []Place{probe("1", trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}, leg{280, 135}, leg{430, 70}, leg{700, 40}, leg{800, 39}))}, nil), "after"},
+		"probe 165 with hand 150":                   {day(chicken, 90, 110, []Place{{Probe: "1", Trace: trace(1, leg{0, 40}, leg{80, 165}, leg{90, 167}), Hand: hand(85, 150)}}, nil), "suspended"},
+		"the same, twice borne out":                 {day(chicken, 90, 110, []Place{{Probe: "1", Trace: trace(1, leg{0, 40}, leg{80, 165}, leg{100, 167}), Hand: hand(85, 150, 88, 165, 90, 166)}}, nil), ""},
+		"the same, once borne out":                  {day(chicken, 90, 110, []Place{{Probe: "1", Trace: trace(1, leg{0, 40}, leg{80, 165}, leg{100, 167}), Hand: hand(85, 150, 88, 165)}}, nil), "suspended"},
+		"rising 2 F a minute, read ten apart":       {day(chicken, 70, 100, []Place{{Probe: "1", Trace: trace(10, leg{0, 40}, leg{5, 45}, leg{65, 165}, leg{75, 170}), Hand: hand(50, 135, 60, 155, 70, 167.5)}}, nil), ""},
+		"served, then 98 F":                         {day(chicken, 60, 75, byHand(60, 175, 80, 98), nil), "suspended"},
+		"carved, then slices at 98 F":               {day(chicken, 60, 95, byHand(60, 175, 80, 98), func(in *Input) { in.Knife = minute(65) }), ""},
+	} {
+		got := Of(c.in)
+		var stops []string
+		for _, s := range got.Stops {
+			if !s.Waived {
+				stops = append(stops, s.Key)
+			}
+			if s.Words == "" || s.Remedy == "" {
+				t.Errorf("%s: the stop %s says nothing: %+v", name, s.Key, s)
+			}
+		}
+		if strings.Join(stops, ",") != c.stops || got.Open != (c.stops == "") {
+			t.Errorf("%s: stopped by %v (open %v), want [%s]\n%+v", name, stops, got.Open, c.stops, got)
+		}
+	}
+}
+
+// dips is a box that is mostly warm enough and dips for five minutes in twenty.
+func dips(high, low float64) (out []logbook.Point) {
+	for m := 300.0; m <= 900; m += 5 {
+		f := high
+		if int(m)%20 == 0 {
+			f = low
+		}
+		out = append(out, point(m, f))
+	}
+	return out
+}
+
+func TestTheGateShowsItsWorking(t *testing.T) {
+	r := Of(day(chicken, 80, 100, []Place{probe("breast", trace(0.25, leg{0, 40}, leg{60, 150}, leg{80, 150}))}, nil))
+	p := r.Places[0]
+	if !p.Passed || p.How != ByTime || p.Probe != "probe breast" || p.Share != 1 || math.Abs(minutes(p.At)-62.55) > 0.1 || math.Abs(p.HeldS-603) > 5 || math.Abs(p.FromC-units.FToC(136.2)) > 0.3 || math.Abs(p.C-units.FToC(150)) > 0.1 {
+		t.Errorf("breast at 150 F shows %+v (at %.1f min)", p, minutes(p.At))
+	}
+	r = Of(day(lamb, 240, 300, []Place{{Name: "thick", Hand: hand(200, 150, 230, 203)}}, nil))
+	if p := r.Places[0]; !p.Passed || p.How != AtOnce || p.By != "Ife" || p.Probe != "" || minutes(p.At) != 200 {
+		t.Errorf("a hand reading shows %+v", p)
+	}
+	r = Of(day(pierced, 600, 660, []Place{probe("1", trace(1, leg{0, 40}, leg{277, 140}, leg{600, 203}))}, nil))
+	if !r.Range.Over || len(r.Warnings) != 1 || !strings.Contains(r.Warnings[0], "4:37") {
+		t.Errorf("4:37 under 140 F warns of %q", r.Warnings)
+	}
+	r = Of(day(lamb, 60, 90, byHand(60, 139), func(in *Input) { in.Reason = "eaters chose it" }))
+	if !r.Advisory || !r.Counts || r.Finding != safety.Below {
+		t.Errorf("a reason opens %+v", r)
+	}
+	if r = Of(day(lamb, 240, 300, []Place{probe("1", trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}))}, func(in *Input) { in.Confirmed, in.Pull = false, time.Time{} })); !r.Counts || r.Open {
+		t.Errorf("what is only not confirmed and not pulled stays out of the verdict: %+v", r)
+	}
+}
+
+// More evidence that is colder never opens a gate that was shut, and a stricter meat never does.
+func TestColderNeverOpens(t *testing.T) {
+	for f := 130.0; f <= 205; f += 2.5 {
+		for name, m := range map[string]safety.Meat{"lamb": lamb, "pierced": pierced, "minced": minced, "chicken": chicken, "fish": fish} {
+			base := trace(1, leg{0, 40}, leg{90, f}, leg{120, f})
+			open := Of(day(m, 120, 140, []Place{probe("thick", base)}, nil)).Open
+			if colder := Of(day(m, 120, 140, []Place{probe("thick", base), probe("thin", trace(1, leg{0, 40}, leg{90, f - 15}, leg{120, f - 15}))}, nil)).Open; colder && !open {
+				t.Errorf("%s at %.1f F is opened by a colder place", name, f)
+			}
+			if hotter := Of(day(m, 120, 140, []Place{probe("thick", trace(1, leg{0, 40}, leg{90, f + 5}, leg{120, f + 5}))}, nil)).Open; open && !hotter && f < 200 {
+				t.Errorf("%s passes at %.1f F and not at 5 F more", name, f)
+			}
+		}
+	}
+}
+
+func TestADayInNumbersIsJudged(t *testing.T) {
+	plate := 100.0
+	got, err := OfNumbers(Numbers{Species: safety.Poultry, Handling: safety.Intact, PlateMin: plate, PullMin: &plate, Places: []PlaceNumbers{{Place: "thigh", Hand: []Reading{{90, 75}}}}})
+	if err != nil || !got.Open || got.Places[0].C != 75 {
+		t.Errorf("a thigh at 75 C is judged %+v (%v)", got, err)
+	}
+	for _, c := range []struct {
+		n    Numbers
+		want string
+	}{
+		{Numbers{Reason: "-"}, "no reason"},
+		{Numbers{ElevationM: 9000}, "height"},
+		{Numbers{Places: []PlaceNumbers{{Probe: []Reading{{5, 40}, {4, 40}}}}}, "earlier"},
+		{Numbers{Places: []PlaceNumbers{{Hand: []Reading{{5, 40}, {4, 40}}}}}, "earlier"},
+		{Numbers{Holder: []Reading{{5, 40}, {4, 40}}}, "earlier"},
+	} {
+		if _, err := OfNumbers(c.n); err == nil || !strings.Contains(err.Error(), c.want) {
+			t.Errorf("%+v is refused with %v, want %q", c.n, err, c.want)
+		}
+	}
+	if got, _ := OfNumbers(Numbers{Species: safety.RedMeat, Handling: safety.Intact, Product: "chicken thighs", NeverOn: true}); !slices.ContainsFunc(got.Stops, func(s Stop) bool { return s.Key == "meat" }) {
+		t.Errorf("chicken thighs as red meat are not asked about: %+v", got)
+	}
+}

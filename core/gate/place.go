@@ -1,0 +1,245 @@
+package gate
+
+import (
+	"math"
+	"slices"
+	"time"
+
+	"whitebarn/core/logbook"
+	"whitebarn/core/safety"
+)
+
+// How a place passed.
+type How string
+
+// The two ways, and none.
+const (
+	AtOnce How = "at once"
+	ByTime How = "by time"
+	NotYet How = ""
+)
+
+// Values lists the ways.
+func (How) Values() []string { return []string{string(NotYet), string(AtOnce), string(ByTime)} }
+
+// Hand is a reading by hand.
+type Hand struct {
+	At time.Time
+	C  float64
+	By string // who read it
+}
+
+// Place is what was read at one place of a piece. Readings are in order of time.
+type Place struct {
+	Name  string
+	Probe string // empty: none was there
+	Trace []logbook.Point
+	Hand  []Hand
+}
+
+// Shown is what the readings of a place show against the line.
+type Shown struct {
+	Place     string     `json:"place"`
+	Passed    bool       `json:"passed"`
+	How       How        `json:"how"`
+	At        *time.Time `json:"at"`         // when it passed
+	C         float64    `json:"c"`          // of the reading that passed; else the highest
+	FromC     float64    `json:"from_c"`     // by time: the lowest while it was held
+	HeldS     float64    `json:"held_s"`     // and how long
+	Share     float64    `json:"share"`      // of lethality
+	Probe     string     `json:"probe"`      // that showed it; empty is by hand
+	By        string     `json:"by"`         // who read it
+	Suspended bool       `json:"suspended"`  // a hand reading came out lower than what passed it
+	OverProbe bool       `json:"over_probe"` // a hand reading far over the probe waits to be read again
+	Readings  int        `json:"readings"`   // that count
+
+	calm []logbook.Point // all of it, for the clocks
+	of   int             // which of the places
+}
+
+// judged reads one place against a minimum.
+func (in Input) judged(p Place, m safety.Minimum) Shown {
+	s := Shown{Place: p.Name, C: -273}
+	probe := in.probe(p, m, &s)
+	hand := in.hand(p, probe, m, &s)
+	s.calm = merged(calmed(probe), hand)
+	if s.Suspended {
+		s.Passed, s.How = false, NotYet
+	}
+	return s
+}
+
+// probe reads what a probe shows, on the fire and after it.
+func (in Input) probe(p Place, m safety.Minimum, s *Shown) [][]logbook.Point {
+	runs := inside(within(p.Trace, in.On, in.knife()), in.BoilsC, in.fastest())
+	for _, run := range runs {
+		s.Readings += len(run)
+		for i, r := range run {
+			s.highest(r.C, p.Probe, "")
+			if i > 0 && r.C >= m.C-alike && run[i-1].C >= m.C-alike {
+				s.pass(AtOnce, r.At, min(r.C, run[i-1].C), p.Probe, "")
+				break
+			}
+		}
+	}
+	if m.Timed {
+		s.earn(safety.Earned(in.Meat, in.samples(unbroken(runs)), false), in.On, p.Probe, "")
+	}
+	return runs
+}
+
+// hand reads what was read by hand, against the probe at the same place.
+func (in Input) hand(p Place, runs [][]logbook.Point, m safety.Minimum, s *Shown) (counted []logbook.Point) {
+	var believed []Hand
+	trace := calmed(runs)
+	var read []Hand
+	for _, h := range p.Hand {
+		if h.C <= in.BoilsC+overBoilC && !h.At.Before(in.On) && !h.At.After(in.knife()) {
+			read = append(read, h)
+		}
+	}
+	over := func(h Hand) bool {
+		c, ok := valueAt(trace, h.At, in.Pull)
+		return ok && h.C-c >= overProbe-alike
+	}
+	for i, h := range read {
+		again := false
+		for j, other := range read {
+			again = again || i != j && !other.At.Equal(h.At) && max(other.C-h.C, h.C-other.C) < underProbe
+		}
+		if over(h) && !again {
+			s.OverProbe = true
+			continue
+		}
+		believed = append(believed, h)
+	}
+	for i, h := range believed {
+		counted = append(counted, logbook.Point{At: h.At, C: h.C})
+		s.highest(h.C, "", h.By)
+		if h.C >= m.C-alike {
+			s.pass(AtOnce, h.At, h.C, "", h.By)
+		}
+		if under(h, believed[:i], trace, m) && !agreed(believed[i+1:], trace, m) {
+			s.Suspended = true
+		}
+	}
+	s.Readings += len(believed)
+	if m.Timed && len(counted) > 1 {
+		by := believed[len(believed)-1].By
+		s.earn(safety.Earned(in.Meat, in.samples(unbroken([][]logbook.Point{counted})), true), in.On, "", by)
+	}
+	return counted
+}
+
+// under says whether a hand reading contradicts what passed before it: it is well under
+// the probe, or under the line and lower than a piece can have cooled to.
+func under(h Hand, before []Hand, trace []logbook.Point, m safety.Minimum) bool {
+	if c, ok := valueAt(trace, h.At, time.Time{}); ok && c-h.C >= underProbe-alike {
+		return true
+	}
+	fell := func(at time.Time, c float64) bool {
+		return h.C < m.C-alike && c-h.C > fallsC*h.At.Sub(at).Minutes()+underProbe
+	}
+	if n := len(trace); n > 0 && !trace[n-1].At.After(h.At) && fell(trace[n-1].At, trace[n-1].C) {
+		return true
+	}
+	return len(before) > 0 && fell(before[len(before)-1].At, before[len(before)-1].C)
+}
+
+// agreed says whether two later readings bear out what the place passed with.
+func agreed(later []Hand, trace []logbook.Point, m safety.Minimum) bool {
+	n := 0
+	for _, h := range later {
+		c, ok := valueAt(trace, h.At, time.Time{})
+		if h.C >= m.C-alike || ok && c-h.C < underProbe-alike {
+			n++
+		}
+	}
+	return n >= 2
+}
+
+func (s *Shown) highest(c float64, probe, by string) {
+	if !s.Passed && c > s.C {
+		s.C, s.Probe, s.By = c, probe, by
+	}
+}
+
+// pass keeps the earliest way a place passed.
+func (s *Shown) pass(how How, at time.Time, c float64, probe, by string) {
+	if s.Passed && !at.Before(*s.At) {
+		return
+	}
+	s.Passed, s.How, s.At, s.C, s.Probe, s.By = true, how, &at, c, probe, by
+}
+
+func (s *Shown) earn(l safety.LethalityOutput, on time.Time, probe, by string) {
+	s.Share = max(s.Share, l.Share)
+	if l.Reached == nil {
+		return
+	}
+	at := on.Add(time.Duration(*l.Reached * float64(time.Second)))
+	if s.Passed && !at.Before(*s.At) {
+		return
+	}
+	s.pass(ByTime, at, l.ToC, probe, by)
+	s.HeldS, s.FromC = l.HeldS, l.FromC
+}
+
+// samples are stretches with times in s since the piece went on.
+func (in Input) samples(runs [][]logbook.Point) [][]safety.Sample {
+	out := make([][]safety.Sample, len(runs))
+	for i, run := range runs {
+		for _, p := range run {
+			out[i] = append(out[i], safety.Sample{Seconds: p.At.Sub(in.On).Seconds(), C: p.C})
+		}
+	}
+	return out
+}
+
+// within is the part of a trace between two moments, both included.
+func within(trace []logbook.Point, from, to time.Time) (out []logbook.Point) {
+	for _, p := range trace {
+		if !p.At.Before(from) && !p.At.After(to) {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// placed gives every reading by hand of which nobody said the place to the probe that
+// was nearest to it then; where none tells, to the one that was coldest at its end.
+func (in Input) placed() []Place {
+	out := make([]Place, len(in.Places))
+	for i, p := range in.Places {
+		p.Hand = slices.Clone(p.Hand)
+		out[i] = p
+	}
+	loose := Place{}
+	for _, h := range in.Loose {
+		best, off := -1, math.Inf(1)
+		for i, p := range in.Places {
+			if len(p.Trace) == 0 {
+				continue
+			}
+			by := 1e6 + p.Trace[len(p.Trace)-1].C
+			if c, ok := valueAt(p.Trace, h.At, in.Pull); ok {
+				by = math.Abs(c - h.C)
+			}
+			if by < off {
+				best, off = i, by
+			}
+		}
+		if best < 0 {
+			loose.Hand = append(loose.Hand, h)
+			continue
+		}
+		out[best].Hand = append(out[best].Hand, h)
+	}
+	if len(loose.Hand) > 0 {
+		out = append(out, loose)
+	}
+	for _, p := range out {
+		slices.SortStableFunc(p.Hand, func(a, b Hand) int { return a.At.Compare(b.At) })
+	}
+	return out
+}

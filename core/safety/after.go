@@ -1,0 +1,205 @@
+package safety
+
+import (
+	"slices"
+	"time"
+
+	"whitebarn/core/logbook"
+	"whitebarn/core/units"
+)
+
+// AfterSource says where the limits after cooking come from.
+const AfterSource = "FDA Food Code 2022, 3-501.14 (cooling), 3-501.16 (hot holding), 3-501.19 (time as a control), 3-403.11 (reheating). Check the current edition and your local code."
+
+var (
+	timedHoldC = units.FToC(130) // roasts of red meat that were cooked by time
+	coolFromC  = units.FToC(135)
+	coolMidC   = units.FToC(70)
+	coldC      = units.FToC(41)
+	warmedC    = units.FToC(90) // over it what had been cooled is being reheated (ours)
+)
+
+// Times after cooking.
+const (
+	afterWatch     = 2 * time.Hour
+	afterWatchWarm = time.Hour // in air above 90 F
+	afterLimit     = 4 * time.Hour
+	coolMidWithin  = 2 * time.Hour
+	coldWithin     = 6 * time.Hour
+	reheatWithin   = 2 * time.Hour
+	swing          = 30 * time.Minute // over which a holder's lowest counts
+	stillCold      = 0.5              // C over 41 F that a fridge's door may let in (ours)
+)
+
+// After is the time of a cooked piece under the holding limit, up to the plate.
+type After struct {
+	Known    bool    `json:"known"` // it was cooked
+	LimitC   float64 `json:"limit_c"`
+	UnderS   float64 `json:"under_s"`  // measured under the limit
+	UnreadS  float64 `json:"unread_s"` // at the end, of which nothing is known
+	ByHolder bool    `json:"by_holder"`
+	Warn     bool    `json:"warn"`   // two hours, one in hot air, the unread ones with them
+	Over     bool    `json:"over"`   // four hours: thrown away
+	Unread   bool    `json:"unread"` // with the unread it may be four hours
+	Cold     bool    `json:"cold"`   // chilled by the cooling rule, and stayed so
+	Reheat   bool    `json:"reheat"` // was cooled and warmed up again without reaching the reheating line in time
+}
+
+// AfterInput is what is known of a piece once it was cooked. Traces are calm and in
+// order of time.
+type AfterInput struct {
+	Places [][]logbook.Point // of the piece, slices included
+	Holder []logbook.Point   // of the holder, while the piece was in it
+	From   time.Time         // when it was cooked
+	To     time.Time         // the plate, or now
+	Timed  bool              // red meat, cooked by time and temperature alone
+	AirC   *float64
+	Lines  Lines
+}
+
+// AfterOf runs the clock. The piece's own coldest place decides; where nothing of it
+// was read for over five minutes, the lowest of its holder in each half hour does. A
+// gap counts as the worse of its ends.
+func AfterOf(in AfterInput) After {
+	a := After{Known: true, LimitC: in.Lines.HoldC}
+	if in.Timed {
+		a.LimitC = timedHoldC
+	}
+	w := walk{limit: a.LimitC, reheat: in.Lines.ReheatC}
+	points, byHolder := coldest(in)
+	a.ByHolder = byHolder
+	for i := range points {
+		w.step(points[max(i-1, 0)], points[i])
+	}
+	last := logbook.Point{At: in.From, C: a.LimitC}
+	if n := len(points); n > 0 {
+		last = points[n-1]
+	}
+	if tail := in.To.Sub(last.At); tail > 0 {
+		if last.C < a.LimitC && !w.cold {
+			w.under += tail
+		} else {
+			a.UnreadS = tail.Seconds()
+		}
+	}
+	a.UnderS = w.under.Seconds()
+	worst := a.UnderS + a.UnreadS
+	watch := afterWatch
+	if OutLimit(in.AirC) < 2*time.Hour {
+		watch = afterWatchWarm
+	}
+	a.Cold, a.Reheat = w.cold, w.cooled && w.warmed
+	a.Over = w.lost || w.under >= afterLimit
+	a.Unread = !a.Over && worst >= afterLimit.Seconds()
+	a.Warn = worst >= watch.Seconds()
+	return a
+}
+
+// walk is the state of a piece as it rests, is held, chilled and reheated.
+type walk struct {
+	limit, reheat float64
+	under         time.Duration
+	fell          time.Time     // last seen at 135 F or over
+	before        time.Duration // under the limit, when it fell
+	mid           bool          // at 70 F within two hours of it
+	cold          bool          // at 41 F within six, and since
+	cooled        bool          // at 70 F or under: hot again only by reheating
+	leftCold      time.Time     // last seen at 70 F or under
+	warmed        bool          // over 90 F since
+	lost          bool          // four hours were over before it was reheated
+}
+
+func (w *walk) step(a, b logbook.Point) {
+	if w.fell.IsZero() {
+		w.fell = a.At
+	}
+	w.cold = w.cold && b.C <= coldC+stillCold
+	if min(a.C, b.C) < w.limit && !w.cold {
+		w.under += b.At.Sub(a.At)
+	}
+	if b.C >= coolFromC {
+		w.fell, w.before, w.mid = b.At, w.under, false
+	}
+	took := b.At.Sub(w.fell)
+	if b.C <= coolMidC {
+		w.mid = w.mid || took <= coolMidWithin
+		w.cooled, w.warmed, w.leftCold = true, false, b.At
+	}
+	if b.C <= coldC && w.mid && took <= coldWithin && !w.cold {
+		w.cold, w.under = true, w.before
+	}
+	if !w.cooled {
+		return
+	}
+	w.warmed = w.warmed || b.C > warmedC
+	if b.C >= w.reheat-sameC && b.At.Sub(w.leftCold) <= reheatWithin {
+		*w = walk{limit: w.limit, reheat: w.reheat, fell: b.At, lost: w.lost || w.under >= afterLimit}
+	}
+}
+
+// coldest puts the places of a piece together: at each reading the lowest of what was
+// read within five minutes; in gaps longer than that, the holder's.
+func coldest(in AfterInput) (out []logbook.Point, byHolder bool) {
+	gap := time.Duration(LongestGapS) * time.Second
+	type reading struct {
+		logbook.Point
+		place int
+	}
+	var all []reading
+	for i, trace := range in.Places {
+		for _, p := range trace {
+			if !p.At.Before(in.From) && !p.At.After(in.To) {
+				all = append(all, reading{p, i})
+			}
+		}
+	}
+	slices.SortStableFunc(all, func(a, b reading) int { return a.At.Compare(b.At) })
+	latest := map[int]logbook.Point{}
+	for _, r := range all {
+		latest[r.place] = r.Point
+		c := r.C
+		for _, p := range latest {
+			if r.At.Sub(p.At) <= gap {
+				c = min(c, p.C)
+			}
+		}
+		out = append(out, logbook.Point{At: r.At, C: c})
+	}
+	lows := lowest(in.Holder, in.From, in.To)
+	var merged []logbook.Point
+	before := in.From
+	for i := range len(out) + 1 {
+		to := in.To
+		if i < len(out) {
+			to = out[i].At
+		}
+		if to.Sub(before) > gap {
+			for _, p := range lows {
+				if p.At.After(before) && p.At.Before(to) || i == len(out) && p.At.Equal(to) {
+					merged, byHolder = append(merged, p), true
+				}
+			}
+		}
+		if i < len(out) {
+			merged, before = append(merged, out[i]), out[i].At
+		}
+	}
+	return merged, byHolder
+}
+
+// lowest is the low swing of a holder: the lowest of every half hour, at its end.
+func lowest(trace []logbook.Point, from, to time.Time) (out []logbook.Point) {
+	var begun time.Time
+	for _, p := range trace {
+		if p.At.Before(from) || p.At.After(to) {
+			continue
+		}
+		if n := len(out); n > 0 && p.At.Sub(begun) < swing {
+			out[n-1] = logbook.Point{At: p.At, C: min(out[n-1].C, p.C)}
+			continue
+		}
+		begun = p.At
+		out = append(out, p)
+	}
+	return out
+}

@@ -1,0 +1,287 @@
+// Package gate keeps the gate before the table: it judges the cuts of trials, guards
+// what meat they are said to be, and stops at once what was served and should not be.
+package gate
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"whitebarn/core/evidence"
+	"whitebarn/core/gate"
+	"whitebarn/core/logbook"
+	"whitebarn/core/safety"
+	"whitebarn/internal/barn"
+	reader "whitebarn/internal/evidence"
+	"whitebarn/internal/store"
+)
+
+// Keeper keeps the gate of a barn.
+type Keeper struct {
+	store *store.Store
+	now   func() time.Time
+}
+
+// New returns the keeper of a barn's gate.
+func New(s *store.Store, now func() time.Time) *Keeper { return &Keeper{s, now} }
+
+// GateView is what the gate says of a trial.
+type GateView struct {
+	Meat      store.TrialMeat       `json:"meat"`
+	Confirmed bool                  `json:"confirmed"` // somebody said outright what meat it is
+	Why       string                `json:"why"`       // a pitmaster's reason for what the words of the product do not say
+	Asked     []safety.Hint         `json:"asked"`     // words that say otherwise
+	Locked    bool                  `json:"locked"`    // a cut is, or was, on the fire: it only gets stricter
+	Changes   []store.MeatChange    `json:"changes"`
+	Arms      []ArmMeat             `json:"arms"`
+	Lines     safety.Lines          `json:"lines"`
+	Cuts      []CutGate             `json:"cuts"`
+	Struck    []store.Struck        `json:"struck"`
+	Pending   []store.PendingChange `json:"pending"`
+	Source    string                `json:"source"`
+}
+
+// ArmMeat is what meat an arm is, and its minimum; nil while it is not said.
+type ArmMeat struct {
+	ArmID   int64           `json:"arm_id"`
+	Meat    safety.Meat     `json:"meat"`
+	Minimum *safety.Minimum `json:"minimum"`
+}
+
+// CutGate is what the gate says of one cut.
+type CutGate struct {
+	CutID int64 `json:"cut_id"`
+	gate.Ruling
+}
+
+// Of reads what the gate says of a trial.
+func (k *Keeper) Of(ctx context.Context, trialID int64) (GateView, error) {
+	t, err := k.judged(ctx, trialID)
+	if err != nil {
+		return GateView{}, err
+	}
+	lines, err := k.Lines(ctx)
+	if err != nil {
+		return GateView{}, err
+	}
+	v := GateView{Meat: store.TrialMeat{Meat: t.Ask.Meat(), WholeBird: t.Ask.WholeBird}, Confirmed: t.Ask.MeatConfirmed, Why: t.Ask.MeatWhy, Asked: t.Ask.Otherwise(), Locked: lit(t),
+		Arms: []ArmMeat{}, Lines: lines.Lines, Cuts: []CutGate{}, Source: gate.Source}
+	for _, a := range t.Ask.Arms {
+		arm := ArmMeat{ArmID: a.ID, Meat: t.ArmMeat(a)}
+		if m, err := v.Lines.Minimum(arm.Meat); err == nil {
+			arm.Minimum = &m
+		}
+		v.Arms = append(v.Arms, arm)
+	}
+	for _, c := range t.Cuts {
+		v.Cuts = append(v.Cuts, CutGate{c.ID, t.Gates[c.ID]})
+	}
+	if v.Changes, err = k.store.MeatChanges(ctx, trialID); err != nil {
+		return v, err
+	}
+	if v.Struck, err = k.store.StruckOf(ctx, trialID); err != nil {
+		return v, err
+	}
+	v.Pending, err = k.store.PendingChanges(ctx, trialID)
+	return v, err
+}
+
+// judged reads a trial with its gates.
+func (k *Keeper) judged(ctx context.Context, trialID int64) (evidence.Trial, error) {
+	t, err := reader.One(ctx, k.store, trialID)
+	if err != nil {
+		return t, err
+	}
+	list := []evidence.Trial{t}
+	err = reader.Gates(ctx, k.store, list, k.now())
+	return list[0], err
+}
+
+// Lines are the barn's lines that stand.
+func (k *Keeper) Lines(ctx context.Context) (store.BarnLines, error) {
+	all, err := k.store.Lines(ctx)
+	if err != nil || len(all) == 0 {
+		return store.BarnLines{Lines: safety.Usual}, err
+	}
+	return all[0], nil
+}
+
+// SetLines sets the barn's own lines, with the reason.
+func (k *Keeper) SetLines(ctx context.Context, who store.Person, l safety.Lines, why string) error {
+	if err := l.Check(); err != nil {
+		return err
+	}
+	return k.store.SetLines(ctx, who.ID, l, why)
+}
+
+// lit says whether a cut of the trial is, or was, on the fire.
+func lit(t evidence.Trial) bool {
+	return slices.ContainsFunc(t.Cuts, func(c evidence.Cut) bool { _, on := c.On(); return on })
+}
+
+// Stamp keeps what cuts go on the fire as.
+func (k *Keeper) Stamp(ctx context.Context, trialID int64, cuts []int64) error {
+	t, err := reader.One(ctx, k.store, trialID)
+	if err != nil {
+		return err
+	}
+	list := []evidence.Trial{t}
+	if err := reader.Doses(ctx, k.store, list); err != nil {
+		return err
+	}
+	meats := map[int64]safety.Meat{}
+	for _, id := range cuts {
+		c, ok := t.Cut(id)
+		if !ok {
+			continue
+		}
+		c.OnAs = safety.Meat{} // what it went on as before was taken back
+		if m := list[0].MeatOf(c); m.Said() {
+			meats[id] = m
+		}
+	}
+	return k.store.StampMeat(ctx, meats)
+}
+
+// Recheck looks at what is on the table of trials, and strikes what the gate has shut
+// since. It says whether anything was struck.
+func (k *Keeper) Recheck(ctx context.Context, trialIDs ...int64) (struck bool, err error) {
+	for _, id := range trialIDs {
+		t, err := reader.One(ctx, k.store, id)
+		if err != nil {
+			return struck, err
+		}
+		if t.RevealedAt != nil || !slices.ContainsFunc(t.Cuts, func(c evidence.Cut) bool { return !c.Served.IsZero() }) {
+			continue
+		}
+		list := []evidence.Trial{t}
+		if err := reader.Gates(ctx, k.store, list, k.now()); err != nil {
+			return struck, err
+		}
+		for _, c := range list[0].Cuts {
+			stop, shut := list[0].Gates[c.ID].Shut()
+			if c.Served.IsZero() || !shut {
+				continue
+			}
+			n, err := k.store.Strike(ctx, c.ID, stop.Words)
+			if err != nil {
+				return struck, err
+			}
+			struck = struck || n > 0
+		}
+	}
+	if struck {
+		return true, k.store.Notify(ctx, "changed")
+	}
+	return false, nil
+}
+
+// RecheckAll does so for all that is on a table of the barn.
+func (k *Keeper) RecheckAll(ctx context.Context) error {
+	ids, err := k.store.OnTheTable(ctx)
+	if err == nil {
+		_, err = k.Recheck(ctx, ids...)
+	}
+	return err
+}
+
+// Change voids or corrects what a press wrote. One that would open a gate that was shut
+// waits for a second hand, where there is one; it says whether it waits.
+func (k *Keeper) Change(ctx context.Context, c store.PendingChange) (waits bool, err error) {
+	opens, err := k.opens(ctx, c)
+	if err != nil {
+		return false, err
+	}
+	people, err := k.store.People(ctx)
+	if err != nil {
+		return false, err
+	}
+	if opens && len(people) > 1 {
+		return true, k.store.AskSecond(ctx, c)
+	}
+	if err := k.store.Make(ctx, c); err != nil {
+		return false, err
+	}
+	return false, k.after(ctx, c.TrialID)
+}
+
+func (k *Keeper) after(ctx context.Context, trialID int64) error {
+	_, err := k.Recheck(ctx, trialID)
+	return err
+}
+
+// Sign makes a change that waits, or refuses it. Who asked for it cannot sign it.
+func (k *Keeper) Sign(ctx context.Context, who store.Person, id int64, yes bool) (trialID int64, err error) {
+	c, err := k.store.PendingChange(ctx, id)
+	if err != nil {
+		return 0, err
+	}
+	if yes && c.ByID == who.ID {
+		return 0, barn.Refuse("You asked for this yourself.", "Let somebody else of the crew sign.")
+	}
+	if err := k.store.Sign(ctx, who.ID, c, yes); err != nil {
+		return 0, err
+	}
+	return c.TrialID, k.after(ctx, c.TrialID)
+}
+
+// opens says whether a change would open the gate to a cut that was pulled and that it
+// was shut to.
+func (k *Keeper) opens(ctx context.Context, c store.PendingChange) (bool, error) {
+	before, err := k.judged(ctx, c.TrialID)
+	if err != nil {
+		return false, err
+	}
+	shut, some := map[int64]bool{}, false
+	for _, cut := range before.Cuts {
+		_, pulled := cut.Pulled()
+		_, is := before.Gates[cut.ID].Shut()
+		shut[cut.ID] = is && pulled
+		some = some || shut[cut.ID]
+	}
+	if !some {
+		return false, nil
+	}
+	after := before
+	after.Cuts = slices.Clone(before.Cuts)
+	for i := range after.Cuts {
+		after.Cuts[i].Acts = changed(after.Cuts[i].Acts, c)
+	}
+	list := []evidence.Trial{after}
+	if err := reader.Gates(ctx, k.store, list, k.now()); err != nil {
+		return false, err
+	}
+	for _, cut := range list[0].Cuts {
+		if _, still := list[0].Gates[cut.ID].Shut(); shut[cut.ID] && !still {
+			return true, nil
+		}
+	}
+	return false, nil
+}
+
+// changed are acts as they would be after a change.
+func changed(acts []evidence.Act, c store.PendingChange) (out []evidence.Act) {
+	for _, a := range acts {
+		if a.Press == c.Press && (c.EventID == nil || a.ID == *c.EventID) {
+			if c.Correction == nil {
+				continue
+			}
+			a.At, a.Detail = c.Correction.At, c.Correction.Detail
+		}
+		out = append(out, a)
+	}
+	slices.SortStableFunc(out, func(a, b evidence.Act) int { return a.At.Compare(b.At) })
+	return out
+}
+
+// Plausible refuses a reading that no meat has at the barn's height.
+func (k *Keeper) Plausible(ctx context.Context, act logbook.Act, d logbook.Detail) error {
+	if act != logbook.Probe || d.C == nil {
+		return nil
+	}
+	house, err := reader.ReadGatehouse(ctx, k.store)
+	if err != nil {
+		return err
+	}
+	return gate.Plausible(*d.C, house.BoilsC)
+}

@@ -1,0 +1,124 @@
+package evidence
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"whitebarn/core/evidence"
+	"whitebarn/core/gate"
+	"whitebarn/core/logbook"
+	"whitebarn/core/prep"
+	"whitebarn/core/safety"
+	"whitebarn/core/thermal"
+	"whitebarn/internal/store"
+)
+
+// Gatehouse is what the gate needs to know of the barn.
+type Gatehouse struct {
+	Lines  []store.BarnLines // the last first
+	BoilsC float64
+}
+
+// At are the lines in force at a moment.
+func (g Gatehouse) At(t time.Time) safety.Lines {
+	for _, l := range g.Lines {
+		if !l.At.After(t) {
+			return l.Lines
+		}
+	}
+	return safety.Usual
+}
+
+// ReadGatehouse reads it.
+func ReadGatehouse(ctx context.Context, s *store.Store) (g Gatehouse, err error) {
+	barn, err := s.Barn(ctx)
+	if err != nil {
+		return g, err
+	}
+	g.BoilsC = thermal.BoilingPoint(thermal.PressureAt(barn.ElevationM))
+	g.Lines, err = s.Lines(ctx)
+	return g, err
+}
+
+// Doses reads what is planned for the arms of trials, in one query.
+func Doses(ctx context.Context, s *store.Store, trials []evidence.Trial) error {
+	ids := make([]int64, len(trials))
+	for i, t := range trials {
+		ids[i] = t.ID
+	}
+	outlines, err := s.Outlines(ctx, ids...)
+	for i := range trials {
+		trials[i].Doses = map[int64][]prep.Dose{}
+		for _, a := range outlines[trials[i].ID].Arms {
+			trials[i].Doses[a.ArmID] = a.Doses
+		}
+	}
+	return err
+}
+
+// Gates judges every cut of trials before the table, with the same few queries for one
+// and many.
+func Gates(ctx context.Context, s *store.Store, trials []evidence.Trial, now time.Time) error {
+	g, err := ReadGatehouse(ctx, s)
+	if err != nil {
+		return err
+	}
+	if err := Doses(ctx, s, trials); err != nil {
+		return err
+	}
+	var probes []evidence.Probe
+	for _, t := range trials {
+		for _, p := range t.Probes {
+			if p.CutID != 0 || p.HolderRunID != 0 {
+				probes = append(probes, p)
+			}
+		}
+	}
+	traces, err := Traces(ctx, s, probes, time.Time{}, now.AddDate(1, 0, 0))
+	if err != nil {
+		return err
+	}
+	known := map[evidence.ProbeKey][]logbook.Point{}
+	for i, p := range probes {
+		known[p.Key()] = traces[i]
+	}
+	for i := range trials {
+		trials[i].Judge(g.At, g.BoilsC, known, now)
+	}
+	return notes(ctx, s, trials)
+}
+
+// notes are what of the trials' safety stays with them for good.
+func notes(ctx context.Context, s *store.Store, trials []evidence.Trial) error {
+	ids := make([]int64, len(trials))
+	at := map[int64]*evidence.Trial{}
+	for i := range trials {
+		ids[i], at[trials[i].ID] = trials[i].ID, &trials[i]
+	}
+	changes, err := s.MeatChanges(ctx, ids...)
+	if err != nil {
+		return err
+	}
+	for _, c := range changes {
+		if !c.Before.Said() {
+			continue // said for the first time
+		}
+		t := at[c.TrialID]
+		t.Notes = append(t.Notes, strings.TrimSuffix(fmt.Sprintf("What meat it is was changed by %s, from %s to %s: %s", c.By, c.Before, c.After, c.Why), ": ")+".")
+	}
+	struck, err := s.StruckOf(ctx, ids...)
+	for _, x := range struck {
+		at[x.TrialID].Notes = append(at[x.TrialID].Notes, fmt.Sprintf("Stopped after it was served: %s. %s", x.Code, x.Why))
+	}
+	return err
+}
+
+// Gate judges one cut that was read already, with the traces of its probes at hand.
+func (g Gatehouse) Gate(t evidence.Trial, c evidence.Cut, known map[evidence.ProbeKey][]logbook.Point, now time.Time) gate.Ruling {
+	t.Cuts = slices.Clone([]evidence.Cut{c})
+	t.Judge(g.At, g.BoilsC, known, now)
+	return t.Gates[c.ID]
+}

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext'
+import Select from 'primevue/select'
+import { computed, ref } from 'vue'
+import { useAct } from '../api/act'
+import { api, ok } from '../api/client'
+import type { CutView } from '../api/schema.gen'
+import { vocabulary } from '../api/vocabulary.gen'
+import { useThisTrial } from '../trial/trial'
+import CellProblem from '../ui/CellProblem.vue'
+import { clock } from '../ui/time'
+import { temperatureHint, withTemperatureUnit } from '../ui/units'
+
+/** One more reading by hand; what was read at the fire stands already. Enter logs it and goes on to the next cut. */
+const props = defineProps<{ cut: CutView }>()
+const { trial, set, shut } = useThisTrial()
+const { run, problem } = useAct()
+const text = ref('')
+const place = ref('coldest found')
+const places = vocabulary.fields.find((f) => f.name === 'place')?.words ?? []
+const reads = computed(() =>
+  trial.value.events.filter((e) => e.cut_id === props.cut.id && e.act === 'probe' && e.detail.read),
+)
+const cook = computed(() => props.cut.placement?.cook_id)
+
+async function keep() {
+  if (!text.value.trim() || !cook.value) return true
+  const v = await run(() =>
+    ok(
+      api.POST('/api/cooks/{id}/events', {
+        params: { path: { id: cook.value! } },
+        body: {
+          act: 'probe',
+          at: null,
+          note: '',
+          detail: { read: withTemperatureUnit(text.value), place: place.value },
+          cut_ids: [props.cut.id],
+          pit_run_ids: [],
+          press: crypto.randomUUID(),
+        },
+      }),
+    ),
+  )
+  if (!v) return false
+  set(v)
+  text.value = ''
+  return true
+}
+async function next(e: Event) {
+  const cells = [...document.querySelectorAll<HTMLInputElement>('input[data-read]')]
+  const at = cells.indexOf(e.target as HTMLInputElement)
+  if (await keep()) cells[at + 1]?.focus()
+}
+</script>
+
+<template>
+  <span class="cell">
+    <span v-if="!shut" class="row tight no-print">
+      <InputText
+        v-model="text"
+        class="mono-input"
+        inputmode="decimal"
+        :placeholder="temperatureHint()"
+        :aria-label="`Reads, ${cut.name}`"
+        data-read
+        :disabled="!cook"
+        @keydown.enter.prevent="next"
+      />
+      <Select v-model="place" :options="places" :aria-label="`Where in ${cut.name}`" :disabled="!cook" />
+    </span>
+    <span v-for="e in reads.slice(-2)" :key="e.id" class="small soot"
+      >{{ e.detail.read }} {{ e.detail.place }}, {{ clock(e.at) }}, {{ e.by }}</span
+    >
+    <CellProblem :problem="problem" />
+  </span>
+</template>
+
+<style scoped>
+.cell {
+  display: flex;
+  flex-direction: column;
+}
+.tight {
+  gap: 4px;
+  flex-wrap: nowrap;
+}
+.cell :deep(input) {
+  width: 84px;
+  min-height: 48px;
+}
+.cell :deep(.p-select) {
+  min-height: 48px;
+  width: 148px;
+}
+</style>
