@@ -204,7 +204,7 @@ func TestAskIsWrittenByKeysAlone(t *testing.T) {
 	write("product", "goose breast")
 	write("cut", "breast")
 	to("species")
-	for _, k := range []input.Key{input.Space, input.ArrowDown, input.Enter} {
+	for _, k := range []input.Key{input.Space, input.ArrowDown, input.ArrowDown, input.Enter} {
 		if err := u.Keyboard.Type(k); err != nil {
 			t.Fatal(err)
 		}

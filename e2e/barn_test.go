@@ -251,51 +251,6 @@ func TestLogImportAsksWhatTheFileLeavesOpen(t *testing.T) {
 	u.see("[data-testid=problem]", "24 MB is the most")
 }
 
-func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
-	u, site, s := demoBarn(t, "odalys", 1280, 800)
-	// The ducks are poultry: no reason helps them.
-	u.visit(site, "/trials/2/rest", ".warn", "only with its minimum shown")
-	if has, _, _ := u.HasR("button", "Give a reason"); has {
-		t.Error("a reason is offered for poultry")
-	}
-	u.visit(site, "/trials/2/table", "h2", "Flights")
-	u.click("[data-testid=prepare-flight]")
-	u.choose("[data-testid=carver]", "Bram")
-	for _, cut := range []string{"1L", "1R"} {
-		u.click("#serve-" + cut)
-	}
-	u.Expect("/flights answered 422")
-	u.click("[data-testid=serve]")
-	u.see("[data-testid=problem]", "1L: minimum 165 F not shown")
-
-	// The roast is whole red meat: the pitmaster's reason is asked for and kept.
-	var cuts []int64
-	trial, err := s.Trial(t.Context(), 1)
-	if err != nil {
-		t.Fatal(err)
-	}
-	for i, name := range []string{"A", "B"} {
-		id, err := s.AddCut(t.Context(), 1, 1, store.Cut{Name: name, ArmID: &trial.Ask.Arms[i].ID})
-		if err != nil {
-			t.Fatal(err)
-		}
-		cuts = append(cuts, id)
-	}
-	u.visit(site, "/trials/1/rest", ".warn", "Waiting: A, B")
-	u.enter(`input[aria-label="Final temperature of A"]`, "140 F")
-	u.see("[data-testid=cut-A]", "below the minimum")
-	for _, name := range []string{"A", "B"} {
-		row := u.find("[data-testid=cut-" + name + "]")
-		u.press("the reason of "+name, row.MustElementR("button", "Give a reason"))
-		u.enter("#why", "the eaters chose it rare")
-		u.see("[data-testid=cut-"+name+"]", "the eaters chose it rare")
-	}
-	reasons, err := s.GateReasons(t.Context(), 1)
-	if err != nil || len(reasons) != 2 || reasons[0].By != "Odalys" || reasons[0].CutID != cuts[0] {
-		t.Errorf("the record keeps %+v (%v)", reasons, err)
-	}
-}
-
 func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/2/table", "aside", "0 of 0")

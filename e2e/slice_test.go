@@ -107,6 +107,8 @@ func ask(u user) {
 	u.Expect("POST " + site(u) + "/api/trials answered 422")
 	u.fill("#product", "lamb shoulder")
 	u.fill("#cut", "shoulder")
+	u.choose("[data-testid=species]", "red meat")
+	u.choose("[data-testid=handling]", "whole muscle")
 	u.fill("#factor0", "wrap")
 	u.fill("#tag0", "PAPER")
 	u.fill("#level0-0", "paper at 165 F")
@@ -237,15 +239,17 @@ func fire(u user) {
 func rest(u user) {
 	u.t.Helper()
 	u.goTo(6)
-	u.see(".warn", "Waiting: 1L, 1R, 2L, 2R, 3L, 3R")
+	u.see("[data-testid=gate]", "Waiting: 1L, 1R, 2L, 2R, 3L, 3R")
+	u.see("[data-testid=cut-1L] .gate", "Nothing was read of it for")
 	off := []string{"3 lb 5 oz", "3 lb 1 oz", "2 lb 14 oz", "3 lb 4 oz", "3 lb 6 oz", "3 lb 0 oz"}
 	for i, c := range []string{"1L", "1R", "2L", "2R", "3L", "3R"} {
 		u.enter(fmt.Sprintf(`input[aria-label="Weight off the pit of %s"]`, c), off[i])
 	}
-	u.enter(`input[aria-label="Final temperature of 1L"]`, "203")
-	u.see("[data-testid=cut-1L] .gate", "minimum met")
-	u.click("[data-testid=by-probe]")
-	u.see("[data-testid=cut-3R] .gate", "minimum met")
+	for _, c := range []string{"1L", "1R", "2L", "2R", "3L", "3R"} {
+		u.enter(fmt.Sprintf(`input[aria-label="Reads, %s"]`, c), "160")
+		u.see("[data-testid=cut-"+c+"] .gate", "open")
+	}
+	u.see("[data-testid=cut-3R] .gate", "held") // by its probe, long before
 	u.click("[data-testid=switch]")
 	u.see("[data-testid=yields]", "46.1") // cook loss of 1L: 3 lb 5 oz of 6 lb 2 1/4 oz
 	u.see("[data-testid=yields]", "± 0.")

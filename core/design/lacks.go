@@ -25,6 +25,32 @@ func (r *reviewer) lacking() {
 	}
 	r.unlikened()
 	r.unkeyed()
+	r.unmeated()
+}
+
+// unmeated asks what meat it is, where nobody said it or the words of the product say
+// otherwise: the gate before the table goes by it.
+func (r *reviewer) unmeated() {
+	if r.Ask.Product == "" {
+		return
+	}
+	if !r.Ask.Meat().Said() {
+		r.say("meat", Asks, nil, "Nobody has said what meat it is and how it was handled. The gate before the table stays shut until somebody does.")
+		return
+	}
+	if r.Ask.MeatWhy != "" {
+		return
+	}
+	for _, h := range r.Ask.Otherwise() {
+		next := clone(r.Ask)
+		is := string(h.Species)
+		if h.Species != "" {
+			next.Species = h.Species
+		} else {
+			next.Handling, is = next.Handling.Stricter(h.Handling), string(h.Handling)
+		}
+		r.say("meat:"+h.Word, Asks, []Mend{with("It is "+is, next)}, "“%s” says %s, and the meat is said to be %s, %s.", h.Word, is, r.Ask.Species, r.Ask.Handling)
+	}
 }
 
 // unlikened asks what a product cooks like, where nobody said it.

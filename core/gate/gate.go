@@ -189,7 +189,7 @@ func (r *Ruling) minimum(in Input) {
 		case p.Suspended:
 			r.Finding = safety.NotShown
 			remedy = "Read it there twice more; the two must bear it out."
-			say("suspended", "A hand reading%s came out lower than what passed it.", at)
+			say("suspended", "{C:%.4f} was read by hand%s, lower than what passed it.", p.UnderC, at)
 		case !p.Passed && p.OverProbe:
 			r.Finding = safety.NotShown
 			remedy = "Read it there once more."
@@ -234,14 +234,15 @@ func (in Input) wanted(read []Shown) string {
 	return ""
 }
 
-// rested sees to the three minutes' rest of whole cuts of red meat that passed at once.
+// rested sees to the three minutes' rest of whole cuts of red meat that passed at once,
+// below where the table of times asks for none.
 func (r *Ruling) rested(in Input) {
 	if r.Minimum.RestS == 0 || r.Finding != safety.Met {
 		return
 	}
 	var last time.Time
 	for _, p := range r.Places {
-		if p.Share < 1 && p.At.After(last) {
+		if p.Share < 1 && p.C < safety.AtOnceC-alike && p.At.After(last) {
 			last = *p.At
 		}
 	}

@@ -62,6 +62,7 @@ func TestEachDayIsPassedOrRefusedAsTheRulesSay(t *testing.T) {
 		"fish an hour at 140 F":                     {day(fish, 90, 95, []Place{probe("1", trace(1, leg{0, 40}, leg{30, 140}, leg{90, 140}))}, nil), "below"},
 		"lamb at 145 F, rested three minutes":       {day(lamb, 60, 63.5, byHand(60, 145), nil), ""},
 		"lamb at 145 F, two minutes ago":            {day(lamb, 60, 62, byHand(60, 145), nil), "rest"},
+		"lamb at 158 F, served at once":             {day(lamb, 60, 60.5, byHand(60, 158), nil), ""},
 		"lamb at 145 F, carved at once":             {day(lamb, 60, 90, byHand(60, 145), func(in *Input) { in.Knife = minute(61) }), "rest"},
 		"lamb at 139 F":                             {day(lamb, 60, 90, byHand(60, 139), nil), "below"},
 		"lamb at 139 F with a reason":               {day(lamb, 60, 90, byHand(60, 139), reason), ""},

@@ -50,6 +50,7 @@ type Shown struct {
 	Probe     string     `json:"probe"`      // that showed it; empty is by hand
 	By        string     `json:"by"`         // who read it
 	Suspended bool       `json:"suspended"`  // a hand reading came out lower than what passed it
+	UnderC    float64    `json:"under_c"`    // that reading
 	OverProbe bool       `json:"over_probe"` // a hand reading far over the probe waits to be read again
 	Readings  int        `json:"readings"`   // that count
 
@@ -120,7 +121,7 @@ func (in Input) hand(p Place, runs [][]logbook.Point, m safety.Minimum, s *Shown
 			s.pass(AtOnce, h.At, h.C, "", h.By)
 		}
 		if under(h, believed[:i], trace, m) && !agreed(believed[i+1:], trace, m) {
-			s.Suspended = true
+			s.Suspended, s.UnderC = true, h.C
 		}
 	}
 	s.Readings += len(believed)

@@ -29,11 +29,12 @@ const (
 	UnequalWood ConflictKind = "unequal wood"
 	NeverEnds   ConflictKind = "never ends"
 	LongHold    ConflictKind = "hold too long"
+	SlowWarm    ConflictKind = "slow to warm"
 )
 
 // Values lists the kinds.
 func (ConflictKind) Values() []string {
-	return []string{string(TooLate), string(LeadShort), string(NotReady), string(Crowded), string(SamePlace), string(TwoHeats), string(HolderFull), string(FewProbes), string(FewHands), string(NightWork), string(UnequalHold), string(UnequalWood), string(NeverEnds), string(LongHold)}
+	return []string{string(TooLate), string(LeadShort), string(NotReady), string(Crowded), string(SamePlace), string(TwoHeats), string(HolderFull), string(FewProbes), string(FewHands), string(NightWork), string(UnequalHold), string(UnequalWood), string(NeverEnds), string(LongHold), string(SlowWarm)}
 }
 
 // Remedy is what a way out does to the plan.
@@ -86,6 +87,7 @@ func say(format string, v ...any) WayOut { return WayOut{Words: fmt.Sprintf(form
 func (w *work) conflicts() {
 	for i := range w.out.Lanes {
 		w.ofTime(&w.out.Lanes[i])
+		w.ofWarmth(&w.out.Lanes[i])
 	}
 	w.ofLeads()
 	w.ofChance()

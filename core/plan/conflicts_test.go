@@ -4,6 +4,8 @@ import (
 	"slices"
 	"strings"
 	"testing"
+
+	"whitebarn/core/phase"
 )
 
 func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
@@ -26,6 +28,8 @@ func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
 		"unequal hold":     {func(in *Input) { in.Arms[0].Phases[4].Ends = after(6*3600, "6 h") }, UnequalHold, "held for different times", "Hold every arm 6 h 00"},
 		"unequal rest":     {func(in *Input) { in.Arms[0].Phases[3].Ends = after(3600, "1 h") }, UnequalHold, "rest differently", "rest alike"},
 		"never hot enough": {func(in *Input) { in.Arms[1].Phases[2].SetC, in.Arms[1].Phases[2].SetTyped = 90, "194 F" }, NeverEnds, "BARE never comes to", "Raise the pit"},
+		"slow to warm":     {func(in *Input) { coolPit(in, 105, 4) }, SlowWarm, "passes {C:60} about 4 h", "Raise the pit"},
+		"far too slow":     {func(in *Input) { coolPit(in, 84, 15) }, SlowWarm, "from {C:10} to {C:54.4}. Over 6 h the gate", "Raise the pit"},
 		"hold too long":    {func(in *Input) { in.Arms[0].Phases[4].MostS = 4 * 3600 }, LongHold, "longer than the 4 h 00", "Start later"},
 	} {
 		in := supper()
@@ -44,6 +48,18 @@ func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
 		if !found {
 			t.Errorf("%s: no %q conflict says %q and mends it by %q; there are %+v", name, c.kind, c.says, c.mend, p.Conflicts)
 		}
+	}
+}
+
+// coolPit has the first arm smoke cool, with heavy pieces.
+func coolPit(in *Input, c, kg float64) {
+	for i := range in.Arms[0].Phases {
+		if p := &in.Arms[0].Phases[i]; p.Kind == phase.Smoke {
+			p.SetC = c
+		}
+	}
+	for i := range in.Cuts {
+		in.Cuts[i].Kg, in.Cuts[i].ThicknessM = kg, 0
 	}
 }
 

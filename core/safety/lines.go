@@ -117,6 +117,9 @@ type Minimum struct {
 // MinimumOf is the minimum of a meat by the usual lines.
 func MinimumOf(m Meat) (Minimum, error) { return Usual.Minimum(m) }
 
+// AtOnceC is where the table of red meat asks for no time any more, 158 F.
+var AtOnceC = units.FToC(158)
+
 // threeMinutes a whole cut of red meat rests.
 const threeMinutes = 180.0
 

@@ -3353,6 +3353,8 @@ export interface components {
             /** Format: double */
             share: number;
             suspended: boolean;
+            /** Format: double */
+            under_c: number;
         };
         Side: {
             borrowed: boolean;

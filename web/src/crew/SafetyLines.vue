@@ -76,7 +76,7 @@ async function save() {
         />
       </div>
       <div class="field">
-        <label for="line-window">The clock before it is cooked runs</label
+        <label for="line-window">The clock that warns</label
         ><Select
           v-model="rest.window"
           label-id="line-window"

@@ -7,6 +7,8 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
+import { useGate } from '../gate/gate'
+import StopStrips from '../gate/StopStrips.vue'
 import { useThisTrial } from '../trial/trial'
 import KeyCap from '../ui/KeyCap.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
@@ -35,6 +37,7 @@ const { trial, set, refresh, shut } = useThisTrial()
 const router = useRouter()
 const { run, busy, problem } = useAct()
 const client = useQueryClient()
+const { gate } = useGate(false)
 
 const cookId = ref(trial.value.cooks[0]?.id ?? null)
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
@@ -254,6 +257,7 @@ async function imported(r: { trial: typeof trial.value }) {
     <ProblemNote :problem="problem" />
     <AlarmStrip v-if="!shut" :cook="cook" />
     <ClashStrip v-if="!shut" :events="events" />
+    <StopStrips v-if="gate" :gate="gate" />
     <DueStrip v-if="!shut && !finished" :cook="cook" :now="cookNow" />
     <ReplayBar
       v-if="until !== null"

@@ -49,7 +49,9 @@ const said = () => gate.meat.species !== '' && gate.meat.handling !== ''
       >
     </template>
     <b v-else-if="!gate.confirmed" class="triangle">{{ meatName(gate.meat) }}: is that so?</b>
-    <span v-else>{{ meatName(gate.meat) }}</span>
+    <span v-else
+      >The meat: <b>{{ meatName(gate.meat) }}</b></span
+    >
     <span v-if="gate.why" class="soot small">“{{ gate.why }}”</span>
     <template v-if="!shut">
       <Button

@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import { inject } from 'vue'
 import type { PlanView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import { sentence } from '../ui/units'
 import { draftKey } from './draft'
 
 /** What stands in the way, and the ways out of it. */
@@ -14,7 +15,7 @@ const { apply } = inject(draftKey)!
 <template>
   <section data-testid="clashes">
     <div v-for="c in work.conflicts" :key="c.words" class="clash" :data-testid="`clash-${c.kind.replaceAll(' ', '-')}`">
-      <p class="triangle words">{{ c.words }}</p>
+      <p class="triangle words">{{ sentence(c.words) }}</p>
       <ul>
         <li v-for="w in c.ways_out" :key="w.words">
           <Button v-if="w.do && !shut" :label="w.words" size="small" outlined @click="apply(w)" />

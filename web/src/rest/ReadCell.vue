@@ -90,6 +90,6 @@ async function next(e: Event) {
 }
 .cell :deep(.p-select) {
   min-height: 48px;
-  width: 148px;
+  width: 178px;
 }
 </style>

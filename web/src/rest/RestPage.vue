@@ -6,9 +6,9 @@ import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { CutView, Measure } from '../api/schema.gen'
+import type { ArmMeat, CutView, Measure } from '../api/schema.gen'
 import CutRuling from '../gate/CutRuling.vue'
-import { handlingNames, useGate } from '../gate/gate'
+import { meatName, useGate } from '../gate/gate'
 import MeatStrip from '../gate/MeatStrip.vue'
 import StopStrips from '../gate/StopStrips.vue'
 import { useResolution } from '../match/resolution'
@@ -62,11 +62,17 @@ const armShare = (i: number, key: keyof CutView['account']) => percent(trial.val
 const { gate, of: rulingOf } = useGate()
 const waiting = computed(() => gate.value?.cuts.filter((c) => !c.open) ?? [])
 const nameOf = (id: number) => trial.value.cuts.find((c) => c.id === id)?.name ?? ''
-const minimums = computed(() =>
-  (gate.value?.arms ?? []).flatMap((a, i) =>
-    a.minimum ? [{ tag: trial.value.ask.arms[i]!.tag, meat: a.meat, minimum: a.minimum }] : [],
-  ),
-)
+/** The lines of the arms, those that are alike together. */
+const minimums = computed(() => {
+  const out: { tags: string[]; arm: ArmMeat }[] = []
+  gate.value?.arms.forEach((arm, i) => {
+    const tag = trial.value.ask.arms[i]!.tag
+    const like = out.find((o) => JSON.stringify({ ...o.arm, arm_id: 0 }) === JSON.stringify({ ...arm, arm_id: 0 }))
+    if (like) like.tags.push(tag)
+    else if (arm.minimum) out.push({ tags: [tag], arm })
+  })
+  return out
+})
 
 const reasoned = ref<CutView | null>(null)
 const why = ref('')
@@ -188,13 +194,14 @@ async function keepReason() {
     </div>
     <ProblemNote :problem="problem" />
     <div v-if="gate" :class="waiting.length ? 'warn' : 'trough'" data-testid="gate">
-      <p v-for="m in minimums" :key="m.tag">
+      <p v-for="m in minimums" :key="m.tags[0]">
         <b
-          >{{ m.tag }}, {{ m.meat.species }}, {{ handlingNames.find((h) => h.value === m.meat.handling)?.label }}:
-          <span class="num">{{ temperature(m.minimum.c, system === 'C' ? 1 : 0) }}</span> in every place that is read,
-          {{ m.minimum.rest }}</b
+          >{{ minimums.length > 1 ? `${m.tags.join(', ')}: ` : ''
+          }}{{ temperature(m.arm.minimum!.c, system === 'C' ? 1 : 0) }} in every place that is read,
+          {{ m.arm.minimum!.rest }}</b
         >
-        <span v-if="m.minimum.absolute"> No reason opens the table below it.</span>
+        ({{ meatName({ ...m.arm.meat, whole_bird: gate.meat.whole_bird }) }}).
+        <span v-if="m.arm.minimum!.absolute"> No reason opens the table below it.</span>
       </p>
       <p v-if="waiting.length">Waiting: {{ waiting.map((c) => nameOf(c.cut_id)).join(', ') }}.</p>
       <p class="small">

@@ -286,7 +286,7 @@ header {
 .struck .code {
   font-size: 44px;
 }
-.wide {
+.excuse.wide {
   width: 100%;
 }
 .tally i {
