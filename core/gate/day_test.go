@@ -66,6 +66,7 @@ var (
 	pierced = safety.Meat{Species: safety.RedMeat, Handling: safety.Pierced}
 	minced  = safety.Meat{Species: safety.RedMeat, Handling: safety.Minced}
 	chicken = safety.Meat{Species: safety.Poultry, Handling: safety.Intact}
+	stuffed = safety.Meat{Species: safety.RedMeat, Handling: safety.Stuffed}
 	fish    = safety.Meat{Species: safety.Fish, Handling: safety.Intact}
 )
 

@@ -16,7 +16,8 @@ import (
 // Days that a person could have, each refused or passed as the rules say. Stops are
 // the keys of what keeps the gate shut.
 func TestEachDayIsPassedOrRefusedAsTheRulesSay(t *testing.T) {
-	usual := trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}, leg{300, 195}) // a cook without fault
+	usual := trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}, leg{300, 195})              // a cook without fault
+	brief := trace(0.5, leg{0, 40}, leg{60, 140}, leg{64, 152}, leg{67, 140}, leg{80, 134}) // up to 152 F for a moment
 	bird := trace(0.25, leg{0, 40}, leg{60, 150}, leg{80, 150})
 	air := 33.0
 	reason := func(in *Input) { in.Reason = "eaters chose it" }
@@ -33,8 +34,8 @@ func TestEachDayIsPassedOrRefusedAsTheRulesSay(t *testing.T) {
 		"not pulled":                                {day(lamb, 240, 300, []Place{probe("thick", usual)}, func(in *Input) { in.Pull = time.Time{} }), "pull"},
 		"nothing read":                              {day(chicken, 60, 90, nil, nil), "not shown"},
 		"nothing read, whole lamb, with a reason":   {day(lamb, 60, 90, nil, reason), ""},
-		"165 F typed over a log that peaked at 152": {day(chicken, 80, 120, []Place{{Probe: "1", Trace: trace(0.5, leg{0, 40}, leg{60, 140}, leg{64, 152}, leg{67, 140}, leg{80, 134}), Hand: hand(95, 165)}}, nil), "over probe"},
-		"the same, read once more":                  {day(chicken, 80, 120, []Place{{Probe: "1", Trace: trace(0.5, leg{0, 40}, leg{60, 140}, leg{64, 152}, leg{67, 140}, leg{80, 134}), Hand: hand(95, 165, 97, 166)}}, nil), ""},
+		"165 F typed over a log that peaked at 152": {day(chicken, 80, 120, []Place{{Probe: "1", Trace: brief, Hand: hand(95, 165)}}, nil), "over probe"},
+		"the same, read once more":                  {day(chicken, 80, 120, []Place{{Probe: "1", Trace: brief, Hand: hand(95, 165, 97, 166)}}, nil), ""},
 		"203 C":                                     {day(chicken, 60, 90, []Place{{Hand: []Hand{{At: minute(60), C: 203}}}}, nil), "not shown"},
 		"600 C":                                     {day(chicken, 60, 90, []Place{{Hand: []Hand{{At: minute(60), C: 600}}}}, nil), "not shown"},
 		"900 F":                                     {day(chicken, 60, 90, byHand(60, 900), nil), "not shown"},
@@ -94,6 +95,25 @@ func TestEachDayIsPassedOrRefusedAsTheRulesSay(t *testing.T) {
 		"the same, twice borne out":                 {day(chicken, 90, 110, []Place{{Probe: "1", Trace: trace(1, leg{0, 40}, leg{80, 165}, leg{100, 167}), Hand: hand(85, 150, 88, 165, 90, 166)}}, nil), ""},
 		"the same, once borne out":                  {day(chicken, 90, 110, []Place{{Probe: "1", Trace: trace(1, leg{0, 40}, leg{80, 165}, leg{100, 167}), Hand: hand(85, 150, 88, 165)}}, nil), "suspended"},
 		"rising 2 F a minute, read ten apart":       {day(chicken, 70, 100, []Place{{Probe: "1", Trace: trace(10, leg{0, 40}, leg{5, 45}, leg{65, 165}, leg{75, 170}), Hand: hand(50, 135, 60, 155, 70, 167.5)}}, nil), ""},
+		"below and not pulled":                      {day(chicken, 60, 90, byHand(60, 160), func(in *Input) { in.Pull = time.Time{} }), "below,pull"},
+		"seven pounds in two places":                {day(lamb, 240, 300, []Place{probe("thick", usual), probe("thin", usual)}, func(in *Input) { in.Kg = 7 * 0.45359237 }), ""},
+		"600 C at the knife stops no clock":         {day(lamb, 240, 900, []Place{{Probe: "1", Trace: usual, Hand: []Hand{{At: minute(890), C: 600}}}}, nil), "unread"},
+		"read cold after the plate":                 {day(lamb, 240, 310, []Place{{Probe: "1", Trace: usual, Hand: hand(800, 60)}}, func(in *Input) { in.Knife = minute(305) }), ""},
+		"one reading alone at 170 F":                {day(chicken, 60, 90, []Place{probe("1", trace(1, leg{59, 170}, leg{59.5, 170}))}, nil), "below"},
+		"165 F over the log beside 120 F":           {day(chicken, 80, 120, []Place{{Probe: "1", Trace: brief, Hand: hand(50, 122, 95, 165)}}, nil), "over probe"},
+		"165 F twice in one moment":                 {day(chicken, 80, 120, []Place{{Probe: "1", Trace: brief, Hand: hand(95, 165, 95, 165)}}, nil), "over probe"},
+		"twice borne out by the probe":              {day(chicken, 90, 110, []Place{{Probe: "1", Trace: trace(1, leg{0, 40}, leg{80, 165}, leg{100, 167}), Hand: hand(85, 150, 88, 163, 90, 164)}}, nil), ""},
+		"98 F, and then 120 and 125 F":              {day(chicken, 60, 75, byHand(60, 175, 62, 98, 64, 120, 66, 125), nil), "suspended"},
+		"left on the grate after the pull":          {day(lamb, 240, 900, []Place{probe("1", with(without(usual, 241, 900), trace(1, leg{244, 225}, leg{900, 225})...))}, nil), "unread"},
+		"out, and two steady readings hot":          {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), point(59, 190), point(60, 172), point(61, 171), point(62, 141), point(63, 141)))}, nil), "below"},
+		"out, and steady in the meat again":         {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), point(59, 190), point(60, 168), point(61, 168), point(62, 168), point(63, 168)))}, nil), ""},
+		"a climb of 16 F a minute, every 10 s":      {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), trace(1./6, leg{59, 141}, leg{61, 173})...))}, nil), "below"},
+		"36 F in two minutes":                       {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), point(60, 176), point(62, 176)))}, nil), "below"},
+		"a thin cut over coals may do so":           {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), point(60, 176), point(62, 176)))}, func(in *Input) { in.ModelC = 8 }), ""},
+		"150 F by hand, and nobody said where":      {day(chicken, 90, 110, []Place{probe("breast", trace(1, leg{0, 40}, leg{80, 165}, leg{90, 167})), probe("thigh", trace(1, leg{0, 50}, leg{80, 185}, leg{90, 187}))}, func(in *Input) { in.Loose = hand(85, 150) }), "suspended"},
+		"165 F so, beside the breast":               {day(chicken, 90, 110, []Place{probe("breast", trace(1, leg{0, 40}, leg{80, 165}, leg{90, 167})), probe("thigh", trace(1, leg{0, 50}, leg{80, 185}, leg{90, 187}))}, func(in *Input) { in.Loose = hand(85, 165) }), ""},
+		"170 F so, after both logs had ended":       {day(chicken, 70, 110, []Place{probe("breast", brief), probe("thigh", trace(1, leg{0, 50}, leg{70, 175}))}, func(in *Input) { in.Pull, in.Loose = minute(70), hand(95, 152) }), "over probe"},
+		"170 F so, with no probe at all":            {day(chicken, 90, 110, []Place{{Name: "breast", Hand: hand(80, 168)}}, func(in *Input) { in.Loose = hand(85, 170) }), ""},
 		"served, then 98 F":                         {day(chicken, 60, 75, byHand(60, 175, 80, 98), nil), "suspended"},
 		"carved, then slices at 98 F":               {day(chicken, 60, 95, byHand(60, 175, 80, 98), func(in *Input) { in.Knife = minute(65) }), ""},
 	} {
@@ -132,10 +152,27 @@ func TestTheGateShowsItsWorking(t *testing.T) {
 		t.Errorf("breast at 150 F shows %+v (at %.1f min)", p, minutes(p.At))
 	}
 	r = Of(day(lamb, 240, 300, []Place{{Name: "thick", Hand: hand(200, 150, 230, 203)}}, nil))
-	if p := r.Places[0]; !p.Passed || p.How != AtOnce || p.By != "Ife" || p.Probe != "" || minutes(p.At) != 200 {
+	if p := r.Places[0]; !p.Passed || p.How != AtOnce || p.By != "Ife" || p.Probe != "" || minutes(p.At) != 200 || p.C != units.FToC(150) {
 		t.Errorf("a hand reading shows %+v", p)
 	}
 	r = Of(day(pierced, 600, 660, []Place{probe("1", trace(1, leg{0, 40}, leg{277, 140}, leg{600, 203}))}, nil))
+	r2 := Of(day(chicken, 90, 110, []Place{{Probe: "1", Trace: trace(1, leg{0, 40}, leg{60, 150}, leg{90, 168}), Hand: hand(61, 166, 62, 166)}}, nil))
+	if p := r2.Places[0]; p.How != AtOnce || minutes(p.At) != 61 || !p.Passed {
+		t.Errorf("read by hand at 61 min, and by time some minutes later, it shows %+v", p)
+	}
+	if p := Of(day(chicken, 90, 110, []Place{probe("1", trace(1, leg{0, 40}, leg{60, 150}, leg{90, 168}))}, nil)).Places[0]; p.How != ByTime || minutes(p.At) > 64 {
+		t.Errorf("long before it was at 165 F it had passed by time, and shows %+v", p)
+	}
+	if p := Of(day(stuffed, 60, 90, []Place{probe("1", []logbook.Point{point(58, 40), point(59, 40), point(79, 166), point(80, 168)})}, nil)).Places[0]; p.How != AtOnce || p.C != units.FToC(166) || minutes(p.At) != 80 {
+		t.Errorf("two readings in a row show %+v, want the lower of them", p)
+	}
+	if p := Of(day(chicken, 60, 90, byHand(50, 150, 60, 160, 70, 155), nil)).Places[0]; p.Passed || p.C != units.FToC(160) {
+		t.Errorf("below the line the highest shows: %+v", p)
+	}
+	back := Of(day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), point(59, 190), point(60, 168), point(61, 168), point(62, 168), point(63, 168)))}, nil)).Places[0]
+	if at := minutes(back.At); at < 62 || at > 62.5 {
+		t.Errorf("it passes at %.1f min, want just after the third steady reading", at)
+	}
 	if !r.Range.Over || len(r.Warnings) != 1 || !strings.Contains(r.Warnings[0], "4:37") {
 		t.Errorf("4:37 under 140 F warns of %q", r.Warnings)
 	}
@@ -145,6 +182,29 @@ func TestTheGateShowsItsWorking(t *testing.T) {
 	}
 	if r = Of(day(lamb, 240, 300, []Place{probe("1", trace(1, leg{0, 40}, leg{120, 145}, leg{240, 203}))}, func(in *Input) { in.Confirmed, in.Pull = false, time.Time{} })); !r.Counts || r.Open {
 		t.Errorf("what is only not confirmed and not pulled stays out of the verdict: %+v", r)
+	}
+}
+
+// What is only still to be logged, or waited for, is not shut.
+func TestShutIsWhatNothingStillToComeOpens(t *testing.T) {
+	for name, c := range map[string]struct {
+		in  Input
+		key string
+	}{
+		"open":                  {day(chicken, 60, 90, byHand(60, 170), nil), ""},
+		"not pulled":            {day(chicken, 60, 90, byHand(60, 170), func(in *Input) { in.Pull = time.Time{} }), ""},
+		"not confirmed":         {day(chicken, 60, 90, byHand(60, 170), func(in *Input) { in.Confirmed = false }), ""},
+		"to rest a minute more": {day(lamb, 60, 61, byHand(60, 145), nil), ""},
+		"opened by a reason":    {day(lamb, 60, 90, byHand(60, 139), func(in *Input) { in.Reason = "they like it so" }), ""},
+		"below":                 {day(lamb, 60, 90, byHand(60, 139), nil), "below"},
+	} {
+		s, shut := Of(c.in).Shut()
+		if shut != (c.key != "") || s.Key != c.key {
+			t.Errorf("%s is shut by %+v (%v), want %q", name, s, shut, c.key)
+		}
+	}
+	if r := Of(day(chicken, 60, 90, byHand(60, 160), func(in *Input) { in.Pull = time.Time{} })); r.Counts {
+		t.Error("what is below and not pulled counts")
 	}
 }
 

@@ -133,5 +133,6 @@ func Plausible(c, boilsC float64) error {
 	if c <= boilsC+overBoilC {
 		return nil
 	}
-	return fault.New("detail.read", fmt.Sprintf("%.0f F (%.0f C) is hotter than meat gets where water boils at %.0f F", units.CToF(c), c, units.CToF(boilsC)), "ask the thermometer again")
+	what := fmt.Sprintf("%.0f F (%.0f C) is hotter than meat gets where water boils at %.0f F", units.CToF(c), c, units.CToF(boilsC))
+	return fault.New("detail.read", what, "ask the thermometer again")
 }

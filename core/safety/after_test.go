@@ -39,6 +39,8 @@ func TestTheClockAfterCookingRunsToThePlate(t *testing.T) {
 		"hot at the end is not known":        {AfterInput{Places: [][]logbook.Point{read(0, 200)}, To: hours(3)}, 0, 3, true, false},
 		"the holder's stands in the gap":     {AfterInput{Places: [][]logbook.Point{read(0, 200, 5, 145)}, Holder: steadily(1, 5, 130), To: hours(5)}, 5, 0, true, true},
 		"the piece's own probe decides":      {AfterInput{Places: [][]logbook.Point{steadily(0, 5, 150)}, Holder: steadily(1, 5, 130), To: hours(5)}, 0, 0, false, false},
+		"only in the piece's own gap":        {AfterInput{Places: [][]logbook.Point{append(steadily(0, 2, 150), steadily(3, 5, 150)...)}, Holder: steadily(0, 5, 130), To: hours(5)}, 1, 0, false, false},
+		"a holder before the piece went in":  {AfterInput{Places: [][]logbook.Point{read(0, 200, 3, 150)}, Holder: append(steadily(-2, -0.1, 100), append(steadily(1, 3, 150), steadily(3.2, 4, 100)...)...), To: hours(3)}, 0, 0, false, false},
 		"a roast held at 131 F":              {AfterInput{Places: [][]logbook.Point{steadily(0, 5, 131)}, To: hours(5), Timed: true}, 0, 0, false, false},
 		"a roast held at 129 F":              {AfterInput{Places: [][]logbook.Point{steadily(0, 5, 129)}, To: hours(5), Timed: true}, 5, 0, true, true},
 		"chilled: 70 F in 2 h, 41 F in 6 h":  {AfterInput{Places: [][]logbook.Point{read(0, 135, 1.9, 70, 5.9, 41, 20, 38)}, To: hours(20)}, 0, 0, false, false},

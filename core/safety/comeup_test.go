@@ -37,6 +37,7 @@ func TestComeUpRunsFromFiftyTo130(t *testing.T) {
 		"in a hot pit before it went on":   {[][]logbook.Point{{at(0.1, 225), at(0.5, 40), at(3, 131)}}, 9, ComeUp{Known: true, Done: true, ForS: 2.5 * 3600}},
 		"a place read only when done":      {[][]logbook.Point{climb(40, 20), {at(9, 203)}}, 9.5, ComeUp{Known: true, Done: true, ForS: 4*3600 + 60}},
 		"two places read only when done":   {[][]logbook.Point{{at(9, 203)}, {at(5, 180)}}, 9.5, ComeUp{Known: true, Done: true, ForS: 5 * 3600, Bounded: true}},
+		"a hot pit before, beside a probe": {[][]logbook.Point{{at(0.1, 225), at(0.5, 40), at(5, 131)}, climb(40, 40)}, 9, ComeUp{Known: true, Done: true, ForS: 4.5 * 3600}},
 		"no reading":                       {nil, 4, ComeUp{}},
 	} {
 		if got := ComeUpOf(c.places, left, hours(0.25), hours(c.hours)); got != c.want {

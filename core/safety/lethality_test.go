@@ -102,6 +102,9 @@ func TestASteepClimbEarnsItsExactIntegral(t *testing.T) {
 	if want := (r2 - r1) * 20 / math.Log(r2/r1); math.Abs(steep.Share-want) > 1e-9 || steep.Share > 0.4*(r1+r2)/2*20 {
 		t.Errorf("a steep climb earns %.4f, want %.4f, far under the mean's %.4f", steep.Share, want, (r1+r2)/2*20)
 	}
+	if o.FromC != a || o.ToC != b {
+		t.Errorf("it was held from %.1f to %.1f C, want %.1f to %.1f", o.FromC, o.ToC, a, b)
+	}
 	var reached LethalityOutput
 	reached.add(100, 1000, a, b, LethalRate(m, a), LethalRate(m, b), false)
 	if reached.Reached == nil {

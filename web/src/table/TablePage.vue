@@ -9,6 +9,7 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
+import CutRuling from '../gate/CutRuling.vue'
 import { isOpen, useGate } from '../gate/gate'
 import MeatStrip from '../gate/MeatStrip.vue'
 import StopStrips from '../gate/StopStrips.vue'
@@ -16,7 +17,6 @@ import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { sentence } from '../ui/units'
 import CarverKey from './CarverKey.vue'
 import PlaceCard from './PlaceCard.vue'
 
@@ -213,15 +213,8 @@ async function reveal() {
               <Checkbox v-model="draft.cut_ids" :value="c.id" :input-id="`serve-${c.name}`" />
               <b class="num">{{ c.name }}</b>
               <ArmName v-if="armOf(c) >= 0" :place="armOf(c)" :tag="trial.ask.arms[armOf(c)]!.tag" />
-              <template v-if="rulingOf(c.id) && !rulingOf(c.id)!.open">
-                <span
-                  v-for="s in rulingOf(c.id)!.stops.filter((s) => !s.waived)"
-                  :key="s.key"
-                  class="triangle bad small"
-                  >{{ sentence(s.words) }}</span
-                >
-              </template>
-              <span v-else-if="rulingOf(c.id)?.advisory" class="small">served by a reason: the eaters are told</span>
+              <CutRuling :ruling="rulingOf(c.id)" />
+              <span v-if="rulingOf(c.id)?.advisory" class="small">served by a reason: the eaters are told</span>
             </label>
           </fieldset>
           <fieldset>
@@ -321,6 +314,8 @@ fieldset {
 }
 .tick {
   min-height: 40px;
+  flex-wrap: wrap;
+  padding: 4px 0;
 }
 .bad {
   color: var(--alarm);
