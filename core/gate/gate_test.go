@@ -106,6 +106,7 @@ func TestEachDayIsPassedOrRefusedAsTheRulesSay(t *testing.T) {
 		"98 F, and then 120 and 125 F":              {day(chicken, 60, 75, byHand(60, 175, 62, 98, 64, 120, 66, 125), nil), "suspended"},
 		"left on the grate after the pull":          {day(lamb, 240, 900, []Place{probe("1", with(without(usual, 241, 900), trace(1, leg{244, 225}, leg{900, 225})...))}, nil), "unread"},
 		"out, and two steady readings hot":          {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), point(59, 190), point(60, 172), point(61, 171), point(62, 141), point(63, 141)))}, nil), "below"},
+		"out, and falling fast":                     {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), trace(1, leg{59, 214}, leg{65, 142})...))}, nil), "below"},
 		"out, and steady in the meat again":         {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), point(59, 190), point(60, 168), point(61, 168), point(62, 168), point(63, 168)))}, nil), ""},
 		"a climb of 16 F a minute, every 10 s":      {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), trace(1./6, leg{59, 141}, leg{61, 173})...))}, nil), "below"},
 		"36 F in two minutes":                       {day(chicken, 70, 90, []Place{probe("1", with(trace(1, leg{0, 40}, leg{58, 140}), point(60, 176), point(62, 176)))}, nil), "below"},

@@ -179,6 +179,10 @@ func (r *reader) times() error {
 			r.trouble(l, fmt.Sprintf("%.40q is not a time like the others", text(l)))
 			continue
 		}
+		if !InYears(s.wall) && !InYears(s.instant) {
+			r.trouble(l, fmt.Sprintf("%.40q is not a time from 2000 to 2100", text(l)))
+			continue
+		}
 		rows, stamps = append(rows, l), append(stamps, s)
 	}
 	r.rows = rows

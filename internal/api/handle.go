@@ -62,9 +62,20 @@ func Handle[In, Out any](a *Routes, g *gin.RouterGroup, method, path, id string,
 		case status == http.StatusNoContent:
 			c.Status(status)
 		default:
-			c.JSON(status, out)
+			answer(c, status, out)
 		}
 	})
+}
+
+// answer sends what can be encoded whole; what cannot is an internal error, not half
+// an answer.
+func answer(c *gin.Context, status int, out any) {
+	text, err := json.Marshal(out)
+	if err != nil {
+		Fail(c, fmt.Errorf("encode the answer: %w", err))
+		return
+	}
+	c.Data(status, "application/json; charset=utf-8", text)
 }
 
 func bind(c *gin.Context, in any) error {

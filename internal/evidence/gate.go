@@ -113,6 +113,17 @@ func notes(ctx context.Context, s *store.Store, trials []evidence.Trial) error {
 	for _, x := range struck {
 		at[x.TrialID].Notes = append(at[x.TrialID].Notes, fmt.Sprintf("Stopped after it was served: %s. %s", x.Code, x.Why))
 	}
+	if err != nil {
+		return err
+	}
+	noted, err := s.NotedChanges(ctx, ids...)
+	for _, n := range noted {
+		text := map[string]string{store.UnderFire: "Under the fire", store.AfterReveal: "After the codes were opened"}[n.When] + fmt.Sprintf(" %s %s", n.By, n.What)
+		if n.Why != "" {
+			text += ": " + strings.TrimRight(n.Why, ".")
+		}
+		at[n.TrialID].Notes = append(at[n.TrialID].Notes, text+".")
+	}
 	return err
 }
 

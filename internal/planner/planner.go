@@ -22,9 +22,13 @@ import (
 // Planner works out cooks from a barn's record.
 type Planner struct {
 	store *store.Store
+	*memory
+}
 
+// memory is what was worked out of finished cuts, for all planners of a barn.
+type memory struct {
 	mu    sync.Mutex
-	known map[int64]share // of finished cuts, what they took over what the model says
+	known map[int64]share // what they took over what the model says
 }
 
 // share is a finished cut's length over the model's, worked out for this cook of it.
@@ -35,7 +39,10 @@ type share struct {
 }
 
 // New returns a planner over a barn's record.
-func New(s *store.Store) *Planner { return &Planner{store: s, known: map[int64]share{}} }
+func New(s *store.Store) *Planner { return &Planner{s, &memory{known: map[int64]share{}}} }
+
+// Within is the planner within a transaction.
+func (p *Planner) Within(s *store.Store) *Planner { return &Planner{s, p.memory} }
 
 // Outline is the plan of a trial: the crew's, fitted to the arms there are
 // now, or a first guess.

@@ -23,6 +23,7 @@ import (
 type DivideInput struct {
 	Parts    []PartInput `json:"parts" binding:"min=2,max=6,dive"`
 	Together bool        `json:"together"`
+	Why      string      `json:"why" binding:"max=200"` // under the fire
 }
 
 // PartInput is a part of a cut.
@@ -41,6 +42,7 @@ type DimensionInput struct {
 type MeasureInput struct {
 	Key   string   `json:"key" binding:"required"`
 	Value *float64 `json:"value"`
+	Why   string   `json:"why,omitempty" binding:"max=200"` // of another value once the codes are open
 }
 
 // AcceptInput is the word with which a finding is kept.
@@ -53,10 +55,7 @@ func (s *Server) divideCut(c *gin.Context, in *struct {
 	byID
 	Body DivideInput
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	l, err := s.mayMove(c, trialID, []int64{in.ID})
 	if err != nil {
 		return TrialView{}, err
@@ -94,10 +93,7 @@ func (s *Server) setDimension(c *gin.Context, in *struct {
 	byID
 	Body DimensionInput
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	d := store.Dimension{CutID: in.ID, Kind: in.Body.Kind, Typed: strings.TrimSpace(in.Body.Typed)}
 	switch {
 	case d.Typed == "":
@@ -124,10 +120,7 @@ func (s *Server) setMeasure(c *gin.Context, in *struct {
 	byID
 	Body MeasureInput
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	t, err := s.store.Trial(c, trialID)
 	if err != nil {
 		return TrialView{}, err
@@ -142,6 +135,13 @@ func (s *Server) setMeasure(c *gin.Context, in *struct {
 	if v := in.Body.Value; v != nil && !(*v > -1e9 && *v < 1e9) {
 		return TrialView{}, fault.New("value", fmt.Sprintf("%v is past any measure", *v), "check the number")
 	}
+	if kept, err := s.store.Measured(c, in.ID, in.Body.Key); err != nil {
+		return TrialView{}, err
+	} else if kept {
+		if err := s.changing.state.MayCorrect(in.Body.Why); err != nil {
+			return TrialView{}, err
+		}
+	}
 	if err := s.store.SetMeasure(c, who(c).ID, in.ID, in.Body.Key, in.Body.Value); err != nil {
 		return TrialView{}, err
 	}
@@ -152,9 +152,6 @@ func (s *Server) acceptFinding(c *gin.Context, in *struct {
 	byID
 	Body AcceptInput
 }) (TrialView, error) {
-	if err := s.stillClosed(c, in.ID); err != nil {
-		return TrialView{}, err
-	}
 	v, err := s.view(c, in.ID)
 	if err != nil {
 		return v, err
@@ -177,10 +174,7 @@ func (s *Server) voidAccepted(c *gin.Context, in *struct {
 	byID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "accepted finding", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	if err := s.store.VoidAccepted(c, who(c).ID, in.ID, in.Body.Why); err != nil {
 		return TrialView{}, err
 	}

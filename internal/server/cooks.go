@@ -8,10 +8,12 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
 	"whitebarn/core/plan"
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
 
@@ -48,8 +50,8 @@ func (s *Server) registerCooks(a *api.Routes, crew, master *gin.RouterGroup) {
 	api.Handle(a, crew, "POST", "/pits", "addPit", 201, s.addPit)
 	api.Handle(a, crew, "GET", "/holders", "getHolders", 200, func(c *gin.Context, _ *api.None) ([]store.Holder, error) { return s.store.Holders(c) })
 	api.Handle(a, crew, "POST", "/holders", "addHolder", 201, s.addHolder)
-	api.Handle(a, master, "POST", "/trials/:id/cooks", "createCook", 201, s.createCook)
-	api.Handle(a, master, "PUT", "/cooks/:id", "setCook", 200, s.setCook)
+	alter(s, a, master, door{of: "trial", kind: guard.Design, what: "planned a cook"}, "POST", "/trials/:id/cooks", "createCook", 201, (*Server).createCook)
+	alter(s, a, master, door{of: "cook", kind: guard.Design, what: "planned a cook"}, "PUT", "/cooks/:id", "setCook", 200, (*Server).setCook)
 }
 
 func (s *Server) addPit(c *gin.Context, in *struct{ Body NamedInput }) (store.Pit, error) {
@@ -79,6 +81,8 @@ func (s *Server) plan(c *gin.Context, trialID int64, in PlanInput) (store.CookPl
 	}
 	if in.ServeAt.IsZero() {
 		wrong.Add("serve_at", "no serving time", "give the day and the hour the table is set")
+	} else {
+		wrong.Take("", logbook.CheckTime("serve_at", in.ServeAt))
 	}
 	if len(in.Runs) == 0 {
 		wrong.Add("runs", "no pit", "choose the pit it is cooked in")
@@ -132,9 +136,6 @@ func (s *Server) createCook(c *gin.Context, in *struct {
 	byID
 	Body PlanInput
 }) (TrialView, error) {
-	if err := s.stillClosed(c, in.ID); err != nil {
-		return TrialView{}, err
-	}
 	p, err := s.plan(c, in.ID, in.Body)
 	if err != nil {
 		return TrialView{}, err
@@ -149,10 +150,7 @@ func (s *Server) setCook(c *gin.Context, in *struct {
 	byID
 	Body PlanInput
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cook", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	p, err := s.plan(c, trialID, in.Body)
 	if err != nil {
 		return TrialView{}, err

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -12,6 +13,7 @@ import (
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
 
@@ -29,6 +31,8 @@ type CutInput struct {
 	Section    string `json:"section" binding:"max=40"`
 	Bone       string `json:"bone" binding:"omitempty,oneof=in out"`
 	PriceCents *int   `json:"price_cents" binding:"omitempty,min=0,max=1000000"`
+
+	Why string `json:"why" binding:"max=200"` // of another arm under the fire
 }
 
 // WeighingInput is a weight as typed, and the step of the scale.
@@ -36,6 +40,7 @@ type WeighingInput struct {
 	Stage      yield.Stage `json:"stage"`
 	Weight     string      `json:"weight"`
 	Resolution string      `json:"resolution"`
+	Why        string      `json:"why,omitempty" binding:"max=200"` // of another weight once the codes are open
 }
 
 // Why is the reason of a change that needs one.
@@ -44,11 +49,11 @@ type Why struct {
 }
 
 func (s *Server) registerCuts(a *api.Routes, crew *gin.RouterGroup) {
-	api.Handle(a, crew, "POST", "/trials/:id/cuts", "addCut", 201, s.addCut)
-	api.Handle(a, crew, "PUT", "/cuts/:id", "setCut", 200, s.setCut)
-	api.Handle(a, crew, "POST", "/cuts/:id/void", "voidCut", 200, s.voidCut)
-	api.Handle(a, crew, "POST", "/cuts/:id/weighings", "weigh", 201, s.weigh)
-	api.Handle(a, crew, "POST", "/weighings/:id/void", "voidWeighing", 200, s.voidWeighing)
+	alter(s, a, crew, door{of: "trial", kind: guard.Design, what: "hung a cut"}, "POST", "/trials/:id/cuts", "addCut", 201, (*Server).addCut)
+	alter(s, a, crew, door{of: "cut", kind: guard.Design, what: "changed a cut"}, "PUT", "/cuts/:id", "setCut", 200, (*Server).setCut)
+	alter(s, a, crew, door{of: "cut", kind: guard.Layout, what: "took a cut out"}, "POST", "/cuts/:id/void", "voidCut", 200, (*Server).voidCut)
+	alter(s, a, crew, door{of: "cut", kind: guard.Record, what: "weighed a cut"}, "POST", "/cuts/:id/weighings", "weigh", 201, (*Server).weigh)
+	alter(s, a, crew, door{of: "weighing", kind: guard.Record, what: "took a weighing back", corrects: true}, "POST", "/weighings/:id/void", "voidWeighing", 200, (*Server).voidWeighing)
 }
 
 func (in CutInput) cut() store.Cut {
@@ -97,35 +102,11 @@ func (s *Server) addCut(c *gin.Context, in *struct {
 	return s.view(c, in.ID)
 }
 
-// openTrial finds the trial of a cut and refuses when its codes are open: what
-// was judged must not change under the verdict.
-func (s *Server) openTrial(c *gin.Context, subject string, id int64) (int64, error) {
-	trialID, err := s.store.TrialOf(c, subject, id)
-	if err != nil {
-		return 0, err
-	}
-	return trialID, s.stillClosed(c, trialID)
-}
-
-func (s *Server) stillClosed(c *gin.Context, trialID int64) error {
-	t, err := s.store.Trial(c, trialID)
-	if err != nil {
-		return err
-	}
-	if t.RevealedAt != nil {
-		return api.Refuse(http.StatusConflict, "The codes are open, so this is shut.", "What was judged stays as it was judged.")
-	}
-	return nil
-}
-
 func (s *Server) setCut(c *gin.Context, in *struct {
 	byID
 	Body CutInput
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	if err := s.checkArm(c, trialID, in.Body.ArmID); err != nil {
 		return TrialView{}, err
 	}
@@ -134,10 +115,28 @@ func (s *Server) setCut(c *gin.Context, in *struct {
 	}
 	cut := in.Body.cut()
 	cut.ID = in.ID
+	if err := s.mayChangeArm(c, trialID, cut, in.Body.Why); err != nil {
+		return TrialView{}, err
+	}
 	if err := s.store.SetCut(c, who(c).ID, cut); err != nil {
 		return TrialView{}, nameTaken(err, cut.Name)
 	}
 	return s.view(c, trialID)
+}
+
+// mayChangeArm lets a cut go into another arm under the fire as it does any move.
+func (s *Server) mayChangeArm(c *gin.Context, trialID int64, next store.Cut, why string) error {
+	was, err := s.store.Cut(c, next.ID)
+	if err != nil || !s.changing.state.Lit {
+		return err
+	}
+	if was.ArmID == nil && next.ArmID == nil || was.ArmID != nil && next.ArmID != nil && *was.ArmID == *next.ArmID {
+		return nil
+	}
+	if err := s.changing.state.MayMove(who(c), why); err != nil {
+		return err
+	}
+	return s.store.NoteChange(c, who(c).ID, trialID, store.UnderFire, "moved "+was.Name+" to another arm", strings.TrimSpace(why))
 }
 
 func (s *Server) notServed(c *gin.Context, trialID, cutID int64, what string) error {
@@ -157,10 +156,7 @@ func (s *Server) voidCut(c *gin.Context, in *struct {
 	byID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	if err := s.notServed(c, trialID, in.ID, "taken out"); err != nil {
 		return TrialView{}, err
 	}
@@ -174,10 +170,7 @@ func (s *Server) weigh(c *gin.Context, in *struct {
 	byID
 	Body WeighingInput
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	var wrong fault.List
 	weight, err := units.ParseMass(in.Body.Weight)
 	wrong.Take("weight", err)
@@ -193,6 +186,11 @@ func (s *Server) weigh(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
+	if slices.ContainsFunc(others, func(w store.Weighing) bool { return w.Stage == in.Body.Stage }) {
+		if err := s.changing.state.MayCorrect(in.Body.Why); err != nil {
+			return TrialView{}, err
+		}
+	}
 	if err := yield.Check(yield.Weighing{Stage: in.Body.Stage, Kg: weight.Kg, ResolutionKg: resolution.Kg}, weighingsOf(others)); err != nil {
 		return TrialView{}, err
 	}
@@ -207,10 +205,7 @@ func (s *Server) voidWeighing(c *gin.Context, in *struct {
 	byID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "weighing", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	if err := s.store.VoidWeighing(c, who(c).ID, in.ID, in.Body.Why); err != nil {
 		return TrialView{}, err
 	}

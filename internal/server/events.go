@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"whitebarn/core/fault"
 	"whitebarn/core/logbook"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
 
@@ -31,6 +33,7 @@ type CorrectionInput struct {
 	Note   string         `json:"note" binding:"max=400"`
 	Detail logbook.Detail `json:"detail,omitempty"`
 	Press  string         `json:"press" binding:"required,uuid"` // of the correction
+	Why    string         `json:"why" binding:"max=200"`         // once the codes are open
 }
 
 type pressID struct {
@@ -38,11 +41,11 @@ type pressID struct {
 }
 
 func (s *Server) registerEvents(a *api.Routes, crew *gin.RouterGroup) {
-	api.Handle(a, crew, "POST", "/cooks/:id/events", "logEvent", 201, s.logEvent)
-	api.Handle(a, crew, "PUT", "/events/:id", "correctEvent", 200, s.correctEvent)
-	api.Handle(a, crew, "PUT", "/presses/:press", "correctPress", 200, s.correctPress)
-	api.Handle(a, crew, "POST", "/presses/:press/void", "voidPress", 200, s.voidPress)
-	api.Handle(a, crew, "POST", "/cooks/:id/photos", "addPhoto", 201, s.addPhoto)
+	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "logged an act"}, "POST", "/cooks/:id/events", "logEvent", 201, (*Server).logEvent)
+	alter(s, a, crew, door{of: "event", kind: guard.Record, what: "corrected an entry", corrects: true}, "PUT", "/events/:id", "correctEvent", 200, (*Server).correctEvent)
+	alter(s, a, crew, door{of: "press", kind: guard.Record, what: "corrected an entry", corrects: true}, "PUT", "/presses/:press", "correctPress", 200, (*Server).correctPress)
+	alter(s, a, crew, door{of: "press", kind: guard.Record, what: "took an entry back", corrects: true}, "POST", "/presses/:press/void", "voidPress", 200, (*Server).voidPress)
+	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "added a photo"}, "POST", "/cooks/:id/photos", "addPhoto", 201, (*Server).addPhoto)
 	crew.GET("/photos/:id", s.photo)
 }
 
@@ -50,10 +53,7 @@ func (s *Server) logEvent(c *gin.Context, in *struct {
 	byID
 	Body EventInput
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cook", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	k, err := s.store.Cook(c, in.ID)
 	if err != nil {
 		return TrialView{}, err
@@ -75,6 +75,11 @@ func (s *Server) logEvent(c *gin.Context, in *struct {
 	}
 	if err := s.checkPhoto(c, trialID, detail.PhotoID); err != nil {
 		return TrialView{}, err
+	}
+	if elsewhere, err := s.store.PressElsewhere(c, trialID, b.Press); err != nil {
+		return TrialView{}, err
+	} else if elsewhere {
+		return TrialView{}, fault.New("press", "this press is of another trial", "press again: every press has a number of its own")
 	}
 	placed, err := s.store.Placements(c, trialID)
 	if err != nil {
@@ -128,10 +133,7 @@ func (s *Server) eventTime(k store.Cook, at *time.Time) (time.Time, error) {
 	if at == nil {
 		return now, nil
 	}
-	if at.After(now.Add(time.Minute)) {
-		return *at, fault.New("at", at.UTC().Format("2 Jan 15:04")+" UTC is still to come", "give a time up to now")
-	}
-	return *at, nil
+	return *at, logbook.CheckOfCook("at", *at, k.ServeAt, now)
 }
 
 func (s *Server) checkCutEvent(c *gin.Context, id, cookID int64, placed []store.Placement, e logbook.Event, press string) error {
@@ -166,10 +168,7 @@ func (s *Server) correctEvent(c *gin.Context, in *struct {
 	byID
 	Body CorrectionInput
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "event", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	e, err := s.store.Event(c, in.ID)
 	if err != nil {
 		return TrialView{}, err
@@ -181,24 +180,13 @@ func (s *Server) correctEvent(c *gin.Context, in *struct {
 	return s.change(c, store.PendingChange{TrialID: trialID, Press: e.Press, EventID: &e.ID, Correction: &to, Why: "corrected"})
 }
 
-// openPress is the trial of a press, if its codes are still closed.
-func (s *Server) openPress(c *gin.Context, press string) (trialID int64, err error) {
-	if trialID, err = s.store.TrialOfPress(c, press); err != nil {
-		return 0, err
-	}
-	return trialID, s.stillClosed(c, trialID)
-}
-
 // correctPress corrects all that one press wrote. A correction that is sent
 // again changes nothing more.
 func (s *Server) correctPress(c *gin.Context, in *struct {
 	pressID
 	Body CorrectionInput
 }) (TrialView, error) {
-	trialID, err := s.openPress(c, in.Press)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	done, err := s.store.EventsOfPress(c, in.Body.Press)
 	if err != nil {
 		return TrialView{}, err
@@ -214,7 +202,7 @@ func (s *Server) correctPress(c *gin.Context, in *struct {
 	if err != nil {
 		return TrialView{}, err
 	}
-	return s.change(c, store.PendingChange{TrialID: trialID, Press: in.Press, Correction: &to, Why: "corrected"})
+	return s.change(c, store.PendingChange{TrialID: trialID, Press: in.Press, Correction: &to, Why: cmp.Or(strings.TrimSpace(in.Body.Why), "corrected")})
 }
 
 // change makes a change to what was logged, or lets it wait for a second hand.
@@ -233,10 +221,8 @@ func (s *Server) correction(c *gin.Context, trialID int64, in CorrectionInput, e
 	if err != nil {
 		return to, err
 	}
-	for _, k := range cooks {
-		if _, err := s.eventTime(k, &in.At); err != nil {
-			return to, err
-		}
+	if err := s.ofSomeCook(cooks, in.At); err != nil {
+		return to, err
 	}
 	for _, e := range events {
 		if to.Detail, err = in.Detail.Tidy(e.Act); err != nil {
@@ -256,6 +242,16 @@ func (s *Server) correction(c *gin.Context, trialID int64, in CorrectionInput, e
 		}
 	}
 	return to, nil
+}
+
+// ofSomeCook refuses a time that belongs to none of a trial's cooks.
+func (s *Server) ofSomeCook(cooks []store.Cook, at time.Time) (err error) {
+	for _, k := range cooks {
+		if _, err = s.eventTime(k, &at); err == nil {
+			return nil
+		}
+	}
+	return err
 }
 
 // checkPhoto refuses a photo of another trial; 0 is none.
@@ -296,9 +292,6 @@ func (s *Server) voidPress(c *gin.Context, in *struct {
 	pressID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.openPress(c, in.Press)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	return s.change(c, store.PendingChange{TrialID: trialID, Press: in.Press, Why: in.Body.Why})
 }

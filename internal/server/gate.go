@@ -9,6 +9,7 @@ import (
 	core "whitebarn/core/gate"
 	"whitebarn/core/safety"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/store"
 )
@@ -33,9 +34,9 @@ type SignInput struct {
 
 func (s *Server) registerGate(a *api.Routes, crew, master *gin.RouterGroup) {
 	api.Handle(a, crew, "GET", "/trials/:id/gate", "getGate", 200, func(c *gin.Context, in *byID) (gate.GateView, error) { return s.gate.Of(c, in.ID) })
-	api.Handle(a, crew, "PUT", "/trials/:id/meat", "setMeat", 200, s.setMeat)
-	api.Handle(a, master, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, s.setGateReason)
-	api.Handle(a, crew, "POST", "/pending-changes/:id/sign", "signChange", 200, s.signChange)
+	alter(s, a, crew, door{of: "trial", kind: guard.Design, what: "said what meat it is"}, "PUT", "/trials/:id/meat", "setMeat", 200, (*Server).setMeat)
+	alter(s, a, master, door{of: "cut", kind: guard.Design, what: "gave a reason"}, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, (*Server).setGateReason)
+	alter(s, a, crew, door{of: "pending change", kind: guard.Record, what: "signed a change"}, "POST", "/pending-changes/:id/sign", "signChange", 200, (*Server).signChange)
 	api.Handle(a, crew, "GET", "/safety-lines", "getLines", 200, func(c *gin.Context, _ *api.None) (store.BarnLines, error) { return s.gate.Lines(c) })
 	api.Handle(a, master, "POST", "/safety-lines", "setLines", 201, s.setLines)
 }
@@ -54,10 +55,7 @@ func (s *Server) setGateReason(c *gin.Context, in *struct {
 	byID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "cut", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
+	trialID := s.changing.trialID
 	v, err := s.gate.Of(c, trialID)
 	if err != nil {
 		return TrialView{}, err

@@ -103,7 +103,7 @@ func TestANeedleMakesItsArmPierced(t *testing.T) {
 	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), o, 422, "no longer be injected")
 	injected := v.Cuts[slices.IndexFunc(v.Cuts, func(c CutView) bool { return *c.ArmID == v.Ask.Arms[0].ID })]
 	// Moved to the other arm it is still what went on the fire.
-	odalys.must("PUT", fmt.Sprintf("/api/cuts/%d", injected.ID), CutInput{Name: injected.Name, Pair: "1", ArmID: &v.Ask.Arms[1].ID}, 200, nil)
+	odalys.must("PUT", fmt.Sprintf("/api/cuts/%d", injected.ID), CutInput{Name: injected.Name, Pair: "1", ArmID: &v.Ask.Arms[1].ID, Why: "the tags were swapped"}, 200, nil)
 	for _, c := range odalys.gateOf(v.ID).Cuts {
 		if c.CutID == injected.ID && (c.Meat.Handling != safety.Pierced || c.Finding != safety.Below) || c.CutID != injected.ID && c.Finding != safety.Met {
 			t.Errorf("at 150 F cut %d is %+v", c.CutID, c.Ruling)

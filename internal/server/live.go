@@ -14,6 +14,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/live"
 	"whitebarn/internal/store"
 	"whitebarn/internal/watch"
@@ -42,7 +43,7 @@ type ProbeInput struct {
 }
 
 type probeOfCook struct {
-	ID    int64 `uri:"id" binding:"min=1"`
+	byID
 	Probe int64 `uri:"probe" binding:"min=1"`
 }
 
@@ -62,7 +63,7 @@ func (s *Server) registerLive(a *api.Routes, engine *gin.Engine, crew, master *g
 	api.Handle(a, crew, "GET", "/cooks/:id/probes", "getProbes", 200, func(c *gin.Context, in *byID) ([]store.ProbeNow, error) {
 		return s.store.Probes(c, in.ID)
 	})
-	api.Handle(a, crew, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, s.assignProbe)
+	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "put a probe elsewhere"}, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, (*Server).assignProbe)
 	api.Handle(a, crew, "GET", "/cooks/:id/forecast", "getForecast", 200, func(c *gin.Context, in *byID) ([]watch.Outlook, error) {
 		return s.watcher.Forecast(c, in.ID, s.now())
 	})
@@ -101,10 +102,7 @@ func (s *Server) assignProbe(c *gin.Context, in *struct {
 	probeOfCook
 	Body ProbeInput
 }) ([]store.ProbeNow, error) {
-	trialID, err := s.openTrial(c, "cook", in.ID)
-	if err != nil {
-		return nil, err
-	}
+	trialID := s.changing.trialID
 	k, err := s.store.Cook(c, in.ID)
 	if err != nil {
 		return nil, err

@@ -15,6 +15,7 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/core/units"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
 
@@ -105,7 +106,7 @@ type traceQuery struct {
 
 func (s *Server) registerLogs(a *api.Routes, crew *gin.RouterGroup) {
 	api.Handle(a, crew, "POST", "/cooks/:id/logs/preview", "previewLog", 200, s.previewLog)
-	api.Handle(a, crew, "POST", "/cooks/:id/logs", "importLog", 201, s.importLog)
+	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "imported a log"}, "POST", "/cooks/:id/logs", "importLog", 201, (*Server).importLog)
 	api.Handle(a, crew, "GET", "/cooks/:id/traces", "getTraces", 200, s.traces)
 }
 
@@ -249,10 +250,7 @@ func (s *Server) suggestions(c *gin.Context, trialID, cookID int64, logger strin
 }
 
 func (s *Server) importLog(c *gin.Context, in *logUpload) (LogImported, error) {
-	trialID, err := s.openTrial(c, "cook", in.ID)
-	if err != nil {
-		return LogImported{}, err
-	}
+	trialID := s.changing.trialID
 	log, _, err := s.readLog(c, in)
 	if err != nil {
 		return LogImported{}, err

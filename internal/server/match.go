@@ -17,30 +17,43 @@ import (
 	"whitebarn/core/trial"
 	"whitebarn/core/yield"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
 
 // ArmsInput moves cuts into arms by hand.
 type ArmsInput struct {
 	Moves []design.Move `json:"moves" binding:"required,max=500"`
+	Why   string        `json:"why" binding:"max=200"` // under the fire
+}
+
+// DrawInput asks for a draw; Why is needed under the fire.
+type DrawInput struct {
+	Why string `json:"why" binding:"max=200"`
+}
+
+type drawOf struct {
+	byID
+	Body DrawInput
 }
 
 // PositionsInput puts cuts into places of pit runs.
 type PositionsInput struct {
 	Positions []design.GratePosition `json:"positions" binding:"required,max=500"`
+	Why       string                 `json:"why" binding:"max=200"` // under the fire
 }
 
 func (s *Server) registerMatch(a *api.Routes, crew *gin.RouterGroup) {
-	api.Handle(a, crew, "POST", "/trials/:id/allotment", "drawArms", 201, s.drawArms)
-	api.Handle(a, crew, "PUT", "/trials/:id/arms", "setArms", 200, s.setArms)
-	api.Handle(a, crew, "POST", "/trials/:id/blocks", "pairUp", 201, s.pairUp)
-	api.Handle(a, crew, "PUT", "/trials/:id/positions", "setPositions", 200, s.setPositions)
-	api.Handle(a, crew, "POST", "/trials/:id/positions/draw", "drawPositions", 201, s.drawPositions)
-	api.Handle(a, crew, "POST", "/cuts/:id/divide", "divideCut", 201, s.divideCut)
-	api.Handle(a, crew, "PUT", "/cuts/:id/dimensions", "setDimension", 200, s.setDimension)
-	api.Handle(a, crew, "PUT", "/cuts/:id/measures", "setMeasure", 200, s.setMeasure)
-	api.Handle(a, crew, "POST", "/trials/:id/accepted", "acceptFinding", 201, s.acceptFinding)
-	api.Handle(a, crew, "POST", "/accepted/:id/void", "voidAccepted", 200, s.voidAccepted)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "drew the arms"}, "POST", "/trials/:id/allotment", "drawArms", 201, (*Server).drawArms)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "moved cuts between arms"}, "PUT", "/trials/:id/arms", "setArms", 200, (*Server).setArms)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "paired cuts"}, "POST", "/trials/:id/blocks", "pairUp", 201, (*Server).pairUp)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "moved cuts on the grate"}, "PUT", "/trials/:id/positions", "setPositions", 200, (*Server).setPositions)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "drew the places"}, "POST", "/trials/:id/positions/draw", "drawPositions", 201, (*Server).drawPositions)
+	alter(s, a, crew, door{of: "cut", kind: guard.Layout, what: "divided a cut"}, "POST", "/cuts/:id/divide", "divideCut", 201, (*Server).divideCut)
+	alter(s, a, crew, door{of: "cut", kind: guard.Design, what: "measured a cut"}, "PUT", "/cuts/:id/dimensions", "setDimension", 200, (*Server).setDimension)
+	alter(s, a, crew, door{of: "cut", kind: guard.Record, what: "measured an outcome"}, "PUT", "/cuts/:id/measures", "setMeasure", 200, (*Server).setMeasure)
+	alter(s, a, crew, door{of: "trial", kind: guard.Design, what: "kept a finding"}, "POST", "/trials/:id/accepted", "acceptFinding", 201, (*Server).acceptFinding)
+	alter(s, a, crew, door{of: "accepted finding", kind: guard.Design, what: "took a word back"}, "POST", "/accepted/:id/void", "voidAccepted", 200, (*Server).voidAccepted)
 	crew.GET("/cuts/:id/qr.png", s.cutQR)
 }
 
@@ -59,9 +72,6 @@ func (s *Server) matchView(ctx context.Context, v *TrialView, l look) error {
 
 // mayMove reads an open trial none of whose given cuts is on the table.
 func (s *Server) mayMove(c *gin.Context, id int64, cuts []int64) (look, error) {
-	if err := s.stillClosed(c, id); err != nil {
-		return look{}, err
-	}
 	l, err := s.look(c, id)
 	if err != nil {
 		return l, err
@@ -117,7 +127,7 @@ func newSeed() (int64, error) {
 	return int64(binary.LittleEndian.Uint64(b[:]) >> 12), nil
 }
 
-func (s *Server) drawArms(c *gin.Context, in *byID) (TrialView, error) {
+func (s *Server) drawArms(c *gin.Context, in *drawOf) (TrialView, error) {
 	cuts, err := s.store.Cuts(c, in.ID)
 	if err != nil {
 		return TrialView{}, err
@@ -175,7 +185,7 @@ func (s *Server) setArms(c *gin.Context, in *struct {
 
 // pairUp puts cuts that have no block into blocks of alike ones, as many in
 // each as there are arms.
-func (s *Server) pairUp(c *gin.Context, in *byID) (TrialView, error) {
+func (s *Server) pairUp(c *gin.Context, in *drawOf) (TrialView, error) {
 	l, err := s.mayMove(c, in.ID, nil)
 	if err != nil {
 		return TrialView{}, err
@@ -280,7 +290,7 @@ func placementsOf(t evidence.Trial, places []design.GratePosition) ([]store.Plac
 	return out, nil
 }
 
-func (s *Server) drawPositions(c *gin.Context, in *byID) (TrialView, error) {
+func (s *Server) drawPositions(c *gin.Context, in *drawOf) (TrialView, error) {
 	l, err := s.mayMove(c, in.ID, nil)
 	if err != nil {
 		return TrialView{}, err

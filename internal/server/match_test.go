@@ -19,8 +19,8 @@ func at(format string, v ...any) string { return "/api" + fmt.Sprintf(format, v.
 func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 4)
-	odalys.must("POST", at("/trials/%d/allotment", v.ID), nil, 201, &v)
-	odalys.must("POST", at("/trials/%d/allotment", v.ID), nil, 201, &v)
+	odalys.must("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, 201, &v)
+	odalys.must("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, 201, &v)
 	if len(v.Draws) != 2 || len(v.Moved) != 0 || v.Draws[0].By != "Odalys" || v.Draws[0].Looked != 8 || !v.Draws[0].AllSeen {
 		t.Fatalf("the draws are %+v, moved %v; want two of eight allotments", v.Draws, v.Moved)
 	}
@@ -47,7 +47,7 @@ func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 	odalys.refused("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: 999}}}, 422, "not of this trial")
 	odalys.refused("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: 999, ArmID: other}}}, 422, "not of this trial")
 	odalys.must("POST", at("/trials"), lambAsk(), 201, &v)
-	odalys.refused("POST", at("/trials/%d/allotment", v.ID), nil, 422, "0 cuts for 2 arms")
+	odalys.refused("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, 422, "0 cuts for 2 arms")
 }
 
 func TestArmsCanBeTakenOutAndPutIn(t *testing.T) {
@@ -92,7 +92,7 @@ func TestPlacesHoldOneCutEach(t *testing.T) {
 	odalys.refused("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{place(2, "A1")}}, 422, "are both at A1")
 	odalys.must("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{place(0, "B1"), place(1, "A1")}}, 200, &v)
 	odalys.refused("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{{CutID: v.Cuts[0].ID, PitRunID: 999}}}, 422, "no such pit")
-	odalys.must("POST", at("/trials/%d/positions/draw", v.ID), nil, 201, &v)
+	odalys.must("POST", at("/trials/%d/positions/draw", v.ID), DrawInput{}, 201, &v)
 	taken := map[string]bool{}
 	for _, c := range v.Cuts {
 		taken[c.Placement.Position] = true
@@ -106,7 +106,7 @@ func TestPlacesHoldOneCutEach(t *testing.T) {
 		}
 	}
 	odalys.must("PUT", at("/pits/%d/grate", run.PitID), GrateInput{Columns: 2, Rows: 2}, 200, nil)
-	odalys.refused("POST", at("/trials/%d/positions/draw", v.ID), nil, 422, "do not fit the grates")
+	odalys.refused("POST", at("/trials/%d/positions/draw", v.ID), DrawInput{}, 422, "do not fit the grates")
 	odalys.refused("PUT", at("/pits/%d/grate", run.PitID), GrateInput{Columns: 0, Rows: 2}, 422, "columns")
 }
 
@@ -118,7 +118,7 @@ func TestLooseCutsAreMatched(t *testing.T) {
 		odalys.must("POST", at("/trials/%d/cuts", v.ID), CutInput{Name: string(rune('A' + i))}, 201, &v)
 		odalys.weigh(v.Cuts[i].ID, "trimmed", weight)
 	}
-	odalys.must("POST", at("/trials/%d/blocks", v.ID), nil, 201, &v)
+	odalys.must("POST", at("/trials/%d/blocks", v.ID), DrawInput{}, 201, &v)
 	block := map[string]string{}
 	for _, c := range v.Cuts {
 		block[c.Name] = c.Pair
@@ -126,7 +126,7 @@ func TestLooseCutsAreMatched(t *testing.T) {
 	if block["A"] == "" || block["A"] != block["C"] || block["B"] != block["D"] || block["A"] == block["B"] || block["E"] != "" {
 		t.Errorf("the blocks are %v, want A with C, B with D, and E left out", block)
 	}
-	odalys.refused("POST", at("/trials/%d/blocks", v.ID), nil, 422, "1 cuts without a block")
+	odalys.refused("POST", at("/trials/%d/blocks", v.ID), DrawInput{}, 422, "1 cuts without a block")
 }
 
 func TestDividedCutsAreOneOrManyUnits(t *testing.T) {
@@ -368,7 +368,7 @@ func TestHandsThatDrawAtOnceTakeTurns(t *testing.T) {
 	const hands = 8
 	statuses := make([]int, hands)
 	for i := range hands {
-		wait.Go(func() { statuses[i], _ = odalys.do("POST", at("/trials/%d/allotment", v.ID), nil, nil) })
+		wait.Go(func() { statuses[i], _ = odalys.do("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, nil) })
 	}
 	wait.Wait()
 	for i, status := range statuses {

@@ -17,6 +17,7 @@ import (
 	"whitebarn/core/units"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/exchange"
 	"whitebarn/internal/planner"
 	"whitebarn/internal/store"
@@ -74,7 +75,7 @@ type CalendarLink struct {
 func (s *Server) registerPlan(a *api.Routes, engine *gin.Engine, crew, master *gin.RouterGroup) {
 	api.Handle(a, crew, "POST", "/trials/:id/plan", "workPlan", 200, s.workPlan)
 	api.Handle(a, crew, "POST", "/trials/:id/phases", "usualPhases", 200, s.usualPhases)
-	api.Handle(a, master, "PUT", "/trials/:id/outline", "setOutline", 200, s.setOutline)
+	alter(s, a, master, door{of: "trial", kind: guard.Design, what: "planned"}, "PUT", "/trials/:id/outline", "setOutline", 200, (*Server).setOutline)
 	api.Handle(a, crew, "PUT", "/pits/:id/grate", "setGrate", 200, s.setGrate)
 	api.Handle(a, crew, "PUT", "/pits/:id/burn", "setBurn", 200, s.setBurn)
 	api.Handle(a, crew, "PUT", "/holders/:id", "setHolder", 200, s.setHolder)
@@ -158,9 +159,6 @@ func (s *Server) setOutline(c *gin.Context, in *struct {
 	byID
 	Body plan.Outline
 }) (TrialView, error) {
-	if err := s.stillClosed(c, in.ID); err != nil {
-		return TrialView{}, err
-	}
 	o, err := s.outline(c, in.ID, in.Body)
 	if err != nil {
 		return TrialView{}, err

@@ -13,11 +13,13 @@ import (
 	"whitebarn/core/design"
 	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
 	"whitebarn/core/plan"
 	"whitebarn/core/prep"
 	"whitebarn/core/thermal"
 	"whitebarn/core/yield"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
 
@@ -89,7 +91,7 @@ func (s *Server) registerPrep(a *api.Routes, crew *gin.RouterGroup) {
 		return s.pantry(c)
 	})
 	api.Handle(a, crew, "GET", "/trials/:id/prep", "getPrep", 200, func(c *gin.Context, in *byID) (PrepView, error) { return s.prep(c, in.ID) })
-	api.Handle(a, crew, "POST", "/trials/:id/prep-marks", "markPrep", 200, s.markPrep)
+	alter(s, a, crew, door{of: "trial", kind: guard.Record, what: "marked a dose"}, "POST", "/trials/:id/prep-marks", "markPrep", 200, (*Server).markPrep)
 }
 
 // prep works out every cut's doses, what they hold and what to buy.
@@ -267,9 +269,6 @@ func (s *Server) markPrep(c *gin.Context, in *struct {
 	byID
 	Body MarkInput
 }) (PrepView, error) {
-	if err := s.stillClosed(c, in.ID); err != nil {
-		return PrepView{}, err
-	}
 	cuts, err := s.store.Cuts(c, in.ID)
 	if err != nil {
 		return PrepView{}, err
@@ -283,8 +282,8 @@ func (s *Server) markPrep(c *gin.Context, in *struct {
 	if in.Body.At != nil {
 		at = *in.Body.At
 	}
-	if at.After(s.now().Add(time.Minute)) {
-		return PrepView{}, fault.New("at", at.UTC().Format("2 Jan 15:04")+" UTC is still to come", "give a time up to now")
+	if err := logbook.CheckOfCook("at", at, at, s.now()); err != nil {
+		return PrepView{}, err
 	}
 	if err := s.store.MarkPrep(c, who(c).ID, in.Body.CutIDs, in.Body.Dose, in.Body.Done, at); err != nil {
 		return PrepView{}, err

@@ -61,6 +61,8 @@ type Server struct {
 	alive    context.Context // until Close
 	stop     context.CancelFunc
 	lan      *lan.Info
+	doors    map[string]door // by method and path: where a trial's record changes
+	changing changing
 }
 
 // New returns a server; its Handler answers requests until Close.
@@ -151,6 +153,7 @@ func Vocabulary() ([]byte, error) {
 // register adds all routes.
 func (s *Server) register(engine *gin.Engine) *api.Routes {
 	a := &api.Routes{}
+	s.doors = map[string]door{}
 	open := engine.Group("/api")
 	crew := engine.Group("/api", s.signedIn, s.broadcastChange)
 	master := engine.Group("/api", s.signedIn, pitmasterOnly, s.broadcastChange)

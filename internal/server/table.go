@@ -19,6 +19,7 @@ import (
 	"whitebarn/core/trial"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/store"
 )
@@ -51,12 +52,12 @@ const (
 )
 
 func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
-	api.Handle(a, crew, "POST", "/trials/:id/tasters", "addTaster", 201, s.addTaster)
-	api.Handle(a, crew, "POST", "/tasters/:id/void", "voidTaster", 200, s.voidTaster)
-	api.Handle(a, master, "POST", "/trials/:id/flights", "serveFlight", 201, s.serveFlight)
-	api.Handle(a, master, "POST", "/flights/:id/void", "voidFlight", 200, s.voidFlight)
+	alter(s, a, crew, door{of: "trial", kind: guard.Design, what: "seated a taster"}, "POST", "/trials/:id/tasters", "addTaster", 201, (*Server).addTaster)
+	alter(s, a, crew, door{of: "taster", kind: guard.Design, what: "a taster left"}, "POST", "/tasters/:id/void", "voidTaster", 200, (*Server).voidTaster)
+	alter(s, a, master, door{of: "trial", kind: guard.Design, what: "served a flight"}, "POST", "/trials/:id/flights", "serveFlight", 201, (*Server).serveFlight)
+	alter(s, a, master, door{of: "flight", kind: guard.Design, what: "took a flight back"}, "POST", "/flights/:id/void", "voidFlight", 200, (*Server).voidFlight)
 	api.Handle(a, crew, "GET", "/flights/:id/key", "getKey", 200, s.key)
-	api.Handle(a, master, "POST", "/trials/:id/reveal", "reveal", 200, s.reveal)
+	alter(s, a, master, door{of: "trial", kind: guard.Design, what: "opened the codes"}, "POST", "/trials/:id/reveal", "reveal", 200, (*Server).reveal)
 	crew.GET("/tasters/:id/qr.png", s.qr)
 }
 
@@ -80,9 +81,6 @@ func (s *Server) addTaster(c *gin.Context, in *struct {
 	byID
 	Body NamedInput
 }) (TrialView, error) {
-	if err := s.stillClosed(c, in.ID); err != nil {
-		return TrialView{}, err
-	}
 	name := strings.TrimSpace(in.Body.Name)
 	err := s.store.AddTaster(c, who(c).ID, in.ID, name)
 	if errors.Is(err, store.ErrConflict) {
@@ -98,11 +96,8 @@ func (s *Server) voidTaster(c *gin.Context, in *struct {
 	byID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "taster", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	err = s.store.VoidTaster(c, who(c).ID, in.ID, in.Body.Why)
+	trialID := s.changing.trialID
+	err := s.store.VoidTaster(c, who(c).ID, in.ID, in.Body.Why)
 	if errors.Is(err, store.ErrConflict) {
 		return TrialView{}, api.Refuse(http.StatusConflict, "This taster has a plate already.", "Let them press Can't score for what they do not taste.")
 	}
@@ -136,9 +131,6 @@ func (s *Server) serveFlight(c *gin.Context, in *struct {
 	byID
 	Body FlightInput
 }) (TrialView, error) {
-	if err := s.stillClosed(c, in.ID); err != nil {
-		return TrialView{}, err
-	}
 	v, err := s.view(c, in.ID)
 	if err != nil {
 		return v, err
@@ -280,11 +272,8 @@ func (s *Server) voidFlight(c *gin.Context, in *struct {
 	byID
 	Body Why
 }) (TrialView, error) {
-	trialID, err := s.openTrial(c, "flight", in.ID)
-	if err != nil {
-		return TrialView{}, err
-	}
-	err = s.store.VoidFlight(c, who(c).ID, in.ID, in.Body.Why)
+	trialID := s.changing.trialID
+	err := s.store.VoidFlight(c, who(c).ID, in.ID, in.Body.Why)
 	if errors.Is(err, store.ErrConflict) {
 		return TrialView{}, api.Refuse(http.StatusConflict, "Samples of this flight are sealed.", "Let it stand; serve another flight beside it.")
 	}

@@ -12,6 +12,7 @@ import (
 	"whitebarn/core/trial"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
+	guard "whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
 
@@ -71,18 +72,19 @@ func (s *Server) tell(c *gin.Context, in *struct {
 	tasteLink
 	Body ToldInput
 }) (TasteView, error) {
-	plates, v, err := s.plate(c, in.Token)
-	if err != nil {
-		return v, err
-	}
-	for _, p := range plates {
-		if p.Flight == in.Body.Flight {
-			if err := s.store.Tell(c, p.BallotID, in.Body.Susceptible); err != nil {
-				return v, err
+	err := s.atPlate(c, in.Token, func(s *Server) error {
+		plates, _, err := s.plate(c, in.Token)
+		for _, p := range plates {
+			if p.Flight == in.Body.Flight {
+				err = errors.Join(err, s.store.Tell(c, p.BallotID, in.Body.Susceptible))
 			}
 		}
+		return err
+	})
+	if err != nil {
+		return TasteView{}, err
 	}
-	_, v, err = s.plate(c, in.Token)
+	_, v, err := s.plate(c, in.Token)
 	return v, err
 }
 
@@ -102,28 +104,45 @@ func (s *Server) registerTaste(a *api.Routes, open *gin.RouterGroup) {
 	api.Handle(a, open, "POST", "/taste/:token/told", "tellTaster", 200, s.tell)
 }
 
-// plate finds the taster behind a link and what they may see.
-func (s *Server) plate(c *gin.Context, token string) ([]store.Plate, TasteView, error) {
+// tasterOf finds the taster behind a link.
+func (s *Server) tasterOf(c *gin.Context, token string) (store.Taster, error) {
 	unknown := api.Refuse(http.StatusNotFound, "This link leads to no plate.", "Scan the code on your place card again.")
-	var v TasteView
 	barn, err := s.store.Barn(c)
 	if errors.Is(err, store.ErrNotFound) {
-		return nil, v, unknown
+		return store.Taster{}, unknown
 	}
 	if err != nil {
-		return nil, v, err
+		return store.Taster{}, err
 	}
 	id, ok := auth.TasterOf(barn.Secret, token)
 	if !ok {
 		if !s.links.Allow(c.ClientIP()) {
-			return nil, v, api.Refuse(http.StatusTooManyRequests, "Too many wrong links.", "Wait a minute, then scan your code again.")
+			return store.Taster{}, api.Refuse(http.StatusTooManyRequests, "Too many wrong links.", "Wait a minute, then scan your code again.")
 		}
-		return nil, v, unknown
+		return store.Taster{}, unknown
 	}
 	t, err := s.store.Taster(c, id)
 	if errors.Is(err, store.ErrNotFound) {
-		return nil, v, unknown
+		return t, unknown
 	}
+	return t, err
+}
+
+// atPlate makes a change of a taster's own plate: tasters of a trial follow each other.
+func (s *Server) atPlate(c *gin.Context, token string, write func(*Server) error) error {
+	t, err := s.tasterOf(c, token)
+	if err != nil {
+		return err
+	}
+	return guard.Within(c, s.store, guard.Change{TrialID: t.TrialID, Kind: guard.Design}, func(tx *store.Store, state guard.State) error {
+		return write(s.within(tx, changing{t.TrialID, state}))
+	})
+}
+
+// plate finds the taster behind a link and what they may see.
+func (s *Server) plate(c *gin.Context, token string) ([]store.Plate, TasteView, error) {
+	var v TasteView
+	t, err := s.tasterOf(c, token)
 	if err != nil {
 		return nil, v, err
 	}
@@ -131,7 +150,7 @@ func (s *Server) plate(c *gin.Context, token string) ([]store.Plate, TasteView, 
 	if err != nil {
 		return nil, v, err
 	}
-	plates, err := s.store.Plates(c, id)
+	plates, err := s.store.Plates(c, t.ID)
 	if err != nil {
 		return nil, v, err
 	}
@@ -166,43 +185,45 @@ func (s *Server) seal(c *gin.Context, in *struct {
 	Code string `uri:"code" binding:"len=3"`
 	Body SealInput
 }) (TasteView, error) {
-	plates, v, err := s.plate(c, in.Token)
-	if err != nil {
-		return v, err
+	if err := s.atPlate(c, in.Token, func(s *Server) error { return s.sealSample(c, in.Token, in.Code, in.Body) }); err != nil {
+		return TasteView{}, err
 	}
-	if v.Closed {
-		return v, api.Refuse(http.StatusConflict, "Tasting is over and the codes are open.", "Nothing can be added now.")
+	_, v, err := s.plate(c, in.Token)
+	return v, err
+}
+
+// sealSample seals one sample, or leaves it out.
+func (s *Server) sealSample(c *gin.Context, token, code string, in SealInput) error {
+	plates, v, err := s.plate(c, token)
+	if err != nil {
+		return err
 	}
 	var found *store.Serving
 	for i, p := range plates {
-		if p.Flight == in.Body.Flight && v.Plates[i].Advised && !in.Body.Excused && (!p.Told || p.Susceptible) {
-			return v, api.Refuse(http.StatusConflict, "This plate holds meat below the usual minimum.", "Read the advice on your page first; leave the sample out if it is not for you.")
+		if p.Flight == in.Flight && v.Plates[i].Advised && !in.Excused && (!p.Told || p.Susceptible) {
+			return api.Refuse(http.StatusConflict, "This plate holds meat below the usual minimum.", "Read the advice on your page first; leave the sample out if it is not for you.")
 		}
 		for i, x := range p.Servings {
-			if p.Flight == in.Body.Flight && x.Code == in.Code {
+			if p.Flight == in.Flight && x.Code == code {
 				found = &p.Servings[i]
 			}
 		}
 	}
 	if found == nil {
-		return v, api.Refuse(http.StatusNotFound, "There is no "+in.Code+" on your plate.", "Check the code on the cup.")
+		return api.Refuse(http.StatusNotFound, "There is no "+code+" on your plate.", "Check the code on the cup.")
 	}
-	sealed := store.Sealed{Scores: in.Body.Scores, Faults: in.Body.Faults, Excused: in.Body.Excused}
+	sealed := store.Sealed{Scores: in.Scores, Faults: in.Faults, Excused: in.Excused}
 	if err := checkSeal(v.Attributes, sealed); err != nil {
-		return v, err
+		return err
 	}
 	err = s.store.Seal(c, found.BallotID, found.SampleID, sealed)
-	if errors.Is(err, store.ErrStruck) {
-		return v, api.Refuse(http.StatusConflict, "Do not eat "+in.Code+": it was stopped.", "Set the cup aside and tell the carver.")
+	switch {
+	case errors.Is(err, store.ErrStruck):
+		return api.Refuse(http.StatusConflict, "Do not eat "+code+": it was stopped.", "Set the cup aside and tell the carver.")
+	case errors.Is(err, store.ErrConflict):
+		return api.Refuse(http.StatusConflict, code+" is sealed with other scores.", "Sealed scores stay shut.")
 	}
-	if errors.Is(err, store.ErrConflict) {
-		return v, api.Refuse(http.StatusConflict, in.Code+" is sealed with other scores.", "Sealed scores stay shut.")
-	}
-	if err != nil {
-		return v, err
-	}
-	_, v, err = s.plate(c, in.Token)
-	return v, err
+	return err
 }
 
 func checkSeal(attributes []Attribute, v store.Sealed) error {

@@ -2,8 +2,6 @@ package server
 
 import (
 	"context"
-	"errors"
-	"net/http"
 	"slices"
 	"time"
 
@@ -16,6 +14,7 @@ import (
 	"whitebarn/core/trial"
 	"whitebarn/core/yield"
 	"whitebarn/internal/api"
+	guard "whitebarn/internal/barn"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
@@ -95,8 +94,9 @@ func (s *Server) registerTrials(a *api.Routes, crew, master *gin.RouterGroup) {
 	api.Handle(a, crew, "GET", "/trials", "getTrials", 200, s.trials)
 	api.Handle(a, crew, "GET", "/trials/:id", "getTrial", 200, func(c *gin.Context, in *byID) (TrialView, error) { return s.view(c, in.ID) })
 	api.Handle(a, master, "POST", "/trials", "createTrial", 201, s.createTrial)
-	api.Handle(a, master, "PUT", "/trials/:id/ask", "setAsk", 200, s.setAsk)
+	alter(s, a, master, door{of: "trial", kind: guard.Design, what: "changed the ask"}, "PUT", "/trials/:id/ask", "setAsk", 200, (*Server).setAsk)
 	api.Handle(a, crew, "GET", "/trials/:id/settle", "getSettle", 200, s.settle)
+	api.Handle(a, crew, "GET", "/trials/:id/verdicts", "getVerdicts", 200, func(c *gin.Context, in *byID) ([]store.VerdictVersion, error) { return s.desk.Versions(c, in.ID) })
 }
 
 func (s *Server) trials(c *gin.Context, _ *api.None) ([]TrialLine, error) {
@@ -181,11 +181,7 @@ func (s *Server) setAsk(c *gin.Context, in *struct {
 	if err := s.gate.CheckAsk(c, in.ID, ask); err != nil {
 		return TrialView{}, err
 	}
-	err = s.store.SetAsk(c, who(c).ID, in.ID, ask)
-	if errors.Is(err, store.ErrConflict) {
-		return TrialView{}, api.Refuse(http.StatusConflict, "The codes are open, so the ask is shut.", "Follow on from it with a new question.")
-	}
-	if err != nil {
+	if err := s.store.SetAsk(c, who(c).ID, in.ID, ask); err != nil {
 		return TrialView{}, err
 	}
 	return s.view(c, in.ID)

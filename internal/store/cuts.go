@@ -293,6 +293,12 @@ func (s *Store) Measures(ctx context.Context, trialIDs ...int64) ([]MeasureValue
 		where m.voided_at is null and c.trial_id = any($1) order by m.id`, trialIDs)
 }
 
+// Measured says whether an outcome of a cut was typed.
+func (s *Store) Measured(ctx context.Context, cutID int64, key string) (there bool, err error) {
+	err = s.pool.QueryRow(ctx, "select exists (select from measures where cut_id = $1 and key = $2 and voided_at is null)", cutID, key).Scan(&there)
+	return there, err
+}
+
 // SetMeasure records one in place of an earlier one; nil takes it back.
 func (s *Store) SetMeasure(ctx context.Context, who, cutID int64, key string, value *float64) error {
 	return s.withTx(ctx, func(tx pgx.Tx) error {

@@ -127,13 +127,23 @@ func (s *Store) correct(ctx context.Context, who int64, where string, what any, 
 	})
 }
 
-// VoidPress takes back all that one press wrote.
-func (s *Store) VoidPress(ctx context.Context, who int64, press, why string) error {
-	tag, err := s.pool.Exec(ctx, "update events set voided_at = now(), voided_by = $2, void_reason = $3 where press = $1 and voided_at is null", press, who, why)
+// ofTrial are the events of a trial, whose number is the last argument.
+const ofTrial = ` and (cut_id in (select id from cuts where trial_id = $%[1]d) or cook_id in (select id from cooks where trial_id = $%[1]d)
+	or pit_run_id in (select cr.pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.trial_id = $%[1]d))`
+
+// VoidPress takes back all that one press wrote in a trial.
+func (s *Store) VoidPress(ctx context.Context, who, trialID int64, press, why string) error {
+	tag, err := s.pool.Exec(ctx, "update events set voided_at = now(), voided_by = $2, void_reason = $3 where press = $1 and voided_at is null"+fmt.Sprintf(ofTrial, 4), press, who, why, trialID)
 	if err == nil && tag.RowsAffected() == 0 {
 		return ErrNotFound
 	}
 	return err
+}
+
+// PressElsewhere says whether a press wrote anything that is not of a trial.
+func (s *Store) PressElsewhere(ctx context.Context, trialID int64, press string) (there bool, err error) {
+	err = s.pool.QueryRow(ctx, "select exists (select from events where press = $1 and not coalesce(true"+fmt.Sprintf(ofTrial, 2)+", false))", press, trialID).Scan(&there)
+	return there, err
 }
 
 // TrialOfPress finds the trial that a press belongs to.

@@ -216,7 +216,7 @@ func (s *Store) AskSecond(ctx context.Context, c PendingChange) error {
 func (s *Store) Make(ctx context.Context, c PendingChange) error {
 	switch {
 	case c.Correction == nil:
-		return s.VoidPress(ctx, c.ByID, c.Press, c.Why)
+		return s.VoidPress(ctx, c.ByID, c.TrialID, c.Press, c.Why)
 	case c.EventID != nil:
 		return s.CorrectEvent(ctx, c.ByID, *c.EventID, *c.Correction)
 	}

@@ -108,7 +108,7 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 					t.Errorf("%q could not be kept again: %v", v.Ask.Question, err)
 				}
 				keyed(t, v.Ask)
-				if v.Ask.MeatConfirmed || !v.Ask.Meat().Said() {
+				if v.Ask.MeatConfirmed != (filepath.Base(file) >= "0010") || !v.Ask.Meat().Said() {
 					t.Errorf("what meat %q is of came over as %+v, confirmed %v; want as it was, to be confirmed", v.Ask.Question, v.Ask.Meat(), v.Ask.MeatConfirmed)
 				}
 				if _, err := s.Outline(t.Context(), id); err != nil && err != store.ErrNotFound {
@@ -130,6 +130,10 @@ func finalsIn(t *testing.T, url string) (n int) {
 		t.Fatal(err)
 	}
 	defer conn.Close(t.Context())
+	var there bool
+	if err := conn.QueryRow(t.Context(), "select to_regclass('final_temperatures') is not null").Scan(&there); err != nil || !there {
+		return 0
+	}
 	if err := conn.QueryRow(t.Context(), "select count(*) from final_temperatures where source = 'hand'").Scan(&n); err != nil {
 		t.Fatal(err)
 	}

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 
@@ -24,6 +25,26 @@ func (s *Store) VerdictLines(ctx context.Context, trialIDs ...int64) (map[int64]
 		out[r.TrialID] = r
 	}
 	return out, err
+}
+
+// VerdictVersion is how a verdict read at a time.
+type VerdictVersion struct {
+	Headline string    `json:"headline"`
+	At       time.Time `json:"at"`
+}
+
+// VerdictVersions lists how a verdict read, the first when the codes were opened.
+func (s *Store) VerdictVersions(ctx context.Context, trialID int64) ([]VerdictVersion, error) {
+	return collect[VerdictVersion](ctx, s.pool, `select headline, recorded_at as at from verdicts where trial_id = $1
+		union all select headline, recorded_at from verdict_versions where trial_id = $1 order by at`, trialID)
+}
+
+// KeepVersion keeps how a verdict reads now, unless it reads as it did last.
+func (s *Store) KeepVersion(ctx context.Context, l VerdictLine) error {
+	_, err := s.pool.Exec(ctx, `insert into verdict_versions (trial_id, word, headline) select $1, $2, $3
+		where $3 is distinct from (select headline from (select headline, recorded_at from verdicts where trial_id = $1
+		union all select headline, recorded_at from verdict_versions where trial_id = $1) v order by recorded_at desc limit 1)`, l.TrialID, l.Word, l.Headline)
+	return err
 }
 
 // Pool is what a settled trial adds to the house's spread.

@@ -69,6 +69,26 @@ func (d *Desk) Lines(ctx context.Context, ids []int64) (map[int64]store.VerdictL
 	return d.store.VerdictLines(ctx, ids...)
 }
 
+// Anew reads the verdict of a trial again after its record changed. Where it comes out
+// otherwise, that stands beside what was read when the codes were opened. A trial whose
+// codes are closed has none.
+func (d *Desk) Anew(ctx context.Context, id int64) error {
+	t, err := d.store.Trial(ctx, id)
+	if err != nil || t.RevealedAt == nil {
+		return err
+	}
+	r, err := d.Of(ctx, id)
+	if err != nil {
+		return err
+	}
+	return d.store.KeepVersion(ctx, store.VerdictLine{TrialID: id, Word: r.FirstWord(), Headline: r.Headline})
+}
+
+// Versions are how a verdict read when the codes were opened, and how it read since.
+func (d *Desk) Versions(ctx context.Context, id int64) ([]store.VerdictVersion, error) {
+	return d.store.VerdictVersions(ctx, id)
+}
+
 // pools are what the settled trials of products know of spreads; those that have no
 // line yet are judged before.
 func (d *Desk) pools(ctx context.Context, products ...int64) ([]store.Pool, error) {

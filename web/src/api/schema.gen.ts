@@ -1588,6 +1588,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/verdicts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getVerdicts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vocabulary": {
         parameters: {
             query?: never;
@@ -1758,6 +1774,7 @@ export interface components {
         };
         ArmsInput: {
             moves: components["schemas"]["Move"][];
+            why: string;
         };
         ArmValues: {
             cuts: number;
@@ -2055,6 +2072,7 @@ export interface components {
             detail?: components["schemas"]["Detail"];
             note: string;
             press: string;
+            why: string;
         };
         Covariate: {
             alike: boolean;
@@ -2104,6 +2122,7 @@ export interface components {
             price_cents: number | null;
             section: string;
             side: string;
+            why: string;
         };
         CutPlan: {
             curve: components["schemas"]["Point"][];
@@ -2246,6 +2265,7 @@ export interface components {
         DivideInput: {
             parts: components["schemas"]["PartInput"][];
             together: boolean;
+            why: string;
         };
         Dose: {
             /** Format: double */
@@ -2265,6 +2285,9 @@ export interface components {
             strength: number;
             /** Format: double */
             water: number;
+        };
+        DrawInput: {
+            why: string;
         };
         Due: {
             /** @enum {string} */
@@ -2748,6 +2771,7 @@ export interface components {
             key: string;
             /** Format: double */
             value: number | null;
+            why?: string;
         };
         MeasureValue: {
             /** Format: int64 */
@@ -3132,6 +3156,7 @@ export interface components {
         };
         PositionsInput: {
             positions: components["schemas"]["GratePosition"][];
+            why: string;
         };
         PrepMark: {
             /** Format: date-time */
@@ -3567,6 +3592,11 @@ export interface components {
             /** @enum {string} */
             word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        VerdictVersion: {
+            /** Format: date-time */
+            at: string;
+            headline: string;
+        };
         Vocabulary: {
             acts: components["schemas"]["ActRow"][];
             end_places: components["schemas"]["Word"][];
@@ -3641,6 +3671,7 @@ export interface components {
             /** @enum {string} */
             stage: "bought" | "trimmed" | "prepped" | "off" | "rested" | "edible" | "trim kept" | "trim thrown";
             weight: string;
+            why?: string;
         };
         Why: {
             why: string;
@@ -3718,6 +3749,7 @@ export type Dimension = components['schemas']['Dimension'];
 export type DimensionInput = components['schemas']['DimensionInput'];
 export type DivideInput = components['schemas']['DivideInput'];
 export type Dose = components['schemas']['Dose'];
+export type DrawInput = components['schemas']['DrawInput'];
 export type Due = components['schemas']['Due'];
 export type DueView = components['schemas']['DueView'];
 export type End = components['schemas']['End'];
@@ -3864,6 +3896,7 @@ export type TrialMeat = components['schemas']['TrialMeat'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
 export type VerdictLine = components['schemas']['VerdictLine'];
+export type VerdictVersion = components['schemas']['VerdictVersion'];
 export type Vocabulary = components['schemas']['Vocabulary'];
 export type Wait = components['schemas']['Wait'];
 export type WatchWord = components['schemas']['WatchWord'];
@@ -6775,7 +6808,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawInput"];
+            };
+        };
         responses: {
             /** @description done */
             201: {
@@ -6876,7 +6913,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawInput"];
+            };
+        };
         responses: {
             /** @description done */
             201: {
@@ -7252,7 +7293,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawInput"];
+            };
+        };
         responses: {
             /** @description done */
             201: {
@@ -7428,6 +7473,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getVerdicts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictVersion"][];
                 };
             };
             /** @description refused */

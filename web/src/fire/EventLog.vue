@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
+import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
@@ -19,15 +20,16 @@ const { trial, set, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
 
 // One entry can be mended later: another time or note, or taken back.
-const mending = ref<{ event: Event; at: string; note: string; detail: Detail } | null>(null)
-const mend = (e: Event) => (mending.value = { event: e, at: toLocal(e.at), note: e.note, detail: e.detail })
+// Once the codes are open it needs a reason, which the verdict names.
+const mending = ref<{ event: Event; at: string; note: string; detail: Detail; why: string } | null>(null)
+const mend = (e: Event) => (mending.value = { event: e, at: toLocal(e.at), note: e.note, detail: e.detail, why: '' })
 async function keepMended() {
   const m = mending.value!
   const v = await run(() =>
     ok(
       api.PUT('/api/events/{id}', {
         params: { path: { id: m.event.id } },
-        body: { at: fromLocal(m.at), note: m.note, detail: m.detail, press: crypto.randomUUID() },
+        body: { at: fromLocal(m.at), note: m.note, detail: m.detail, press: crypto.randomUUID(), why: m.why },
       }),
     ),
   )
@@ -40,7 +42,7 @@ async function takeBack() {
     ok(
       api.POST('/api/presses/{press}/void', {
         params: { path: { press: mending.value!.event.press } },
-        body: { why: 'taken back' },
+        body: { why: shut.value ? mending.value!.why : 'taken back' },
       }),
     ),
   )
@@ -83,7 +85,7 @@ defineExpose({ mend })
             </button>
           </td>
           <td class="soot">{{ e.by }}</td>
-          <td class="no-print"><Button v-if="!shut" size="small" text label="Mend" @click="mend(e)" /></td>
+          <td class="no-print"><Button size="small" text label="Mend" @click="mend(e)" /></td>
         </tr>
       </tbody>
     </table>
@@ -107,21 +109,23 @@ defineExpose({ mend })
       </p>
       <ProblemNote :problem="problem" />
       <div class="field">
-        <span class="label">At</span><MomentInput v-model="mending.at" label="Time of the entry" :disabled="shut" />
+        <span class="label">At</span><MomentInput v-model="mending.at" label="Time of the entry" />
       </div>
       <DetailForm
-        v-if="!shut"
         :act="mending.event.act"
         :cook="cook"
         :detail="mending.detail"
         :note="mending.note"
         @change="(detail, note) => mending && ((mending.detail = detail), (mending.note = note))"
       />
-      <p v-else>{{ [mending.event.said, mending.note].filter(Boolean).join('. ') }}</p>
       <p v-if="mending.detail.photo_id">
         <img class="photo" :src="`/api/photos/${mending.detail.photo_id}`" :alt="`Photo of ${target(mending.event)}`" />
       </p>
-      <div v-if="!shut" class="row">
+      <div v-if="shut" class="field">
+        <label for="mend-why">The codes are open: why it is corrected. The verdict is read anew and names it.</label>
+        <InputText id="mend-why" v-model="mending.why" maxlength="200" />
+      </div>
+      <div class="row">
         <Button label="Keep" :loading="busy" @click="keepMended" /><Button
           label="Take the press back"
           outlined

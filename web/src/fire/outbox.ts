@@ -75,14 +75,14 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
     return put({ cook: cook(), body }, { cook: cook(), body: { ...body, at: body.at ?? pressed } })
   }
   /** Lets a press say something else; the answer is the press under which it stands now. */
-  async function amend(of: string, to: Omit<CorrectionInput, 'press'>) {
+  async function amend(of: string, to: Omit<CorrectionInput, 'press' | 'why'>) {
     const i = waiting.value.findIndex((e) => 'body' in e && e.body.press === of)
     if (i >= 0) {
       waiting.value = waiting.value.map((e, n) => (n === i && 'body' in e ? { ...e, body: { ...e.body, ...to } } : e))
       return { press: of, view: undefined }
     }
     const press = crypto.randomUUID()
-    const e = { cook: cook(), of, to: { ...to, press } }
+    const e = { cook: cook(), of, to: { ...to, press, why: '' } }
     const view = await put(e, e)
     return { press: problem.value ? of : press, view }
   }

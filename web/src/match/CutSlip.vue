@@ -25,6 +25,7 @@ import {
   withWeightUnit,
 } from '../ui/units'
 import FromScale from './FromScale.vue'
+import { useLayout } from './layout'
 import { useResolution } from './resolution'
 import SlipField, { type FieldLine } from './SlipField.vue'
 
@@ -32,6 +33,7 @@ import SlipField, { type FieldLine } from './SlipField.vue'
 const picked = defineModel<number | null>({ required: true })
 const emit = defineEmits<{ divide: [CutView] }>()
 const { trial, set, armOf, shut } = useThisTrial()
+const { reason } = useLayout()
 const { run, busy, problem } = useAct()
 const resolution = useResolution()
 const cuts = computed(() => trial.value.cuts)
@@ -97,8 +99,9 @@ function lift(c: CutView | null) {
 watch([cut, () => trial.value.id], () => lift(cut.value), { immediate: true })
 const changed = (field: Field) => slip[field].trim() !== shown(cut.value, field)
 
-function body(): CutInput {
+function body(why: string): CutInput {
   return {
+    why,
     ...(Object.fromEntries(words.map((k) => [k, slip[k].trim()])) as Record<(typeof words)[number], string>),
     bone: slip.bone.trim().toLowerCase() as CutInput['bone'],
     arm_id: arm.value,
@@ -112,10 +115,12 @@ async function keep() {
   const fresh = c === null
   if (!c || arm.value !== c.arm_id || words.some(changed) || changed('price')) {
     const before = new Set(cuts.value.map((x) => x.id))
+    const why = c && arm.value !== c.arm_id ? await reason(`Moving ${c.name} to another arm`) : ''
+    if (why === null) return
     const v = await run(() =>
       c
-        ? ok(api.PUT('/api/cuts/{id}', { params: { path: { id: c!.id } }, body: body() }))
-        : ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body: body() })),
+        ? ok(api.PUT('/api/cuts/{id}', { params: { path: { id: c!.id } }, body: body(why) }))
+        : ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body: body('') })),
     )
     if (!v) return
     set(v)
@@ -194,8 +199,10 @@ function nextBlock(pair: string): string {
 }
 async function takeOut() {
   const id = picked.value!
+  const why = await reason(`Taking ${cut.value?.name} out`)
+  if (why === null) return
   const v = await run(() =>
-    ok(api.POST('/api/cuts/{id}/void', { params: { path: { id } }, body: { why: 'taken out in Match' } })),
+    ok(api.POST('/api/cuts/{id}/void', { params: { path: { id } }, body: { why: why || 'taken out in Match' } })),
   )
   if (!v) return
   picked.value = null

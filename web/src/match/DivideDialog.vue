@@ -9,9 +9,11 @@ import { api, ok } from '../api/client'
 import type { CutView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { useLayout } from './layout'
 
 const cut = defineModel<CutView | null>({ required: true })
 const { trial, set } = useThisTrial()
+const { reason } = useLayout()
 const { run, busy, problem } = useAct()
 const shown = computed({ get: () => cut.value !== null, set: (v) => !v && (cut.value = null) })
 const together = ref(false)
@@ -32,11 +34,13 @@ function way(words: string[]) {
 }
 watch(cut, (c) => c && way(ways[0]![1]))
 async function divide() {
+  const why = await reason(`Dividing ${cut.value!.name}`)
+  if (why === null) return
   const v = await run(() =>
     ok(
       api.POST('/api/cuts/{id}/divide', {
         params: { path: { id: cut.value!.id } },
-        body: { parts: [...parts], together: together.value },
+        body: { parts: [...parts], together: together.value, why },
       }),
     ),
   )

@@ -19,6 +19,8 @@ import CutSlip from './CutSlip.vue'
 import DivideDialog from './DivideDialog.vue'
 import GrateMap from './GrateMap.vue'
 import HangingRail from './HangingRail.vue'
+import { useLayout } from './layout'
+import ReasonDialog from './ReasonDialog.vue'
 
 const { trial, set, armOf, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
@@ -38,11 +40,25 @@ const here = () => ({ params: { path: { id: trial.value.id } } })
 async function act(call: () => Promise<TrialView>) {
   if (!shut.value) set(await run(call))
 }
-const drawArms = () => act(() => ok(api.POST('/api/trials/{id}/allotment', here())))
-const drawPositions = () => act(() => ok(api.POST('/api/trials/{id}/positions/draw', here())))
-const pairUp = () => act(() => ok(api.POST('/api/trials/{id}/blocks', here())))
+const { reason } = useLayout()
+async function layout(what: string, call: (why: string) => Promise<TrialView>) {
+  const why = await reason(what)
+  if (why !== null) await act(() => call(why))
+}
+const drawArms = () =>
+  layout('Drawing the arms anew', (why) => ok(api.POST('/api/trials/{id}/allotment', { ...here(), body: { why } })))
+const drawPositions = () =>
+  layout('Drawing the places anew', (why) =>
+    ok(api.POST('/api/trials/{id}/positions/draw', { ...here(), body: { why } })),
+  )
+const pairUp = () =>
+  layout('Pairing cuts', (why) => ok(api.POST('/api/trials/{id}/blocks', { ...here(), body: { why } })))
 const putPositions = (positions: GratePosition[]) =>
-  act(() => ok(api.PUT('/api/trials/{id}/positions', { ...here(), body: { positions } })))
+  layout('Moving cuts on the grate', (why) =>
+    ok(api.PUT('/api/trials/{id}/positions', { ...here(), body: { positions, why } })),
+  )
+const moveCuts = (moves: { cut_id: number; arm_id: number }[]) =>
+  layout('Moving cuts between arms', (why) => ok(api.PUT('/api/trials/{id}/arms', { ...here(), body: { moves, why } })))
 
 /** Puts a cut into an arm; one of its block that is there takes its old arm. */
 function put(c: CutView, arm: number) {
@@ -50,7 +66,7 @@ function put(c: CutView, arm: number) {
   const moves = [{ cut_id: c.id, arm_id: arm }]
   const twin = c.pair ? cuts.value.find((t) => t.pair === c.pair && t.id !== c.id && t.arm_id === arm) : undefined
   if (twin && c.arm_id !== null) moves.push({ cut_id: twin.id, arm_id: c.arm_id })
-  void act(() => ok(api.PUT('/api/trials/{id}/arms', { ...here(), body: { moves } })))
+  void moveCuts(moves)
 }
 function swap(c: CutView) {
   const arms = trial.value.ask.arms
@@ -63,7 +79,7 @@ function exchange(a: CutView, b: CutView) {
     { cut_id: a.id, arm_id: b.arm_id },
     { cut_id: b.id, arm_id: a.arm_id },
   ]
-  void act(() => ok(api.PUT('/api/trials/{id}/arms', { ...here(), body: { moves } })))
+  void moveCuts(moves)
 }
 /** A place holds one cut: the one that lies there takes the other's place. */
 function place(c: CutView, run: number, position: string) {
@@ -264,6 +280,7 @@ const last = computed(() => trial.value.draws[0])
     </aside>
   </div>
   <div v-if="dragged && at" class="ghost num" :style="{ left: `${at.x}px`, top: `${at.y}px` }">{{ dragged.name }}</div>
+  <ReasonDialog />
   <DivideDialog v-model="dividing" />
 </template>
 

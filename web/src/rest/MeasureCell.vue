@@ -44,7 +44,7 @@ async function keep() {
       inputmode="decimal"
       :placeholder="unit"
       :aria-label="`${name} of ${cut.name}`"
-      :disabled="shut"
+      :disabled="shut && shown !== ''"
       @blur="keep"
       @keydown.enter.prevent="keep"
     />

@@ -13,7 +13,7 @@ import { temperatureHint, withTemperatureUnit } from '../ui/units'
 
 /** One more reading by hand; what was read at the fire stands already. Enter logs it and goes on to the next cut. */
 const props = defineProps<{ cut: CutView }>()
-const { trial, set, shut } = useThisTrial()
+const { trial, set } = useThisTrial()
 const { run, problem } = useAct()
 const text = ref('')
 const place = ref('coldest found')
@@ -55,7 +55,7 @@ async function next(e: Event) {
 
 <template>
   <span class="cell">
-    <span v-if="!shut" class="row tight no-print">
+    <span class="row tight no-print">
       <InputText
         v-model="text"
         class="mono-input"

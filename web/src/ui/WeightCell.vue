@@ -55,7 +55,7 @@ async function next(e: Event) {
       :placeholder="weightHint()"
       :aria-label="`${label} of ${cut.name}`"
       :data-stage="stage"
-      :disabled="shut"
+      :disabled="shut && !!kept()"
       @blur="keep"
       @keydown.enter.prevent="next"
     />

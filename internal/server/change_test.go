@@ -1,0 +1,163 @@
+package server
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"whitebarn/core/design"
+	"whitebarn/core/logbook"
+	"whitebarn/core/safety"
+	guard "whitebarn/internal/barn"
+	"whitebarn/internal/store"
+)
+
+// exempt are the routes that change something, and no trial's record.
+var exempt = map[string]string{
+	"POST /api/trials": "a new trial", "POST /api/trials/:id/plan": "works a draft out", "POST /api/trials/:id/phases": "works a guess out", "POST /api/design/review": "reads an ask",
+	"POST /api/cooks/:id/logs/preview": "reads a file", "POST /api/calc/:name": "calculates", "POST /api/calc/:name/working": "calculates",
+	"POST /api/taste/:token/samples/:code/seal": "a ballot, guarded at its plate", "POST /api/taste/:token/told": "a ballot, guarded at its plate",
+	"POST /api/cooks/:id/rehearse": "makes a copy", "PUT /api/cooks/:id/rate": "of a rehearsal", "POST /api/cooks/:id/stop": "of a rehearsal", "POST /api/alarms/:id/seen": "of the watch",
+	"POST /api/pits": "the barn's", "POST /api/holders": "the barn's", "PUT /api/pits/:id/grate": "the barn's", "PUT /api/pits/:id/burn": "the barn's", "PUT /api/holders/:id": "the barn's",
+	"POST /api/ingredients": "the pantry's", "PUT /api/ingredients/:id": "the pantry's", "POST /api/ingredients/:id/retire": "the pantry's", "POST /api/recipes": "the pantry's", "PUT /api/recipes/:id": "the pantry's", "POST /api/recipes/:id/retire": "the pantry's",
+	"POST /api/catalogue/factors": "the catalogue's", "POST /api/catalogue/factors/:id/levels": "the catalogue's", "POST /api/catalogue/factors/:id/merge": "the catalogue's", "POST /api/catalogue/factors/:id/retire": "the catalogue's",
+	"POST /api/catalogue/levels/:id/retire": "the catalogue's", "POST /api/catalogue/levels/:id/merge": "the catalogue's", "PUT /api/catalogue/levels/:id/key": "the catalogue's", "PUT /api/catalogue/products/:id": "the catalogue's",
+	"POST /api/families": "the cook model's", "POST /api/families/:key/retire": "the cook model's", "POST /api/devices": "a device", "POST /api/devices/:id/token": "a device", "POST /api/devices/:id/retire": "a device", "POST /api/devices/readings": "a device's readings",
+	"POST /api/session": "signs in", "DELETE /api/session": "signs out", "POST /api/first-run": "the barn's", "POST /api/people": "the crew's", "PUT /api/barn": "the barn's", "POST /api/safety-lines": "the barn's",
+}
+
+// TestEveryChangeOfARevealedTrialGoesThroughTheGuard takes every route that changes
+// something from the router: each is guarded or exempt by name, and what is guarded as
+// design or layout answers 409 once the codes are open, whatever it is sent.
+func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
+	b, odalys := newBarn(t)
+	b.join(odalys, "Tove", store.Crew)
+	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "203 F")
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: "Ife"}, 201, &v)
+	odalys.weigh(v.Cuts[0].ID, "off", "3 lb")
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/accepted", v.ID), AcceptInput{Key: v.Findings[0].Key, Why: "only these are at hand"}, 201, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "the supper was called off"}, 200, &v)
+	cut, cook, press := v.Cuts[0].ID, v.Cooks[0], v.Events[0]
+	why := Why{Why: "it was wrong"}
+	now := time.Now().Add(-time.Minute)
+	body := map[string]any{
+		"POST /api/trials/:id/cooks": PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}}, "PUT /api/cooks/:id": PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"POST /api/trials/:id/cuts": CutInput{Name: "9L"}, "PUT /api/cuts/:id": CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why, "POST /api/cooks/:id/due/later": Later{Task: "wood 1", Minutes: 5},
+		"PUT /api/trials/:id/meat": MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why, "POST /api/trials/:id/allotment": DrawInput{Why: "again"},
+		"PUT /api/trials/:id/arms": ArmsInput{Moves: []design.Move{}}, "POST /api/trials/:id/blocks": DrawInput{}, "PUT /api/trials/:id/positions": PositionsInput{Positions: []design.GratePosition{}}, "POST /api/trials/:id/positions/draw": DrawInput{},
+		"POST /api/cuts/:id/divide": DivideInput{Parts: []PartInput{{Name: "a"}, {Name: "b"}}}, "PUT /api/cuts/:id/dimensions": DimensionInput{Kind: "thickness", Typed: "3 in"}, "POST /api/trials/:id/accepted": AcceptInput{Key: "x", Why: "so it is"},
+		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": NamedInput{Name: "Joren"}, "POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": FlightInput{Place: "blade"},
+		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": RevealInput{Reason: "again so"}, "PUT /api/trials/:id/ask": v.Ask,
+	}
+	ids := map[string]int64{"trial": v.ID, "cut": cut, "cook": cook.ID, "taster": v.Tasters[0].ID, "accepted finding": v.Accepted[0].ID}
+	srv, _ := New(b.store, Options{})
+	t.Cleanup(srv.Close)
+	seen := 0
+	for _, r := range srv.engine.Routes() {
+		name := r.Method + " " + r.Path
+		if r.Method == http.MethodGet || r.Method == http.MethodHead || !strings.HasPrefix(r.Path, "/api/") {
+			continue
+		}
+		d, guarded := srv.doors[name]
+		if _, ok := exempt[name]; ok == guarded {
+			t.Errorf("%s is guarded: %v, exempt: %v; want one of both", name, guarded, ok)
+		}
+		if !guarded || d.kind == guard.Record || d.of == "flight" {
+			continue
+		}
+		in, ok := body[name]
+		if !ok {
+			t.Errorf("%s is not tried on a revealed trial", name)
+			continue
+		}
+		seen++
+		odalys.refused(r.Method, strings.Replace(r.Path, ":id", fmt.Sprint(ids[d.of]), 1), in, 409, "codes are open")
+	}
+	if seen < 20 {
+		t.Errorf("only %d routes were tried", seen)
+	}
+
+	// What was seen and done is still taken, and corrections with a reason.
+	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/weighings", v.Cuts[1].ID), map[string]string{"stage": "off", "weight": "3 lb", "resolution": "1/4 oz"}, 201, nil)
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/weighings", cut), map[string]string{"stage": "off", "weight": "3 lb 1 oz", "resolution": "1/4 oz"}, 409, "needs a reason")
+	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/weighings", cut), map[string]string{"stage": "off", "weight": "3 lb 1 oz", "resolution": "1/4 oz", "why": "the tare was on"}, 201, nil)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), EventInput{Act: logbook.Note, At: &now, Note: "it rained", Press: uuid.NewString()}, 201, nil)
+	to := CorrectionInput{At: press.At, Detail: logbook.Detail{OutMin: 20}, Press: uuid.NewString()}
+	odalys.refused("PUT", "/api/presses/"+press.Press, to, 409, "needs a reason")
+	to.Why = "they stood out"
+	odalys.must("PUT", "/api/presses/"+press.Press, to, 200, nil)
+	var r struct{ Limits []struct{ Text string } }
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
+	limits := fmt.Sprint(r.Limits)
+	for _, says := range []string{"After the codes were opened Odalys weighed a cut: the tare was on.", "Odalys logged an act.", "Odalys corrected an entry: they stood out."} {
+		if !strings.Contains(limits, says) {
+			t.Errorf("the verdict does not say %q: %s", says, limits)
+		}
+	}
+	var versions []store.VerdictVersion
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d/verdicts", v.ID), nil, 200, &versions)
+	if len(versions) == 0 {
+		t.Error("the verdict read at the reveal is not kept")
+	}
+}
+
+// TestUnderTheFireOnlyThePitmasterMovesCuts draws and moves before and after a cut is on.
+func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
+	b, odalys := newBarn(t)
+	tove, _ := b.join(odalys, "Tove", store.Crew)
+	v := odalys.trialOf(lambAsk(), 2)
+	draw := fmt.Sprintf("/api/trials/%d/allotment", v.ID)
+	tove.must("POST", draw, DrawInput{}, 201, &v)
+	odalys.log(v, logbook.On, 60, logbook.Detail{}, v.Cuts[0].ID)
+	arms := func() (out []int64) {
+		odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+		for _, c := range v.Cuts {
+			out = append(out, *c.ArmID)
+		}
+		return out
+	}
+	before := arms()
+	other := v.Ask.Arms[0].ID
+	if before[1] == other {
+		other = v.Ask.Arms[1].ID
+	}
+	for _, h := range []hand{tove, odalys} {
+		h.refused("POST", draw, DrawInput{}, 409, "A cut is on the fire")
+		h.refused("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}}}, 409, "A cut is on the fire")
+		h.refused("PUT", fmt.Sprintf("/api/cuts/%d", v.Cuts[1].ID), CutInput{Name: v.Cuts[1].Name, Pair: "1", ArmID: &other}, 409, "A cut is on the fire")
+		h.refused("POST", fmt.Sprintf("/api/trials/%d/positions/draw", v.ID), DrawInput{Why: "-"}, 409, "A cut is on the fire")
+	}
+	tove.refused("POST", fmt.Sprintf("/api/cuts/%d/void", v.Cuts[3].ID), Why{Why: "fell on the ground"}, 409, "Only the pitmaster")
+	if after := arms(); !slices.Equal(before, after) {
+		t.Errorf("refused draws moved cuts from %v to %v", before, after)
+	}
+	tove.must("PUT", fmt.Sprintf("/api/cuts/%d", v.Cuts[1].ID), CutInput{Name: "2X", Pair: "1", ArmID: v.Cuts[1].ArmID}, 200, nil)
+	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}}, Why: "the tags were swapped"}, 200, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, nil)
+	var r struct{ Limits []struct{ Text string } }
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
+	if !strings.Contains(fmt.Sprint(r.Limits), "Under the fire Odalys moved cuts between arms: the tags were swapped.") {
+		t.Errorf("the verdict does not name the move: %v", r.Limits)
+	}
+}
+
+// TestAnErrorLosesTheWholeChange: a handler that fails after it wrote leaves nothing.
+func TestAnErrorLosesTheWholeChange(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	err := guard.Within(t.Context(), b.store, guard.Change{TrialID: v.ID, Kind: guard.Design}, func(tx *store.Store, _ guard.State) error {
+		if _, err := tx.AddCut(t.Context(), b.id, v.ID, store.Cut{Name: "half"}); err != nil {
+			return err
+		}
+		return fmt.Errorf("power cut")
+	})
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+	if err == nil || len(v.Cuts) != 2 {
+		t.Errorf("after %v %d cuts hang, want two", err, len(v.Cuts))
+	}
+}

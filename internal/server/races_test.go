@@ -1,0 +1,124 @@
+package server
+
+import (
+	"fmt"
+	"slices"
+	"sync"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"whitebarn/core/logbook"
+)
+
+// atOnce runs calls side by side and returns their statuses.
+func atOnce(calls ...func() int) []int {
+	out := make([]int, len(calls))
+	var wait sync.WaitGroup
+	for i, call := range calls {
+		wait.Go(func() { out[i] = call() })
+	}
+	wait.Wait()
+	return out
+}
+
+var fives = map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}
+
+// TestTwoSamplesSealedAtOnceLockTheBallot seals the last two samples of every plate at the
+// same moment.
+func TestTwoSamplesSealedAtOnceLockTheBallot(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 1)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
+	for round := range 3 {
+		path := "/api" + v.Tasters[round].Path
+		var calls []func() int
+		for _, code := range v.Ballots[round].Codes {
+			calls = append(calls, func() int {
+				status, _ := odalys.do("POST", path+"/samples/"+code+"/seal", SealInput{Flight: 1, Scores: fives}, nil)
+				return status
+			})
+		}
+		if got := atOnce(calls...); slices.ContainsFunc(got, func(s int) bool { return s != 200 }) {
+			t.Fatalf("two seals at once are answered %v", got)
+		}
+	}
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+	for _, b := range v.Ballots {
+		if !b.Locked || b.Closed != 2 {
+			t.Errorf("with both samples sealed the ballot of taster %d is %+v", b.TasterID, b)
+		}
+	}
+}
+
+// TestAFlightTakenBackKeepsNoSealThatWasAcknowledged takes a flight back while a sample of
+// it is sealed: one of the two is refused.
+func TestAFlightTakenBackKeepsNoSealThatWasAcknowledged(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 1)
+	for range 4 {
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
+		last := v.Flights[len(v.Flights)-1]
+		code := ""
+		for _, b := range v.Ballots {
+			if b.FlightID == last.ID && b.TasterID == v.Tasters[0].ID {
+				code = b.Codes[0]
+			}
+		}
+		got := atOnce(func() int {
+			status, _ := odalys.do("POST", fmt.Sprintf("/api/flights/%d/void", last.ID), Why{Why: "wrong plates"}, nil)
+			return status
+		}, func() int {
+			status, _ := odalys.do("POST", "/api"+v.Tasters[0].Path+"/samples/"+code+"/seal", SealInput{Flight: last.Number, Scores: fives}, nil)
+			return status
+		})
+		if got[0] == 200 && got[1] == 200 {
+			t.Fatal("a flight was taken back under a seal that was acknowledged")
+		}
+		odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+	}
+}
+
+// TestFlightsAndSeatsAreNumberedOnce serves and seats many at the same moment.
+func TestFlightsAndSeatsAreNumberedOnce(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 1)
+	var serve, seat []func() int
+	for i := range 4 {
+		serve = append(serve, func() int {
+			status, _ := odalys.do("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, nil)
+			return status
+		})
+		seat = append(seat, func() int {
+			status, _ := odalys.do("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: fmt.Sprint("Guest ", i)}, nil)
+			return status
+		})
+	}
+	atOnce(append(serve, seat...)...)
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+	var numbers, seats []int
+	for _, x := range v.Flights {
+		numbers = append(numbers, x.Number)
+	}
+	for _, x := range v.Tasters {
+		seats = append(seats, x.Seat)
+	}
+	slices.Sort(seats)
+	if !slices.Equal(numbers, []int{1, 2, 3, 4}) || !slices.Equal(seats, []int{1, 2, 3, 4, 5, 6, 7}) {
+		t.Errorf("flights are numbered %v and seats %v", numbers, seats)
+	}
+}
+
+// TestAPressStaysInItsTrial logs in one trial under the number of a press of another, and
+// takes it back there.
+func TestAPressStaysInItsTrial(t *testing.T) {
+	_, odalys := newBarn(t)
+	one, two := odalys.trialOf(lambAsk(), 1), odalys.trialOf(lambAsk(), 1)
+	press := uuid.NewString()
+	input := func(v TrialView) EventInput {
+		return EventInput{Act: logbook.On, CutIDs: []int64{v.Cuts[0].ID}, Press: press}
+	}
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", one.Cooks[0].ID), input(one), 201, nil)
+	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", two.Cooks[0].ID), input(two), 422, "of another trial")
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", one.Cooks[0].ID), input(one), 201, &one) // sent again
+	if len(one.Events) != 1 {
+		t.Errorf("a press sent twice is %d entries", len(one.Events))
+	}
+}
