@@ -259,6 +259,7 @@ func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
 	}
 	u.fill("#reveal-why", "the supper was called off")
 	u.click("[data-testid=reveal]")
+	u.click("[data-testid=reveal-sure]")
 	u.at("settle")
 	u.see(".answer", "Codes opened early: the supper was called off.")
 	u.see("[data-testid=outcome-overall]", "No verdict")

@@ -93,6 +93,7 @@ func TestOneTrialFromQuestionToVerdict(t *testing.T) {
 
 	odalys.see("aside", "3 of 3")
 	odalys.click("[data-testid=reveal]")
+	odalys.click("[data-testid=reveal-sure]")
 	odalys.at("settle")
 	settle(odalys)
 }

@@ -14,6 +14,29 @@ import (
 	"whitebarn/core/fault"
 )
 
+// torn stands for a byte that was lost on the way, and one in mostNUL may be.
+const (
+	torn    = "\uFFFD"
+	mostNUL = 100
+)
+
+// mostlyUTF8 says whether bytes that are no UTF-8 are fewer than letters that only
+// UTF-8 has: then they are torn, and the file is not of another encoding.
+func mostlyUTF8(data []byte) bool {
+	bad, wide := 0, 0
+	for len(data) > 0 {
+		r, n := utf8.DecodeRune(data)
+		switch {
+		case r == utf8.RuneError && n == 1:
+			bad++
+		case n > 1 && r != utf8.RuneError:
+			wide++
+		}
+		data = data[n:]
+	}
+	return bad < wide
+}
+
 const exportRemedy = "export the log from the logger as CSV: a time column, then one column a probe"
 
 // decodeText returns the file as UTF-8 and names its encoding. A file that is
@@ -39,12 +62,13 @@ func decodeText(data []byte) (text, encoding string, err error) {
 			return string(utf16.Decode(wide)), "UTF-16", nil
 		}
 	}
-	if bytes.IndexByte(data, 0) >= 0 {
+	if nul := bytes.Count(data, []byte{0}); nul > len(data)/mostNUL {
 		return "", "", fault.New("file", "this is not a text file", exportRemedy)
 	}
+	data = bytes.ReplaceAll(data, []byte{0}, []byte(torn)) // costs its line, not the log
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
-	if utf8.Valid(data) {
-		return string(data), "UTF-8", nil
+	if utf8.Valid(data) || mostlyUTF8(data) {
+		return strings.ToValidUTF8(string(data), torn), "UTF-8", nil
 	}
 	runes := make([]rune, len(data))
 	for i, b := range data {

@@ -103,6 +103,9 @@ type Hand struct {
 // UsualHand is where a new ask starts.
 var UsualHand = Hand{Blocks: 6, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5}
 
+// mostLines of anything an ask lists.
+const mostLines = 60
+
 // most of anything at hand: past it a number is a slip of the key.
 const most = 200
 
@@ -217,10 +220,25 @@ func (a Ask) Check() error {
 	wrong.words("product", a.Product, "say what is cooked, for instance lamb shoulder", 60)
 	wrong.words("cut", a.Cut, "say what one piece is called, for instance shoulder", 40)
 	wrong.meat(a)
+	for _, l := range []struct {
+		field string
+		n     int
+	}{{"held", len(a.Held)}, {"outcomes", len(a.Outcomes)}, {"contexts", len(a.Contexts)}, {"allergens", len(a.Allergens)}} {
+		if l.n > mostLines {
+			wrong.Add(l.field, fmt.Sprintf("%d lines", l.n), fmt.Sprintf("keep it to %d", mostLines))
+			return wrong.Err()
+		}
+	}
+	for i, text := range a.Allergens {
+		wrong.words(fmt.Sprintf("allergens[%d]", i), text, "name it, or take it out", 60)
+	}
 	wrong.factors(a.Factors)
 	wrong.arms(a)
 	for i, h := range a.Held {
 		wrong.words(fmt.Sprintf("held[%d].name", i), h.Name, "name what is held equal, or take the line out", 60)
+		if len(h.Value) > 200 {
+			wrong.Add(fmt.Sprintf("held[%d].value", i), "it is long", "keep it to 200 letters")
+		}
 	}
 	wrong.outcomes(a.Outcomes)
 	wrong.contexts(a.Contexts)

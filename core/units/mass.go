@@ -28,7 +28,9 @@ type Mass struct {
 const number = `(\d+(?:[.,]\d+)?|[.,]\d+)?(?:\s*(?:(\d+)/(\d+)|([¼½¾⅛⅜⅝⅞])))?`
 
 var (
+	// The ounces after pounds may stand without their unit: 5 lb 3.
 	poundsOunces = regexp.MustCompile(`(?i)^(?:` + number + `\s*(?:lbs?|pounds?)\.?)?\s*(?:` + number + `\s*(?:oz|ounces?)\.?)?$`)
+	bareOunces   = regexp.MustCompile(`(?i)^(.*\d\s*(?:lbs?|pounds?)\.?)\s+([\d.,/ ¼½¾⅛⅜⅝⅞]+)$`)
 	metricMass   = regexp.MustCompile(`(?i)^(\d+(?:[.,]\d+)?|[.,]\d+)\s*(kg|kilos?|kilograms?|g|grams?)\.?$`)
 	vulgar       = map[string]float64{"¼": 0.25, "½": 0.5, "¾": 0.75, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875}
 )
@@ -37,7 +39,7 @@ var (
 // "2.82 kg" or "2820 g". Sixteen or more ounces beside pounds, a weight of
 // nothing, a sign or a missing unit are refused with the reason.
 func ParseMass(text string) (Mass, error) {
-	typed := strings.TrimSpace(text)
+	typed := spaced(text)
 	refuse := func(problem, remedy string) (Mass, error) {
 		return Mass{}, fault.New("", problem, remedy)
 	}
@@ -47,6 +49,9 @@ func ParseMass(text string) (Mass, error) {
 		return refuse("no weight given", forms)
 	case strings.HasPrefix(typed, "-") || strings.HasPrefix(typed, "−"):
 		return refuse(fmt.Sprintf("%q is below zero", typed), "a weight must be more than zero")
+	}
+	if m := thousands.FindString(typed); m != "" {
+		return refuse(fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "", 1), strings.Replace(m, ",", ".", 1)))
 	}
 	if m := metricMass.FindStringSubmatch(typed); m != nil {
 		v, err := decimal(m[1])
@@ -61,7 +66,11 @@ func ParseMass(text string) (Mass, error) {
 	if _, err := decimal(typed); err == nil {
 		return refuse(fmt.Sprintf("%q has no unit", typed), forms)
 	}
-	m := poundsOunces.FindStringSubmatch(typed)
+	said := typed
+	if b := bareOunces.FindStringSubmatch(typed); b != nil {
+		said += " oz"
+	}
+	m := poundsOunces.FindStringSubmatch(said)
 	if m == nil {
 		return refuse(fmt.Sprintf("%q is not a weight", typed), forms)
 	}
@@ -97,6 +106,12 @@ func plausible(kg float64, typed string) (Mass, error) {
 	}
 	return Mass{Kg: kg, Typed: typed}, nil
 }
+
+// thousands is a comma that can be a decimal one or stand between thousands.
+var thousands = regexp.MustCompile(`^[1-9]\d{0,2},\d{3}\b`)
+
+// spaced is a text with plain single spaces, whatever spaces it was typed with.
+func spaced(text string) string { return strings.Join(strings.Fields(text), " ") }
 
 // mixedNumber reads whole, numerator, denominator and vulgar fraction, each may be "".
 func mixedNumber(p []string) (v float64, given bool, err error) {

@@ -18,6 +18,9 @@ func TestParseMassReadsWhatPeopleWrite(t *testing.T) {
 		"2820 g":        2820,
 		"99 oz":         99 * 28.349523125,
 		"7 LB":          7 * 453.59237,
+		"5 lb 3":        5*453.59237 + 3*28.349523125,
+		"5 lb 3 1/2":    5*453.59237 + 3.5*28.349523125,
+		"2.82\u00a0kg":  2820,
 		"6 pounds 1 oz": 6*453.59237 + 28.349523125,
 	} {
 		got, err := ParseMass(text)
@@ -28,7 +31,7 @@ func TestParseMassReadsWhatPeopleWrite(t *testing.T) {
 		if math.Abs(got.Kg*1000-grams) > 1e-9 {
 			t.Errorf("ParseMass(%q) = %v g, want %v", text, got.Kg*1000, grams)
 		}
-		if got.Typed != strings.TrimSpace(text) {
+		if got.Typed != strings.Join(strings.Fields(text), " ") {
 			t.Errorf("ParseMass(%q) keeps %q as typed", text, got.Typed)
 		}
 	}
@@ -43,6 +46,8 @@ func TestParseMassRefusesWithTheReason(t *testing.T) {
 		"6.2":         "has no unit",
 		"6.5 lb 3 oz": "either",
 		"heavy":       "not a weight",
+		"1,250 g":     "write 1250 or 1.25",
+		"5 lb 19":     "write 6 lb 3 oz",
 		"lb oz":       "not a weight",
 		"":            "no weight",
 		"6 lb 1/0 oz": "not a weight",

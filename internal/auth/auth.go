@@ -31,13 +31,23 @@ var (
 	Cheap = Cost{Time: 1, MemoryKiB: 8, Threads: 1}
 )
 
+// hashing bounds how many passwords are hashed at once, and so the memory that callers
+// who sign in together can claim.
+var hashing = make(chan struct{}, 2)
+
+func (c Cost) key(password string, salt []byte, length uint32) []byte {
+	hashing <- struct{}{}
+	defer func() { <-hashing }()
+	return argon2.IDKey([]byte(password), salt, c.Time, c.MemoryKiB, c.Threads, length)
+}
+
 // Hash hashes a password with argon2id and a salt of its own.
 func Hash(password string, c Cost) (string, error) {
 	salt := make([]byte, 16)
 	if _, err := rand.Read(salt); err != nil {
 		return "", err
 	}
-	key := argon2.IDKey([]byte(password), salt, c.Time, c.MemoryKiB, c.Threads, 32)
+	key := c.key(password, salt, 32)
 	enc := base64.RawStdEncoding
 	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, c.MemoryKiB, c.Time, c.Threads, enc.EncodeToString(salt), enc.EncodeToString(key)), nil
 }
@@ -61,7 +71,7 @@ func Matches(password, hash string) bool {
 	if err1 != nil || err2 != nil {
 		return false
 	}
-	return subtle.ConstantTimeCompare(argon2.IDKey([]byte(password), salt, c.Time, c.MemoryKiB, c.Threads, uint32(len(want))), want) == 1
+	return subtle.ConstantTimeCompare(c.key(password, salt, uint32(len(want))), want) == 1
 }
 
 var base32Lower = base32.NewEncoding("abcdefghijkmnpqrstuvwxyz23456789").WithPadding(base32.NoPadding)

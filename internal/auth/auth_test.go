@@ -1,7 +1,9 @@
 package auth
 
 import (
+	"fmt"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 )
@@ -37,6 +39,40 @@ func TestTasterTokens(t *testing.T) {
 		if id, ok := TasterOf(secret, forged); ok {
 			t.Errorf("the forged token %q was taken for taster %d", forged, id)
 		}
+	}
+}
+
+// A link opens what it was made for alone.
+func TestALinkIsForOnePurpose(t *testing.T) {
+	secret := []byte("barn")
+	if id, ok := TasterOf(secret, CalendarToken(secret, 41)); ok {
+		t.Errorf("the link to a calendar opens the plate of taster %d", id)
+	}
+	if id, ok := CalendarOf(secret, TasterToken(secret, 41)); ok {
+		t.Errorf("a taster's link opens the calendar of cook %d", id)
+	}
+}
+
+func TestTheLimiterKeepsItsMemorySmall(t *testing.T) {
+	l := NewLimiter(1, time.Hour)
+	for i := range mostKeys + 10 {
+		l.Allow(fmt.Sprint("guess ", i))
+	}
+	if len(l.keys) > mostKeys {
+		t.Errorf("it remembers %d names, at most %d are wanted", len(l.keys), mostKeys)
+	}
+}
+
+func TestFewPasswordsAreHashedAtOnce(t *testing.T) {
+	var wait sync.WaitGroup
+	most := 0
+	for range 20 {
+		wait.Go(func() { Matches("apricot wood", "$argon2id$v=19$m=64,t=1,p=1$c2FsdHNhbHRzYWx0$a2V5") })
+		most = max(most, len(hashing))
+	}
+	wait.Wait()
+	if most > cap(hashing) || len(hashing) != 0 {
+		t.Errorf("%d were hashed at once, and %d still are", most, len(hashing))
 	}
 }
 

@@ -20,8 +20,8 @@ import (
 // PlanInput is a cook as planned.
 type PlanInput struct {
 	ServeAt    time.Time        `json:"serve_at"`
-	Runs       []RunInput       `json:"runs"`
-	Placements []PlacementInput `json:"placements"`
+	Runs       []RunInput       `json:"runs" binding:"max=50,dive"`
+	Placements []PlacementInput `json:"placements" binding:"max=500"`
 	Outline    *plan.Outline    `json:"outline,omitempty"` // nil leaves phases and doses as they are
 }
 

@@ -166,6 +166,9 @@ func (s *Server) voidCut(c *gin.Context, in *struct {
 	return s.view(c, trialID)
 }
 
+// coarsestStep of a scale that cuts are weighed on, kg; two ounces are a little more.
+const coarsestStep = 0.0568
+
 func (s *Server) weigh(c *gin.Context, in *struct {
 	byID
 	Body WeighingInput
@@ -176,6 +179,9 @@ func (s *Server) weigh(c *gin.Context, in *struct {
 	wrong.Take("weight", err)
 	resolution, err := units.ParseMass(in.Body.Resolution)
 	wrong.Take("resolution", err)
+	if resolution.Kg > coarsestStep {
+		wrong.Add("resolution", fmt.Sprintf("a scale that shows steps of %s is too coarse", resolution.Typed), "give the smallest step it shows, 50 g (2 oz) at most")
+	}
 	if err := wrong.Err(); err != nil {
 		return TrialView{}, err
 	}

@@ -22,8 +22,8 @@ type EventInput struct {
 	At        *time.Time     `json:"at"` // nil: now, by the cook's clock
 	Note      string         `json:"note" binding:"max=400"`
 	Detail    logbook.Detail `json:"detail,omitempty"`
-	CutIDs    []int64        `json:"cut_ids"`
-	PitRunIDs []int64        `json:"pit_run_ids"`
+	CutIDs    []int64        `json:"cut_ids" binding:"max=500"`
+	PitRunIDs []int64        `json:"pit_run_ids" binding:"max=100"`
 	Press     string         `json:"press" binding:"required,uuid"`
 }
 

@@ -245,7 +245,7 @@ func (s *Server) stream(c *gin.Context) {
 			}
 			send(c.Writer, m)
 		case <-beat.C:
-			fmt.Fprint(c.Writer, ": still here\n\n")
+			send(c.Writer, live.Message{Kind: "beat"})
 		}
 		c.Writer.Flush()
 	}

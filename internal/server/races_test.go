@@ -122,3 +122,55 @@ func TestAPressStaysInItsTrial(t *testing.T) {
 		t.Errorf("a press sent twice is %d entries", len(one.Events))
 	}
 }
+
+// TestAnAskIsNotKeptOverAnother keeps two asks that were made from the same one.
+func TestAnAskIsNotKeptOverAnother(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	path := fmt.Sprintf("/api/trials/%d/ask?version=%d", v.ID, v.AskVersion)
+	one, two := v.Ask, v.Ask
+	one.Question, two.Question = "Paper or bare, again?", "Bare or paper?"
+	odalys.must("PUT", path, one, 200, &v)
+	odalys.refused("PUT", path, two, 409, "Somebody kept another ask meanwhile")
+	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/ask?version=%d", v.ID, v.AskVersion), two, 200, &v)
+	if v.Ask.Question != two.Question {
+		t.Errorf("the ask kept over the newest is %q", v.Ask.Question)
+	}
+}
+
+// TestListsAreCappedWhereTheyEnter sends far more of anything than a barn has.
+func TestListsAreCappedWhereTheyEnter(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	many := make([]int64, 20_000)
+	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), EventInput{Act: logbook.On, CutIDs: many, Press: uuid.NewString()}, 422, "cut_ids")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), FlightInput{Place: "blade", CutIDs: many}, 422, "cut_ids")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{ServeAt: odalys.clock("2026-09-19T22:00:00Z"), Runs: make([]RunInput, 60)}, 422, "runs")
+	ask := v.Ask
+	ask.Allergens = make([]string, 1000)
+	for i := range ask.Allergens {
+		ask.Allergens[i] = fmt.Sprint("thing ", i)
+	}
+	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/ask", v.ID), ask, 422, "1000 lines")
+}
+
+// TestTimesAreBoundedAtEveryDoor sends times of other ages to all that takes one.
+func TestTimesAreBoundedAtEveryDoor(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	events := fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID)
+	for _, text := range []string{"0001-01-01T00:00:00Z", "1999-12-31T23:00:00Z", "2100-01-01T00:00:00Z", "9999-01-01T00:00:00Z"} {
+		at := odalys.clock(text)
+		odalys.refused("POST", events, EventInput{Act: logbook.On, At: &at, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "no time of a cook")
+		if !at.IsZero() {
+			odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{ServeAt: at, Runs: []RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "250 F"}}}, 422, "no time of a cook")
+		}
+		odalys.refused("POST", fmt.Sprintf("/api/trials/%d/prep-marks", v.ID), MarkInput{CutIDs: []int64{v.Cuts[0].ID}, Dose: "rub", Done: true, At: &at}, 422, "no time of a cook")
+	}
+	ahead := odalys.clock("2026-07-01T00:00:00Z")
+	odalys.refused("POST", events, EventInput{Act: logbook.On, At: &ahead, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "long before this cook")
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+	if len(v.Events) != 0 {
+		t.Errorf("of times that are refused %d are on record", len(v.Events))
+	}
+}

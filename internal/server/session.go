@@ -131,6 +131,13 @@ func (s *Server) firstRun(c *gin.Context, in *struct{ Body FirstRun }) (store.Pe
 	if err := checkZone(in.Body.TimeZone); err != nil {
 		return p, err
 	}
+	// Before the password is hashed, which is dear: this door is open to all.
+	if _, err := s.store.Barn(c); !errors.Is(err, store.ErrNotFound) {
+		if err == nil {
+			err = api.Refuse(http.StatusConflict, "This barn has its pitmaster already.", "Sign in instead.")
+		}
+		return p, err
+	}
 	p, err := s.account(NewPerson{Name: in.Body.Name, Role: store.Pitmaster, SignIn: in.Body.SignIn, Password: in.Body.Password})
 	if err != nil {
 		return p, err

@@ -34,9 +34,9 @@ type TasterView struct {
 // on the piece, to the tasters named, in drawn orders under drawn codes.
 type FlightInput struct {
 	CarverID int64   `json:"carver_id"`
-	CutIDs   []int64 `json:"cut_ids"`
+	CutIDs   []int64 `json:"cut_ids" binding:"max=100"`
 	Place    string  `json:"place" binding:"required,max=40"`
-	Tasters  []int64 `json:"tasters"`
+	Tasters  []int64 `json:"tasters" binding:"max=200"`
 }
 
 // RevealInput opens the codes; Reason is needed while ballots are open.

@@ -56,8 +56,8 @@ type TasteView struct {
 // SealInput closes one sample: a score for every attribute, or an excuse.
 type SealInput struct {
 	Flight  int            `json:"flight"`
-	Scores  map[string]int `json:"scores"`
-	Faults  []string       `json:"faults"`
+	Scores  map[string]int `json:"scores" binding:"max=100"`
+	Faults  []string       `json:"faults" binding:"max=100"`
 	Excused bool           `json:"excused"`
 }
 

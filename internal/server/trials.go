@@ -47,8 +47,9 @@ type CookView struct {
 type TrialView struct {
 	ID           int64                   `json:"id"`
 	Ask          trial.Ask               `json:"ask"`
-	Findings     []design.Finding        `json:"findings"` // what stands between it and its answer
-	Accepted     []store.AcceptedFinding `json:"accepted"` // of them, what it is knowingly run with
+	AskVersion   int64                   `json:"ask_version"` // to keep another over it
+	Findings     []design.Finding        `json:"findings"`    // what stands between it and its answer
+	Accepted     []store.AcceptedFinding `json:"accepted"`    // of them, what it is knowingly run with
 	CreatedBy    string                  `json:"created_by"`
 	CreatedAt    time.Time               `json:"created_at"`
 	RevealedAt   *time.Time              `json:"revealed_at"`
@@ -167,10 +168,20 @@ func (s *Server) createTrial(c *gin.Context, in *struct{ Body trial.Ask }) (Tria
 	return s.view(c, id)
 }
 
+// setAsk keeps an ask over the version it was made from; over another it is refused, so
+// that nobody's words go unseen.
 func (s *Server) setAsk(c *gin.Context, in *struct {
 	byID
-	Body trial.Ask
+	Version *int64 `form:"version"` // nil: whatever it is
+	Body    trial.Ask
 }) (TrialView, error) {
+	kept, err := s.store.Trial(c, in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	if in.Version != nil && *in.Version != kept.AskVersion {
+		return TrialView{}, guard.Refuse("Somebody kept another ask meanwhile.", "Look at theirs, then keep one of the two.")
+	}
 	ask, err := s.checkAsk(c, in.Body)
 	if err != nil {
 		return TrialView{}, err
@@ -225,7 +236,7 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 
 func (s *Server) viewOf(ctx context.Context, l look) (TrialView, error) {
 	t, id := l.rows.Trials[0], l.trial.ID
-	v := TrialView{ID: id, Ask: t.Ask, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason, Rehearses: t.RehearsesID,
+	v := TrialView{ID: id, Ask: t.Ask, AskVersion: t.AskVersion, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason, Rehearses: t.RehearsesID,
 		Events: l.rows.Events, Clashes: logbook.ClashesOf(loggedBy(l.rows.Events)), HoldsVary: t.Ask.HoldsVary()}
 	var err error
 	if v.Rehearsals, err = s.store.RehearsalsOf(ctx, id); err != nil {

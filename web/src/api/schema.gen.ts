@@ -3552,6 +3552,8 @@ export interface components {
             accepted: components["schemas"]["AcceptedFinding"][];
             arm_accounts: components["schemas"]["Account"][];
             ask: components["schemas"]["Ask"];
+            /** Format: int64 */
+            ask_version: number;
             balance: components["schemas"]["Balance"];
             ballots: components["schemas"]["BallotState"][];
             clashes: components["schemas"]["Clash"][];
@@ -6871,7 +6873,9 @@ export interface operations {
     };
     setAsk: {
         parameters: {
-            query?: never;
+            query?: {
+                version?: number;
+            };
             header?: never;
             path: {
                 id: number;

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { watchDebounced } from '@vueuse/core'
+import { useLocalStorage, watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, inject, provide, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok, Refused } from '../api/client'
-import type { Ask, Reading } from '../api/schema.gen'
+import type { Ask, Reading, TrialView } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { trialKey } from '../trial/trial'
 import ProblemNote from '../ui/ProblemNote.vue'
@@ -54,15 +54,60 @@ const ask = reactive<Ask>({
 const allergens = ref('')
 const shut = computed(() => !isPitmaster.value || !!trial.value?.revealed_at)
 
-function show(next: Ask) {
+function take(next: Ask) {
   Object.assign(ask, JSON.parse(JSON.stringify(next)))
   allergens.value = next.allergens.join(', ')
-}
-function take(next: Ask) {
-  show(next)
   saved.value = false
 }
-watch(trial, (t) => t && show(t.ask), { immediate: true })
+// What is typed stays over what is read anew, until it is kept or let go.
+const base = ref('') // as it was kept, or began
+const version = ref(0)
+const theirs = ref<TrialView | null>(null) // what somebody else kept meanwhile
+const typed = () => JSON.stringify([ask, allergens.value])
+const dirty = computed(() => base.value !== '' && typed() !== base.value)
+function show(t: TrialView) {
+  take(t.ask)
+  base.value = typed()
+  version.value = t.ask_version
+  theirs.value = null
+}
+watch(
+  trial,
+  (t) => {
+    if (!t) return
+    if (!dirty.value) show(t)
+    else if (t.ask_version !== version.value) theirs.value = t
+  },
+  { immediate: true },
+)
+const drafts = useLocalStorage<Record<string, { base: string; ask: Ask; allergens: string }>>('barn.asks', {})
+const draftKey = computed(() => String(trial.value?.id ?? ''))
+const restored = ref(false)
+if (draftKey.value && drafts.value[draftKey.value]?.base === base.value && isPitmaster.value) {
+  const d = drafts.value[draftKey.value]!
+  Object.assign(ask, JSON.parse(JSON.stringify(d.ask)))
+  allergens.value = d.allergens
+  restored.value = dirty.value
+}
+watchDebounced(
+  [ask, allergens],
+  () => {
+    if (!draftKey.value) return
+    const rest = { ...drafts.value }
+    delete rest[draftKey.value]
+    drafts.value = dirty.value
+      ? {
+          ...rest,
+          [draftKey.value]: { base: base.value, ask: JSON.parse(JSON.stringify(ask)), allergens: allergens.value },
+        }
+      : rest
+  },
+  { deep: true, debounce: 300 },
+)
+function discard() {
+  restored.value = false
+  if (trial.value) show(trial.value)
+}
 
 /** A new ask starts empty, from a template, or from another trial. */
 function start(next: Ask) {
@@ -162,6 +207,11 @@ function clean(): Ask {
   }
 }
 
+function mine() {
+  version.value = theirs.value!.ask_version
+  theirs.value = null
+  problem.value = null
+}
 async function keep() {
   saved.value = false
   const body = clean()
@@ -177,8 +227,15 @@ async function keep() {
     const why = body.meat_why === was.meat_why ? '' : body.meat_why
     if (!(await run(() => ok(api.PUT('/api/trials/{id}/meat', { params, body: { ...meat, why } }))))) return
   }
-  const t = await run(() => ok(api.PUT('/api/trials/{id}/ask', { params, body })))
-  if (!t) return
+  const t = await run(() =>
+    ok(api.PUT('/api/trials/{id}/ask', { params: { ...params, query: { version: version.value } }, body })),
+  )
+  if (!t) {
+    if (problem.value?.status === 409) void frame!.refresh()
+    return
+  }
+  show(t)
+  restored.value = false
   frame!.set(t)
   saved.value = true
 }
@@ -232,6 +289,17 @@ async function keep() {
         <AskReading />
         <div class="keep strong-rule stack">
           <ProblemNote :problem="problem" />
+          <div v-if="theirs" class="warn stack" data-testid="theirs">
+            <b class="triangle">Somebody kept another ask meanwhile: “{{ theirs.ask.question }}”</b>
+            <div class="row">
+              <Button size="small" label="Take theirs" @click="show(theirs)" />
+              <Button size="small" outlined label="Go on with mine" @click="mine" />
+            </div>
+          </div>
+          <p v-else-if="dirty && trial && !shut" class="small" data-testid="unsaved">
+            {{ restored ? 'What you typed before is here again.' : 'Not kept yet.' }}
+            <Button size="small" text label="Let it go" @click="discard" />
+          </p>
           <p v-if="shut" class="soot">
             {{ trial?.revealed_at ? 'The codes are open, so the ask is shut.' : 'A pitmaster writes the ask.' }}
           </p>

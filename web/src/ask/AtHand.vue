@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
-import { computed } from 'vue'
+import { ref, watch } from 'vue'
 import { cents, money, useAskForm } from './ask'
 
 /** What a layout is fitted to. */
@@ -13,10 +13,19 @@ const numbers = [
   ['positions', 'places on one grate'],
   ['tasters', 'tasters'],
 ] as const
-const price = computed({
-  get: () => (ask.hand.cut_cents ? money(ask.hand.cut_cents) : ''),
-  set: (v: string) => (ask.hand.cut_cents = cents(v)),
-})
+// Read once it is typed whole: half a price is another price.
+const price = ref('')
+watch(
+  () => ask.hand.cut_cents,
+  (c) => {
+    if (cents(price.value) !== c) price.value = c ? money(c) : ''
+  },
+  { immediate: true },
+)
+function priced() {
+  ask.hand.cut_cents = cents(price.value)
+  price.value = ask.hand.cut_cents ? money(ask.hand.cut_cents) : ''
+}
 </script>
 
 <template>
@@ -34,11 +43,13 @@ const price = computed({
       </label>
       <label>
         <InputText
-          v-model.lazy="price"
+          v-model="price"
           class="mono-input"
           inputmode="decimal"
           placeholder="41.50"
           data-testid="price"
+          @blur="priced"
+          @keydown.enter.prevent="priced"
         />
         <span>price of one cut</span>
       </label>

@@ -47,8 +47,7 @@ function addArm() {
   ask.arms.push({ id: 0, tag: '', levels: ask.factors.map(() => newLevel()), control: false })
 }
 function control(i: number) {
-  const was = ask.arms[i]!.control
-  ask.arms.forEach((a, n) => (a.control = n === i && !was))
+  ask.arms.forEach((a, n) => (a.control = n === i))
 }
 </script>
 

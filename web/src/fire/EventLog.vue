@@ -11,6 +11,7 @@ import KeyCap from '../ui/KeyCap.vue'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime, fromLocal, toLocal } from '../ui/time'
+import { uuid } from '../ui/uuid'
 import { label, letterOf } from './acts'
 import DetailForm from './DetailForm.vue'
 
@@ -29,7 +30,7 @@ async function keepMended() {
     ok(
       api.PUT('/api/events/{id}', {
         params: { path: { id: m.event.id } },
-        body: { at: fromLocal(m.at), note: m.note, detail: m.detail, press: crypto.randomUUID(), why: m.why },
+        body: { at: fromLocal(m.at), note: m.note, detail: m.detail, press: uuid(), why: m.why },
       }),
     ),
   )

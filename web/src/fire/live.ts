@@ -1,11 +1,14 @@
 import { useQueryClient } from '@tanstack/vue-query'
-import { useThrottleFn } from '@vueuse/core'
+import { useIntervalFn, useThrottleFn } from '@vueuse/core'
 import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import type { CookView, Traces } from '../api/schema.gen'
 import { append, type Arrived } from './scale'
 
 /** How long the server keeps a forecast for all who ask. */
 const forecastKept = 5_000
+
+/** Two heartbeats of the server and a little, ms. */
+const silence = 33_000
 
 /** How long readings are kept that an answer on its way may not hold yet. */
 const recentFor = 30_000
@@ -61,6 +64,14 @@ export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined
     { immediate: true },
   )
 
+  // A line that swallows bytes stays open: without a sign for two heartbeats it is cut off.
+  let heard = Date.now()
+  useIntervalFn(() => {
+    if (stream && wire.value === 'live' && Date.now() - heard > silence) {
+      wire.value = 'cut off'
+      if (cook.value) open(cook.value.id)
+    }
+  }, 2000)
   let stream: EventSource | null = null
   let again: ReturnType<typeof setTimeout> | undefined
   function close() {
@@ -71,9 +82,12 @@ export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined
   function open(id: number) {
     close()
     const s = (stream = new EventSource(`/api/live?cook=${id}`))
+    const sign = () => (heard = Date.now())
+    for (const kind of ['readings', 'changed', 'beat']) s.addEventListener(kind, sign)
     s.addEventListener('readings', arrived)
     s.addEventListener('changed', changed)
     s.onopen = () => {
+      sign()
       wire.value = 'live'
       void anew('traces') // what came before the stream was open
       changed()

@@ -2,6 +2,7 @@ import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, ok, Refused } from '../api/client'
 import type { CorrectionInput, EventInput, Problem, TrialView } from '../api/schema.gen'
+import { uuid } from '../ui/uuid'
 
 /** A press of a pad, or what one is to say instead. */
 type Entry = { cook: number } & ({ body: EventInput } | { of: string; to: CorrectionInput })
@@ -17,6 +18,11 @@ const waiting = useLocalStorage<Entry[]>('barn.outbox', [])
 const turned = useLocalStorage<Turned[]>('barn.turned-away', [])
 const sending = ref(false)
 
+/** How long an answer may take before a press waits, ms. */
+const longest = 8000
+/** Answers after which a press waits and is sent again: no answer, a stumble, a proxy's word, nobody signed in. */
+const waits = (status: number) => status === 0 || status === 401 || status === 408 || status === 429 || status >= 500
+
 /**
  * Presses of the pads and what is amended of them, sent in their order. While
  * the barn cannot be reached they are kept on this device, with the time they were
@@ -25,10 +31,14 @@ const sending = ref(false)
 export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
   const problem = ref<Problem | null>(null)
   const mine = computed(() => waiting.value.filter((e) => e.cook === cook()))
-  const send = (e: Entry) =>
-    'body' in e
-      ? ok(api.POST('/api/cooks/{id}/events', { params: { path: { id: e.cook } }, body: e.body }))
-      : ok(api.PUT('/api/presses/{press}', { params: { path: { press: e.of } }, body: e.to }))
+  const send = (e: Entry) => {
+    const signal = AbortSignal.timeout(longest)
+    return 'body' in e
+      ? ok(api.POST('/api/cooks/{id}/events', { params: { path: { id: e.cook } }, body: e.body, signal }))
+      : ok(api.PUT('/api/presses/{press}', { params: { path: { press: e.of } }, body: e.to, signal }))
+  }
+  const keyOf = (e: Entry) => ('body' in e ? e.body.press : e.to.press)
+  const remove = (e: Entry) => (waiting.value = waiting.value.filter((w) => keyOf(w) !== keyOf(e)))
 
   /** Sends what waits, the oldest first; stops at the first that does not get through. */
   async function handIn(): Promise<void> {
@@ -41,34 +51,39 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
           const v = await send(e)
           if (e.cook === cook()) took(v)
         } catch (err) {
-          if (!(err instanceof Refused) || err.problem.status === 0) return
+          if (!(err instanceof Refused) || waits(err.problem.status)) return
           // It can never get through as it is: keep it, say why, and let the others by.
           const text = 'body' in e ? `${e.body.act} ${e.body.note}`.trim() : 'an amendment'
           const at = ('body' in e ? e.body.at : e.to.at) ?? new Date().toISOString()
           turned.value = [...turned.value, { cook: e.cook, text, why: err.problem.title, at }]
         }
-        waiting.value = waiting.value.slice(1)
+        remove(e)
       }
     } finally {
       sending.value = false
     }
   }
-  /** Sends one; undefined when it was kept, or refused. */
+  /** Keeps one on this device, then sends it; undefined when it waits, or was refused. */
   async function put(e: Entry, kept: Entry): Promise<TrialView | undefined> {
     problem.value = null
-    if (waiting.value.length === 0) {
-      try {
-        return await send(e)
-      } catch (err) {
-        if (!(err instanceof Refused)) throw err
-        if (err.problem.status !== 0) {
-          problem.value = err.problem
-          return undefined
-        }
-      }
-    }
+    const alone = waiting.value.length === 0 && !sending.value
     waiting.value = [...waiting.value, kept]
-    return undefined
+    if (!alone) return undefined
+    sending.value = true
+    try {
+      const v = await send(e)
+      remove(kept)
+      return v
+    } catch (err) {
+      if (!(err instanceof Refused)) throw err
+      if (!waits(err.problem.status)) {
+        remove(kept)
+        problem.value = err.problem
+      }
+      return undefined
+    } finally {
+      sending.value = false
+    }
   }
   /** Logs a press. One without a time is of the moment it is pressed. */
   function log(body: EventInput, pressed: string) {
@@ -81,7 +96,7 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
       waiting.value = waiting.value.map((e, n) => (n === i && 'body' in e ? { ...e, body: { ...e.body, ...to } } : e))
       return { press: of, view: undefined }
     }
-    const press = crypto.randomUUID()
+    const press = uuid()
     const e = { cook: cook(), of, to: { ...to, press, why: '' } }
     const view = await put(e, e)
     return { press: problem.value ? of : press, view }

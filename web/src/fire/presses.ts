@@ -4,6 +4,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, Detail, Event, EventInput } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import { uuid } from '../ui/uuid'
 import { useOutbox } from './outbox'
 
 /** A press of this device, as it stands. */
@@ -37,7 +38,7 @@ export function usePresses(cook: () => CookView, now: () => number) {
 
   /** False when it was refused. */
   async function log(p: Pressed): Promise<boolean> {
-    const press = crypto.randomUUID()
+    const press = uuid()
     const detail = p.detail ?? {}
     const at = p.at ?? new Date(now()).toISOString()
     const v = await outbox.log({ ...p, detail, note: '', press }, at)

@@ -235,6 +235,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
           option-label="label"
           option-value="value"
           aria-label="Arm"
+          :allow-empty="cut?.arm_id == null"
           :disabled="shut"
         />
       </div>

@@ -10,6 +10,7 @@ import { useThisTrial } from '../trial/trial'
 import CellProblem from '../ui/CellProblem.vue'
 import { clock } from '../ui/time'
 import { temperatureHint, withTemperatureUnit } from '../ui/units'
+import { uuid } from '../ui/uuid'
 
 /** One more reading by hand; what was read at the fire stands already. Enter logs it and goes on to the next cut. */
 const props = defineProps<{ cut: CutView }>()
@@ -36,7 +37,7 @@ async function keep() {
           detail: { read: withTemperatureUnit(text.value), place: place.value },
           cut_ids: [props.cut.id],
           pit_run_ids: [],
-          press: crypto.randomUUID(),
+          press: uuid(),
         },
       }),
     ),

@@ -7,7 +7,7 @@ import GateRecord from '../gate/GateRecord.vue'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { span } from '../ui/time'
+import { dateTime, span } from '../ui/time'
 import { sentence, signed } from '../ui/units'
 import IntervalLine from './IntervalLine.vue'
 import VerdictBeam from './VerdictBeam.vue'
@@ -19,6 +19,13 @@ const { data: result, error } = useQuery({
   enabled: shut,
   staleTime: Infinity,
 })
+const { data: versions } = useQuery({
+  queryKey: computed(() => ['verdicts', trial.value.id, trial.value.revealed_at]),
+  queryFn: () => ok(api.GET('/api/trials/{id}/verdicts', { params: { path: { id: trial.value.id } } })),
+  enabled: shut,
+})
+/** How it read when the codes were opened, where later evidence made it read otherwise. */
+const first = computed(() => (versions.value && versions.value.length > 1 ? versions.value[0] : null))
 const tag = (i: number) => trial.value.ask.arms[i]!.tag
 const digits = (r: Row) => (r.outcome.unit.startsWith('%') ? 1 : 2)
 
@@ -63,6 +70,10 @@ function interval(r: Row, s: Side): string {
     <section class="wide">
       <div class="answer">
         <h1 data-testid="headline">{{ sentence(result.headline) }}</h1>
+        <p v-if="first" class="small" data-testid="since-then">
+          Read {{ dateTime(first.at) }}, when the codes were opened: “{{ first.headline }}” Since then the record
+          changed, and it reads as above.
+        </p>
         <p>
           {{ result.rests_on }} <span v-if="trial.reveal_reason">Codes opened early: {{ trial.reveal_reason }}.</span>
         </p>

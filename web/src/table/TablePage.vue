@@ -94,6 +94,7 @@ const ballot = (flight: number, taster: number) =>
   trial.value.ballots.find((b) => b.flight_id === flight && b.taster_id === taster)
 const openBallots = computed(() => trial.value.ballots.filter((b) => !b.locked).length)
 const reason = ref('')
+const sure = ref(false)
 async function reveal() {
   const v = await opening.run(() =>
     ok(api.POST('/api/trials/{id}/reveal', { params: path.value, body: { reason: reason.value } })),
@@ -257,12 +258,24 @@ async function reveal() {
           </div>
           <div>
             <Button
+              v-if="!sure"
               label="Open the codes"
               :disabled="(openBallots > 0 || !trial.ballots.length) && !reason.trim()"
-              :loading="opening.busy.value"
               data-testid="reveal"
-              @click="reveal"
+              @click="sure = true"
             />
+            <div v-else class="stack">
+              <b>Open them for good? It cannot be undone.</b>
+              <div class="row">
+                <Button
+                  label="Yes, open them"
+                  :loading="opening.busy.value"
+                  data-testid="reveal-sure"
+                  @click="reveal"
+                />
+                <Button label="Not yet" text @click="sure = false" />
+              </div>
+            </div>
           </div>
         </template>
         <p v-else class="soot">A pitmaster opens them.</p>
