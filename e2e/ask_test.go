@@ -111,7 +111,7 @@ func TestPitsChangeOverByTheDay(t *testing.T) {
 
 // TestMatchOnAPhone works the bench of three arms by touch, in kilograms.
 func TestMatchOnAPhone(t *testing.T) {
-	u, site, s := demoBarn(t, "tove", 390, 844)
+	u, site, s := demoBarn(t, "odalys", 390, 844)
 	u.MustEval(`() => localStorage.setItem('barn.units', 'C')`)
 	u.visit(site, "/trials/4/match", "h1", "12 shoulders, 6 blocks, 3 arms.")
 	u.see("[data-testid=alike-kg]", "kg")
@@ -130,6 +130,11 @@ func TestMatchOnAPhone(t *testing.T) {
 	}
 	to := slices.IndexFunc(trial.Ask.Arms, func(a coretrial.Arm) bool { return a.ID != before })
 	u.click(`button[aria-label="Put the picked cut into ` + trial.Ask.Arms[to].Tag + `"]`)
+	// Its cook burns: what is compared changes only with a reason.
+	u.see(".p-dialog", "A cut is on the fire")
+	u.whole()
+	u.fill("#layout-why", "the tags were swapped")
+	u.click("[data-testid=layout-do]")
 	u.see("[data-testid=finding-moved]", "1L")
 	if cuts, err = s.Cuts(t.Context(), 4); err != nil || *cuts[0].ArmID != trial.Ask.Arms[to].ID {
 		t.Errorf("1L is in arm %d (%v), want %d", *cuts[0].ArmID, err, trial.Ask.Arms[to].ID)

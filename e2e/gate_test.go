@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -264,4 +265,57 @@ func TestTheBarnsLinesAreSetOnTheCrewPage(t *testing.T) {
 	u.see("[data-testid=safety-lines]", "Set by Odalys")
 	u.whole()
 	u.visit(site, "/trials/2/rest", "[data-testid=gate]", "170 F in every place that is read")
+}
+
+// TestTheKeyOfADrawAsksUnderTheFire presses D over a burning cook: nothing moves until the
+// pitmaster gave a reason, and a second ask over the same is shown, not lost.
+func TestTheKeyOfADrawAsksUnderTheFire(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 900)
+	arms := func() (out []int64) {
+		cuts, err := s.Cuts(t.Context(), 4)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, c := range cuts {
+			out = append(out, *c.ArmID)
+		}
+		return out
+	}
+	u.visit(site, "/trials/4/match", "h1", "12 shoulders")
+	before := arms()
+	u.key(input.KeyD)
+	u.see(".p-dialog", "Drawing the arms anew now changes what is compared")
+	u.button("Leave it")
+	u.gone(".p-dialog")
+	if !slices.Equal(before, arms()) {
+		t.Error("a key moved cuts of a burning cook")
+	}
+
+	u.visit(site, "/trials/4/ask", "[data-testid=keep-ask]", "Keep the ask")
+	u.fill("#question", "Paper, pan or nothing?")
+	u.see("[data-testid=unsaved]", "Not kept yet")
+	if _, err := u.Eval(`async () => {
+		const t = await fetch('/api/trials/4').then(r => r.json())
+		await fetch('/api/trials/4/ask', {method: 'PUT', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({...t.ask, question: 'Whose words?'})})
+	}`); err != nil {
+		t.Fatal(err)
+	}
+	u.Expect("answered 409")
+	u.click("[data-testid=keep-ask]")
+	u.see("[data-testid=theirs]", "Whose words?")
+	u.button("Go on with mine")
+	u.click("[data-testid=keep-ask]")
+	u.see("[role=status]", "kept")
+	kept, err := s.Trial(t.Context(), 4)
+	if err != nil || kept.Ask.Question != "Paper, pan or nothing?" {
+		t.Errorf("the record keeps %q (%v)", kept.Ask.Question, err)
+	}
+	// What is typed is here again after the page was loaded anew.
+	u.fill("#question", "Typed, and not kept")
+	u.see("[data-testid=unsaved]", "Not kept yet")
+	time.Sleep(600 * time.Millisecond)
+	u.MustReload()
+	u.see("[data-testid=unsaved]", "What you typed before is here again")
+	u.button("Let it go")
+	u.gone("[data-testid=unsaved]")
 }

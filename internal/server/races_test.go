@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
+	"whitebarn/internal/store"
 )
 
 // atOnce runs calls side by side and returns their statuses.
@@ -173,4 +174,41 @@ func TestTimesAreBoundedAtEveryDoor(t *testing.T) {
 	if len(v.Events) != 0 {
 		t.Errorf("of times that are refused %d are on record", len(v.Events))
 	}
+}
+
+// TestAVoidIsOfWhoVoidedFirst: what was taken back once stays with its first hand and reason.
+func TestAVoidIsOfWhoVoidedFirst(t *testing.T) {
+	b, odalys := newBarn(t)
+	tove, _ := b.join(odalys, "Tove", store.Crew)
+	v := odalys.trialOf(lambAsk(), 1)
+	v = odalys.log(v, logbook.On, 60, logbook.Detail{}, v.Cuts[0].ID)
+	path := "/api/presses/" + v.Events[0].Press + "/void"
+	odalys.must("POST", path, Why{Why: "the wrong cut"}, 200, nil)
+	tove.refused("POST", path, Why{Why: "mine now"}, 404, "")
+	var who int64
+	var why string
+	if err := b.store.Pool().QueryRow(t.Context(), "select voided_by, void_reason from events where press = $1", v.Events[0].Press).Scan(&who, &why); err != nil || who != b.id || why != "the wrong cut" {
+		t.Errorf("it was taken back by %d: %q (%v), want the first", who, why, err)
+	}
+	odalys.weigh(v.Cuts[0].ID, "off", "3 lb")
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
+	last := v.Cuts[0].Weighings[len(v.Cuts[0].Weighings)-1]
+	odalys.must("POST", fmt.Sprintf("/api/weighings/%d/void", last.ID), Why{Why: "wrong tag"}, 200, nil)
+	tove.refused("POST", fmt.Sprintf("/api/weighings/%d/void", last.ID), Why{Why: "mine now"}, 404, "")
+}
+
+// TestASampleLeftOutStaysOut: an excuse is sent twice and changed never.
+func TestASampleLeftOutStaysOut(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 1)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
+	seal := "/api" + v.Tasters[0].Path + "/samples/" + v.Ballots[0].Codes[0] + "/seal"
+	odalys.refused("POST", seal, SealInput{Flight: 1, Excused: true, Scores: fives}, 422, "excused sample has scores")
+	for range 2 {
+		var plate TasteView
+		odalys.must("POST", seal, SealInput{Flight: 1, Excused: true}, 200, &plate)
+		if !plate.Plates[0].Samples[0].Excused || plate.Plates[0].Samples[0].Sealed {
+			t.Errorf("left out it is %+v", plate.Plates[0].Samples[0])
+		}
+	}
+	odalys.refused("POST", seal, SealInput{Flight: 1, Scores: fives}, 409, "sealed with other scores")
 }
