@@ -60,6 +60,16 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 	u.drag(chip.CancelTimeout(), u.find("[data-testid=lane-"+tag[was]+"]"))
 	u.gone("[data-testid=finding-moved]")
 
+	// Drawn again, the first draw can be looked at and brought back.
+	u.key(input.KeyD)
+	u.click("summary")
+	u.see("[data-testid=draw-on-record] p", "1L")
+	u.click(`button[aria-label="Bring back draw 1"]`)
+	u.see("[data-testid=draw-on-record]", "brought back")
+	if got := *cut("1L").ArmID; got != was {
+		t.Errorf("brought back, 1L is in arm %d, the first draw said %d", got, was)
+	}
+
 	// Typed fast: bare numbers take the unit shown, W and T jump to the field.
 	u.click(`button[aria-label="Pick 1L"]`)
 	u.key(input.KeyW)

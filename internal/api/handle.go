@@ -11,6 +11,7 @@ import (
 	"mime"
 	"mime/multipart"
 	"net/http"
+	"os"
 	"reflect"
 	"strings"
 
@@ -174,6 +175,8 @@ func decode(r io.Reader, into any) error {
 		return fault.New(wrong.Field, "a "+wrong.Value+" does not fit here", "give a "+wrong.Type.String())
 	case errors.As(err, &large):
 		return &Refusal{Status: http.StatusRequestEntityTooLarge, Title: "The request is too large."}
+	case errors.Is(err, os.ErrDeadlineExceeded):
+		return &Refusal{Status: http.StatusRequestTimeout, Title: "The request came in too slowly.", Remedy: "Send it again, nearer to the network."}
 	case err != nil && strings.HasPrefix(err.Error(), "json: unknown field "):
 		return fault.New(strings.Trim(strings.TrimPrefix(err.Error(), "json: unknown field "), `"`), "there is no such field", "check the spelling")
 	case err != nil:

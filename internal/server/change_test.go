@@ -48,7 +48,7 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	body := map[string]any{
 		"POST /api/trials/:id/cooks": PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}}, "PUT /api/cooks/:id": PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
 		"POST /api/trials/:id/cuts": CutInput{Name: "9L"}, "PUT /api/cuts/:id": CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why, "POST /api/cooks/:id/due/later": Later{Task: "wood 1", Minutes: 5},
-		"PUT /api/trials/:id/meat": MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why, "POST /api/trials/:id/allotment": DrawInput{Why: "again"},
+		"PUT /api/trials/:id/meat": MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why, "POST /api/trials/:id/allotment": DrawInput{Why: "again"}, "POST /api/trials/:id/allotment/back": BackInput{DrawID: 1},
 		"PUT /api/trials/:id/arms": ArmsInput{Moves: []design.Move{}}, "POST /api/trials/:id/blocks": DrawInput{}, "PUT /api/trials/:id/positions": PositionsInput{Positions: []design.GratePosition{}}, "POST /api/trials/:id/positions/draw": DrawInput{},
 		"POST /api/cuts/:id/divide": DivideInput{Parts: []PartInput{{Name: "a"}, {Name: "b"}}}, "PUT /api/cuts/:id/dimensions": DimensionInput{Kind: "thickness", Typed: "3 in"}, "POST /api/trials/:id/accepted": AcceptInput{Key: "x", Why: "so it is"},
 		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": NamedInput{Name: "Joren"}, "POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": FlightInput{Place: "blade"},

@@ -37,6 +37,11 @@ type drawOf struct {
 	Body DrawInput
 }
 
+// BackInput names a draw that the arms go back to.
+type BackInput struct {
+	DrawID int64 `json:"draw_id" binding:"required"`
+}
+
 // PositionsInput puts cuts into places of pit runs.
 type PositionsInput struct {
 	Positions []design.GratePosition `json:"positions" binding:"required,max=500"`
@@ -45,6 +50,7 @@ type PositionsInput struct {
 
 func (s *Server) registerMatch(a *api.Routes, crew *gin.RouterGroup) {
 	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "drew the arms"}, "POST", "/trials/:id/allotment", "drawArms", 201, (*Server).drawArms)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "went back to an earlier draw"}, "POST", "/trials/:id/allotment/back", "backToDraw", 201, (*Server).backToDraw)
 	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "moved cuts between arms"}, "PUT", "/trials/:id/arms", "setArms", 200, (*Server).setArms)
 	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "paired cuts"}, "POST", "/trials/:id/blocks", "pairUp", 201, (*Server).pairUp)
 	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "moved cuts on the grate"}, "PUT", "/trials/:id/positions", "setPositions", 200, (*Server).setPositions)
@@ -127,25 +133,30 @@ func newSeed() (int64, error) {
 	return int64(binary.LittleEndian.Uint64(b[:]) >> 12), nil
 }
 
-func (s *Server) drawArms(c *gin.Context, in *drawOf) (TrialView, error) {
-	cuts, err := s.store.Cuts(c, in.ID)
+// mayMoveAll reads an open trial none of whose cuts is on the table.
+func (s *Server) mayMoveAll(c *gin.Context, id int64) (look, error) {
+	cuts, err := s.store.Cuts(c, id)
 	if err != nil {
-		return TrialView{}, err
+		return look{}, err
 	}
 	ids := make([]int64, len(cuts))
 	for i, cut := range cuts {
 		ids[i] = cut.ID
 	}
-	l, err := s.mayMove(c, in.ID, ids)
+	return s.mayMove(c, id, ids)
+}
+
+func (s *Server) drawArms(c *gin.Context, in *drawOf) (TrialView, error) {
+	l, err := s.mayMoveAll(c, in.ID)
 	if err != nil {
 		return TrialView{}, err
 	}
-	arms := len(l.trial.Ask.Arms)
+	arms, cuts := len(l.trial.Ask.Arms), len(l.trial.Cuts)
 	switch {
 	case arms < 2:
 		return TrialView{}, fault.New("arms", "one arm leaves nothing to draw", "add a second arm in Ask")
-	case len(cuts) < arms:
-		return TrialView{}, fault.New("cuts", fmt.Sprintf("%d cuts for %d arms", len(cuts), arms), "hang at least one for each arm")
+	case cuts < arms:
+		return TrialView{}, fault.New("cuts", fmt.Sprintf("%d cuts for %d arms", cuts, arms), "hang at least one for each arm")
 	}
 	pieces := l.trial.Pieces(l.trial.Ask)
 	seed, err := newSeed()
@@ -156,6 +167,35 @@ func (s *Server) drawArms(c *gin.Context, in *drawOf) (TrialView, error) {
 	draw := store.Allotment{Seed: seed, Arms: map[int64]int64{}, MaxSMD: d.MaxSMD, BestSMD: d.BestSMD, Looked: d.Looked, Qualified: d.Qualified, AllSeen: d.All}
 	for i, p := range pieces {
 		draw.Arms[p.ID] = l.trial.Ask.Arms[d.Arms[i]].ID
+	}
+	if err := s.store.Allot(c, who(c).ID, in.ID, draw); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, in.ID)
+}
+
+// backToDraw puts the cuts into the arms of an earlier draw; it stands on record as
+// a draw of the same seed. It takes no reason, so the guard refuses it under the fire.
+func (s *Server) backToDraw(c *gin.Context, in *struct {
+	byID
+	Body BackInput
+}) (TrialView, error) {
+	l, err := s.mayMoveAll(c, in.ID)
+	if err != nil {
+		return TrialView{}, err
+	}
+	i := slices.IndexFunc(l.rows.Draws, func(d store.Allotment) bool { return d.ID == in.Body.DrawID })
+	if i < 0 {
+		return TrialView{}, fault.New("draw_id", fmt.Sprintf("%d is no draw of this trial", in.Body.DrawID), "choose one of those on record")
+	}
+	draw, arms := l.rows.Draws[i], armPlaces(l.trial.Ask)
+	fits := len(draw.Arms) == len(l.trial.Cuts)
+	for _, cut := range l.trial.Cuts {
+		_, stands := arms[draw.Arms[cut.ID]]
+		fits = fits && stands
+	}
+	if !fits {
+		return TrialView{}, api.Refuse(http.StatusConflict, "The cuts or arms are others than at that draw.", "Draw again.")
 	}
 	if err := s.store.Allot(c, who(c).ID, in.ID, draw); err != nil {
 		return TrialView{}, err

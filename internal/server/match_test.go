@@ -2,6 +2,7 @@ package server
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"net/http"
 	"strings"
@@ -34,6 +35,19 @@ func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 			t.Errorf("%s is in arm %d, the seed says %d", v.Cuts[i].Name, *v.Cuts[i].ArmID, want)
 		}
 	}
+	// The first draw comes back as it was, under its own seed.
+	first := v.Draws[1]
+	first.Arms = maps.Clone(first.Arms) // v is read into again
+	odalys.must("POST", at("/trials/%d/allotment/back", v.ID), BackInput{DrawID: first.ID}, 201, &v)
+	if len(v.Draws) != 3 || v.Draws[0].Seed != first.Seed || len(v.Moved) != 0 {
+		t.Errorf("brought back, the draws are %+v, moved %v", v.Draws, v.Moved)
+	}
+	for _, c := range v.Cuts {
+		if *c.ArmID != first.Arms[c.ID] {
+			t.Errorf("%s is in arm %d, the first draw said %d", c.Name, *c.ArmID, first.Arms[c.ID])
+		}
+	}
+	odalys.refused("POST", at("/trials/%d/allotment/back", v.ID), BackInput{DrawID: 999}, 422, "no draw of this trial")
 	moved := v.Cuts[0]
 	other := v.Ask.Arms[0].ID + v.Ask.Arms[1].ID - *moved.ArmID
 	odalys.must("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: other}}}, 200, &v)
@@ -46,6 +60,8 @@ func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 	}
 	odalys.refused("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: 999}}}, 422, "not of this trial")
 	odalys.refused("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: 999, ArmID: other}}}, 422, "not of this trial")
+	odalys.must("POST", at("/trials/%d/cuts", v.ID), CutInput{Name: "9L"}, 201, &v)
+	odalys.refused("POST", at("/trials/%d/allotment/back", v.ID), BackInput{DrawID: first.ID}, 409, "others than at that draw")
 	odalys.must("POST", at("/trials"), lambAsk(), 201, &v)
 	odalys.refused("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, 422, "0 cuts for 2 arms")
 }

@@ -3,8 +3,8 @@ package server
 import (
 	"bytes"
 	"image"
-	_ "image/jpeg" // the two forms a photo may have
-	_ "image/png"
+	"image/jpeg"
+	"image/png"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
@@ -19,6 +19,7 @@ import (
 const (
 	mostPhotoBytes = 4 << 20
 	mostPhotoSide  = 4096
+	photoQuality   = 88
 )
 
 // PhotoKept is a photo that can now be logged.
@@ -40,8 +41,29 @@ func (s *Server) addPhoto(c *gin.Context, in *struct {
 	if max(size.Width, size.Height) > mostPhotoSide {
 		return PhotoKept{}, fault.New("file", "the photo is wider or higher than 4096 dots", "send it smaller")
 	}
-	id, err := s.store.AddPhoto(c, who(c).ID, store.Photo{CookID: in.ID, Media: "image/" + form, Bytes: in.File.Data})
+	picture, err := anew(in.File.Data, form)
+	if err != nil {
+		return PhotoKept{}, fault.New("file", "the picture is torn: it ends before it is whole", "send it again, or take another")
+	}
+	id, err := s.store.AddPhoto(c, who(c).ID, store.Photo{CookID: in.ID, Media: "image/" + form, Bytes: picture})
 	return PhotoKept{id}, err
+}
+
+// anew decodes a picture and writes it again, so that only its dots are kept:
+// not where it was taken, nor what stands behind its end. A camera's note of
+// which way is up goes too; a browser turns the picture before it sends it.
+func anew(data []byte, form string) ([]byte, error) {
+	picture, _, err := image.Decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	if form == "png" {
+		err = png.Encode(&out, picture)
+	} else {
+		err = jpeg.Encode(&out, picture, &jpeg.Options{Quality: photoQuality})
+	}
+	return out.Bytes(), err
 }
 
 func (s *Server) photo(c *gin.Context) {

@@ -39,6 +39,9 @@ type Options struct {
 	HashCost auth.Cost // of passwords
 	Now      func() time.Time
 	LAN      *lan.Info // how the local network comes in, over HTTPS; nil: loopback alone
+	// BodyWithin is how long a body may take to come in whole; 0 is two minutes, in
+	// which a file of the largest size comes over a poor mobile line.
+	BodyWithin time.Duration
 }
 
 // Server holds what the handlers need.
@@ -69,6 +72,9 @@ type Server struct {
 func New(s *store.Store, o Options) (*Server, http.Handler) {
 	if o.Now == nil {
 		o.Now = time.Now
+	}
+	if o.BodyWithin == 0 {
+		o.BodyWithin = 2 * time.Minute
 	}
 	srv := &Server{
 		store: s, now: o.Now, cost: o.HashCost, lan: o.LAN, sessions: scs.New(),
@@ -116,7 +122,7 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 		w.WriteHeader(http.StatusForbidden)
 		fmt.Fprint(w, `{"status":403,"title":"This came from another site.","remedy":"Open White Barn itself and try there.","errors":[]}`)
 	}))
-	return srv, securityHeaders(cross.Handler(mux))
+	return srv, securityHeaders(cutOffSlow(o.BodyWithin, cross.Handler(mux)))
 }
 
 // Play plays the cooks whose devices are simulated, and watches over all fires
@@ -187,6 +193,17 @@ func logRequests(c *gin.Context) {
 		route = "page"
 	}
 	slog.InfoContext(c, "request", "method", c.Request.Method, "route", route, "status", c.Writer.Status(), "bytes", c.Writer.Size(), "took", time.Since(start).Round(10*time.Microsecond))
+}
+
+// cutOffSlow ends a request whose body takes too long; a stream has none.
+func cutOffSlow(within time.Duration, next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method != http.MethodGet && r.Method != http.MethodHead {
+			// A writer that knows no deadline is no connection.
+			_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(within))
+		}
+		next.ServeHTTP(w, r)
+	})
 }
 
 func securityHeaders(next http.Handler) http.Handler {

@@ -2,6 +2,9 @@ package server
 
 import (
 	"bytes"
+	"fmt"
+	"io"
+	"net"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -10,8 +13,11 @@ import (
 	"strings"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"github.com/gin-gonic/gin"
+
+	"whitebarn/internal/auth"
 )
 
 func TestSiteServesPagesAndParts(t *testing.T) {
@@ -83,5 +89,23 @@ func TestGeneratedTypesAreFresh(t *testing.T) {
 	}
 	if committed, err = os.ReadFile(filepath.Join(web, "src", "api", "vocabulary.gen.ts")); err != nil || !bytes.Equal(words, committed) {
 		t.Errorf("web/src/api/vocabulary.gen.ts is stale: run make types (%v)", err)
+	}
+}
+
+func TestABodyThatTricklesIsCutOff(t *testing.T) {
+	b, _ := newBarn(t)
+	srv, handler := New(b.store, Options{HashCost: auth.Cheap, BodyWithin: 100 * time.Millisecond})
+	web := httptest.NewServer(handler)
+	t.Cleanup(func() { web.Close(); srv.Close() })
+	line, err := net.Dial("tcp", web.Listener.Addr().String())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer line.Close()
+	fmt.Fprint(line, "POST /api/session HTTP/1.1\r\nHost: barn\r\nContent-Type: application/json\r\nContent-Length: 500\r\n\r\n{")
+	_ = line.SetReadDeadline(time.Now().Add(20 * time.Second))
+	answer, err := io.ReadAll(line)
+	if err != nil || !bytes.HasPrefix(answer, []byte("HTTP/1.1 408 ")) || !bytes.Contains(answer, []byte("too slowly")) {
+		t.Errorf("a body that stays out is answered %q (%v), want 408 and the connection ended", answer, err)
 	}
 }

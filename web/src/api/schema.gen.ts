@@ -1284,6 +1284,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/allotment/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["backToDraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/arms": {
         parameters: {
             query?: never;
@@ -1812,6 +1828,10 @@ export interface components {
             key: string;
             low: string;
             name: string;
+        };
+        BackInput: {
+            /** Format: int64 */
+            draw_id: number;
         };
         Balance: {
             covariates: components["schemas"]["Covariate"][];
@@ -3711,6 +3731,7 @@ export type ArmsInput = components['schemas']['ArmsInput'];
 export type ArmValues = components['schemas']['ArmValues'];
 export type Ask = components['schemas']['Ask'];
 export type Attribute = components['schemas']['Attribute'];
+export type BackInput = components['schemas']['BackInput'];
 export type Balance = components['schemas']['Balance'];
 export type BallotState = components['schemas']['BallotState'];
 export type Barn = components['schemas']['Barn'];
@@ -6813,6 +6834,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DrawInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    backToDraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackInput"];
             };
         };
         responses: {

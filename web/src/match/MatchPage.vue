@@ -40,13 +40,27 @@ const here = () => ({ params: { path: { id: trial.value.id } } })
 async function act(call: () => Promise<TrialView>) {
   if (!shut.value) set(await run(call))
 }
-const { reason } = useLayout()
+const { lit, reason } = useLayout()
 async function layout(what: string, call: (why: string) => Promise<TrialView>) {
   const why = await reason(what)
   if (why !== null) await act(() => call(why))
 }
 const drawArms = () =>
   layout('Drawing the arms anew', (why) => ok(api.POST('/api/trials/{id}/allotment', { ...here(), body: { why } })))
+const backTo = (draw: number) =>
+  act(() => ok(api.POST('/api/trials/{id}/allotment/back', { ...here(), body: { draw_id: draw } })))
+const arms = computed(() => trial.value.ask.arms.map((a) => a.id))
+/** Which cuts a draw put into each arm, where cuts and arms still are those. */
+const drawn = (d: TrialView['draws'][number]) =>
+  trial.value.ask.arms.map(
+    (a) =>
+      `${a.tag}: ${cuts.value
+        .filter((c) => d.arms[c.id] === a.id)
+        .map((c) => c.name)
+        .join(' ')}`,
+  )
+const fits = (d: TrialView['draws'][number]) =>
+  Object.keys(d.arms).length === cuts.value.length && cuts.value.every((c) => arms.value.includes(d.arms[c.id]!))
 const drawPositions = () =>
   layout('Drawing the places anew', (why) =>
     ok(api.POST('/api/trials/{id}/positions/draw', { ...here(), body: { why } })),
@@ -269,10 +283,20 @@ const last = computed(() => trial.value.draws[0])
               <summary class="small">
                 {{ trial.draws.length }} {{ trial.draws.length === 1 ? 'draw' : 'draws' }} on record
               </summary>
-              <p v-for="(d, i) in trial.draws" :key="d.id" class="small num">
+              <div v-for="(d, i) in trial.draws" :key="d.id" class="small num" data-testid="draw-on-record">
                 {{ trial.draws.length - i }}. {{ d.by }}, {{ dateTime(d.at) }}, {{ d.max_smd.toFixed(2) }} sd, seed
-                {{ d.seed }}
-              </p>
+                {{ d.seed }}{{ trial.draws.slice(i + 1).some((e) => e.seed === d.seed) ? ', brought back' : '' }}
+                <p class="soot">{{ drawn(d).join('; ') }}</p>
+                <Button
+                  v-if="i && !shut && !lit && fits(d)"
+                  size="small"
+                  outlined
+                  :disabled="busy"
+                  :aria-label="`Bring back draw ${trial.draws.length - i}`"
+                  @click="backTo(d.id)"
+                  >Bring back</Button
+                >
+              </div>
             </details>
           </section>
         </div>
