@@ -249,6 +249,20 @@ func TestLogImportAsksWhatTheFileLeavesOpen(t *testing.T) {
 		}
 	}))
 	u.see("[data-testid=problem]", "24 MB is the most")
+
+	// What was taken in wrongly is taken back with a reason, and stays on record.
+	u.Keyboard.MustType(input.Escape)
+	u.gone("[role=dialog]")
+	u.button("Logs imported")
+	u.click(`button[aria-label="Take night.csv back"]`)
+	u.see("[role=dialog]", "The 4 readings that night.csv added go out")
+	u.fill("#log-why", "x")
+	u.Expect("answered 422")
+	u.click("[data-testid=log-back]")
+	u.see("[role=dialog] [data-testid=problem]", "three letters")
+	u.fill("#log-why", "the log of another night")
+	u.click("[data-testid=log-back]")
+	u.see("[data-testid=log-taken-in]", "taken back by Odalys: the log of another night")
 }
 
 func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {

@@ -65,7 +65,7 @@ func TestMistakesOfAnAskAreSaidAndMended(t *testing.T) {
 			u.find("[data-testid=arm-3]")
 			u.see("[data-testid=offer-crossed]", "whether wrap and rub act together")
 		}},
-		{"no control", func() { u.click("#control0") }, "finding-no-control", "No arm is today's practice", "BARE is today's practice", func() {
+		{"no control", func() { withoutControl(u) }, "finding-no-control", "No arm is today's practice", "PAPER is today's practice", func() {
 			u.see("[data-testid=can-answer]", "It can answer its question")
 		}},
 		{"a single arm", func() { u.click(`button[aria-label="Take PAPER out"]`) }, "finding-single-arm", "BARE is the only arm", "Add a second arm", func() { u.find("[data-testid=arm-1]") }},
@@ -102,7 +102,7 @@ func TestMistakesOfAnAskAreSaidAndMended(t *testing.T) {
 	u.click("[data-testid=template-wrap]")
 	u.fill("#product", "duck leg")
 	u.fill("#cut", "leg")
-	u.click("#control0")
+	withoutControl(u)
 	u.see("[data-testid=finding-no-control]", "No arm is today's practice")
 	u.click("[data-testid=keep-ask]")
 	u.at("match")
@@ -204,4 +204,13 @@ func TestMistakesOnTheBenchAreSaidAndMended(t *testing.T) {
 		u.gone("[data-testid=" + c.finding + "]")
 		t.Logf("%s: said and mended", c.name)
 	}
+}
+
+// withoutControl takes the arm of today's practice out, and leaves another in its place.
+func withoutControl(u user) {
+	u.t.Helper()
+	u.click("[data-testid=add-arm]")
+	u.fill("#tag2", "NONE")
+	u.fill("#level2-0", "None")
+	u.click(`button[aria-label="Take BARE out"]`)
 }

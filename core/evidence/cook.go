@@ -33,6 +33,7 @@ type HolderRun struct {
 // zero goes on.
 type Probe struct {
 	ID          int64
+	Assigned    int64 // the assignment that says what it measured
 	Name        string
 	CookID      int64
 	CutID       int64
@@ -45,12 +46,12 @@ type Probe struct {
 
 // ProbeKey names a probe on its target: one that was moved has several.
 type ProbeKey struct {
-	ID   int64
-	From time.Time
+	ID, Assigned int64
+	From         time.Time
 }
 
 // Key names the probe on this target.
-func (p Probe) Key() ProbeKey { return ProbeKey{p.ID, p.From} }
+func (p Probe) Key() ProbeKey { return ProbeKey{p.ID, p.Assigned, p.From} }
 
 // Covers says whether the probe measured this target at a moment.
 func (p Probe) Covers(t time.Time) bool {

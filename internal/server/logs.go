@@ -107,6 +107,7 @@ type traceQuery struct {
 func (s *Server) registerLogs(a *api.Routes, crew *gin.RouterGroup) {
 	api.Handle(a, crew, "POST", "/cooks/:id/logs/preview", "previewLog", 200, s.previewLog)
 	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "imported a log"}, "POST", "/cooks/:id/logs", "importLog", 201, (*Server).importLog)
+	alter(s, a, crew, door{of: "import", kind: guard.Record, what: "took a log back", corrects: true}, "POST", "/imports/:id/void", "voidImport", 200, (*Server).voidImport)
 	api.Handle(a, crew, "GET", "/cooks/:id/traces", "getTraces", 200, s.traces)
 }
 
@@ -266,6 +267,16 @@ func (s *Server) importLog(c *gin.Context, in *logUpload) (LogImported, error) {
 	}
 	v, err := s.view(c, trialID)
 	return LogImported{Added: added, AlreadyThere: there, TroubleCount: len(log.Trouble), Trial: v}, err
+}
+
+func (s *Server) voidImport(c *gin.Context, in *struct {
+	byID
+	Body Why
+}) (TrialView, error) {
+	if err := s.gate.VoidImport(c, who(c), s.changing.trialID, in.ID, in.Body.Why); err != nil {
+		return TrialView{}, err
+	}
+	return s.view(c, s.changing.trialID)
 }
 
 // checkTargets refuses targets outside the cook, and two columns on one cut

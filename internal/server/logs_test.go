@@ -3,6 +3,7 @@ package server
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -57,6 +58,52 @@ func TestImportTwiceAddsNothing(t *testing.T) {
 	odalys.upload(logs+"/preview", data, LogOptions{}, &p)
 	if p.Known != 1800 {
 		t.Errorf("a later preview knows %d of the readings, want 1800", p.Known)
+	}
+}
+
+func TestALogCanBeTakenBack(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
+	points := func() (out []int) {
+		var tr Traces
+		odalys.must("GET", cook+"/traces?columns=4000", nil, 200, &tr)
+		for _, x := range tr.Traces {
+			out = append(out, len(x.Points))
+		}
+		return out
+	}
+	set := func(want int) {
+		t.Helper()
+		var n int
+		if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from voided_readings").Scan(&n); err != nil || n != want {
+			t.Errorf("%d readings are set aside (%v), want %d", n, err, want)
+		}
+	}
+	o := LogOptions{Targets: odalys.targets(v)}
+	odalys.upload(cook+"/logs", barnLog(100), o, nil)
+	var longer LogImported
+	odalys.upload(cook+"/logs", barnLog(150), o, &longer)
+	imports := longer.Trial.Imports
+	path := fmt.Sprintf("/api/imports/%d/void", imports[0].ID)
+	odalys.refused("POST", path, Why{Why: "-"}, 422, "three letters")
+	odalys.must("POST", path, Why{Why: "another cook's columns"}, 200, &v)
+	if got := v.Imports[0]; got.VoidedBy != "Odalys" || got.VoidReason != "another cook's columns" || v.Imports[1].VoidedBy != "" {
+		t.Errorf("the imports are %+v", v.Imports)
+	}
+	if got := points(); !slices.Equal(got, []int{100, 100, 100}) {
+		t.Errorf("without the longer log the traces have %v readings, want 100 each", got)
+	}
+	set(150)
+	odalys.refused("POST", path, Why{Why: "once more"}, 404, "")
+	odalys.must("POST", fmt.Sprintf("/api/imports/%d/void", imports[1].ID), Why{Why: "all of it"}, 200, nil)
+	if got := points(); len(got) != 0 {
+		t.Errorf("without any log the traces have %v readings", got)
+	}
+	set(450)
+	odalys.upload(cook+"/logs", barnLog(100), o, &longer)
+	if got := points(); longer.Added != 300 || !slices.Equal(got, []int{100, 100, 100}) {
+		t.Errorf("taken in again, %d readings are added and the traces have %v", longer.Added, got)
 	}
 }
 

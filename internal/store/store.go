@@ -181,7 +181,7 @@ func change(ctx context.Context, q querier, who int64, subject string, id int64,
 // recordTables are those whose rows are voided, never deleted.
 var recordTables = map[string]bool{
 	"cuts": true, "weighings": true, "events": true, "placements": true, "probe_assignments": true,
-	"gate_reasons": true, "tasters": true, "flights": true,
+	"gate_reasons": true, "tasters": true, "flights": true, "imports": true,
 	"dimensions": true, "measures": true, "accepted_findings": true,
 }
 

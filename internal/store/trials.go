@@ -355,6 +355,7 @@ func (s *Store) TrialOf(ctx context.Context, subject string, id int64) (trialID 
 		"event": `select coalesce(c.trial_id, k.trial_id, kp.trial_id) from events e left join cuts c on c.id = e.cut_id left join cooks k on k.id = e.cook_id
 			left join cook_pit_runs cp on cp.pit_run_id = e.pit_run_id left join cooks kp on kp.id = cp.cook_id where e.id = $1 limit 1`,
 		"pending change":   "select trial_id from pending_changes where id = $1",
+		"import":           "select k.trial_id from imports i join cooks k on k.id = i.cook_id where i.id = $1",
 		"weighing":         "select c.trial_id from weighings w join cuts c on c.id = w.cut_id where w.id = $1",
 		"accepted finding": "select trial_id from accepted_findings where id = $1",
 	}[subject]

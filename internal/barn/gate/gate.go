@@ -232,14 +232,8 @@ func (k *Keeper) opens(ctx context.Context, c store.PendingChange) (bool, error)
 	if err != nil {
 		return false, err
 	}
-	shut, some := map[int64]bool{}, false
-	for _, cut := range before.Cuts {
-		_, pulled := cut.Pulled()
-		_, is := before.Gates[cut.ID].Shut()
-		shut[cut.ID] = is && pulled
-		some = some || shut[cut.ID]
-	}
-	if !some {
+	shut := shutTo(before)
+	if len(shut) == 0 {
 		return false, nil
 	}
 	after := before
@@ -251,12 +245,48 @@ func (k *Keeper) opens(ctx context.Context, c store.PendingChange) (bool, error)
 	if err := reader.Gates(ctx, k.store, list, k.now()); err != nil {
 		return false, err
 	}
-	for _, cut := range list[0].Cuts {
-		if _, still := list[0].Gates[cut.ID].Shut(); shut[cut.ID] && !still {
-			return true, nil
+	return opened(shut, list[0]) != "", nil
+}
+
+// shutTo are the pulled cuts to which the gate is shut.
+func shutTo(t evidence.Trial) (cuts []int64) {
+	for _, cut := range t.Cuts {
+		_, pulled := cut.Pulled()
+		if _, is := t.Gates[cut.ID].Shut(); is && pulled {
+			cuts = append(cuts, cut.ID)
 		}
 	}
-	return false, nil
+	return cuts
+}
+
+// opened names the first of some cuts to which the gate is open now.
+func opened(shut []int64, now evidence.Trial) string {
+	for _, cut := range now.Cuts {
+		if _, still := now.Gates[cut.ID].Shut(); !still && slices.Contains(shut, cut.ID) {
+			return cut.Name
+		}
+	}
+	return ""
+}
+
+// VoidImport takes an imported log back, but for one that keeps a gate shut: what a log says
+// against a pulled cut is answered with readings or a reason, not by taking it away.
+func (k *Keeper) VoidImport(ctx context.Context, who store.Person, trialID, id int64, why string) error {
+	before, err := k.judged(ctx, trialID)
+	if err != nil {
+		return err
+	}
+	if err := k.store.VoidImport(ctx, who.ID, id, why); err != nil {
+		return err
+	}
+	after, err := k.judged(ctx, trialID)
+	if err != nil {
+		return err
+	}
+	if cut := opened(shutTo(before), after); cut != "" {
+		return barn.Refuse("This log keeps the gate shut to "+cut+", which was pulled.", "Read it again at the coldest place, or say at Rest why it may be served; then take the log back.")
+	}
+	return k.after(ctx, trialID)
 }
 
 // changed are acts as they would be after a change.

@@ -112,6 +112,23 @@ func TestALogThatComesLateStopsWhatIsServed(t *testing.T) {
 	if err != nil || len(left) != 1 || left[0] != 2 {
 		t.Errorf("with five samples out the table is %v (%v)", left, err)
 	}
+
+	// Taken away, it would open the gate that it shut.
+	imports, err := s.Imports(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	away := func() error {
+		return s.InTx(t.Context(), func(tx *store.Store) error {
+			return gate.New(tx, func() time.Time { return now }).VoidImport(t.Context(), store.Person{ID: 1}, 2, imports[0].ID, "it was wrong")
+		})
+	}
+	if err := away(); err == nil || !strings.Contains(err.Error(), "keeps the gate shut to 1L") {
+		t.Errorf("a log that shuts the gate is taken back: %v", err)
+	}
+	if imports, err = s.Imports(t.Context(), 2); err != nil || imports[0].VoidedBy != "" {
+		t.Errorf("refused, the log is %+v (%v)", imports[0], err)
+	}
 }
 
 func TestEachArmHasItsMinimumByTheLinesThatStand(t *testing.T) {

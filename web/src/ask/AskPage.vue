@@ -57,7 +57,6 @@ const shut = computed(() => !isPitmaster.value || !!trial.value?.revealed_at)
 function take(next: Ask) {
   Object.assign(ask, JSON.parse(JSON.stringify(next)))
   allergens.value = next.allergens.join(', ')
-  saved.value = false
 }
 // What is typed stays over what is read anew, until it is kept or let go.
 const base = ref('') // as it was kept, or began
@@ -65,6 +64,7 @@ const version = ref(0)
 const theirs = ref<TrialView | null>(null) // what somebody else kept meanwhile
 const typed = () => JSON.stringify([ask, allergens.value])
 const dirty = computed(() => base.value !== '' && typed() !== base.value)
+watch(dirty, (is) => is && (saved.value = false))
 function show(t: TrialView) {
   take(t.ask)
   base.value = typed()

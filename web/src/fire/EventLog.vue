@@ -14,6 +14,7 @@ import { dateTime, fromLocal, toLocal } from '../ui/time'
 import { uuid } from '../ui/uuid'
 import { label, letterOf } from './acts'
 import DetailForm from './DetailForm.vue'
+import ImportedLogs from './ImportedLogs.vue'
 
 /** What was logged, newest first; every entry can be mended, none is lost. */
 const props = defineProps<{ cook: CookView; events: Event[] }>()
@@ -90,13 +91,7 @@ defineExpose({ mend })
         </tr>
       </tbody>
     </table>
-    <details v-if="trial.imports.length">
-      <summary>Logs imported</summary>
-      <p v-for="i in trial.imports" :key="i.id" class="small">
-        {{ i.file_name }} from {{ i.logger }}: <b>{{ i.added }}</b> added, {{ i.already_there }} there already,
-        {{ i.trouble.length }} lines with trouble ({{ i.by }}, {{ dateTime(i.at) }})
-      </p>
-    </details>
+    <ImportedLogs :cook="cook" />
     <p class="warn">
       Charcoal and wood fires belong outdoors or under proper draught: carbon monoxide has no smell. Hot fat and metal
       burn: gloves on. Ash stays hot for 48 hours.
