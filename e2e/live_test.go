@@ -227,6 +227,7 @@ func TestThePageOpensWhileTheBarnIsAway(t *testing.T) {
 	u.see("[data-testid=wire]", "Cut off")
 	u.find("path.trace")
 	u.key(input.KeyB)
+	u.see("[data-testid=not-yet]:not(.sent)", "not yet handed in")
 	u.see("[data-testid=outbox]", "1 entry")
 	defer begin()()
 	u.gone("[data-testid=outbox]")

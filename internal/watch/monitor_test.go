@@ -86,6 +86,22 @@ func TestAnAlarmIsToldSeenAndNotRepeated(t *testing.T) {
 	if got := look(5 * time.Minute); got != "pit high seen by Tove" {
 		t.Errorf("seen, it tells %q", got)
 	}
+	// Told again as grave as before it stays seen; graver, nobody has seen it.
+	for _, c := range []struct {
+		level alarm.Level
+		want  string
+	}{{alarm.Watch, "pit high seen by Tove"}, {alarm.Grave, "pit high"}} {
+		again := []alarm.Change{{Sight: alarm.Sight{Kind: all[0].Kind, Subject: all[0].Subject, Level: c.level, Words: all[0].Words}, Raised: true}}
+		if err := s.KeepAlarms(t.Context(), cook, nil, nil, again, time.Now()); err != nil {
+			t.Fatal(err)
+		}
+		if got := look(5 * time.Minute); got != c.want {
+			t.Errorf("told again as %s it tells %q, want %q", c.level, got, c.want)
+		}
+	}
+	if _, err := s.SeeAlarm(t.Context(), 3, all[0].ID, time.Now()); err != nil {
+		t.Fatal(err)
+	}
 	set(250)
 	look(4 * time.Minute)
 	if got := look(0); got != "pit high over seen by Tove" {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { useMediaQuery } from '@vueuse/core'
+import { refDebounced, useMediaQuery } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
@@ -53,6 +53,9 @@ watch(
 const cookNow = () => Date.parse(props.cook.now) + (Date.now() - seenAt.value) * props.cook.rate
 
 const { last, log: press, amend, undo, outbox, problem: refused } = usePresses(() => props.cook, cookNow)
+const waits = computed(() => outbox.waiting.value.length > 0)
+// What goes through at once would only push the pads down and up again under a thumb.
+const waitsLong = refDebounced(waits, 1500)
 // On a phone what was used is asked for only on a tap, or where the act says nothing without it.
 const small = useMediaQuery('(max-width: 900px)')
 const saying = ref(false)
@@ -110,7 +113,7 @@ useKeys((key) => {
       Not taken: {{ clock(e.at) }} {{ e.text }}. {{ e.why }}
       <Button size="small" outlined label="Seen" @click="outbox.forget(e)" />
     </p>
-    <p v-if="outbox.waiting.value.length" class="kept" role="status" data-testid="outbox">
+    <p v-if="waits && waitsLong" class="kept" role="status" data-testid="outbox">
       Kept on this device, <b class="num">{{ outbox.waiting.value.length }}</b>
       {{ outbox.waiting.value.length === 1 ? 'entry' : 'entries' }} to hand in. They go by themselves.
     </p>
@@ -197,6 +200,7 @@ useKeys((key) => {
           :aria-expanded="saying"
           @click="saying = !saying"
         />
+        <span class="small" :class="{ sent: !waits }" data-testid="not-yet">not yet handed in</span>
       </div>
       <DetailForm
         v-if="!small || saying"
@@ -212,6 +216,9 @@ useKeys((key) => {
 </template>
 
 <style scoped>
+.sent {
+  visibility: hidden;
+}
 .kept {
   background: var(--watch-wash);
   color: var(--watch);
