@@ -34,6 +34,10 @@ golden:
 dump:
 	go test -count=1 -run TestDump ./internal/store -dump $(NAME)
 
+# Presses under a database that is killed at random, ten times as in a bad night.
+chaos:
+	KILLS=10 go test -count=1 -run TestNoPressIsLostOrDoubledUnderKills -v ./internal/server
+
 bench:
 	go test -run '^$$' -bench . -benchmem ./core/... ./internal/store/... ./internal/standin/...
 	go test -run "^$$" -bench . ./internal/server/...

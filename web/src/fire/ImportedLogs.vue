@@ -33,8 +33,9 @@ async function takeBack() {
     <summary>Logs imported</summary>
     <p v-for="i in imports" :key="i.id" class="small" data-testid="log-taken-in">
       <component :is="i.voided_by ? 's' : 'span'">
-        {{ i.file_name }} from {{ i.logger }}: <b>{{ i.added }}</b> added, {{ i.already_there }} there already,
-        {{ i.trouble.length }} lines with trouble ({{ i.by }}, {{ dateTime(i.at) }})
+        {{ i.file_name }} from {{ i.logger }}: <b>{{ i.added.toLocaleString('en') }}</b> added,
+        {{ i.already_there.toLocaleString('en') }} there already, {{ i.trouble.length }} lines with trouble ({{ i.by }},
+        {{ dateTime(i.at) }})
       </component>
       <span v-if="i.voided_by"> taken back by {{ i.voided_by }}: {{ i.void_reason }}</span>
       <Button

@@ -283,7 +283,7 @@ const last = computed(() => trial.value.draws[0])
               <summary class="small">
                 {{ trial.draws.length }} {{ trial.draws.length === 1 ? 'draw' : 'draws' }} on record
               </summary>
-              <div v-for="(d, i) in trial.draws" :key="d.id" class="small num" data-testid="draw-on-record">
+              <div v-for="(d, i) in trial.draws" :key="d.id" class="small num drawn" data-testid="draw-on-record">
                 {{ trial.draws.length - i }}. {{ d.by }}, {{ dateTime(d.at) }}, {{ d.max_smd.toFixed(2) }} sd, seed
                 {{ d.seed }}{{ trial.draws.slice(i + 1).some((e) => e.seed === d.seed) ? ', brought back' : '' }}
                 <p class="soot">{{ drawn(d).join('; ') }}</p>
@@ -309,6 +309,10 @@ const last = computed(() => trial.value.draws[0])
 </template>
 
 <style scoped>
+.drawn {
+  padding: 8px 0;
+  border-bottom: 1px solid var(--edge);
+}
 .head {
   padding-bottom: 8px;
   max-width: none;
