@@ -5,7 +5,7 @@ STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 # LAN=1 opens it to the local network over HTTPS.
 flags = $(if $(LAN),-lan,-addr $(ADDR)) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
 
-.PHONY: demo run test lint build bench bench-forecast bench-live types golden dump screenshots debian check-prerequisites clean
+.PHONY: demo run test lint build bench bench-forecast bench-live types chaos golden dump screenshots debian check-prerequisites clean
 
 # White Barn with the made-up demo barn. RESET=1 starts over.
 demo: build
