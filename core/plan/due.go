@@ -29,8 +29,18 @@ type PutOff struct {
 	By    string
 }
 
-// key names a task: what repeats has one.
-func (t Task) key() string { return fmt.Sprintf("%s %d %d", t.Act, t.Arm, t.Pit) }
+// key names a task by its arm's tag and its pit's number, which stay where the lists of a
+// plan change; what repeats has one key.
+func (t Task) key(in Input) string {
+	tag, pit := "", int64(0)
+	if t.Arm >= 0 {
+		tag = in.Arms[t.Arm].Tag
+	}
+	if t.Pit >= 0 {
+		pit = in.Pits[t.Pit].ID
+	}
+	return fmt.Sprintf("%s %s %d", t.Act, tag, pit)
+}
 
 // again are the acts that come at an interval: done once, they are due again.
 func again(a Act) bool { return a == ActSpritz || a == ActWood }
@@ -45,7 +55,7 @@ func DueOf(p Plan, in Input, log []Entry, off []PutOff) []Due {
 		last, done := lastDone(t, log)
 		switch {
 		case again(t.Act):
-			key := t.key()
+			key := t.key(in)
 			every := interval(t, in)
 			if repeated[key] || over(t, log) {
 				continue
@@ -69,7 +79,7 @@ func DueOf(p Plan, in Input, log []Entry, off []PutOff) []Due {
 	}
 	for i := range out {
 		d := &out[i]
-		d.Key = d.key()
+		d.Key = d.key(in)
 		for _, o := range off {
 			if o.Task == d.Key && o.Until.After(d.At.Middle) {
 				d.At = sure(o.Until)

@@ -123,3 +123,22 @@ func TestACutNearItsEndIsCheckedMoreOften(t *testing.T) {
 		t.Errorf("put off to a time before it was due, it is due at %s", d.At.Middle)
 	}
 }
+
+// TestWhatIsPutOffStaysWithItsPit takes another pit out of a plan, or puts one before it.
+func TestWhatIsPutOffStaysWithItsPit(t *testing.T) {
+	in := Input{Arms: []Arm{{Tag: "PAPER"}, {Tag: "BARE"}}, Pits: []Pit{{ID: 7}, {ID: 4}}}
+	turned := Input{Arms: []Arm{{Tag: "BARE"}}, Pits: []Pit{{ID: 4}, {ID: 9}, {ID: 7}}}
+	for _, c := range []struct {
+		was, now Task
+		same     bool
+	}{
+		{Task{Act: ActWood, Arm: -1, Pit: 0}, Task{Act: ActWood, Arm: -1, Pit: 2}, true},
+		{Task{Act: ActWood, Arm: -1, Pit: 0}, Task{Act: ActWood, Arm: -1, Pit: 0}, false},
+		{Task{Act: ActSpritz, Arm: 1, Pit: 1}, Task{Act: ActSpritz, Arm: 0, Pit: 0}, true},
+		{Task{Act: ActSpritz, Arm: 0, Pit: 1}, Task{Act: ActSpritz, Arm: 0, Pit: 0}, false},
+	} {
+		if was, now := c.was.key(in), c.now.key(turned); was == now != c.same {
+			t.Errorf("%q and then %q: the same is %v, want %v", was, now, was == now, c.same)
+		}
+	}
+}
