@@ -71,7 +71,8 @@ func TestTheCatalogueIsKeptAndMended(t *testing.T) {
 	}
 	// The trial keeps its words, now with what they count as; the next one is offered the measure again.
 	asked, err := s.Trial(t.Context(), 6)
-	if err == nil && (asked.Ask.Arms[0].Levels[0] != trial.Level{ID: asked.Ask.Arms[1].Levels[0].ID, Key: "foil", Value: "one turn"} || asked.Ask.Arms[1].Levels[0].Value != "two turns") {
+	if err == nil && (asked.Ask.Arms[0].Levels[0] != trial.Level{ID: asked.Ask.Arms[1].Levels[0].ID, Key: "foil",
+		Value: "one turn"} || asked.Ask.Arms[1].Levels[0].Value != "two turns") {
 		t.Errorf("the arms are kept as %+v", asked.Ask.Arms)
 	}
 	if err != nil || asked.Ask.Factors[0].Name != "paper coat" || asked.Ask.Outcomes[len(asked.Ask.Outcomes)-1].Own.Name != "Bone pull" {

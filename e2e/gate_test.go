@@ -136,10 +136,9 @@ func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
 	careful.see("h1", "All sealed")
 }
 
-// TestAStoppedCodeIsStruckEverywhere serves a flight, reads 98 F in one cut, and looks
-// at a taster's phone, the carver's key and the pitmaster's table.
-func TestAStoppedCodeIsStruckEverywhere(t *testing.T) {
-	u, site, s := demoBarn(t, "odalys", 1280, 800)
+// ducksCooked has the cuts of the ducks' cook on the fire and off it.
+func ducksCooked(t *testing.T, s *store.Store) []store.Cut {
+	t.Helper()
 	cooks, err := s.Cooks(t.Context(), 2)
 	if err != nil {
 		t.Fatal(err)
@@ -149,6 +148,14 @@ func TestAStoppedCodeIsStruckEverywhere(t *testing.T) {
 		t.Fatal(err)
 	}
 	burn(t, s, cooks[0], cuts)
+	return cuts
+}
+
+// TestAStoppedCodeIsStruckEverywhere serves a flight, reads 98 F in one cut, and looks
+// at a taster's phone, the carver's key and the pitmaster's table.
+func TestAStoppedCodeIsStruckEverywhere(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	cuts := ducksCooked(t, s)
 	u.visit(site, "/trials/2/rest", "[data-testid=cut-1L] .gate", "No temperature was read in it")
 	for _, c := range cuts {
 		u.enter(`input[aria-label="Reads, `+c.Name+`"]`, "175")
@@ -215,15 +222,7 @@ func TestWhatMeatItIsIsAskedOnce(t *testing.T) {
 // gate, and Tove sign it on her screen.
 func TestASecondHandSignsWhatOpensTheGate(t *testing.T) {
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
-	cooks, err := s.Cooks(t.Context(), 2)
-	if err != nil {
-		t.Fatal(err)
-	}
-	cuts, err := s.Cuts(t.Context(), 2)
-	if err != nil {
-		t.Fatal(err)
-	}
-	burn(t, s, cooks[0], cuts)
+	ducksCooked(t, s)
 	u.visit(site, "/trials/2/rest", "[data-testid=cut-1L] .gate", "No temperature was read in it")
 	u.enter(`input[aria-label="Reads, 1L"]`, "175")
 	u.see("[data-testid=cut-1L] .gate", "open")

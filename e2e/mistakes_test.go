@@ -74,9 +74,10 @@ func TestMistakesOfAnAskAreSaidAndMended(t *testing.T) {
 			u.see("[data-testid=number-overall]", "pts")
 		}},
 		{"a level in a word of their own", func() { u.fill("#level1-0", "silver coat") }, "finding-level", "Say what it counts as", "Foil$", nil},
-		{"a product that nobody likened", func() { u.fill("#product", "goose leg") }, "finding-family", "Nobody has said what goose leg cooks like", "It cooks like:", func() {
-			u.see("[data-testid=family]", "thigh")
-		}},
+		{"a product that nobody likened", func() { u.fill("#product", "goose leg") }, "finding-family",
+			"Nobody has said what goose leg cooks like", "It cooks like:", func() {
+				u.see("[data-testid=family]", "thigh")
+			}},
 		{"nothing held equal", func() {
 			for range 6 {
 				u.click(`button[aria-label$="equal no longer"]`)

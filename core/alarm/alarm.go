@@ -28,7 +28,8 @@ const (
 
 // Values lists the kinds.
 func (Kind) Values() []string {
-	return []string{string(PitLow), string(PitHigh), string(DeadFire), string(AtTarget), string(TooLate), string(Danger), string(Silent), string(HolderLow), string(ComeUp), string(Cooling)}
+	return []string{string(PitLow), string(PitHigh), string(DeadFire), string(AtTarget), string(TooLate), string(Danger), string(Silent),
+		string(HolderLow), string(ComeUp), string(Cooling)}
 }
 
 // Level is how loud an alarm is.

@@ -158,7 +158,8 @@ func TestWhatACutTells(t *testing.T) {
 		"too long":       {250, CutSeen{Trace: trace(400, func(m float64) float64 { return 40 + m*0.3 })}, Danger, Grave, "4:10", 0},
 		"late ahead":     {100, CutSeen{Passes: &late}, Danger, Watch, "1:40 since it went on. As it goes on it passes only after 4:20", 0},
 		"out before":     {180, CutSeen{}, Danger, Watch, "3:30 since it left the fridge", 30 * time.Minute},
-		"slow to warm":   {100, CutSeen{ComeUp: safety.ComeUp{Known: true, ForS: 5.2 * 3600}}, ComeUp, Watch, "takes 5:12 from {C:10} to {C:54.4} so far; 6:00 is the most. Raise the pit.", 0},
+		"slow to warm": {100, CutSeen{ComeUp: safety.ComeUp{Known: true, ForS: 5.2 * 3600}}, ComeUp, Watch,
+			"takes 5:12 from {C:10} to {C:54.4} so far; 6:00 is the most. Raise the pit.", 0},
 		"too slow":       {100, CutSeen{ComeUp: safety.ComeUp{Known: true, ForS: 6.2 * 3600, Late: true}}, ComeUp, Grave, "Only the pitmaster's reason", 0},
 		"too slow, fowl": {100, CutSeen{ComeUp: safety.ComeUp{Known: true, ForS: 6.2 * 3600, Late: true}, Absolute: true}, ComeUp, Grave, "It cannot be served.", 0},
 	} {
@@ -193,7 +194,8 @@ func TestWhatACutTells(t *testing.T) {
 			t.Errorf("pulled by %q it tells %q, want %q", place, told, want)
 		}
 	}
-	quiet := Cut(CutSeen{Subject: "cut 1", On: start, Left: start, Trace: climb, TargetC: units.FToC(203), ByTable: &fine, Passes: &early, Range: safety.DangerOf([][]logbook.Point{climb}, start, at(150), safety.Under140), ComeUp: safety.ComeUp{Known: true, ForS: 3600}}, at(150))
+	quiet := Cut(CutSeen{Subject: "cut 1", On: start, Left: start, Trace: climb, TargetC: units.FToC(203), ByTable: &fine, Passes: &early,
+		Range: safety.DangerOf([][]logbook.Point{climb}, start, at(150), safety.Under140), ComeUp: safety.ComeUp{Known: true, ForS: 3600}}, at(150))
 	for _, s := range quiet {
 		if s.Holds {
 			t.Errorf("a cut that does well tells %s", s.Words)

@@ -133,7 +133,8 @@ func Cut(c CutSeen, now time.Time) []Sight {
 			told = fmt.Sprintf("As it goes on it passes only after %s. Raise the pit, or finish it hotter.", hoursMinutes(c.Passes.Sub(c.Left)))
 		}
 		since := map[bool]string{true: "left the fridge", false: "went on"}[c.Left.Before(c.On)]
-		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over], Holds: !d.Passed && (d.Watch || d.Over || ahead), Gone: d.Passed,
+		out = append(out, Sight{Kind: Danger, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[d.Over],
+			Holds: !d.Passed && (d.Watch || d.Over || ahead), Gone: d.Passed,
 			Words: fmt.Sprintf("%s has been under {C:%.4g} for %s since it %s. %s", c.Name, d.ToC, hoursMinutes(d.For), since, told)})
 	}
 	return append(out, comeUp(c)...)
@@ -156,7 +157,8 @@ func comeUp(c CutSeen) []Sight {
 	default:
 		words += " Raise the pit."
 	}
-	return []Sight{{Kind: ComeUp, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[u.Late], Holds: !u.Done && u.ForS >= comeUpWatch || u.Late, Gone: u.Done && !u.Late, Words: words}}
+	return []Sight{{Kind: ComeUp, Subject: c.Subject, Level: map[bool]Level{true: Grave, false: Watch}[u.Late],
+		Holds: !u.Done && u.ForS >= comeUpWatch || u.Late, Gone: u.Done && !u.Late, Words: words}}
 }
 
 // Resting looks at a cut that was pulled and not served: too long under the holding
@@ -175,7 +177,8 @@ func Resting(subject, name string, a safety.After) []Sight {
 	default:
 		words += "At 4:00 it is thrown away: serve it, heat it or chill it."
 	}
-	return []Sight{{Kind: Cooling, Subject: subject, Level: map[bool]Level{true: Grave, false: Watch}[a.Over || a.Unread], Holds: a.Warn, Gone: !a.Warn, Words: words}}
+	return []Sight{{Kind: Cooling, Subject: subject, Level: map[bool]Level{true: Grave, false: Watch}[a.Over || a.Unread], Holds: a.Warn,
+		Gone: !a.Warn, Words: words}}
 }
 
 func hoursMinutes(d time.Duration) string {

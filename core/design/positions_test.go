@@ -39,7 +39,8 @@ func TestLeastMovesClearThePlaces(t *testing.T) {
 
 func TestDrawnPlacesAreEven(t *testing.T) {
 	r := rand.New(rand.NewPCG(31, 1))
-	runs := []Run{{CookID: 1, Cook: "day 1", PitRunID: 11, Pit: "Brick Pit", Columns: 4, Rows: 3}, {CookID: 2, Cook: "day 2", PitRunID: 12, Pit: "Brick Pit", Columns: 4, Rows: 3}}
+	runs := []Run{{CookID: 1, Cook: "day 1", PitRunID: 11, Pit: "Brick Pit", Columns: 4, Rows: 3}, {CookID: 2, Cook: "day 2", PitRunID: 12,
+		Pit: "Brick Pit", Columns: 4, Rows: 3}}
 	for range 10 {
 		p := hangers(8)
 		places, ok := DrawPositions(2, p, runs, Dealing{}, r)

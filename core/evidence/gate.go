@@ -54,8 +54,10 @@ func (t Trial) Asked() []safety.Hint {
 // GateInput puts together what the gate judges a cut by. Traces are of the probes, one
 // each; the holder's is of what it measured while the cut was in it. BoilsC is for the
 // height of the barn, now by the clock of the cut's cook.
-func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder []logbook.Point, lines safety.Lines, boilsC float64, now time.Time) gate.Input {
-	in := gate.Input{Meat: t.MeatOf(c), Lines: lines, Confirmed: t.Ask.MeatConfirmed, Asked: t.Asked(), WholeBird: t.Ask.WholeBird, Kg: c.AtFireOr(0), Holder: holder,
+func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder []logbook.Point, lines safety.Lines, boilsC float64,
+	now time.Time) gate.Input {
+	in := gate.Input{Meat: t.MeatOf(c), Lines: lines, Confirmed: t.Ask.MeatConfirmed, Asked: t.Asked(), WholeBird: t.Ask.WholeBird,
+		Kg: c.AtFireOr(0), Holder: holder,
 		Left: c.Left(), Out: c.Out(), Plate: t.plate(c, now), BoilsC: boilsC, Reason: c.GateReason}
 	in.On, _ = c.On()
 	in.Pull, _ = c.Pulled()

@@ -69,12 +69,14 @@ func (r *Ruling) after(in Input) {
 	case a.Over:
 		stop("after", ByVoiding, thrownAway, "Under {C:%.4f} for %s after cooking; 4:00 is thrown away, whatever the meat.", a.LimitC, clock(a.UnderS))
 	case a.Unread:
-		stop("unread", ByReading, "Read it now.", "Nothing was read of it for %s after cooking; with that it may have been under {C:%.4f} for 4:00.", clock(a.UnreadS), a.LimitC)
+		stop("unread", ByReading, "Read it now.",
+			"Nothing was read of it for %s after cooking; with that it may have been under {C:%.4f} for 4:00.", clock(a.UnreadS), a.LimitC)
 	case a.Warn:
 		r.Warnings = append(r.Warnings, fmt.Sprintf("Up to %s under {C:%.4f} after cooking. At 4:00 it is thrown away.", clock(a.UnderS+a.UnreadS), a.LimitC))
 	}
 	if a.Reheat {
-		stop("reheat", ByReading, "Heat it on and read it again, or leave it out.", "It had cooled and was warmed up again, and {C:%.4f} within 2:00 is not shown.", in.Lines.ReheatC)
+		stop("reheat", ByReading, "Heat it on and read it again, or leave it out.",
+			"It had cooled and was warmed up again, and {C:%.4f} within 2:00 is not shown.", in.Lines.ReheatC)
 	}
 }
 

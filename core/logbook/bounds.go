@@ -42,7 +42,8 @@ func CheckOfCook(field string, t, serve, now time.Time) error {
 	case t.After(now.Add(time.Minute)):
 		return fault.New(field, t.UTC().Format("2 Jan 15:04")+" UTC is still to come", "give a time up to now")
 	case t.Before(first.Add(-Room)):
-		return fault.New(field, t.UTC().Format("2 Jan 2006 15:04")+" UTC is long before this cook", "give a time in the month before its table, or choose the right cook")
+		return fault.New(field, t.UTC().Format("2 Jan 2006 15:04")+" UTC is long before this cook",
+			"give a time in the month before its table, or choose the right cook")
 	}
 	return nil
 }

@@ -16,7 +16,8 @@ func TestATornByteCostsItsLine(t *testing.T) {
 		}
 		return b.String()
 	}
-	for name, third := range map[string]string{"a NUL": "2026-09-19 08:02:00,2\x0052,42", "half a letter": "2026-09-19 08:02:00,2\xc252,42", "a NUL in the time": "2026-09-19\x00 08:02:00,252,42"} {
+	for name, third := range map[string]string{"a NUL": "2026-09-19 08:02:00,2\x0052,42", "half a letter": "2026-09-19 08:02:00,2\xc252,42",
+		"a NUL in the time": "2026-09-19\x00 08:02:00,252,42"} {
 		got, err := Read([]byte(log(third)), Options{Zone: time.UTC})
 		if err != nil || got.Encoding != "UTF-8" || got.Readings() < 6 || got.Readings() > 7 || len(got.Trouble) != 1 || got.Trouble[0].Line != 4 || got.Columns[0].Name != "Pit °F" {
 			t.Errorf("%s: %d readings, trouble %+v (%v)", name, got.Readings(), got.Trouble, err)

@@ -34,7 +34,9 @@ const (
 
 // Values lists the kinds.
 func (ConflictKind) Values() []string {
-	return []string{string(TooLate), string(LeadShort), string(NotReady), string(Crowded), string(SamePlace), string(TwoHeats), string(HolderFull), string(FewProbes), string(FewHands), string(NightWork), string(UnequalHold), string(UnequalWood), string(NeverEnds), string(LongHold), string(SlowWarm)}
+	return []string{string(TooLate), string(LeadShort), string(NotReady), string(Crowded), string(SamePlace), string(TwoHeats),
+		string(HolderFull), string(FewProbes), string(FewHands), string(NightWork), string(UnequalHold), string(UnequalWood), string(NeverEnds),
+		string(LongHold), string(SlowWarm)}
 }
 
 // Remedy is what a way out does to the plan.

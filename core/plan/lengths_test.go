@@ -39,7 +39,8 @@ func TestAllThreeSchoolsCanBePlanned(t *testing.T) {
 	family, _ := thermal.FamilyOf("lambshoulder")
 	ask := catalogued(trial.Ask{
 		Species: safety.RedMeat, Arms: []trial.Arm{{ID: 5, Tag: "PAPER", Levels: trial.Levels("paper")}}, Factors: []trial.Factor{{Name: "wrap"}},
-		Held: []trial.Held{{Name: "pit temperature", Value: "275 F, Brick Pit"}, {Name: "dry brine", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest time", Value: "90 min"}, {Name: "hold time", Value: "4 h at 150 F"}},
+		Held: []trial.Held{{Name: "pit temperature", Value: "275 F, Brick Pit"}, {Name: "dry brine", Value: "1 %, 24 h"}, {Name: "pull",
+			Value: "203 F"}, {Name: "rest time", Value: "90 min"}, {Name: "hold time", Value: "4 h at 150 F"}},
 	})
 	took := map[School]time.Duration{}
 	for _, school := range []School{ByClock, ByHeat, ByTheHands} {

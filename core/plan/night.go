@@ -21,7 +21,8 @@ func (w *work) ofHands() {
 					text = fmt.Sprintf("At %s two things fall together for %s: %s and %s.", w.clock(t.At.Middle), w.in.People[o.Person].Name, o.Words, t.Words)
 				}
 			}
-			w.conflict(FewHands, t.At.Middle, t.At.Middle.Add(seconds(t.ForS)), t.Arm, t.Pit, text, say("Ask one more hand for %s", w.clock(t.At.Middle)), say("Let one of the two wait ten minutes"))
+			w.conflict(FewHands, t.At.Middle, t.At.Middle.Add(seconds(t.ForS)), t.Arm, t.Pit, text, say("Ask one more hand for %s",
+				w.clock(t.At.Middle)), say("Let one of the two wait ten minutes"))
 		}
 	}
 	w.ofNight()
@@ -60,7 +61,8 @@ func (w *work) ofNight() {
 		}
 	}
 	if hold := w.longestHold(); hold > 0 && best > 0 && w.ahead() {
-		ways = append(ways, WayOut{Words: fmt.Sprintf("Hold %s: %s of night work is left", span(hold+best.Seconds()), span(least)), Do: SetHolds, ForS: hold + best.Seconds()})
+		ways = append(ways, WayOut{Words: fmt.Sprintf("Hold %s: %s of night work is left", span(hold+best.Seconds()), span(least)), Do: SetHolds,
+			ForS: hold + best.Seconds()})
 	}
 	best, least = 0, now
 	for h := 30 * time.Minute; h <= 12*time.Hour; h += 30 * time.Minute {
@@ -76,7 +78,8 @@ func (w *work) ofNight() {
 		at := w.in.Serve.Add(best)
 		ways = append(ways, WayOut{Words: fmt.Sprintf("Serve at %s: %s of night work is left", w.clock(at), span(least)), Do: MoveMeal, At: at})
 	}
-	w.conflict(NightWork, first, last, -1, -1, fmt.Sprintf("%s between 23:00 and 06:00, %s of work: the first at %s.", words.Capital(words.Plural(n, "task")), span(now), w.clock(first)), ways...)
+	w.conflict(NightWork, first, last, -1, -1, fmt.Sprintf("%s between 23:00 and 06:00, %s of work: the first at %s.",
+		words.Capital(words.Plural(n, "task")), span(now), w.clock(first)), ways...)
 }
 
 // mealAt is the next time from here on at which people eat.

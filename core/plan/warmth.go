@@ -29,10 +29,13 @@ func (w *work) ofWarmth(l *Lane) {
 	ways := []WayOut{say("Raise the pit until it has passed"), say("Cook smaller pieces, or cut them apart")}
 	switch {
 	case comeUp > comeUpS:
-		w.conflict(SlowWarm, l.On, l.On.Add(seconds(passes)), l.Arm, -1, fmt.Sprintf("%s takes about %s from {C:10} to {C:54.4}. Over 6 h the gate to the table is shut, to whole red meat but for a reason. Source: %s",
-			tag, span(comeUp), safety.ComeUpSource), ways...)
+		w.conflict(SlowWarm, l.On, l.On.Add(seconds(passes)), l.Arm, -1,
+			fmt.Sprintf("%s takes about %s from {C:10} to {C:54.4}. Over 6 h the gate to the table is shut, to whole red meat but for a reason. Source: %s",
+				tag, span(comeUp), safety.ComeUpSource), ways...)
 	case passes > ruleOfThumbS:
-		w.conflict(SlowWarm, l.On, l.On.Add(seconds(passes)), l.Arm, -1, fmt.Sprintf("%s passes {C:60} about %s after it goes on. A rule of thumb of the trade warns at 4 h; the verdict will name it.", tag, span(passes)), ways...)
+		w.conflict(SlowWarm, l.On, l.On.Add(seconds(passes)), l.Arm, -1,
+			fmt.Sprintf("%s passes {C:60} about %s after it goes on. A rule of thumb of the trade warns at 4 h; the verdict will name it.", tag,
+				span(passes)), ways...)
 	}
 }
 

@@ -27,18 +27,20 @@ func TestComeUpRunsFromFiftyTo130(t *testing.T) {
 		hours  float64 // since it left
 		want   ComeUp
 	}{
-		"still cold":                       {[][]logbook.Point{climb(38, 6)}, 1, ComeUp{}},
-		"on its way":                       {[][]logbook.Point{climb(40, 20)}, 2.5, ComeUp{Known: true, ForS: 2*3600 + 60}},
-		"come up in four hours":            {[][]logbook.Point{climb(40, 20)}, 9, ComeUp{Known: true, Done: true, ForS: 4*3600 + 60}},
-		"too slow":                         {[][]logbook.Point{climb(40, 10)}, 8, ComeUp{Known: true, ForS: 7*3600 + 60, Late: true}},
-		"the slower of two places":         {[][]logbook.Point{climb(40, 20), climb(40, 10)}, 8, ComeUp{Known: true, ForS: 7*3600 + 60, Late: true}},
-		"warm when first read":             {[][]logbook.Point{climb(60, 20)}, 9, ComeUp{Known: true, Done: true, ForS: 3.5 * 3600, Bounded: true}},
-		"a crossing in a gap is its worst": {[][]logbook.Point{{at(0, 40), at(1, 80), at(3, 120), at(6.5, 140)}}, 9, ComeUp{Known: true, Done: true, ForS: 6.5 * 3600, Late: true}},
-		"in a hot pit before it went on":   {[][]logbook.Point{{at(0.1, 225), at(0.5, 40), at(3, 131)}}, 9, ComeUp{Known: true, Done: true, ForS: 2.5 * 3600}},
-		"a place read only when done":      {[][]logbook.Point{climb(40, 20), {at(9, 203)}}, 9.5, ComeUp{Known: true, Done: true, ForS: 4*3600 + 60}},
-		"two places read only when done":   {[][]logbook.Point{{at(9, 203)}, {at(5, 180)}}, 9.5, ComeUp{Known: true, Done: true, ForS: 5 * 3600, Bounded: true}},
-		"a hot pit before, beside a probe": {[][]logbook.Point{{at(0.1, 225), at(0.5, 40), at(5, 131)}, climb(40, 40)}, 9, ComeUp{Known: true, Done: true, ForS: 4.5 * 3600}},
-		"no reading":                       {nil, 4, ComeUp{}},
+		"still cold":               {[][]logbook.Point{climb(38, 6)}, 1, ComeUp{}},
+		"on its way":               {[][]logbook.Point{climb(40, 20)}, 2.5, ComeUp{Known: true, ForS: 2*3600 + 60}},
+		"come up in four hours":    {[][]logbook.Point{climb(40, 20)}, 9, ComeUp{Known: true, Done: true, ForS: 4*3600 + 60}},
+		"too slow":                 {[][]logbook.Point{climb(40, 10)}, 8, ComeUp{Known: true, ForS: 7*3600 + 60, Late: true}},
+		"the slower of two places": {[][]logbook.Point{climb(40, 20), climb(40, 10)}, 8, ComeUp{Known: true, ForS: 7*3600 + 60, Late: true}},
+		"warm when first read":     {[][]logbook.Point{climb(60, 20)}, 9, ComeUp{Known: true, Done: true, ForS: 3.5 * 3600, Bounded: true}},
+		"a crossing in a gap is its worst": {[][]logbook.Point{{at(0, 40), at(1, 80), at(3, 120), at(6.5, 140)}}, 9, ComeUp{Known: true,
+			Done: true, ForS: 6.5 * 3600, Late: true}},
+		"in a hot pit before it went on": {[][]logbook.Point{{at(0.1, 225), at(0.5, 40), at(3, 131)}}, 9, ComeUp{Known: true, Done: true, ForS: 2.5 * 3600}},
+		"a place read only when done":    {[][]logbook.Point{climb(40, 20), {at(9, 203)}}, 9.5, ComeUp{Known: true, Done: true, ForS: 4*3600 + 60}},
+		"two places read only when done": {[][]logbook.Point{{at(9, 203)}, {at(5, 180)}}, 9.5, ComeUp{Known: true, Done: true, ForS: 5 * 3600, Bounded: true}},
+		"a hot pit before, beside a probe": {[][]logbook.Point{{at(0.1, 225), at(0.5, 40), at(5, 131)}, climb(40, 40)}, 9, ComeUp{Known: true,
+			Done: true, ForS: 4.5 * 3600}},
+		"no reading": {nil, 4, ComeUp{}},
 	} {
 		if got := ComeUpOf(c.places, left, hours(0.25), hours(c.hours)); got != c.want {
 			t.Errorf("%s: %+v, want %+v", name, got, c.want)

@@ -57,7 +57,8 @@ type row struct {
 
 func (l Lines) rows() []row {
 	return []row{
-		{"poultry_c", "poultry", l.PoultryC, Usual.PoultryC}, {"stuffed_c", "stuffed meat", l.StuffedC, Usual.StuffedC}, {"minced_c", "minced meat", l.MincedC, Usual.MincedC},
+		{"poultry_c", "poultry", l.PoultryC, Usual.PoultryC}, {"stuffed_c", "stuffed meat", l.StuffedC, Usual.StuffedC}, {"minced_c",
+			"minced meat", l.MincedC, Usual.MincedC},
 		{"pierced_c", "pierced meat", l.PiercedC, Usual.PiercedC}, {"intact_c", "whole cuts", l.IntactC, Usual.IntactC}, {"fish_c", "fish", l.FishC, Usual.FishC},
 		{"reheat_c", "reheating", l.ReheatC, Usual.ReheatC}, {"hold_c", "hot holding", l.HoldC, Usual.HoldC},
 	}
@@ -72,7 +73,8 @@ func (l Lines) Check() error {
 	for _, r := range l.rows() {
 		switch {
 		case !(r.c >= r.usual-sameC):
-			wrong.Add(r.field, fmt.Sprintf("%s at %.1f C is looser than the guidance", r.name, r.c), fmt.Sprintf("give %.0f F (%.1f C) or over", units.CToF(r.usual), r.usual))
+			wrong.Add(r.field, fmt.Sprintf("%s at %.1f C is looser than the guidance", r.name, r.c), fmt.Sprintf("give %.0f F (%.1f C) or over",
+				units.CToF(r.usual), r.usual))
 		case r.c > hottest:
 			wrong.Add(r.field, fmt.Sprintf("%s at %.1f C is hotter than meat gets", r.name, r.c), "give at most 212 F (100 C)")
 		}

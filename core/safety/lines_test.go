@@ -123,7 +123,8 @@ func TestWordsOfTheProductAreAskedAbout(t *testing.T) {
 }
 
 func TestAReasonIsWords(t *testing.T) {
-	for text, ok := range map[string]bool{"-": false, "": false, "...": false, "12": false, "no": false, "ok.": false, "why": true, "probe-tender after 9 h": true, "šla": true} {
+	for text, ok := range map[string]bool{"-": false, "": false, "...": false, "12": false, "no": false, "ok.": false, "why": true,
+		"probe-tender after 9 h": true, "šla": true} {
 		if err := CheckReason(text); (err == nil) != ok {
 			t.Errorf("%q as a reason: %v", text, err)
 		}

@@ -136,7 +136,8 @@ func LevelName(r Role, key string) string {
 	}
 	return map[string]string{
 		None: "nothing", WhenBark: "when the bark is set", WhenReached: "at the temperature or time it names", Hourly: "every hour", Every: "as often as it says",
-		Whole: "in one piece, or cut apart", Rolled: "boned and rolled", Minced: "minced", ToFeel: "to feel", ToTemperature: "to a temperature", EarlyAndHeld: "pulled early and held long",
+		Whole: "in one piece, or cut apart", Rolled: "boned and rolled", Minced: "minced", ToFeel: "to feel", ToTemperature: "to a temperature",
+		EarlyAndHeld: "pulled early and held long",
 	}[key]
 }
 

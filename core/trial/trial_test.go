@@ -124,7 +124,8 @@ func TestStepsSayWhatIsMissing(t *testing.T) {
 	if got := strings.Join(steps[1].Missing, ", "); Here(steps) != StepMatch || got != "a weight for every cut" {
 		t.Errorf("it stands at %s and lacks %q, want match and a weight", Here(steps), got)
 	}
-	done := Progress{Outcomes: 1, Cuts: 2, Placed: 2, Weighed: 2, Arms: 2, ArmsWithCuts: 2, Cooks: 1, Planned: 2, Prepped: 2, On: 2, Pulled: 2, Readings: 9, Off: 2, Read: 2, Tasters: 3, Ballots: 3, Locked: 3, Revealed: true}
+	done := Progress{Outcomes: 1, Cuts: 2, Placed: 2, Weighed: 2, Arms: 2, ArmsWithCuts: 2, Cooks: 1, Planned: 2, Prepped: 2, On: 2, Pulled: 2,
+		Readings: 9, Off: 2, Read: 2, Tasters: 3, Ballots: 3, Locked: 3, Revealed: true}
 	for _, s := range StepsOf(done) {
 		if !s.Done || len(s.Missing) > 0 {
 			t.Errorf("%s of a finished trial lacks %v", s.Step, s.Missing)

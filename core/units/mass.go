@@ -51,7 +51,8 @@ func ParseMass(text string) (Mass, error) {
 		return refuse(fmt.Sprintf("%q is below zero", typed), "a weight must be more than zero")
 	}
 	if m := thousands.FindString(typed); m != "" {
-		return refuse(fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "", 1), strings.Replace(m, ",", ".", 1)))
+		return refuse(fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "", 1),
+			strings.Replace(m, ",", ".", 1)))
 	}
 	if m := metricMass.FindStringSubmatch(typed); m != nil {
 		v, err := decimal(m[1])

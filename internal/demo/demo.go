@@ -60,7 +60,8 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	if err != nil {
 		return err
 	}
-	d := &seeder{ctx: ctx, store: s, random: rand.New(rand.NewPCG(2026, 919)), presses: rand.New(rand.NewPCG(2026, 1013)), zone: zone, people: map[string]int64{}, pits: map[string]int64{}, recipes: map[string]int64{}}
+	d := &seeder{ctx: ctx, store: s, random: rand.New(rand.NewPCG(2026, 919)), presses: rand.New(rand.NewPCG(2026, 1013)), zone: zone,
+		people: map[string]int64{}, pits: map[string]int64{}, recipes: map[string]int64{}}
 	if d.people[crew[0]], err = s.FirstRun(ctx, store.Barn{Name: "White Barn", TimeZone: Zone, ElevationM: 310}, store.Person{Name: crew[0], Role: store.Pitmaster, SignIn: crew[0], PasswordHash: hash}); err != nil {
 		return err
 	}

@@ -196,7 +196,8 @@ func (b *builder) ofCooks(r Rows) {
 		t.Holders = append(t.Holders, evidence.HolderRun{ID: h.ID, CookID: h.CookID, Holder: h.Holder})
 	}
 	for _, a := range r.Probes {
-		p := evidence.Probe{ID: a.ProbeID, Assigned: a.ID, Name: a.Probe, CookID: a.CookID, CutID: number(a.CutID), PitRunID: number(a.PitRunID), HolderRunID: number(a.HolderRunID), Point: a.Point, Place: a.Place, From: a.FromAt}
+		p := evidence.Probe{ID: a.ProbeID, Assigned: a.ID, Name: a.Probe, CookID: a.CookID, CutID: number(a.CutID), PitRunID: number(a.PitRunID),
+			HolderRunID: number(a.HolderRunID), Point: a.Point, Place: a.Place, From: a.FromAt}
 		if a.ToAt != nil {
 			p.To = *a.ToAt
 		}

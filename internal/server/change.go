@@ -38,7 +38,8 @@ func (s *Server) within(tx *store.Store, to changing) *Server {
 
 // alter registers a handler that changes a trial's record: guard, check, write and answer
 // are one transaction.
-func alter[In, Out any](s *Server, a *api.Routes, g *gin.RouterGroup, d door, method, path, id string, status int, h func(*Server, *gin.Context, *In) (Out, error)) {
+func alter[In, Out any](s *Server, a *api.Routes, g *gin.RouterGroup, d door, method, path, id string, status int, h func(*Server,
+	*gin.Context, *In) (Out, error)) {
 	s.doors[method+" "+g.BasePath()+path] = d
 	api.Handle(a, g, method, path, id, status, func(c *gin.Context, in *In) (out Out, err error) {
 		trialID, err := s.trialOf(c, d.of, in)

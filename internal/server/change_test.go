@@ -19,16 +19,24 @@ import (
 
 // exempt are the routes that change something, and no trial's record.
 var exempt = map[string]string{
-	"POST /api/trials": "a new trial", "POST /api/trials/:id/plan": "works a draft out", "POST /api/trials/:id/phases": "works a guess out", "POST /api/design/review": "reads an ask",
+	"POST /api/trials": "a new trial", "POST /api/trials/:id/plan": "works a draft out", "POST /api/trials/:id/phases": "works a guess out",
+	"POST /api/design/review":          "reads an ask",
 	"POST /api/cooks/:id/logs/preview": "reads a file", "POST /api/calc/:name": "calculates", "POST /api/calc/:name/working": "calculates",
 	"POST /api/taste/:token/samples/:code/seal": "a ballot, guarded at its plate", "POST /api/taste/:token/told": "a ballot, guarded at its plate",
-	"POST /api/cooks/:id/rehearse": "makes a copy", "PUT /api/cooks/:id/rate": "of a rehearsal", "POST /api/cooks/:id/stop": "of a rehearsal", "POST /api/alarms/:id/seen": "of the watch",
-	"POST /api/pits": "the barn's", "POST /api/holders": "the barn's", "PUT /api/pits/:id/grate": "the barn's", "PUT /api/pits/:id/burn": "the barn's", "PUT /api/holders/:id": "the barn's",
-	"POST /api/ingredients": "the pantry's", "PUT /api/ingredients/:id": "the pantry's", "POST /api/ingredients/:id/retire": "the pantry's", "POST /api/recipes": "the pantry's", "PUT /api/recipes/:id": "the pantry's", "POST /api/recipes/:id/retire": "the pantry's",
-	"POST /api/catalogue/factors": "the catalogue's", "POST /api/catalogue/factors/:id/levels": "the catalogue's", "POST /api/catalogue/factors/:id/merge": "the catalogue's", "POST /api/catalogue/factors/:id/retire": "the catalogue's",
-	"POST /api/catalogue/levels/:id/retire": "the catalogue's", "POST /api/catalogue/levels/:id/merge": "the catalogue's", "PUT /api/catalogue/levels/:id/key": "the catalogue's", "PUT /api/catalogue/products/:id": "the catalogue's",
-	"POST /api/families": "the cook model's", "POST /api/families/:key/retire": "the cook model's", "POST /api/devices": "a device", "POST /api/devices/:id/token": "a device", "POST /api/devices/:id/retire": "a device", "POST /api/devices/readings": "a device's readings",
-	"POST /api/session": "signs in", "DELETE /api/session": "signs out", "POST /api/first-run": "the barn's", "POST /api/people": "the crew's", "PUT /api/barn": "the barn's", "POST /api/safety-lines": "the barn's",
+	"POST /api/cooks/:id/rehearse": "makes a copy", "PUT /api/cooks/:id/rate": "of a rehearsal", "POST /api/cooks/:id/stop": "of a rehearsal",
+	"POST /api/alarms/:id/seen": "of the watch",
+	"POST /api/pits":            "the barn's", "POST /api/holders": "the barn's", "PUT /api/pits/:id/grate": "the barn's",
+	"PUT /api/pits/:id/burn": "the barn's", "PUT /api/holders/:id": "the barn's",
+	"POST /api/ingredients": "the pantry's", "PUT /api/ingredients/:id": "the pantry's", "POST /api/ingredients/:id/retire": "the pantry's",
+	"POST /api/recipes": "the pantry's", "PUT /api/recipes/:id": "the pantry's", "POST /api/recipes/:id/retire": "the pantry's",
+	"POST /api/catalogue/factors": "the catalogue's", "POST /api/catalogue/factors/:id/levels": "the catalogue's",
+	"POST /api/catalogue/factors/:id/merge": "the catalogue's", "POST /api/catalogue/factors/:id/retire": "the catalogue's",
+	"POST /api/catalogue/levels/:id/retire": "the catalogue's", "POST /api/catalogue/levels/:id/merge": "the catalogue's",
+	"PUT /api/catalogue/levels/:id/key": "the catalogue's", "PUT /api/catalogue/products/:id": "the catalogue's",
+	"POST /api/families": "the cook model's", "POST /api/families/:key/retire": "the cook model's", "POST /api/devices": "a device",
+	"POST /api/devices/:id/token": "a device", "POST /api/devices/:id/retire": "a device", "POST /api/devices/readings": "a device's readings",
+	"POST /api/session": "signs in", "DELETE /api/session": "signs out", "POST /api/first-run": "the barn's", "POST /api/people": "the crew's",
+	"PUT /api/barn": "the barn's", "POST /api/safety-lines": "the barn's",
 }
 
 // TestEveryChangeOfARevealedTrialGoesThroughTheGuard takes every route that changes
@@ -46,12 +54,19 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	why := Why{Why: "it was wrong"}
 	now := time.Now().Add(-time.Minute)
 	body := map[string]any{
-		"POST /api/trials/:id/cooks": PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}}, "PUT /api/cooks/:id": PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
-		"POST /api/trials/:id/cuts": CutInput{Name: "9L"}, "PUT /api/cuts/:id": CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why, "POST /api/cooks/:id/due/later": Later{Task: "wood 1", Minutes: 5},
-		"PUT /api/trials/:id/meat": MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why, "POST /api/trials/:id/allotment": DrawInput{Why: "again"}, "POST /api/trials/:id/allotment/back": BackInput{DrawID: 1},
-		"PUT /api/trials/:id/arms": ArmsInput{Moves: []design.Move{}}, "POST /api/trials/:id/blocks": DrawInput{}, "PUT /api/trials/:id/positions": PositionsInput{Positions: []design.GratePosition{}}, "POST /api/trials/:id/positions/draw": DrawInput{},
-		"POST /api/cuts/:id/divide": DivideInput{Parts: []PartInput{{Name: "a"}, {Name: "b"}}}, "PUT /api/cuts/:id/dimensions": DimensionInput{Kind: "thickness", Typed: "3 in"}, "POST /api/trials/:id/accepted": AcceptInput{Key: "x", Why: "so it is"},
-		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": NamedInput{Name: "Joren"}, "POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": FlightInput{Place: "blade"},
+		"POST /api/trials/:id/cooks": PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"PUT /api/cooks/:id":         PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"POST /api/trials/:id/cuts":  CutInput{Name: "9L"}, "PUT /api/cuts/:id": CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why,
+		"POST /api/cooks/:id/due/later": Later{Task: "wood 1", Minutes: 5},
+		"PUT /api/trials/:id/meat":      MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why,
+		"POST /api/trials/:id/allotment": DrawInput{Why: "again"}, "POST /api/trials/:id/allotment/back": BackInput{DrawID: 1},
+		"PUT /api/trials/:id/arms": ArmsInput{Moves: []design.Move{}}, "POST /api/trials/:id/blocks": DrawInput{},
+		"PUT /api/trials/:id/positions": PositionsInput{Positions: []design.GratePosition{}}, "POST /api/trials/:id/positions/draw": DrawInput{},
+		"POST /api/cuts/:id/divide":    DivideInput{Parts: []PartInput{{Name: "a"}, {Name: "b"}}},
+		"PUT /api/cuts/:id/dimensions": DimensionInput{Kind: "thickness", Typed: "3 in"}, "POST /api/trials/:id/accepted": AcceptInput{Key: "x",
+			Why: "so it is"},
+		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": NamedInput{Name: "Joren"},
+		"POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": FlightInput{Place: "blade"},
 		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": RevealInput{Reason: "again so"}, "PUT /api/trials/:id/ask": v.Ask,
 	}
 	ids := map[string]int64{"trial": v.ID, "cut": cut, "cook": cook.ID, "taster": v.Tasters[0].ID, "accepted finding": v.Accepted[0].ID}
@@ -84,9 +99,12 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 
 	// What was seen and done is still taken, and corrections with a reason.
 	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/weighings", v.Cuts[1].ID), map[string]string{"stage": "off", "weight": "3 lb", "resolution": "1/4 oz"}, 201, nil)
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/weighings", cut), map[string]string{"stage": "off", "weight": "3 lb 1 oz", "resolution": "1/4 oz"}, 409, "needs a reason")
-	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/weighings", cut), map[string]string{"stage": "off", "weight": "3 lb 1 oz", "resolution": "1/4 oz", "why": "the tare was on"}, 201, nil)
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), EventInput{Act: logbook.Note, At: &now, Note: "it rained", Press: uuid.NewString()}, 201, nil)
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/weighings", cut), map[string]string{"stage": "off", "weight": "3 lb 1 oz",
+		"resolution": "1/4 oz"}, 409, "needs a reason")
+	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/weighings", cut), map[string]string{"stage": "off", "weight": "3 lb 1 oz",
+		"resolution": "1/4 oz", "why": "the tare was on"}, 201, nil)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), EventInput{Act: logbook.Note, At: &now, Note: "it rained",
+		Press: uuid.NewString()}, 201, nil)
 	to := CorrectionInput{At: press.At, Detail: logbook.Detail{OutMin: 20}, Press: uuid.NewString()}
 	odalys.refused("PUT", "/api/presses/"+press.Press, to, 409, "needs a reason")
 	to.Why = "they stood out"
@@ -94,7 +112,8 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	var r struct{ Limits []struct{ Text string } }
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
 	limits := fmt.Sprint(r.Limits)
-	for _, says := range []string{"After the codes were opened Odalys weighed a cut: the tare was on.", "Odalys logged an act.", "Odalys corrected an entry: they stood out."} {
+	for _, says := range []string{"After the codes were opened Odalys weighed a cut: the tare was on.", "Odalys logged an act.",
+		"Odalys corrected an entry: they stood out."} {
 		if !strings.Contains(limits, says) {
 			t.Errorf("the verdict does not say %q: %s", says, limits)
 		}
@@ -137,7 +156,8 @@ func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
 		t.Errorf("refused draws moved cuts from %v to %v", before, after)
 	}
 	tove.must("PUT", fmt.Sprintf("/api/cuts/%d", v.Cuts[1].ID), CutInput{Name: "2X", Pair: "1", ArmID: v.Cuts[1].ArmID}, 200, nil)
-	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}}, Why: "the tags were swapped"}, 200, &v)
+	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}},
+		Why: "the tags were swapped"}, 200, &v)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, nil)
 	var r struct{ Limits []struct{ Text string } }
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)

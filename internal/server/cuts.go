@@ -53,7 +53,8 @@ func (s *Server) registerCuts(a *api.Routes, crew *gin.RouterGroup) {
 	alter(s, a, crew, door{of: "cut", kind: guard.Design, what: "changed a cut"}, "PUT", "/cuts/:id", "setCut", 200, (*Server).setCut)
 	alter(s, a, crew, door{of: "cut", kind: guard.Layout, what: "took a cut out"}, "POST", "/cuts/:id/void", "voidCut", 200, (*Server).voidCut)
 	alter(s, a, crew, door{of: "cut", kind: guard.Record, what: "weighed a cut"}, "POST", "/cuts/:id/weighings", "weigh", 201, (*Server).weigh)
-	alter(s, a, crew, door{of: "weighing", kind: guard.Record, what: "took a weighing back", corrects: true}, "POST", "/weighings/:id/void", "voidWeighing", 200, (*Server).voidWeighing)
+	alter(s, a, crew, door{of: "weighing", kind: guard.Record, what: "took a weighing back", corrects: true}, "POST", "/weighings/:id/void",
+		"voidWeighing", 200, (*Server).voidWeighing)
 }
 
 func (in CutInput) cut() store.Cut {

@@ -42,9 +42,12 @@ type pressID struct {
 
 func (s *Server) registerEvents(a *api.Routes, crew *gin.RouterGroup) {
 	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "logged an act"}, "POST", "/cooks/:id/events", "logEvent", 201, (*Server).logEvent)
-	alter(s, a, crew, door{of: "event", kind: guard.Record, what: "corrected an entry", corrects: true}, "PUT", "/events/:id", "correctEvent", 200, (*Server).correctEvent)
-	alter(s, a, crew, door{of: "press", kind: guard.Record, what: "corrected an entry", corrects: true}, "PUT", "/presses/:press", "correctPress", 200, (*Server).correctPress)
-	alter(s, a, crew, door{of: "press", kind: guard.Record, what: "took an entry back", corrects: true}, "POST", "/presses/:press/void", "voidPress", 200, (*Server).voidPress)
+	alter(s, a, crew, door{of: "event", kind: guard.Record, what: "corrected an entry", corrects: true}, "PUT", "/events/:id", "correctEvent",
+		200, (*Server).correctEvent)
+	alter(s, a, crew, door{of: "press", kind: guard.Record, what: "corrected an entry", corrects: true}, "PUT", "/presses/:press",
+		"correctPress", 200, (*Server).correctPress)
+	alter(s, a, crew, door{of: "press", kind: guard.Record, what: "took an entry back", corrects: true}, "POST", "/presses/:press/void",
+		"voidPress", 200, (*Server).voidPress)
 	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "added a photo"}, "POST", "/cooks/:id/photos", "addPhoto", 201, (*Server).addPhoto)
 	crew.GET("/photos/:id", s.photo)
 }

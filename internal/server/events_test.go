@@ -48,7 +48,8 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 	cuts := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
 	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{}, cuts...)
 	press := odalys.tap(&v, logbook.Wrap, "2026-09-19T15:00:00Z", logbook.Detail{}, cuts...)
-	to := CorrectionInput{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{Wrap: "foil", Liquid: "whey", Amount: "1/2 cup"}, Press: uuid.NewString()}
+	to := CorrectionInput{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{Wrap: "foil", Liquid: "whey", Amount: "1/2 cup"},
+		Press: uuid.NewString()}
 	for range 2 { // sent twice, it counts once
 		v = TrialView{}
 		odalys.must("PUT", "/api/presses/"+press, to, 200, &v)
@@ -121,7 +122,8 @@ func TestAPhotoIsKeptWithItsEvent(t *testing.T) {
 	if got := v.Events[0].Detail.PhotoID; got != kept.ID {
 		t.Errorf("the event shows photo %d, want %d", got, kept.ID)
 	}
-	if status, back := odalys.send("GET", fmt.Sprintf("/api/photos/%d", kept.ID), "", nil); status != 200 || bytes.Contains(back, []byte(place)) || bytes.Contains(back, []byte("<script>")) {
+	if status, back := odalys.send("GET", fmt.Sprintf("/api/photos/%d", kept.ID), "", nil); status != 200 || bytes.Contains(back,
+		[]byte(place)) || bytes.Contains(back, []byte("<script>")) {
 		t.Errorf("the photo comes back with %d, and tells where it was taken or what was hung behind it: %q", status, back)
 	} else if seen, err := jpeg.DecodeConfig(bytes.NewReader(back)); err != nil || seen.Width != 40 || seen.Height != 30 {
 		t.Errorf("the photo comes back %d by %d (%v), want 40 by 30", seen.Width, seen.Height, err)

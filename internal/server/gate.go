@@ -36,7 +36,8 @@ func (s *Server) registerGate(a *api.Routes, crew, master *gin.RouterGroup) {
 	api.Handle(a, crew, "GET", "/trials/:id/gate", "getGate", 200, func(c *gin.Context, in *byID) (gate.GateView, error) { return s.gate.Of(c, in.ID) })
 	alter(s, a, crew, door{of: "trial", kind: guard.Design, what: "said what meat it is"}, "PUT", "/trials/:id/meat", "setMeat", 200, (*Server).setMeat)
 	alter(s, a, master, door{of: "cut", kind: guard.Design, what: "gave a reason"}, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, (*Server).setGateReason)
-	alter(s, a, crew, door{of: "pending change", kind: guard.Record, what: "signed a change"}, "POST", "/pending-changes/:id/sign", "signChange", 200, (*Server).signChange)
+	alter(s, a, crew, door{of: "pending change", kind: guard.Record, what: "signed a change"}, "POST", "/pending-changes/:id/sign",
+		"signChange", 200, (*Server).signChange)
 	api.Handle(a, crew, "GET", "/safety-lines", "getLines", 200, func(c *gin.Context, _ *api.None) (store.BarnLines, error) { return s.gate.Lines(c) })
 	api.Handle(a, master, "POST", "/safety-lines", "setLines", 201, s.setLines)
 }

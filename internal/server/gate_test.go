@@ -38,7 +38,8 @@ func TestWhatMeatItIsOnlyGetsStricterUnderTheFire(t *testing.T) {
 		t.Errorf("with nothing chosen the gate says %+v", g)
 	}
 	tove.refused("PUT", path, MeatInput{TrialMeat: meat("tofu", safety.Intact)}, 422, "not a kind of meat")
-	tove.refused("PUT", path, MeatInput{TrialMeat: store.TrialMeat{Meat: safety.Meat{Species: safety.RedMeat, Handling: safety.Intact}, WholeBird: true}}, 422, "whole bird")
+	tove.refused("PUT", path, MeatInput{TrialMeat: store.TrialMeat{Meat: safety.Meat{Species: safety.RedMeat, Handling: safety.Intact},
+		WholeBird: true}}, 422, "whole bird")
 	tove.must("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact)}, 200, nil)
 	tove.must("PUT", path, MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, 200, nil)
 	tove.refused("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact), Why: "it was a slip"}, 409, "Only the pitmaster")
@@ -103,7 +104,8 @@ func TestANeedleMakesItsArmPierced(t *testing.T) {
 	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), o, 422, "no longer be injected")
 	injected := v.Cuts[slices.IndexFunc(v.Cuts, func(c CutView) bool { return *c.ArmID == v.Ask.Arms[0].ID })]
 	// Moved to the other arm it is still what went on the fire.
-	odalys.must("PUT", fmt.Sprintf("/api/cuts/%d", injected.ID), CutInput{Name: injected.Name, Pair: "1", ArmID: &v.Ask.Arms[1].ID, Why: "the tags were swapped"}, 200, nil)
+	odalys.must("PUT", fmt.Sprintf("/api/cuts/%d", injected.ID), CutInput{Name: injected.Name, Pair: "1", ArmID: &v.Ask.Arms[1].ID,
+		Why: "the tags were swapped"}, 200, nil)
 	for _, c := range odalys.gateOf(v.ID).Cuts {
 		if c.CutID == injected.ID && (c.Meat.Handling != safety.Pierced || c.Finding != safety.Below) || c.CutID != injected.ID && c.Finding != safety.Met {
 			t.Errorf("at 150 F cut %d is %+v", c.CutID, c.Ruling)
@@ -122,7 +124,8 @@ func TestAReadingThatNoMeatHasIsRefused(t *testing.T) {
 	}
 	v = odalys.log(v, logbook.Probe, 5, logbook.Detail{Read: "150 F"}, v.Cuts[0].ID)
 	last := v.Events[len(v.Events)-1]
-	odalys.refused("PUT", "/api/presses/"+last.Press, CorrectionInput{At: last.At, Detail: logbook.Detail{Read: "900 F"}, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a02"}, 422, "hotter than meat gets")
+	odalys.refused("PUT", "/api/presses/"+last.Press, CorrectionInput{At: last.At, Detail: logbook.Detail{Read: "900 F"},
+		Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a02"}, 422, "hotter than meat gets")
 }
 
 // TestAServedCutIsStoppedAtOnce serves a flight, and then 98 F is read in one cut.
@@ -241,7 +244,8 @@ func TestASusceptibleTasterLeavesItOut(t *testing.T) {
 	odalys.must("POST", path+"/told", ToldInput{Flight: 1, Susceptible: true}, 200, &plate)
 	odalys.must("POST", path+"/told", ToldInput{Flight: 1}, 200, &plate) // said once it stays
 	seal := path + "/samples/" + plate.Plates[0].Samples[0].Code + "/seal"
-	odalys.refused("POST", seal, SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}}, 409, "leave the sample out")
+	odalys.refused("POST", seal, SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}}, 409,
+		"leave the sample out")
 	odalys.must("POST", seal, SealInput{Flight: 1, Excused: true}, 200, &plate)
 	if !plate.Plates[0].Samples[0].Excused || !plate.Plates[0].Susceptible {
 		t.Errorf("left out it is %+v", plate.Plates[0])

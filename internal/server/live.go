@@ -63,7 +63,8 @@ func (s *Server) registerLive(a *api.Routes, engine *gin.Engine, crew, master *g
 	api.Handle(a, crew, "GET", "/cooks/:id/probes", "getProbes", 200, func(c *gin.Context, in *byID) ([]store.ProbeNow, error) {
 		return s.store.Probes(c, in.ID)
 	})
-	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "put a probe elsewhere"}, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, (*Server).assignProbe)
+	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "put a probe elsewhere"}, "PUT", "/cooks/:id/probes/:probe", "assignProbe",
+		200, (*Server).assignProbe)
 	api.Handle(a, crew, "GET", "/cooks/:id/forecast", "getForecast", 200, func(c *gin.Context, in *byID) ([]watch.Outlook, error) {
 		return s.watcher.Forecast(c, in.ID, s.now())
 	})

@@ -267,7 +267,8 @@ func TestBrowsersHearOfReadingsThroughAnyServer(t *testing.T) {
 	d.post("text/csv", later(7, 9)) // while the browser is away
 	// They set out before the last that it saw, and were long under way: it is sent what
 	// came a little earlier once more.
-	if _, err := b.store.Pool().Exec(ctx, "update readings set received_at = to_timestamp($1::float8 / 1e6) - interval '2 seconds' where sequence >= 2", got.id); err != nil {
+	if _, err := b.store.Pool().Exec(ctx,
+		"update readings set received_at = to_timestamp($1::float8 / 1e6) - interval '2 seconds' where sequence >= 2", got.id); err != nil {
 		t.Fatal(err)
 	}
 	again, _ := follow(other, got.id, 8)

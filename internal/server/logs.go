@@ -107,7 +107,8 @@ type traceQuery struct {
 func (s *Server) registerLogs(a *api.Routes, crew *gin.RouterGroup) {
 	api.Handle(a, crew, "POST", "/cooks/:id/logs/preview", "previewLog", 200, s.previewLog)
 	alter(s, a, crew, door{of: "cook", kind: guard.Record, what: "imported a log"}, "POST", "/cooks/:id/logs", "importLog", 201, (*Server).importLog)
-	alter(s, a, crew, door{of: "import", kind: guard.Record, what: "took a log back", corrects: true}, "POST", "/imports/:id/void", "voidImport", 200, (*Server).voidImport)
+	alter(s, a, crew, door{of: "import", kind: guard.Record, what: "took a log back", corrects: true}, "POST", "/imports/:id/void",
+		"voidImport", 200, (*Server).voidImport)
 	api.Handle(a, crew, "GET", "/cooks/:id/traces", "getTraces", 200, s.traces)
 }
 

@@ -50,16 +50,20 @@ type PositionsInput struct {
 
 func (s *Server) registerMatch(a *api.Routes, crew *gin.RouterGroup) {
 	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "drew the arms"}, "POST", "/trials/:id/allotment", "drawArms", 201, (*Server).drawArms)
-	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "went back to an earlier draw"}, "POST", "/trials/:id/allotment/back", "backToDraw", 201, (*Server).backToDraw)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "went back to an earlier draw"}, "POST", "/trials/:id/allotment/back",
+		"backToDraw", 201, (*Server).backToDraw)
 	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "moved cuts between arms"}, "PUT", "/trials/:id/arms", "setArms", 200, (*Server).setArms)
 	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "paired cuts"}, "POST", "/trials/:id/blocks", "pairUp", 201, (*Server).pairUp)
-	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "moved cuts on the grate"}, "PUT", "/trials/:id/positions", "setPositions", 200, (*Server).setPositions)
-	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "drew the places"}, "POST", "/trials/:id/positions/draw", "drawPositions", 201, (*Server).drawPositions)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "moved cuts on the grate"}, "PUT", "/trials/:id/positions", "setPositions",
+		200, (*Server).setPositions)
+	alter(s, a, crew, door{of: "trial", kind: guard.Layout, what: "drew the places"}, "POST", "/trials/:id/positions/draw", "drawPositions",
+		201, (*Server).drawPositions)
 	alter(s, a, crew, door{of: "cut", kind: guard.Layout, what: "divided a cut"}, "POST", "/cuts/:id/divide", "divideCut", 201, (*Server).divideCut)
 	alter(s, a, crew, door{of: "cut", kind: guard.Design, what: "measured a cut"}, "PUT", "/cuts/:id/dimensions", "setDimension", 200, (*Server).setDimension)
 	alter(s, a, crew, door{of: "cut", kind: guard.Record, what: "measured an outcome"}, "PUT", "/cuts/:id/measures", "setMeasure", 200, (*Server).setMeasure)
 	alter(s, a, crew, door{of: "trial", kind: guard.Design, what: "kept a finding"}, "POST", "/trials/:id/accepted", "acceptFinding", 201, (*Server).acceptFinding)
-	alter(s, a, crew, door{of: "accepted finding", kind: guard.Design, what: "took a word back"}, "POST", "/accepted/:id/void", "voidAccepted", 200, (*Server).voidAccepted)
+	alter(s, a, crew, door{of: "accepted finding", kind: guard.Design, what: "took a word back"}, "POST", "/accepted/:id/void", "voidAccepted",
+		200, (*Server).voidAccepted)
 	crew.GET("/cuts/:id/qr.png", s.cutQR)
 }
 

@@ -84,7 +84,8 @@ func linesOf(r store.Recipe, pantry []store.Ingredient) []prep.Line {
 
 func (s *Server) keepIngredient(c *gin.Context, id int64, in IngredientInput) (PantryView, error) {
 	var wrong fault.List
-	i := store.Ingredient{ID: id, Name: strings.TrimSpace(in.Name), Kind: in.Kind, PriceCents: in.PriceCents, PackTyped: strings.TrimSpace(in.Pack), Density: in.Density, SaltShare: in.SaltShare, Allergens: []string{}}
+	i := store.Ingredient{ID: id, Name: strings.TrimSpace(in.Name), Kind: in.Kind, PriceCents: in.PriceCents,
+		PackTyped: strings.TrimSpace(in.Pack), Density: in.Density, SaltShare: in.SaltShare, Allergens: []string{}}
 	if !slices.Contains(in.Kind.Values(), string(in.Kind)) {
 		wrong.Add("kind", fmt.Sprintf("%q is no kind of ingredient", in.Kind), "choose one of the list")
 	}

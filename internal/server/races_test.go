@@ -146,7 +146,8 @@ func TestListsAreCappedWhereTheyEnter(t *testing.T) {
 	many := make([]int64, 20_000)
 	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), EventInput{Act: logbook.On, CutIDs: many, Press: uuid.NewString()}, 422, "cut_ids")
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), FlightInput{Place: "blade", CutIDs: many}, 422, "cut_ids")
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{ServeAt: odalys.clock("2026-09-19T22:00:00Z"), Runs: make([]RunInput, 60)}, 422, "runs")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{ServeAt: odalys.clock("2026-09-19T22:00:00Z"),
+		Runs: make([]RunInput, 60)}, 422, "runs")
 	ask := v.Ask
 	ask.Allergens = make([]string, 1000)
 	for i := range ask.Allergens {
@@ -164,9 +165,11 @@ func TestTimesAreBoundedAtEveryDoor(t *testing.T) {
 		at := odalys.clock(text)
 		odalys.refused("POST", events, EventInput{Act: logbook.On, At: &at, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "no time of a cook")
 		if !at.IsZero() {
-			odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{ServeAt: at, Runs: []RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "250 F"}}}, 422, "no time of a cook")
+			odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{ServeAt: at,
+				Runs: []RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "250 F"}}}, 422, "no time of a cook")
 		}
-		odalys.refused("POST", fmt.Sprintf("/api/trials/%d/prep-marks", v.ID), MarkInput{CutIDs: []int64{v.Cuts[0].ID}, Dose: "rub", Done: true, At: &at}, 422, "no time of a cook")
+		odalys.refused("POST", fmt.Sprintf("/api/trials/%d/prep-marks", v.ID), MarkInput{CutIDs: []int64{v.Cuts[0].ID}, Dose: "rub", Done: true,
+			At: &at}, 422, "no time of a cook")
 	}
 	ahead := odalys.clock("2026-07-01T00:00:00Z")
 	odalys.refused("POST", events, EventInput{Act: logbook.On, At: &ahead, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "long before this cook")
@@ -187,7 +190,8 @@ func TestAVoidIsOfWhoVoidedFirst(t *testing.T) {
 	tove.refused("POST", path, Why{Why: "mine now"}, 404, "")
 	var who int64
 	var why string
-	if err := b.store.Pool().QueryRow(t.Context(), "select voided_by, void_reason from events where press = $1", v.Events[0].Press).Scan(&who, &why); err != nil || who != b.id || why != "the wrong cut" {
+	if err := b.store.Pool().QueryRow(t.Context(), "select voided_by, void_reason from events where press = $1", v.Events[0].Press).Scan(&who,
+		&why); err != nil || who != b.id || why != "the wrong cut" {
 		t.Errorf("it was taken back by %d: %q (%v), want the first", who, why, err)
 	}
 	odalys.weigh(v.Cuts[0].ID, "off", "3 lb")

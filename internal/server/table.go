@@ -159,7 +159,8 @@ func (s *Server) serveFlight(c *gin.Context, in *struct {
 	for i := range places {
 		places[i] = strings.TrimSpace(b.Place)
 	}
-	flight := store.NewFlight{TrialID: in.ID, CarverID: b.CarverID, At: s.cookTime(v, b.CutIDs[0]), Cuts: b.CutIDs, Places: places, Codes: codes, Tasters: b.Tasters, Orders: panel.Orders(r, len(b.CutIDs), len(b.Tasters))}
+	flight := store.NewFlight{TrialID: in.ID, CarverID: b.CarverID, At: s.cookTime(v, b.CutIDs[0]), Cuts: b.CutIDs, Places: places,
+		Codes: codes, Tasters: b.Tasters, Orders: panel.Orders(r, len(b.CutIDs), len(b.Tasters))}
 	for _, id := range b.CutIDs {
 		flight.Advised = append(flight.Advised, gateOf(g, id).Advisory)
 	}

@@ -201,7 +201,8 @@ func (s *Server) sealSample(c *gin.Context, token, code string, in SealInput) er
 	var found *store.Serving
 	for i, p := range plates {
 		if p.Flight == in.Flight && v.Plates[i].Advised && !in.Excused && (!p.Told || p.Susceptible) {
-			return api.Refuse(http.StatusConflict, "This plate holds meat below the usual minimum.", "Read the advice on your page first; leave the sample out if it is not for you.")
+			return api.Refuse(http.StatusConflict, "This plate holds meat below the usual minimum.",
+				"Read the advice on your page first; leave the sample out if it is not for you.")
 		}
 		for i, x := range p.Servings {
 			if p.Flight == in.Flight && x.Code == code {

@@ -166,8 +166,10 @@ func TestEventsKeepTheirOrder(t *testing.T) {
 	var now TrialView
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &now)
 	wrap := now.Events[2]
-	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), CorrectionInput{At: odalys.clock("2026-09-19T11:30:00Z"), Press: uuid.NewString()}, 422, "it went on at")
-	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), CorrectionInput{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns", Press: uuid.NewString()}, 200, &now)
+	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), CorrectionInput{At: odalys.clock("2026-09-19T11:30:00Z"),
+		Press: uuid.NewString()}, 422, "it went on at")
+	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), CorrectionInput{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns",
+		Press: uuid.NewString()}, 200, &now)
 	odalys.must("POST", "/api/presses/"+now.Events[3].Press+"/void", Why{Why: "undo"}, 200, &now)
 	if len(now.Events) != 3 || now.Events[2].Note != "two turns" {
 		t.Errorf("after a correction and an undo the log is %+v", now.Events)
@@ -328,7 +330,8 @@ func TestBlindTasting(t *testing.T) {
 	}
 	odalys.must("GET", key, nil, 200, &lines)
 	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/ask", v.ID), lambAsk(), 409, "codes are open")
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/weighings", ids[0]), map[string]string{"stage": "off", "weight": "2 lb", "resolution": "5 g"}, 409, "codes are open")
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/weighings", ids[0]), map[string]string{"stage": "off", "weight": "2 lb",
+		"resolution": "5 g"}, 409, "codes are open")
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{}, 409, "codes are open")
 	phone.refused("POST", "/api"+v.Tasters[3].Path+"/samples/100/seal", SealInput{Flight: 1}, 409, "codes are open")
 }

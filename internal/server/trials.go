@@ -97,7 +97,10 @@ func (s *Server) registerTrials(a *api.Routes, crew, master *gin.RouterGroup) {
 	api.Handle(a, master, "POST", "/trials", "createTrial", 201, s.createTrial)
 	alter(s, a, master, door{of: "trial", kind: guard.Design, what: "changed the ask"}, "PUT", "/trials/:id/ask", "setAsk", 200, (*Server).setAsk)
 	api.Handle(a, crew, "GET", "/trials/:id/settle", "getSettle", 200, s.settle)
-	api.Handle(a, crew, "GET", "/trials/:id/verdicts", "getVerdicts", 200, func(c *gin.Context, in *byID) ([]store.VerdictVersion, error) { return s.desk.Versions(c, in.ID) })
+	api.Handle(a, crew, "GET", "/trials/:id/verdicts", "getVerdicts", 200, func(c *gin.Context, in *byID) ([]store.VerdictVersion,
+		error) {
+		return s.desk.Versions(c, in.ID)
+	})
 }
 
 func (s *Server) trials(c *gin.Context, _ *api.None) ([]TrialLine, error) {
@@ -236,7 +239,8 @@ func (s *Server) view(ctx context.Context, id int64) (TrialView, error) {
 
 func (s *Server) viewOf(ctx context.Context, l look) (TrialView, error) {
 	t, id := l.rows.Trials[0], l.trial.ID
-	v := TrialView{ID: id, Ask: t.Ask, AskVersion: t.AskVersion, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt, RevealReason: t.RevealReason, Rehearses: t.RehearsesID,
+	v := TrialView{ID: id, Ask: t.Ask, AskVersion: t.AskVersion, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt,
+		RevealReason: t.RevealReason, Rehearses: t.RehearsesID,
 		Events: l.rows.Events, Clashes: logbook.ClashesOf(loggedBy(l.rows.Events)), HoldsVary: t.Ask.HoldsVary()}
 	var err error
 	if v.Rehearsals, err = s.store.RehearsalsOf(ctx, id); err != nil {

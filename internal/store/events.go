@@ -142,7 +142,8 @@ func (s *Store) VoidPress(ctx context.Context, who, trialID int64, press, why st
 
 // PressElsewhere says whether a press wrote anything that is not of a trial.
 func (s *Store) PressElsewhere(ctx context.Context, trialID int64, press string) (there bool, err error) {
-	err = s.pool.QueryRow(ctx, "select exists (select from events where press = $1 and not coalesce(true"+fmt.Sprintf(ofTrial, 2)+", false))", press, trialID).Scan(&there)
+	err = s.pool.QueryRow(ctx, "select exists (select from events where press = $1 and not coalesce(true"+fmt.Sprintf(ofTrial, 2)+", false))",
+		press, trialID).Scan(&there)
 	return there, err
 }
 

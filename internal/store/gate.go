@@ -22,7 +22,8 @@ type BarnLines struct {
 
 // Lines are all the lines the barn ever had, the last first.
 func (s *Store) Lines(ctx context.Context) ([]BarnLines, error) {
-	return collect[BarnLines](ctx, s.pool, `select l.lines, l.why, p.name as by, l.set_at as at from barn_lines l join people p on p.id = l.set_by order by l.id desc`)
+	return collect[BarnLines](ctx, s.pool,
+		`select l.lines, l.why, p.name as by, l.set_at as at from barn_lines l join people p on p.id = l.set_by order by l.id desc`)
 }
 
 // SetLines sets the barn's lines from now on.
@@ -144,7 +145,8 @@ type Struck struct {
 
 // StruckOf lists the struck samples of trials.
 func (s *Store) StruckOf(ctx context.Context, trialIDs ...int64) ([]Struck, error) {
-	return collect[Struck](ctx, s.pool, `select f.trial_id, m.flight_id, m.cut_id, m.code, x.why, x.struck_at as at from struck x join samples m on m.id = x.sample_id
+	return collect[Struck](ctx, s.pool,
+		`select f.trial_id, m.flight_id, m.cut_id, m.code, x.why, x.struck_at as at from struck x join samples m on m.id = x.sample_id
 		join flights f on f.id = m.flight_id where f.trial_id = any($1) order by x.struck_at, m.code`, trialIDs)
 }
 
@@ -165,7 +167,8 @@ func (s *Store) Strike(ctx context.Context, cutID int64, why string) (n int, err
 // OnTheTable lists the trials whose codes are closed and that have samples out that
 // are not struck.
 func (s *Store) OnTheTable(ctx context.Context) ([]int64, error) {
-	rows, err := s.pool.Query(ctx, `select distinct t.id from trials t join flights f on f.trial_id = t.id and f.voided_at is null join samples m on m.flight_id = f.id
+	rows, err := s.pool.Query(ctx,
+		`select distinct t.id from trials t join flights f on f.trial_id = t.id and f.voided_at is null join samples m on m.flight_id = f.id
 		where t.revealed_at is null and not exists (select from struck x where x.sample_id = m.id) order by t.id`)
 	if err != nil {
 		return nil, err

@@ -35,7 +35,8 @@ type NotedChange struct {
 
 // NoteChange keeps that one was made.
 func (s *Store) NoteChange(ctx context.Context, who, trialID int64, when, what, why string) error {
-	_, err := s.pool.Exec(ctx, "insert into noted_changes (trial_id, noted_when, what, why, changed_by) values ($1, $2, $3, $4, $5)", trialID, when, what, why, who)
+	_, err := s.pool.Exec(ctx, "insert into noted_changes (trial_id, noted_when, what, why, changed_by) values ($1, $2, $3, $4, $5)", trialID,
+		when, what, why, who)
 	return err
 }
 

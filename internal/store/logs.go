@@ -144,8 +144,10 @@ func equal(a, b *int64) bool { return a == b || a != nil && b != nil && *a == *b
 
 // Imports lists the logs taken into a trial's cooks, newest first.
 func (s *Store) Imports(ctx context.Context, trialID int64) ([]Import, error) {
-	return collect[Import](ctx, s.pool, `select i.id, i.cook_id, d.name as logger, i.file_name, i.lines, i.added, i.already_there, i.trouble, p.name as by, i.imported_at as at, coalesce(v.name, '') as voided_by, i.void_reason
-		from imports i join devices d on d.id = i.device_id join people p on p.id = i.imported_by left join people v on v.id = i.voided_by join cooks k on k.id = i.cook_id where k.trial_id = $1 order by i.id desc`, trialID)
+	return collect[Import](ctx, s.pool,
+		`select i.id, i.cook_id, d.name as logger, i.file_name, i.lines, i.added, i.already_there, i.trouble, p.name as by, i.imported_at as at, coalesce(v.name, '') as voided_by, i.void_reason
+		from imports i join devices d on d.id = i.device_id join people p on p.id = i.imported_by left join people v on v.id = i.voided_by
+			join cooks k on k.id = i.cook_id where k.trial_id = $1 order by i.id desc`, trialID)
 }
 
 // Assignment is a probe on its target in a cook.

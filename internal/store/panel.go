@@ -109,7 +109,8 @@ func (s *Store) Flight(ctx context.Context, id int64) (Flight, error) {
 // BallotStates lists the ballots of a trial.
 func (s *Store) BallotStates(ctx context.Context, trialID int64) ([]BallotState, error) {
 	return collect[BallotState](ctx, s.pool, `select b.flight_id, b.taster_id, array_agg(m.code order by v.position) as codes,
-		(count(*) filter (where v.sealed_at is not null or v.excused or exists (select from struck x where x.sample_id = v.sample_id)))::int as closed, b.locked_at is not null as locked
+		(count(*) filter (where v.sealed_at is not null or v.excused or exists (select from struck x
+			where x.sample_id = v.sample_id)))::int as closed, b.locked_at is not null as locked
 		from ballots b join flights f on f.id = b.flight_id join servings v on v.ballot_id = b.id join samples m on m.id = v.sample_id
 		where f.trial_id = $1 and f.voided_at is null group by b.id order by b.flight_id, b.taster_id`, trialID)
 }
@@ -151,14 +152,16 @@ func (s *Store) Serve(ctx context.Context, who int64, f NewFlight) (id int64, er
 			at = &f.At
 		}
 		err := tx.QueryRow(ctx, `insert into flights (trial_id, number, carver_id, served_by, at)
-			select $1, 1 + coalesce(max(number), 0), $2, $3, $4 from flights where trial_id = $1 and voided_at is null returning id`, f.TrialID, f.CarverID, who, at).Scan(&id)
+			select $1, 1 + coalesce(max(number), 0), $2, $3, $4 from flights where trial_id = $1 and voided_at is null returning id`, f.TrialID,
+			f.CarverID, who, at).Scan(&id)
 		if err != nil {
 			return err
 		}
 		samples := make([]int64, len(f.Codes))
 		for _, i := range byCode {
 			advised := i < len(f.Advised) && f.Advised[i]
-			err := tx.QueryRow(ctx, "insert into samples (flight_id, cut_id, place, code, advised) values ($1, $2, $3, $4, $5) returning id", id, f.Cuts[i], f.Places[i], f.Codes[i], advised).Scan(&samples[i])
+			err := tx.QueryRow(ctx, "insert into samples (flight_id, cut_id, place, code, advised) values ($1, $2, $3, $4, $5) returning id", id,
+				f.Cuts[i], f.Places[i], f.Codes[i], advised).Scan(&samples[i])
 			if err != nil {
 				return err
 			}
@@ -221,7 +224,8 @@ type Serving struct {
 
 // Plates lists a taster's plates in order of flights.
 func (s *Store) Plates(ctx context.Context, tasterID int64) ([]Plate, error) {
-	servings, err := collect[Serving](ctx, s.pool, `select b.id as ballot_id, m.id as sample_id, f.number as flight, m.code, v.sealed_at is not null as sealed, v.excused,
+	servings, err := collect[Serving](ctx, s.pool,
+		`select b.id as ballot_id, m.id as sample_id, f.number as flight, m.code, v.sealed_at is not null as sealed, v.excused,
 		exists (select from struck x where x.sample_id = m.id) as struck, m.advised,
 		b.told_at is not null as told, b.susceptible
 		from ballots b join flights f on f.id = b.flight_id join servings v on v.ballot_id = b.id join samples m on m.id = v.sample_id
@@ -282,7 +286,8 @@ func (s *Store) Seal(ctx context.Context, ballotID, sampleID int64, v Sealed) er
 
 // lockBallots locks those of which every sample is sealed, excused or struck.
 func lockBallots(ctx context.Context, q querier, where string, arg any) error {
-	_, err := q.Exec(ctx, `update ballots b set locked_at = now() where b.locked_at is null and `+where+` and not exists (select from servings v where v.ballot_id = b.id
+	_, err := q.Exec(ctx, `update ballots b set locked_at = now() where b.locked_at is null and `+where+` and not exists (select
+		from servings v where v.ballot_id = b.id
 		and v.sealed_at is null and not v.excused and not exists (select from struck x where x.sample_id = v.sample_id))`, arg)
 	return err
 }

@@ -124,7 +124,8 @@ func receiveFew(ctx context.Context, q querier, device int64, ids []int64, in []
 }
 
 const insertReadings = `insert into readings (probe_id, at, c, value, scale, sequence)
-	select p, a, c, v, substr($5, n::int, 1), s from unnest($1::bigint[], $2::timestamptz[], $3::float8[], $4::float8[], $6::bigint[]) with ordinality x (p, a, c, v, s, n)`
+	select p, a, c, v, substr($5, n::int, 1), s
+		from unnest($1::bigint[], $2::timestamptz[], $3::float8[], $4::float8[], $6::bigint[]) with ordinality x (p, a, c, v, s, n)`
 
 // columns are readings side by side, as unnest takes them.
 type columns struct {
@@ -255,10 +256,11 @@ func write(ctx context.Context, tx pgx.Tx, probes map[string]int64, in []LiveRea
 		n += int(tag.RowsAffected())
 	}
 	if fresh && len(temps) > 8 {
-		copied, err := tx.CopyFrom(ctx, pgx.Identifier{"readings"}, []string{"probe_id", "at", "c", "value", "scale", "sequence"}, pgx.CopyFromSlice(len(temps), func(i int) ([]any, error) {
-			r := &temps[i]
-			return []any{probes[r.Channel], r.At, r.Canonical, r.Value, r.Unit, r.Sequence}, nil
-		}))
+		copied, err := tx.CopyFrom(ctx, pgx.Identifier{"readings"}, []string{"probe_id", "at", "c", "value", "scale", "sequence"},
+			pgx.CopyFromSlice(len(temps), func(i int) ([]any, error) {
+				r := &temps[i]
+				return []any{probes[r.Channel], r.At, r.Canonical, r.Value, r.Unit, r.Sequence}, nil
+			}))
 		return n + int(copied), err
 	}
 	if len(temps) == 0 {
@@ -288,7 +290,9 @@ const arrivedColumns = `select r.probe_id, a.cook_id, r.at, r.c, r.received_at a
 
 // ArrivedIn reads what a device brought under some sequences.
 func (s *Store) ArrivedIn(ctx context.Context, device, low, top int64) ([]Arrived, error) {
-	return collect[Arrived](ctx, s.pool, arrivedColumns+"r.probe_id in (select id from probes where device_id = $1) and r.sequence between $2 and $3 order by r.received_at, r.at", device, low, top)
+	return collect[Arrived](ctx, s.pool,
+		arrivedColumns+"r.probe_id in (select id from probes where device_id = $1) and r.sequence between $2 and $3 order by r.received_at, r.at",
+		device, low, top)
 }
 
 // ArrivedSince reads what came for a cook after a moment of true time.

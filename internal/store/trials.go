@@ -201,7 +201,8 @@ func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int
 		err := tx.QueryRow(ctx, `insert into trials (question, product, cut, species, handling, held, allergens, contexts, hand, layout, follows_id, created_by,
 			whole_bird, meat_confirmed_by, meat_confirmed_at)
 			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, case when $14::boolean then $12::bigint end, case when $14 then now() end) returning id`,
-			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who, a.WholeBird, a.MeatConfirmed).Scan(&id)
+			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who, a.WholeBird,
+			a.MeatConfirmed).Scan(&id)
 		if err != nil {
 			return err
 		}
@@ -229,7 +230,8 @@ func (s *Store) SetAsk(ctx context.Context, who, id int64, a trial.Ask) error {
 		if err := writeAsk(ctx, tx, id, a); err != nil {
 			return err
 		}
-		a.Species, a.Handling, a.WholeBird, a.MeatConfirmed, a.MeatWhy = before.Ask.Species, before.Ask.Handling, before.Ask.WholeBird, before.Ask.MeatConfirmed, before.Ask.MeatWhy
+		a.Species, a.Handling, a.WholeBird, a.MeatConfirmed, a.MeatWhy = before.Ask.Species, before.Ask.Handling, before.Ask.WholeBird,
+			before.Ask.MeatConfirmed, before.Ask.MeatWhy
 		return change(ctx, tx, who, "trial", id, before.Ask, a, "")
 	})
 }

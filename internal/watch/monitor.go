@@ -257,7 +257,8 @@ func (m *Monitor) holders(c cook) (out []alarm.Sight) {
 		for _, r := range c.trial.Holders {
 			if r.ID == p.HolderRunID {
 				trace := between(c.traces[p.Key()], c.now.Add(-window), c.now)
-				out = append(out, alarm.Holder(alarm.HolderSeen{Subject: fmt.Sprintf("holder run %d", r.ID), Name: r.Holder, HoldC: c.house.At(c.trueNow).HoldC, Trace: trace, Cuts: held}, c.now)...)
+				out = append(out, alarm.Holder(alarm.HolderSeen{Subject: fmt.Sprintf("holder run %d", r.ID), Name: r.Holder,
+					HoldC: c.house.At(c.trueNow).HoldC, Trace: trace, Cuts: held}, c.now)...)
 			}
 		}
 	}

@@ -59,7 +59,8 @@ func TestALookThatFindsNothingNewWritesNothing(t *testing.T) {
 		t.Fatal(err)
 	}
 	// A pit that is too hot is remembered, and told after its minutes.
-	if _, err := s.Pool().Exec(t.Context(), "update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs join cooks on cooks.id = cook_id where played)"); err != nil {
+	if _, err := s.Pool().Exec(t.Context(),
+		"update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs join cooks on cooks.id = cook_id where played)"); err != nil {
 		t.Fatal(err)
 	}
 	m := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return now }), func() time.Time { return now })

@@ -64,7 +64,8 @@ func (k *Keeper) Of(ctx context.Context, trialID int64) (GateView, error) {
 	if err != nil {
 		return GateView{}, err
 	}
-	v := GateView{Meat: store.TrialMeat{Meat: t.Ask.Meat(), WholeBird: t.Ask.WholeBird}, Confirmed: t.Ask.MeatConfirmed, Why: t.Ask.MeatWhy, Asked: t.Ask.Otherwise(), Locked: lit(t),
+	v := GateView{Meat: store.TrialMeat{Meat: t.Ask.Meat(), WholeBird: t.Ask.WholeBird}, Confirmed: t.Ask.MeatConfirmed, Why: t.Ask.MeatWhy,
+		Asked: t.Ask.Otherwise(), Locked: lit(t),
 		Arms: []ArmMeat{}, Lines: lines.Lines, Cuts: []CutGate{}, Source: gate.Source}
 	for _, a := range t.Ask.Arms {
 		arm := ArmMeat{ArmID: a.ID, Meat: t.ArmMeat(a)}
@@ -284,7 +285,8 @@ func (k *Keeper) VoidImport(ctx context.Context, who store.Person, trialID, id i
 		return err
 	}
 	if cut := opened(shutTo(before), after); cut != "" {
-		return barn.Refuse("This log keeps the gate shut to "+cut+", which was pulled.", "Read it again at the coldest place, or say at Rest why it may be served; then take the log back.")
+		return barn.Refuse("This log keeps the gate shut to "+cut+", which was pulled.",
+			"Read it again at the coldest place, or say at Rest why it may be served; then take the log back.")
 	}
 	return k.after(ctx, trialID)
 }

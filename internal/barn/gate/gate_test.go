@@ -44,7 +44,8 @@ func ducks(t *testing.T) (*store.Store, *gate.Keeper, store.Cook, []store.Cut) {
 		t.Fatal(err)
 	}
 	for _, c := range cuts {
-		for _, e := range []store.Event{{Act: logbook.On, At: at.Add(-2 * time.Hour)}, {Act: logbook.Probe, At: at.Add(-12 * time.Minute), Detail: read}, {Act: logbook.Pull, At: at.Add(-10 * time.Minute)}} {
+		for _, e := range []store.Event{{Act: logbook.On, At: at.Add(-2 * time.Hour)}, {Act: logbook.Probe, At: at.Add(-12 * time.Minute),
+			Detail: read}, {Act: logbook.Pull, At: at.Add(-10 * time.Minute)}} {
 			e.CutID, e.Press = &c.ID, uuid.NewString()
 			if err := s.Log(t.Context(), 1, []store.Event{e}); err != nil {
 				t.Fatal(err)
@@ -95,7 +96,8 @@ func TestALogThatComesLateStopsWhatIsServed(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, _, err = s.ImportLog(t.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "drum", FileName: "late.csv", SHA256: []byte("late"), Log: log, Targets: map[string]store.Target{log.Columns[0].Name: {CutID: &cuts[0].ID}}})
+	_, _, err = s.ImportLog(t.Context(), 1, store.NewImport{CookID: cook.ID, Logger: "drum", FileName: "late.csv", SHA256: []byte("late"),
+		Log: log, Targets: map[string]store.Target{log.Columns[0].Name: {CutID: &cuts[0].ID}}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -76,7 +76,8 @@ func (k *Keeper) CheckAsk(ctx context.Context, trialID int64, next trial.Ask) er
 		return err
 	}
 	if tag := next.DoesLess(t.Ask); tag != "" && lit(t) {
-		return fault.New("arms", fmt.Sprintf("a cut was on the fire, and %s would be handled less than it was", tag), "leave its injection, tenderising and shape as they were")
+		return fault.New("arms", fmt.Sprintf("a cut was on the fire, and %s would be handled less than it was", tag),
+			"leave its injection, tenderising and shape as they were")
 	}
 	return nil
 }
