@@ -34,9 +34,9 @@ golden:
 dump:
 	go test -count=1 -run TestDump ./internal/store -dump $(NAME)
 
-# Presses under a database that is killed at random, ten times as in a bad night.
+# Presses under a server and a database that are killed at random, ten times as in a bad night.
 chaos:
-	KILLS=10 go test -count=1 -run TestNoPressIsLostOrDoubledUnderKills -v ./internal/server
+	KILLS=10 go test -count=1 -run TestNoPressIsLostOrDoubledUnderKills -v ./cmd/whitebarn
 
 bench:
 	go test -run '^$$' -bench . -benchmem ./core/... ./internal/store/... ./internal/standin/...

@@ -94,7 +94,7 @@ func TestTheCrewSeesWhatItMayDo(t *testing.T) {
 	}
 	u.key(input.Digit3)
 	u.at("/trials/2/prep")
-	u.visit(site, "/trials/2/table", "aside", "A pitmaster opens them")
+	u.visit(site, "/trials/2/table", "aside", "A pitmaster ends it")
 	if has, _, _ := u.HasR("button", "Serve a flight"); has {
 		t.Error("the crew is offered to serve a flight")
 	}
@@ -213,11 +213,16 @@ func TestFireIsReadZoomedAndMended(t *testing.T) {
 	u.enter(`[role=dialog] input[aria-label="Note"]`, "skin down")
 	u.button("Keep")
 	u.see("[data-testid=event-log]", "skin down")
+	u.button("6 entries")
+	u.button("Mend 1R alone")
+	u.see("[role=dialog]", "1R, by Odalys")
+	u.key(input.Escape)
+	u.gone("[role=dialog]")
 	u.button("Mend")
 	u.button("Take the press back")
-	if err := u.Timeout(patience).Wait(rod.Eval(`() => !document.querySelector('[data-testid=event-log]') || document.querySelectorAll('[data-testid=event-log] tr').length < 6`)); err != nil {
-		t.Error("a press taken back is still in the log")
-	}
+	u.gone("[data-testid=event-log]")
+	u.click("[data-testid=undo-last]")
+	u.see("[data-testid=event-log]", "skin down")
 }
 
 func TestLogImportAsksWhatTheFileLeavesOpen(t *testing.T) {
@@ -265,26 +270,9 @@ func TestLogImportAsksWhatTheFileLeavesOpen(t *testing.T) {
 	u.see("[data-testid=log-taken-in]", "taken back by Odalys: the log of another night")
 }
 
-func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
-	u, site, s := demoBarn(t, "odalys", 1280, 800)
-	u.visit(site, "/trials/2/table", "aside", "0 of 0")
-	if off := u.find("[data-testid=reveal]").MustProperty("disabled").Bool(); !off {
-		t.Error("the codes can be opened with nothing tasted and no reason")
-	}
-	u.fill("#reveal-why", "the supper was called off")
-	u.click("[data-testid=reveal]")
-	u.click("[data-testid=reveal-sure]")
-	u.at("settle")
-	u.see(".answer", "Codes opened early: the supper was called off.")
-	u.see("[data-testid=outcome-overall]", "No verdict")
-	trial, err := s.Trial(t.Context(), 2)
-	if err != nil || trial.RevealReason != "the supper was called off" {
-		t.Errorf("the record keeps the reason %q (%v)", trial.RevealReason, err)
-	}
-}
-
-func TestTasterCanExcuseASampleAndComeBack(t *testing.T) {
-	u, site, s := demoBarn(t, "odalys", 1280, 800)
+// served puts the first two ducks before the first three tasters.
+func served(t *testing.T, s *store.Store) []store.Taster {
+	t.Helper()
 	cuts, err := s.Cuts(t.Context(), 2)
 	if err != nil {
 		t.Fatal(err)
@@ -297,13 +285,79 @@ func TestTasterCanExcuseASampleAndComeBack(t *testing.T) {
 	for _, x := range tasters[:3] {
 		flight.Tasters, flight.Orders = append(flight.Tasters, x.ID), append(flight.Orders, []int{0, 1})
 	}
+	if _, err := s.Serve(t.Context(), 1, flight); err != nil {
+		t.Fatal(err)
+	}
+	return tasters
+}
+
+func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	tasters := served(t, s)
+	u.visit(site, "/trials/2/table", "aside", "Nothing is sealed yet")
+	if off := u.find("[data-testid=reveal]").MustProperty("disabled").Bool(); !off {
+		t.Error("the codes can be opened with nothing tasted")
+	}
+	plates, err := s.Plates(t.Context(), tasters[0].ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Seal(t.Context(), plates[0].BallotID, plates[0].Servings[0].SampleID, store.Sealed{Scores: map[string]int{"overall": 7}}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.NotifyChange(t.Context(), 2, "table"); err != nil {
+		t.Fatal(err)
+	}
+	u.fill("#reveal-why", "the supper was called off")
+	u.click("[data-testid=reveal]")
+	u.click("[data-testid=reveal-sure]")
+	u.at("settle")
+	u.see(".answer", "Codes opened early: the supper was called off.")
+	trial, err := s.Trial(t.Context(), 2)
+	if err != nil || trial.RevealReason != "the supper was called off" {
+		t.Errorf("the record keeps the reason %q (%v)", trial.RevealReason, err)
+	}
+}
+
+// TestWhatWasDoneIsUndone: a taster is sent home, the trial is ended, and both are undone.
+func TestWhatWasDoneIsUndone(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	u.visit(site, "/trials/2/table", "h1", "Seats")
+	tasters, err := s.Tasters(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	u.click("button[aria-label='" + tasters[0].Name + " leaves the table']")
+	u.see("[data-testid=undo-strip]", tasters[0].Name+" left the table")
+	u.gone("[data-testid=link-" + tasters[0].Name + "]")
+	u.click("[data-testid=undo-last]")
+	u.gone("[data-testid=undo-strip]")
+	u.find("[data-testid=link-" + tasters[0].Name + "]")
+
+	u.fill("#end-why", "weighed only")
+	u.click("[data-testid=end-trial]")
+	u.at("settle")
+	u.see(".answer", "Ended with nothing tasted: weighed only.")
+	u.see("[data-testid=outcome-overall]", "No verdict")
+	u.click("[data-testid=undo-last]")
+	u.gone("[data-testid=undo-strip]")
+	trial, err := s.Trial(t.Context(), 2)
+	if err != nil || trial.RevealedAt != nil {
+		t.Errorf("undone, the trial is shut since %v (%v)", trial.RevealedAt, err)
+	}
+}
+
+func TestTasterCanExcuseASampleAndComeBack(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	tasters, err := s.Tasters(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
 	u.visit(site, "/trials/2/table", "h1", "Seats")
 	href := u.attribute(u.find("[data-testid=link-"+tasters[0].Name+"]"), "href")
 	phone := open(t, site, href[len(site):], 390, 844)
 	phone.see("h1", "Your plate is not served yet")
-	if _, err := s.Serve(t.Context(), 1, flight); err != nil {
-		t.Fatal(err)
-	}
+	served(t, s)
 	phone.see("h1", "Before you taste") // it opens by itself
 	phone.click("[data-testid=begin]")
 	phone.see("[data-testid=code]", "418")

@@ -21,6 +21,7 @@ import (
 
 	"whitebarn/internal/auth"
 	"whitebarn/internal/server"
+	"whitebarn/internal/services"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/browser"
 	"whitebarn/internal/testkit/pgtest"
@@ -52,7 +53,7 @@ func serve(t testing.TB) (site string, s *store.Store) {
 		f.Close()
 	}
 	s = pgtest.Store(t)
-	srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Cheap})
+	srv, handler := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist()})
 	h := httptest.NewServer(handler)
 	t.Cleanup(func() { h.Close(); srv.Close() })
 	return h.URL, s

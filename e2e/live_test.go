@@ -17,9 +17,10 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/gate"
+	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/demo"
-	"whitebarn/internal/planner"
 	"whitebarn/internal/server"
+	"whitebarn/internal/services"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 	"whitebarn/internal/watch"
@@ -249,7 +250,7 @@ func comingAndGoing(t *testing.T, s *store.Store) (addr string, begin func() (en
 				t.Fatal(err)
 			}
 		}
-		srv, handler := server.New(s, server.Options{Dist: web.Dist(), HashCost: auth.Cheap})
+		srv, handler := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist()})
 		h := &http.Server{Handler: handler}
 		mine := l
 		l = nil

@@ -1,8 +1,17 @@
 import vue from '@vitejs/plugin-vue'
-import { defineConfig } from 'vite'
+import { defineConfig, type Plugin } from 'vite'
+
+/** Lists what is built, for the service worker to keep: pages never opened before open offline too. */
+const listed: Plugin = {
+  name: 'parts',
+  generateBundle(_, bundle) {
+    const parts = Object.keys(bundle).filter((f) => f.startsWith('assets/'))
+    this.emitFile({ type: 'asset', fileName: 'parts.json', source: JSON.stringify(parts) })
+  },
+}
 
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [vue(), listed],
   build: { chunkSizeWarningLimit: 700, sourcemap: false },
   server: { proxy: { '/api': 'http://127.0.0.1:8080' } },
 })

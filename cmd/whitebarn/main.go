@@ -97,7 +97,7 @@ func calculate(args []string, in io.Reader, out io.Writer) error {
 	if err != nil {
 		return fmt.Errorf("read the input: %w", err)
 	}
-	answer, err := c.Run(input)
+	answer, err := c.Run(context.Background(), input)
 	if err != nil {
 		return err
 	}

@@ -61,12 +61,7 @@ func TestNothingIsLostWhenServerAndDatabaseAreKilled(t *testing.T) {
 	defer s.Close()
 	start := time.Now()
 	token := fastDevice(t, s, start)
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	addr := l.Addr().String()
-	_ = l.Close()
+	addr := freeAddress(t)
 	server := process(t, addr, url)
 
 	script, err := standin.Parse([]byte(quickDay))
@@ -85,10 +80,8 @@ func TestNothingIsLostWhenServerAndDatabaseAreKilled(t *testing.T) {
 	go func() { played <- standin.Run(ctx, b, sender, clock, nil) }()
 
 	time.Sleep(2 * time.Second)
-	_ = server.Process.Kill()
-	_ = server.Wait()
 	time.Sleep(300 * time.Millisecond)
-	process(t, addr, url)
+	killed(t, server, addr, url)
 	time.Sleep(1500 * time.Millisecond)
 	pgtest.Kill(t)
 	if err := <-played; err != nil {

@@ -22,6 +22,7 @@ import (
 	"whitebarn/internal/lan"
 	"whitebarn/internal/pgrun"
 	"whitebarn/internal/server"
+	"whitebarn/internal/services"
 	"whitebarn/internal/store"
 	"whitebarn/web"
 )
@@ -83,7 +84,7 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 			return fmt.Errorf("write the demo data: %w", err)
 		}
 	}
-	options := server.Options{Dist: web.Dist(), HashCost: auth.Usual}
+	options := server.Options{Dist: web.Dist()}
 	if *openTo {
 		gate, err := openGate(filepath.Join(*data, "lan"), listener, *trust)
 		if err != nil {
@@ -92,7 +93,7 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 		defer gate.Close()
 		listener, options.LAN = gate.secure, &gate.info
 	}
-	srv, handler := server.New(s, options)
+	srv, handler := server.New(services.New(s, time.Now, auth.Usual), options)
 	defer srv.Close()
 	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
 	if err := srv.Play(ctx); err != nil {

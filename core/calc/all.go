@@ -23,7 +23,7 @@ var All = []Calculation{
 	define("panel.check_orders", "Check serving orders", "Williams, E. J., 1949: position and carry-over balance", panel.CheckOrders),
 	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),
 	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
-	define("plan.start", "When a cut must go on", "This barn's cook model, drawn anew for what is not known (see thermal.simulate)", plan.StartOf),
+	long("plan.start", "When a cut must go on", "This barn's cook model, drawn anew for what is not known (see thermal.simulate)", plan.StartOf),
 	define("prep.brine", "Equilibrium brine and dry salt", "Conservation of salt", prep.BrineOf),
 	define("prep.cost", "Cost of a cook per edible weight and portion", "Sum of what was used", prep.CostOf),
 	define("prep.cover", "Rub and binder by area", "Area of the cook model's shape; usual coats are ours", prep.CoverOf),

@@ -5,6 +5,7 @@ package calc
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -22,30 +23,43 @@ type Calculation struct {
 	Source string // where the rule or formula comes from
 	In     reflect.Type
 	Out    reflect.Type
-	run    func(input []byte) (any, error)
+	Long   bool // it may take a second, and ends when its context does
+	run    func(ctx context.Context, input []byte) (any, error)
 }
 
 // Run decodes input strictly, computes, and encodes the answer. Unknown
 // fields, values of the wrong type and impossible values are refused with an
-// error that names the field.
-func (c Calculation) Run(input []byte) ([]byte, error) {
-	out, err := c.run(input)
+// error that names the field; so is an answer that is no number.
+func (c Calculation) Run(ctx context.Context, input []byte) ([]byte, error) {
+	out, err := c.run(ctx, input)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", c.Name, err)
 	}
-	return json.Marshal(out)
+	text, err := json.Marshal(out)
+	var noNumber *json.UnsupportedValueError
+	if errors.As(err, &noNumber) {
+		return nil, fmt.Errorf("%s: %w", c.Name, fault.New("", "what comes out is no number", "look for a value that is far too large or too small"))
+	}
+	return text, err
 }
 
 func define[In, Out any](name, title, source string, f func(In) (Out, error)) Calculation {
+	c := long(name, title, source, func(_ context.Context, in In) (Out, error) { return f(in) })
+	c.Long = false
+	return c
+}
+
+// long defines a calculation that may take a second.
+func long[In, Out any](name, title, source string, f func(context.Context, In) (Out, error)) Calculation {
 	return Calculation{
-		Name: name, Title: title, Source: source,
+		Name: name, Title: title, Source: source, Long: true,
 		In: reflect.TypeFor[In](), Out: reflect.TypeFor[Out](),
-		run: func(input []byte) (any, error) {
+		run: func(ctx context.Context, input []byte) (any, error) {
 			var in In
 			if err := decode(input, &in); err != nil {
 				return nil, err
 			}
-			return f(in)
+			return f(ctx, in)
 		},
 	}
 }

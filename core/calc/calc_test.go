@@ -1,7 +1,9 @@
 package calc
 
 import (
+	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"os"
@@ -10,6 +12,7 @@ import (
 	"sort"
 	"strings"
 	"testing"
+	"whitebarn/core/fault"
 )
 
 type tolerance struct {
@@ -98,7 +101,7 @@ func TestReferenceResults(t *testing.T) {
 			}
 			ran++
 			t.Run(filepath.Base(file)+"/"+c.Name, func(t *testing.T) {
-				out, err := calculation.Run(c.Input)
+				out, err := calculation.Run(t.Context(), c.Input)
 				if c.ExpectError != nil {
 					if err == nil {
 						t.Fatalf("was answered with %s, want a refusal", out)
@@ -177,7 +180,7 @@ func TestBadInputIsRefusedByField(t *testing.T) {
 		if !ok {
 			t.Fatalf("there is no %s", c.name)
 		}
-		if out, err := calculation.Run([]byte(c.input)); err == nil || !strings.Contains(err.Error(), c.want) {
+		if out, err := calculation.Run(t.Context(), []byte(c.input)); err == nil || !strings.Contains(err.Error(), c.want) {
 			t.Errorf("%s of %s gave %s, %v; want a refusal that names %q", c.name, c.input, out, err, c.want)
 		}
 	}
@@ -199,7 +202,7 @@ func TestEveryCalculationHasAnExampleThatRuns(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		out, err := c.Run(in)
+		out, err := c.Run(t.Context(), in)
 		if err != nil {
 			t.Errorf("the example of %s: %v", c.Name, err)
 			continue
@@ -222,7 +225,7 @@ func TestEveryCalculationHasAnExampleThatRuns(t *testing.T) {
 func TestTheWorkingHasTheValuesInIt(t *testing.T) {
 	c, _ := Find("prep.dry_brine")
 	in := []byte(`{"meat_g": 2270, "salt_fraction": 0.01, "salt": "fine"}`)
-	out, err := c.Run(in)
+	out, err := c.Run(t.Context(), in)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -254,5 +257,79 @@ func TestFieldsAreDescribed(t *testing.T) {
 				t.Errorf("thickness is %+v", f)
 			}
 		}
+	}
+}
+
+// TestNoNumberIsTooLarge puts senseless numbers in the place of each number of each
+// example: it is computed, or refused as a fault, within bounds.
+func TestNoNumberIsTooLarge(t *testing.T) {
+	for _, c := range All {
+		example, err := c.Example()
+		if err != nil {
+			t.Fatal(err)
+		}
+		var in any
+		if err := json.Unmarshal(example, &in); err != nil {
+			t.Fatal(err)
+		}
+		numbersOf(in, func(set func(float64)) {
+			for _, n := range []float64{0, -1, 3e5, 1e9, 1e300, -1e300, 1e-300} {
+				set(n)
+				input, _ := json.Marshal(in)
+				_, err := c.Run(t.Context(), input)
+				if err != nil && !errors.As(err, new(*fault.Error)) && !errors.As(err, new(fault.List)) {
+					t.Errorf("%s of %.200s answers %v, want a fault", c.Name, input, err)
+				}
+			}
+		})
+	}
+}
+
+// numbersOf lends each number in a JSON value to a test.
+func numbersOf(v any, lend func(set func(float64))) {
+	visit := func(at any, set func(any)) {
+		if was, ok := at.(float64); ok {
+			lend(func(n float64) { set(n) })
+			set(was)
+			return
+		}
+		numbersOf(at, lend)
+	}
+	switch x := v.(type) {
+	case map[string]any:
+		for k, at := range x {
+			visit(at, func(n any) { x[k] = n })
+		}
+	case []any:
+		for k, at := range x {
+			visit(at, func(n any) { x[k] = n })
+		}
+	}
+}
+
+// TestListsAreBounded gives lists far longer than any barn has.
+func TestListsAreBounded(t *testing.T) {
+	row := make([]string, 1000)
+	for i := range row {
+		row[i] = string(rune('A' + i%3))
+	}
+	in, _ := json.Marshal(map[string]any{"arms_by_cook_and_position": [][]string{row, row, row}})
+	c, _ := Find("design.positions")
+	if _, err := c.Run(t.Context(), in); err == nil || !strings.Contains(err.Error(), "at most") {
+		t.Errorf("three cooks of a thousand positions answer %v", err)
+	}
+}
+
+// TestALongCalculationEndsWithItsCaller hangs up before it began.
+func TestALongCalculationEndsWithItsCaller(t *testing.T) {
+	c, _ := Find("plan.start")
+	in, err := c.Example()
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, hangUp := context.WithCancel(t.Context())
+	hangUp()
+	if _, err := c.Run(ctx, in); !errors.Is(err, context.Canceled) || !c.Long {
+		t.Errorf("hung up on, plan.start answers %v", err)
 	}
 }

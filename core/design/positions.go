@@ -29,6 +29,12 @@ type Positions struct {
 	MeanVariance   *float64 `json:"mean_variance_of_difference_over_sigma2"`
 }
 
+// A barn's grates and seasons are smaller than this.
+const (
+	mostCooks  = 30
+	mostPlaces = 50
+)
+
 // PositionsOf reads a plan of positions over cooks.
 func PositionsOf(in PositionsInput) (Positions, error) {
 	out := Positions{Arms: []string{}}
@@ -36,6 +42,10 @@ func PositionsOf(in PositionsInput) (Positions, error) {
 		return out, fault.New("arms_by_cook_and_position", "no cook or no position", "give a row for each cook")
 	}
 	places := len(in.Arms[0])
+	if len(in.Arms) > mostCooks || places > mostPlaces {
+		return out, fault.New("arms_by_cook_and_position", fmt.Sprintf("%d cooks of %d positions", len(in.Arms), places),
+			fmt.Sprintf("give %d cooks of %d positions at most", mostCooks, mostPlaces))
+	}
 	for i, row := range in.Arms {
 		if len(row) != places {
 			return out, fault.New(fmt.Sprintf("arms_by_cook_and_position[%d]", i), fmt.Sprintf("%d positions, the first cook has %d", len(row), places), "give every cook the same positions")

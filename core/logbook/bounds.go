@@ -2,6 +2,7 @@ package logbook
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"whitebarn/core/fault"
@@ -47,3 +48,38 @@ func CheckOfCook(field string, t, serve, now time.Time) error {
 	}
 	return nil
 }
+
+// Days of a log about a cook's table: what lies outside is asked about.
+const (
+	daysBefore = 72 * time.Hour
+	daysAfter  = 48 * time.Hour
+)
+
+// Outside counts the readings of a log that lie far from a cook's table, and says from when
+// to when they are.
+func (l *Log) Outside(serve time.Time) (n int, from, to time.Time) {
+	for _, c := range l.Columns {
+		for _, r := range c.Readings {
+			if near(r.At, serve) {
+				continue
+			}
+			if n++; n == 1 || r.At.Before(from) {
+				from = r.At
+			}
+			if r.At.After(to) {
+				to = r.At
+			}
+		}
+	}
+	return n, from, to
+}
+
+// LeaveOutside takes the readings out that lie far from a cook's table.
+func (l *Log) LeaveOutside(serve time.Time) {
+	for i := range l.Columns {
+		c := &l.Columns[i]
+		c.Readings = slices.DeleteFunc(c.Readings, func(r Reading) bool { return !near(r.At, serve) })
+	}
+}
+
+func near(t, serve time.Time) bool { return !t.Before(serve.Add(-daysBefore)) && !t.After(serve.Add(daysAfter)) }

@@ -39,11 +39,12 @@ const (
 	AskFold      Question = "fold"       // first or second pass of a repeated hour
 	AskDateOrder Question = "date_order" // day or month first
 	AskScale     Question = "scale"      // F or C, guessed from the values
+	AskOutside   Question = "outside"    // readings far from the days of the cook
 )
 
 // Values lists the questions.
 func (Question) Values() []string {
-	return []string{string(AskFold), string(AskDateOrder), string(AskScale)}
+	return []string{string(AskFold), string(AskDateOrder), string(AskScale), string(AskOutside)}
 }
 
 // Log is what was recognised in a file. Readings are in order of time and none

@@ -177,7 +177,7 @@ func TestAPlanCanBeCalledOff(t *testing.T) {
 
 func TestStartOfOneCut(t *testing.T) {
 	in := StartInput{Family: "porkbutt", WeightKg: 3.6, Smoker: "offset", PitC: 121, Wrap: "foil", WrapAtC: 74, PullC: 95, RestMin: 60, LeastHoldH: 1, PlanHoldH: 3, SliceMin: 20, Chance: 0.9}
-	got, err := StartOf(in)
+	got, err := StartOf(t.Context(), in)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -196,7 +196,7 @@ func TestStartOfOneCut(t *testing.T) {
 	} {
 		wrong := in
 		change(&wrong)
-		if _, err := StartOf(wrong); err == nil || !strings.Contains(err.Error(), field) {
+		if _, err := StartOf(t.Context(), wrong); err == nil || !strings.Contains(err.Error(), field) {
 			t.Errorf("a wrong %s ends with %v", field, err)
 		}
 	}

@@ -80,7 +80,7 @@ type StartOutput struct {
 }
 
 // StartOf works one cut back from the table.
-func StartOf(in StartInput) (StartOutput, error) {
+func StartOf(ctx context.Context, in StartInput) (StartOutput, error) {
 	family, err := thermal.FamilyOf(string(in.Family))
 	if err != nil {
 		return StartOutput{}, fault.New("cut", fmt.Sprintf("%q is no kind of cut the model knows", in.Family), "choose one of the list")
@@ -112,7 +112,7 @@ func StartOf(in StartInput) (StartOutput, error) {
 	if in.ThicknessCM != nil {
 		c.ThicknessM = *in.ThicknessCM / 100
 	}
-	p, err := Of(context.Background(), Input{
+	p, err := Of(ctx, Input{
 		Now: table, Serve: table, Chance: in.Chance, SliceS: 60 * in.SliceMin, Family: family, Pressure: thermal.PressureAt(0),
 		Arms: []Arm{{"CUT", phases}}, Cuts: []Cut{c}, Pits: []Pit{{Name: "the pit", SetC: in.PitC, Surroundings: place, Positions: 1}}, Members: 200,
 	})

@@ -161,6 +161,15 @@ const (
 	MostFactors = 5
 )
 
+// ArmPlaces numbers the arms from 0 by their id.
+func (a Ask) ArmPlaces() map[int64]int {
+	places := map[int64]int{}
+	for i, arm := range a.Arms {
+		places[arm.ID] = i
+	}
+	return places
+}
+
 // Tidy trims what people type and leaves no list nil; every arm gets one level
 // of each factor.
 func (a Ask) Tidy() Ask {

@@ -43,6 +43,11 @@ type splitOut struct {
 	Next  *splitInput `json:"next"`
 	Note  string      `json:"note,omitempty"`
 	Span  [2]float64  `json:"span"`
+	*ashes
+}
+
+type ashes struct {
+	Grams int `json:"grams"`
 }
 
 func engine() (*gin.Engine, *Routes) {

@@ -19,6 +19,7 @@ import (
 	"github.com/gin-gonic/gin/binding"
 
 	"whitebarn/core/fault"
+	"whitebarn/internal/barn"
 )
 
 // Routes collects what is registered.
@@ -31,14 +32,11 @@ type route struct {
 }
 
 // None is the input or output of a handler that has none.
-type None struct{}
+type None = barn.None
 
-// File is an upload: the part "file" of a multipart form, whose part "body" is
+// File is the part "file" of a multipart form, whose part "body" is
 // the JSON of the input's Body.
-type File struct {
-	Name string
-	Data []byte
-}
+type File = barn.File
 
 // Body sizes: JSON, and a form with a file.
 const (
@@ -190,4 +188,6 @@ func decode(r io.Reader, into any) error {
 
 // Validate checks the binding tags of a struct and names every field at fault
 // as JSON does.
-func Validate(in any) error { return tagErrors(binding.Validator.ValidateStruct(in)) }
+func Validate(in any) error {
+	return tagErrors(reflect.TypeOf(in).Elem().Name(), binding.Validator.ValidateStruct(in))
+}

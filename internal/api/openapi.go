@@ -150,7 +150,7 @@ func customize(_ string, t reflect.Type, _ reflect.StructTag, s *openapi3.Schema
 			if !there {
 				continue
 			}
-			if !strings.Contains(options, "omitempty") {
+			if !strings.Contains(options, "omitempty") && !behindPointer(t, f) {
 				s.Required = append(s.Required, name)
 			}
 			// A reference cannot be null by itself.
@@ -160,4 +160,14 @@ func customize(_ string, t reflect.Type, _ reflect.StructTag, s *openapi3.Schema
 		}
 	}
 	return nil
+}
+
+// behindPointer says whether a field stands in an embedded struct that may be nil.
+func behindPointer(t reflect.Type, f reflect.StructField) bool {
+	for i := 1; i < len(f.Index); i++ {
+		if t.FieldByIndex(f.Index[:i]).Type.Kind() == reflect.Pointer {
+			return true
+		}
+	}
+	return false
 }

@@ -60,6 +60,12 @@ func Fail(c *gin.Context, err error) {
 	c.AbortWithStatusJSON(p.Status, p)
 }
 
+// statusOf says how a ground of refusal is answered.
+var statusOf = map[barn.Ground]int{
+	barn.AsThingsStand: http.StatusConflict, barn.NotYours: http.StatusForbidden, barn.NotSignedIn: http.StatusUnauthorized,
+	barn.NotThere: http.StatusNotFound, barn.TooOften: http.StatusTooManyRequests,
+}
+
 func problemOf(err error) Problem {
 	p := Problem{Errors: []FieldError{}}
 	var refusal *Refusal
@@ -73,7 +79,7 @@ func problemOf(err error) Problem {
 	case errors.As(err, &refusal):
 		p.Status, p.Title, p.Remedy = refusal.Status, refusal.Title, refusal.Remedy
 	case errors.As(err, &refused):
-		p.Status, p.Title, p.Remedy = http.StatusConflict, refused.Title, refused.Remedy
+		p.Status, p.Title, p.Remedy = statusOf[refused.Ground], refused.Title, refused.Remedy
 	case errors.As(err, &many):
 		p.Status = http.StatusUnprocessableEntity
 		for _, e := range many {
@@ -106,14 +112,15 @@ func init() {
 	}
 }
 
-func tagErrors(err error) error {
+// tagErrors names the fields of a struct of some type that were at fault.
+func tagErrors(of string, err error) error {
 	var wrong validator.ValidationErrors
 	if !errors.As(err, &wrong) {
 		return err
 	}
 	var out fault.List
 	for _, e := range wrong {
-		_, field, _ := strings.Cut(e.Namespace(), ".")
+		field := strings.TrimPrefix(e.Namespace(), of+".")
 		field = strings.TrimPrefix(field, "Body.")
 		remedy := map[string]string{
 			"required": "fill it in", "max": "keep it to " + e.Param(), "min": "give at least " + e.Param(), "oneof": "use one of " + e.Param(),

@@ -25,6 +25,9 @@ const (
 	// It is taken at any time; after the reveal a correction needs a reason, and all of it
 	// makes the verdict anew and is named there.
 	Record Kind = "record"
+	// Undo takes back what was done within ten minutes; what it may take back it asks for
+	// itself.
+	Undo Kind = "undo"
 )
 
 // Change is a change that somebody asks for.
@@ -59,6 +62,8 @@ func Within(ctx context.Context, s *store.Store, c Change, write func(*store.Sto
 			return err
 		}
 		switch {
+		case c.Kind == Undo: // the record of changes has it
+			return nil
 		case state.RevealedAt != nil:
 			return tx.NoteChange(ctx, c.Who.ID, c.TrialID, store.AfterReveal, c.What, c.Why)
 		case c.Kind == Layout && state.Lit:
@@ -71,6 +76,8 @@ func Within(ctx context.Context, s *store.Store, c Change, write func(*store.Sto
 // May refuses what cannot change any more. It is the one place that says so.
 func (s State) May(c Change) error {
 	switch {
+	case c.Kind == Undo:
+		return nil
 	case s.RevealedAt != nil && c.Kind != Record:
 		return Refuse("The codes are open, so this is shut.", "What was judged stays as it was judged. Follow on from it with a new question.")
 	case c.Corrects:

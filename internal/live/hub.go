@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"log/slog"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -13,11 +14,21 @@ import (
 	"whitebarn/internal/store"
 )
 
+// What a message tells of.
+const (
+	Readings  = "readings"   // of one cook
+	Heard     = "heard"      // that devices sent something, for those who follow the barn
+	Changed   = "changed"    // the record
+	SignedOut = "signed-out" // somebody: streams look whether it was theirs
+)
+
 // Message is something that happened, for the browsers of one cook or, with
 // Cook 0, for all.
 type Message struct {
 	Cook     int64
-	Kind     string // "readings" or "changed"
+	Kind     string
+	Trial    int64    // that changed; 0 is what is the barn's own
+	Parts    []string // of it
 	Readings []store.Arrived
 	Received time.Time // of the newest reading, true time
 }
@@ -31,6 +42,7 @@ type Hub struct {
 	hears chan struct{}          // closed while it listens
 	news  map[int64]span         // of each device, not told yet
 	poke  chan struct{}
+	heard bool // something came that those who follow the barn were not told of
 }
 
 // span is a stretch of a device's sequences.
@@ -98,6 +110,7 @@ const (
 // whose hub was deaf are let go: they come back and ask for what they missed.
 func (h *Hub) Run(ctx context.Context) {
 	go h.tell(ctx)
+	go h.tellHeard(ctx)
 	for ctx.Err() == nil {
 		if err := h.listen(ctx); err != nil && ctx.Err() == nil {
 			slog.Warn("the live stream lost the database", "error", err)
@@ -141,11 +154,21 @@ func (h *Hub) listen(ctx context.Context) error {
 }
 
 func (h *Hub) hear(ctx context.Context, payload string) error {
-	if !strings.HasPrefix(payload, "readings ") {
-		h.send(Message{Kind: "changed"})
+	kind, rest, _ := strings.Cut(payload, " ")
+	switch kind {
+	case Changed:
+		m := Message{Kind: Changed}
+		if trial, parts, ok := strings.Cut(rest, " "); ok {
+			m.Trial, _ = strconv.ParseInt(trial, 10, 64)
+			m.Parts = strings.Split(parts, ",")
+		}
+		h.send(m)
+		return nil
+	case SignedOut:
+		h.send(Message{Kind: SignedOut})
 		return nil
 	}
-	if h.idle() {
+	if h.noneAtACook() {
 		return nil
 	}
 	for word := range strings.SplitSeq(payload, ";") {
@@ -158,7 +181,7 @@ func (h *Hub) hear(ctx context.Context, payload string) error {
 			return err
 		}
 		for cook, of := range byCook(rows) {
-			h.send(Message{Cook: cook, Kind: "readings", Readings: of, Received: of[len(of)-1].Received})
+			h.send(Message{Cook: cook, Kind: Readings, Readings: of, Received: of[len(of)-1].Received})
 		}
 	}
 	return nil
@@ -172,13 +195,52 @@ func byCook(rows []store.Arrived) map[int64][]store.Arrived {
 	return out
 }
 
-func (h *Hub) idle() bool {
+// noneAtACook says whether nobody follows a cook, and keeps for the others that
+// something was heard.
+func (h *Hub) noneAtACook() bool {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	return len(h.subs) == 0
+	h.heard = true
+	for _, cook := range h.subs {
+		if cook != 0 {
+			return false
+		}
+	}
+	return true
 }
 
-// Follow returns what happens at a cook from now on; the channel is closed
+// heardEvery is how often those who follow the barn are told that something came.
+const heardEvery = 2 * time.Second
+
+func (h *Hub) tellHeard(ctx context.Context) {
+	tick := time.NewTicker(heardEvery)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+		h.mu.Lock()
+		heard := h.heard
+		h.heard = false
+		h.mu.Unlock()
+		if heard {
+			h.send(Message{Kind: Heard})
+		}
+	}
+}
+
+// Changed lets the browsers of all servers know which parts of a trial changed or, with
+// 0, which of the barn's own. At worst they see it later.
+func (h *Hub) Changed(ctx context.Context, trial int64, parts ...string) {
+	_ = h.store.NotifyChange(ctx, trial, parts...)
+}
+
+// SignedOut lets all streams look whether they are still somebody's.
+func (h *Hub) SignedOut(ctx context.Context) { _ = h.store.Notify(ctx, SignedOut) }
+
+// Follow returns what happens at a cook from now on, with 0 what happens in the barn; the channel is closed
 // when the hub went deaf or the reader is too slow. end stops it. It waits
 // until the hub listens: what it promises to hear it must be able to hear.
 func (h *Hub) Follow(ctx context.Context, cook int64) (ch <-chan Message, end func(), err error) {
@@ -225,7 +287,7 @@ func (h *Hub) send(m Message) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for sub, cook := range h.subs {
-		if m.Cook != 0 && cook != m.Cook {
+		if m.Cook != 0 && cook != m.Cook || m.Kind == Heard && cook != 0 {
 			continue
 		}
 		select {

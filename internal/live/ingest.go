@@ -27,6 +27,9 @@ type Self struct {
 	Now          time.Time `json:"now"`
 }
 
+// Sender is a device at the door.
+type Sender = store.Sender
+
 // Ingest lets devices in by their tokens.
 type Ingest struct {
 	Store *store.Store

@@ -10,6 +10,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/trial"
+	"whitebarn/internal/barn"
 	"whitebarn/internal/live"
 	"whitebarn/internal/standin"
 	"whitebarn/internal/store"
@@ -107,6 +108,19 @@ func (p *Player) end(ctx context.Context, cookID int64) error {
 		return err
 	}
 	return p.store.Play(ctx, cookID, false)
+}
+
+// TrialOf is the trial of a cook that is a rehearsal; others are refused.
+func (p *Player) TrialOf(ctx context.Context, cookID int64) (int64, error) {
+	id, err := p.store.TrialOf(ctx, "cook", cookID)
+	if err != nil {
+		return 0, err
+	}
+	t, err := p.store.Trial(ctx, id)
+	if err == nil && t.RehearsesID == nil {
+		return 0, barn.Refuse("This cook is no rehearsal: it goes by the true time.", "Rehearse it from Fire.")
+	}
+	return id, err
 }
 
 // SetRate makes a rehearsal's clock run so many times as fast from now on. An

@@ -1,15 +1,19 @@
 package server
 
 import (
+	"context"
 	"encoding/json"
+	"errors"
 	"io"
 	"net/http"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/calc"
 	"whitebarn/core/vocabulary"
 	"whitebarn/internal/api"
+	"whitebarn/internal/barn"
 )
 
 // Calculation names one calculation of the registry.
@@ -29,7 +33,11 @@ type worked struct {
 	Working []calc.Step     `json:"working"`
 }
 
-const mostCalcInput = 1 << 20
+// Bounds of a calculation that is asked for by itself.
+const (
+	mostCalcInput = 1 << 20
+	longestCalc   = 10 * time.Second
+)
 
 func (s *Server) registerCalc(a *api.Routes, engine *gin.Engine) {
 	open := engine.Group("/api")
@@ -51,14 +59,14 @@ func (s *Server) registerCalc(a *api.Routes, engine *gin.Engine) {
 }
 
 func (s *Server) calculate(c *gin.Context) {
-	if _, _, out, ok := run(c); ok {
+	if _, _, out, ok := s.run(c); ok {
 		c.Data(http.StatusOK, "application/json", out)
 	}
 }
 
 // working answers with the formulas and the values in them, too.
 func (s *Server) working(c *gin.Context) {
-	calculation, input, out, ok := run(c)
+	calculation, input, out, ok := s.run(c)
 	if !ok {
 		return
 	}
@@ -71,18 +79,27 @@ func (s *Server) working(c *gin.Context) {
 }
 
 // run computes what was asked, or answers why not.
-func run(c *gin.Context) (calculation calc.Calculation, input, out []byte, ok bool) {
+func (s *Server) run(c *gin.Context) (calculation calc.Calculation, input, out []byte, ok bool) {
 	calculation, ok = calc.Find(c.Param("name"))
 	if !ok {
 		api.Fail(c, api.Refuse(http.StatusNotFound, "There is no calculation "+c.Param("name")+".", "GET /api/calc lists them."))
 		return calculation, nil, nil, false
+	}
+	if calculation.Long {
+		if s.signedIn(c); c.IsAborted() {
+			return calculation, nil, nil, false
+		}
 	}
 	input, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, mostCalcInput))
 	if err != nil {
 		api.Fail(c, api.Refuse(http.StatusRequestEntityTooLarge, "The input is over 1 MB.", "Send less at once."))
 		return calculation, nil, nil, false
 	}
-	out, err = calculation.Run(input)
+	ctx, cancel := context.WithTimeout(c.Request.Context(), longestCalc)
+	defer cancel()
+	if out, err = calculation.Run(ctx, input); errors.Is(err, context.DeadlineExceeded) {
+		err = barn.Refuse("This takes too long to work out.", "Give less at once.")
+	}
 	if err != nil {
 		api.Fail(c, err)
 		return calculation, nil, nil, false

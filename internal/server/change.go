@@ -1,89 +1,80 @@
 package server
 
 import (
-	"reflect"
-	"strings"
+	"context"
 
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/internal/api"
-	guard "whitebarn/internal/barn"
-	"whitebarn/internal/barn/gate"
-	"whitebarn/internal/barn/settle"
-	"whitebarn/internal/store"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/people"
+	"whitebarn/internal/barn/trials"
 )
 
-// door is where a change of a trial's record comes in: whose number the address has, what
-// it touches, and what a verdict calls it.
-type door struct {
-	of       string // trial, cut, cook, ...
-	kind     guard.Kind
-	what     string
-	corrects bool
+// alter registers a change of a trial's record. It answers the parts that it touches, and
+// lets all browsers know of them.
+func alter[In any](s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, status int, use barn.Case[In, barn.None], parts ...trials.Part) {
+	then(s, a, g, method, path, id, status, use, func(ctx context.Context, trialID int64, _ barn.None) (trials.TrialParts, error) {
+		return s.Trials.Parts(ctx, trialID, parts...)
+	}, parts...)
 }
 
-// changing is the change that a request makes, while it makes it.
-type changing struct {
-	trialID int64
-	state   guard.State
+// give registers a change that answers what it made.
+func give[In, Out any](s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, status int, use barn.Case[In, Out], parts ...trials.Part) {
+	then(s, a, g, method, path, id, status, use, func(_ context.Context, _ int64, out Out) (Out, error) { return out, nil }, parts...)
 }
 
-// within is the server within the transaction of a change.
-func (s *Server) within(tx *store.Store, to changing) *Server {
-	in := *s
-	in.store, in.changing = tx, to
-	in.planner, in.desk, in.gate = s.planner.Within(tx), settle.New(tx), gate.New(tx, s.now)
-	return &in
-}
-
-// alter registers a handler that changes a trial's record: guard, check, write and answer
-// are one transaction.
-func alter[In, Out any](s *Server, a *api.Routes, g *gin.RouterGroup, d door, method, path, id string, status int, h func(*Server,
-	*gin.Context, *In) (Out, error)) {
-	s.doors[method+" "+g.BasePath()+path] = d
-	api.Handle(a, g, method, path, id, status, func(c *gin.Context, in *In) (out Out, err error) {
-		trialID, err := s.trialOf(c, d.of, in)
+// then registers a change, and what is read after it for the answer.
+func then[In, Out, Answer any](s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, status int, use barn.Case[In, Out],
+	read func(context.Context, int64, Out) (Answer, error), parts ...trials.Part) {
+	s.doors[method+" "+g.BasePath()+path] = use.Door
+	api.Handle(a, g, method, path, id, status, func(c *gin.Context, in *In) (answer Answer, err error) {
+		trialID, out, err := use.Do(c, s.Barn, who(c), in)
 		if err != nil {
-			return out, err
+			return answer, err
 		}
-		change := guard.Change{TrialID: trialID, Kind: d.kind, Who: who(c), What: d.what, Why: whyOf(in), Corrects: d.corrects}
-		err = guard.Within(c, s.store, change, func(tx *store.Store, state guard.State) error {
-			out, err = h(s.within(tx, changing{trialID, state}), c, in)
-			return err
-		})
-		if err == nil && d.kind == guard.Record {
-			err = s.desk.Anew(c, trialID)
+		s.tell(c, trialID, parts...)
+		return read(c, trialID, out)
+	})
+}
+
+// own registers a change of what is the barn's own, and tells of it by that name.
+func own[In, Out any](s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, status int,
+	make func(context.Context, *barn.Act, *In) (Out, error), what trials.Part) {
+	api.Handle(a, g, method, path, id, status, func(c *gin.Context, in *In) (Out, error) {
+		out, err := barn.Own(c, s.Barn, who(c), in, make)
+		if err == nil {
+			s.tell(c, 0, what)
 		}
 		return out, err
 	})
 }
 
-// trialOf finds the trial that an input is about.
-func (s *Server) trialOf(c *gin.Context, of string, in any) (int64, error) {
-	switch v := in.(type) {
-	case interface{ number() int64 }:
-		if of == "trial" {
-			return v.number(), nil
+// tell lets the browsers of all servers know what changed; at worst they see it later.
+func (s *Server) tell(ctx context.Context, trialID int64, parts ...trials.Part) {
+	if len(parts) > 0 {
+		names := make([]string, len(parts))
+		for i, p := range parts {
+			names[i] = string(p)
 		}
-		return s.store.TrialOf(c, of, v.number())
-	case interface{ press() string }:
-		return s.store.TrialOfPress(c, v.press())
+		s.Hub.Changed(ctx, trialID, names...)
 	}
-	return 0, store.ErrNotFound
 }
 
-func (b byID) number() int64    { return b.ID }
-func (p pressID) press() string { return p.Press }
-
-// whyOf is the reason that an input gives: the field Why of its body, if it has one.
-func whyOf(in any) string {
-	body := reflect.ValueOf(in).Elem().FieldByName("Body")
-	if !body.IsValid() || body.Kind() != reflect.Struct {
-		return ""
-	}
-	why := body.FieldByName("Why")
-	if !why.IsValid() || why.Kind() != reflect.String {
-		return ""
-	}
-	return strings.TrimSpace(why.String())
+// read registers what the barn is asked for.
+func read[Out any](s *Server, a *api.Routes, g *gin.RouterGroup, path, id string, f func(context.Context, *barn.Barn) (Out, error)) {
+	api.Handle(a, g, "GET", path, id, 200, func(c *gin.Context, _ *api.None) (Out, error) { return f(c, s.Barn) })
 }
+
+// readBy registers what is asked for by its number.
+func readBy[Out any](s *Server, a *api.Routes, g *gin.RouterGroup, path, id string, f func(context.Context, *barn.Barn, int64) (Out, error)) {
+	api.Handle(a, g, "GET", path, id, 200, func(c *gin.Context, in *barn.ByID) (Out, error) { return f(c, s.Barn, in.ID) })
+}
+
+// work registers what is worked out of an input, and keeps nothing.
+func work[In, Out any](s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, f func(context.Context, *barn.Barn, *In) (Out, error)) {
+	api.Handle(a, g, method, path, id, 200, func(c *gin.Context, in *In) (Out, error) { return f(c, s.Barn, in) })
+}
+
+// who is the person behind a request that passed signedIn.
+func who(c *gin.Context) people.Person { return c.MustGet(personKey).(people.Person) }

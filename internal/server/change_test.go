@@ -13,7 +13,12 @@ import (
 	"whitebarn/core/design"
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
-	guard "whitebarn/internal/barn"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/gate"
+	"whitebarn/internal/barn/match"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/table"
 	"whitebarn/internal/store"
 )
 
@@ -46,31 +51,31 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	b, odalys := newBarn(t)
 	b.join(odalys, "Tove", store.Crew)
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "203 F")
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: "Ife"}, 201, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "Ife"}, 201, &v)
 	odalys.weigh(v.Cuts[0].ID, "off", "3 lb")
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/accepted", v.ID), AcceptInput{Key: v.Findings[0].Key, Why: "only these are at hand"}, 201, &v)
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "the supper was called off"}, 200, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/accepted", v.ID), match.AcceptInput{Key: v.Findings[0].Key, Why: "only these are at hand"}, 201, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/end", v.ID), barn.Why{Why: "the supper was called off"}, 200, &v)
 	cut, cook, press := v.Cuts[0].ID, v.Cooks[0], v.Events[0]
-	why := Why{Why: "it was wrong"}
+	why := barn.Why{Why: "it was wrong"}
 	now := time.Now().Add(-time.Minute)
 	body := map[string]any{
-		"POST /api/trials/:id/cooks": PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
-		"PUT /api/cooks/:id":         PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
-		"POST /api/trials/:id/cuts":  CutInput{Name: "9L"}, "PUT /api/cuts/:id": CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why,
-		"POST /api/cooks/:id/due/later": Later{Task: "wood 1", Minutes: 5},
-		"PUT /api/trials/:id/meat":      MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why,
-		"POST /api/trials/:id/allotment": DrawInput{Why: "again"}, "POST /api/trials/:id/allotment/back": BackInput{DrawID: 1},
-		"PUT /api/trials/:id/arms": ArmsInput{Moves: []design.Move{}}, "POST /api/trials/:id/blocks": DrawInput{},
-		"PUT /api/trials/:id/positions": PositionsInput{Positions: []design.GratePosition{}}, "POST /api/trials/:id/positions/draw": DrawInput{},
-		"POST /api/cuts/:id/divide":    DivideInput{Parts: []PartInput{{Name: "a"}, {Name: "b"}}},
-		"PUT /api/cuts/:id/dimensions": DimensionInput{Kind: "thickness", Typed: "3 in"}, "POST /api/trials/:id/accepted": AcceptInput{Key: "x",
+		"POST /api/trials/:id/cooks": plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"PUT /api/cooks/:id":         plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"POST /api/trials/:id/cuts":  match.CutInput{Name: "9L"}, "PUT /api/cuts/:id": match.CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why,
+		"POST /api/cooks/:id/due/later": plan.Later{Task: "wood 1", Minutes: 5},
+		"PUT /api/trials/:id/meat":      gate.MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why,
+		"POST /api/trials/:id/allotment": match.DrawInput{Why: "again"}, "POST /api/trials/:id/allotment/back": match.BackInput{DrawID: 1},
+		"PUT /api/trials/:id/arms": match.ArmsInput{Moves: []design.Move{}}, "POST /api/trials/:id/blocks": match.DrawInput{},
+		"PUT /api/trials/:id/positions": match.PositionsInput{Positions: []design.GratePosition{}}, "POST /api/trials/:id/positions/draw": match.DrawInput{},
+		"POST /api/cuts/:id/divide":    match.DivideInput{Parts: []match.PartInput{{Name: "a"}, {Name: "b"}}},
+		"PUT /api/cuts/:id/dimensions": match.DimensionInput{Kind: "thickness", Typed: "3 in"}, "POST /api/trials/:id/accepted": match.AcceptInput{Key: "x",
 			Why: "so it is"},
-		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": NamedInput{Name: "Joren"},
-		"POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": FlightInput{Place: "blade"},
-		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": RevealInput{Reason: "again so"}, "PUT /api/trials/:id/ask": v.Ask,
+		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": barn.NamedInput{Name: "Joren"},
+		"POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": table.FlightInput{Place: "blade"},
+		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": table.RevealInput{Reason: "again so"}, "POST /api/trials/:id/end": why, "PUT /api/trials/:id/ask": v.Ask,
 	}
 	ids := map[string]int64{"trial": v.ID, "cut": cut, "cook": cook.ID, "taster": v.Tasters[0].ID, "accepted finding": v.Accepted[0].ID}
-	srv, _ := New(b.store, Options{})
+	srv, _ := New(servicesOf(b.store), Options{})
 	t.Cleanup(srv.Close)
 	seen := 0
 	for _, r := range srv.engine.Routes() {
@@ -82,7 +87,7 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 		if _, ok := exempt[name]; ok == guarded {
 			t.Errorf("%s is guarded: %v, exempt: %v; want one of both", name, guarded, ok)
 		}
-		if !guarded || d.kind == guard.Record || d.of == "flight" {
+		if !guarded || d.Kind == barn.Record || d.Kind == barn.Undo || d.Of == barn.Flight {
 			continue
 		}
 		in, ok := body[name]
@@ -91,7 +96,7 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 			continue
 		}
 		seen++
-		odalys.refused(r.Method, strings.Replace(r.Path, ":id", fmt.Sprint(ids[d.of]), 1), in, 409, "codes are open")
+		odalys.refused(r.Method, strings.Replace(r.Path, ":id", fmt.Sprint(ids[string(d.Of)]), 1), in, 409, "codes are open")
 	}
 	if seen < 20 {
 		t.Errorf("only %d routes were tried", seen)
@@ -103,9 +108,9 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 		"resolution": "1/4 oz"}, 409, "needs a reason")
 	odalys.must("POST", fmt.Sprintf("/api/cuts/%d/weighings", cut), map[string]string{"stage": "off", "weight": "3 lb 1 oz",
 		"resolution": "1/4 oz", "why": "the tare was on"}, 201, nil)
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), EventInput{Act: logbook.Note, At: &now, Note: "it rained",
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), fire.EventInput{Act: logbook.Note, At: &now, Note: "it rained",
 		Press: uuid.NewString()}, 201, nil)
-	to := CorrectionInput{At: press.At, Detail: logbook.Detail{OutMin: 20}, Press: uuid.NewString()}
+	to := fire.CorrectionInput{At: press.At, Detail: logbook.Detail{OutMin: 20}, Press: uuid.NewString()}
 	odalys.refused("PUT", "/api/presses/"+press.Press, to, 409, "needs a reason")
 	to.Why = "they stood out"
 	odalys.must("PUT", "/api/presses/"+press.Press, to, 200, nil)
@@ -131,7 +136,7 @@ func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
 	tove, _ := b.join(odalys, "Tove", store.Crew)
 	v := odalys.trialOf(lambAsk(), 2)
 	draw := fmt.Sprintf("/api/trials/%d/allotment", v.ID)
-	tove.must("POST", draw, DrawInput{}, 201, &v)
+	tove.must("POST", draw, match.DrawInput{}, 201, &v)
 	odalys.log(v, logbook.On, 60, logbook.Detail{}, v.Cuts[0].ID)
 	arms := func() (out []int64) {
 		odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
@@ -146,19 +151,19 @@ func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
 		other = v.Ask.Arms[1].ID
 	}
 	for _, h := range []hand{tove, odalys} {
-		h.refused("POST", draw, DrawInput{}, 409, "A cut is on the fire")
-		h.refused("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}}}, 409, "A cut is on the fire")
-		h.refused("PUT", fmt.Sprintf("/api/cuts/%d", v.Cuts[1].ID), CutInput{Name: v.Cuts[1].Name, Pair: "1", ArmID: &other}, 409, "A cut is on the fire")
-		h.refused("POST", fmt.Sprintf("/api/trials/%d/positions/draw", v.ID), DrawInput{Why: "-"}, 409, "A cut is on the fire")
+		h.refused("POST", draw, match.DrawInput{}, 409, "A cut is on the fire")
+		h.refused("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), match.ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}}}, 409, "A cut is on the fire")
+		h.refused("PUT", fmt.Sprintf("/api/cuts/%d", v.Cuts[1].ID), match.CutInput{Name: v.Cuts[1].Name, Pair: "1", ArmID: &other}, 409, "A cut is on the fire")
+		h.refused("POST", fmt.Sprintf("/api/trials/%d/positions/draw", v.ID), match.DrawInput{Why: "-"}, 409, "A cut is on the fire")
 	}
-	tove.refused("POST", fmt.Sprintf("/api/cuts/%d/void", v.Cuts[3].ID), Why{Why: "fell on the ground"}, 409, "Only the pitmaster")
+	tove.refused("POST", fmt.Sprintf("/api/cuts/%d/void", v.Cuts[3].ID), barn.Why{Why: "fell on the ground"}, 409, "Only the pitmaster")
 	if after := arms(); !slices.Equal(before, after) {
 		t.Errorf("refused draws moved cuts from %v to %v", before, after)
 	}
-	tove.must("PUT", fmt.Sprintf("/api/cuts/%d", v.Cuts[1].ID), CutInput{Name: "2X", Pair: "1", ArmID: v.Cuts[1].ArmID}, 200, nil)
-	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}},
+	tove.must("PUT", fmt.Sprintf("/api/cuts/%d", v.Cuts[1].ID), match.CutInput{Name: "2X", Pair: "1", ArmID: v.Cuts[1].ArmID}, 200, nil)
+	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), match.ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}},
 		Why: "the tags were swapped"}, 200, &v)
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, nil)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/end", v.ID), barn.Why{Why: "weighed only"}, 200, nil)
 	var r struct{ Limits []struct{ Text string } }
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
 	if !strings.Contains(fmt.Sprint(r.Limits), "Under the fire Odalys moved cuts between arms: the tags were swapped.") {
@@ -170,7 +175,7 @@ func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
 func TestAnErrorLosesTheWholeChange(t *testing.T) {
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
-	err := guard.Within(t.Context(), b.store, guard.Change{TrialID: v.ID, Kind: guard.Design}, func(tx *store.Store, _ guard.State) error {
+	err := barn.Within(t.Context(), b.store, barn.Change{TrialID: v.ID, Kind: barn.Design}, func(tx *store.Store, _ barn.State) error {
 		if _, err := tx.AddCut(t.Context(), b.id, v.ID, store.Cut{Name: "half"}); err != nil {
 			return err
 		}

@@ -13,27 +13,32 @@ import (
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
-	"whitebarn/core/plan"
+	coreplan "whitebarn/core/plan"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/trials"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 	"whitebarn/internal/watch"
 )
 
 // tap logs an act with what it says, and returns its press.
-func (h hand) tap(v *TrialView, act logbook.Act, at string, d logbook.Detail, cuts ...int64) string {
+func (h hand) tap(v *trials.TrialView, act logbook.Act, at string, d logbook.Detail, cuts ...int64) string {
 	h.t.Helper()
 	when := h.clock(at)
-	e := EventInput{Act: act, At: &when, Detail: d, CutIDs: cuts, Press: uuid.NewString()}
+	e := fire.EventInput{Act: act, At: &when, Detail: d, CutIDs: cuts, Press: uuid.NewString()}
 	if act.OfPit() {
 		e.PitRunIDs = []int64{v.Cooks[0].Runs[0].ID}
 	}
-	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), e, 201, v)
+	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), e, 201, nil)
+	*v = h.again(*v)
 	return e.Press
 }
 
-func (v TrialView) said(press string) (out []string) {
+func said(v trials.TrialView, press string) (out []string) {
 	for _, e := range v.Events {
 		if e.Press == press {
 			out = append(out, e.Said)
@@ -48,23 +53,24 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 	cuts := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
 	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{}, cuts...)
 	press := odalys.tap(&v, logbook.Wrap, "2026-09-19T15:00:00Z", logbook.Detail{}, cuts...)
-	to := CorrectionInput{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{Wrap: "foil", Liquid: "whey", Amount: "1/2 cup"},
+	to := fire.CorrectionInput{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{Wrap: "foil", Liquid: "whey", Amount: "1/2 cup"},
 		Press: uuid.NewString()}
 	for range 2 { // sent twice, it counts once
-		v = TrialView{}
-		odalys.must("PUT", "/api/presses/"+press, to, 200, &v)
+		odalys.must("PUT", "/api/presses/"+press, to, 200, nil)
+		v = odalys.again(v)
 	}
-	if got := v.said(to.Press); len(got) != 2 || got[0] != "foil, with 1/2 cup whey" || len(v.Events) != 4 {
+	if got := said(v, to.Press); len(got) != 2 || got[0] != "foil, with 1/2 cup whey" || len(v.Events) != 4 {
 		t.Errorf("amended, the press says %q; %d events stand", got, len(v.Events))
 	}
 	var ml float64
 	if err := b.store.Pool().QueryRow(t.Context(), "select min((detail->>'amount_ml')::float) from events where press = $1 and voided_at is null", to.Press).Scan(&ml); err != nil || ml < 118 || ml > 119 {
 		t.Errorf("half a cup is kept as %g ml (%v)", ml, err)
 	}
-	odalys.refused("PUT", "/api/presses/"+press, CorrectionInput{At: to.At, Press: uuid.NewString()}, 404, "")
-	odalys.refused("PUT", "/api/presses/"+to.Press, CorrectionInput{At: odalys.clock("2026-09-19T11:00:00Z"), Press: uuid.NewString()}, 422, "it went on at")
-	odalys.refused("PUT", "/api/presses/"+to.Press, CorrectionInput{At: to.At, Detail: logbook.Detail{Pieces: 3}, Press: uuid.NewString()}, 422, "detail.pieces")
-	odalys.must("POST", "/api/presses/"+to.Press+"/void", Why{Why: "undo"}, 200, &v)
+	odalys.refused("PUT", "/api/presses/"+press, fire.CorrectionInput{At: to.At, Press: uuid.NewString()}, 404, "")
+	odalys.refused("PUT", "/api/presses/"+to.Press, fire.CorrectionInput{At: odalys.clock("2026-09-19T11:00:00Z"), Press: uuid.NewString()}, 422, "it went on at")
+	odalys.refused("PUT", "/api/presses/"+to.Press, fire.CorrectionInput{At: to.At, Detail: logbook.Detail{Pieces: 3}, Press: uuid.NewString()}, 422, "detail.pieces")
+	odalys.must("POST", "/api/presses/"+to.Press+"/void", barn.Why{Why: "undo"}, 200, nil)
+	v = odalys.again(v)
 	if len(v.Events) != 2 {
 		t.Errorf("taken back, %d events stand, want the two on the grate", len(v.Events))
 	}
@@ -85,14 +91,15 @@ func TestTwoHandsThatLogTheSameClash(t *testing.T) {
 	if status, p := bram.press(v, logbook.Pull, "2026-09-19T20:30:00Z", cut); status != 422 {
 		t.Errorf("a pull half an hour later answered %d %s", status, p)
 	}
-	bram.must("POST", "/api/presses/"+late+"/void", Why{Why: "the same as the other"}, 200, &v)
+	bram.must("POST", "/api/presses/"+late+"/void", barn.Why{Why: "the same as the other"}, 200, nil)
+	v = bram.again(v)
 	if len(v.Clashes) != 0 || len(v.Events) != 2 {
 		t.Errorf("with one taken back there are the clashes %+v", v.Clashes)
 	}
 }
 
 // photo sends a picture to a cook.
-func (h hand) photo(cook int64, data []byte) (int, PhotoKept, string) {
+func (h hand) photo(cook int64, data []byte) (int, fire.PhotoKept, string) {
 	h.t.Helper()
 	var b bytes.Buffer
 	w := multipart.NewWriter(&b)
@@ -100,7 +107,7 @@ func (h hand) photo(cook int64, data []byte) (int, PhotoKept, string) {
 	_, _ = f.Write(data)
 	_ = w.Close()
 	status, text := h.send("POST", fmt.Sprintf("/api/cooks/%d/photos", cook), w.FormDataContentType(), &b)
-	var kept PhotoKept
+	var kept fire.PhotoKept
 	p := h.read(status, text, &kept)
 	return status, kept, fmt.Sprintf("%+v", p)
 }
@@ -137,8 +144,8 @@ func TestAPhotoIsKeptWithItsEvent(t *testing.T) {
 		}
 	}
 	at := odalys.clock("2026-09-19T14:00:00Z")
-	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), EventInput{Act: logbook.Photo, At: &at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}, 422, "detail.photo_id")
-	amended := CorrectionInput{At: at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}
+	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.Photo, At: &at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}, 422, "detail.photo_id")
+	amended := fire.CorrectionInput{At: at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}
 	odalys.refused("PUT", "/api/presses/"+v.Events[0].Press, amended, 422, "detail.photo_id")
 	odalys.refused("GET", "/api/photos/99", nil, 404, "")
 }
@@ -148,23 +155,23 @@ func TestWhatIsPutOffIsPutOffForAll(t *testing.T) {
 	bram, _ := b.join(odalys, "Bram", store.Crew)
 	v := odalys.trialOf(lambAsk(), 1)
 	path := fmt.Sprintf("/api/cooks/%d/due", v.Cooks[0].ID)
-	var d DueView
+	var d plan.DueView
 	odalys.must("GET", path, nil, 200, &d)
-	var wood plan.Due
+	var wood coreplan.Due
 	for _, x := range d.Due {
-		if x.Act == plan.ActWood {
+		if x.Act == coreplan.ActWood {
 			wood = x
 		}
 	}
-	bram.must("POST", path+"/later", Later{Task: wood.Key, Minutes: 10}, 200, nil)
-	d = DueView{}
+	bram.must("POST", path+"/later", plan.Later{Task: wood.Key, Minutes: 10}, 200, nil)
+	d = plan.DueView{}
 	odalys.must("GET", path, nil, 200, &d)
 	for _, x := range d.Due {
 		if x.Key == wood.Key && (!x.At.Middle.After(wood.At.Middle) || x.PutOffBy != "Bram") {
 			t.Errorf("put off, wood is due at %s, put off by %q; it was at %s", x.At.Middle, x.PutOffBy, wood.At.Middle)
 		}
 	}
-	bram.refused("POST", path+"/later", Later{Task: wood.Key, Minutes: 0}, 422, "minutes")
+	bram.refused("POST", path+"/later", plan.Later{Task: wood.Key, Minutes: 0}, 422, "minutes")
 }
 
 // TestWhatTheArmsWereGivenSoFar logs a cook by hand and imports its log: one

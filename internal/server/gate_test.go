@@ -6,11 +6,17 @@ import (
 	"strings"
 	"testing"
 
-	"whitebarn/core/gate"
+	coregate "whitebarn/core/gate"
 	"whitebarn/core/logbook"
-	"whitebarn/core/prep"
+	coreprep "whitebarn/core/prep"
 	"whitebarn/core/safety"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/gate"
 	keeper "whitebarn/internal/barn/gate"
+	"whitebarn/internal/barn/match"
+	"whitebarn/internal/barn/table"
+	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 )
 
@@ -37,14 +43,14 @@ func TestWhatMeatItIsOnlyGetsStricterUnderTheFire(t *testing.T) {
 	if g := odalys.gateOf(v.ID); g.Confirmed || g.Locked || g.Cuts[0].Stops[0].Key != "meat" {
 		t.Errorf("with nothing chosen the gate says %+v", g)
 	}
-	tove.refused("PUT", path, MeatInput{TrialMeat: meat("tofu", safety.Intact)}, 422, "not a kind of meat")
-	tove.refused("PUT", path, MeatInput{TrialMeat: store.TrialMeat{Meat: safety.Meat{Species: safety.RedMeat, Handling: safety.Intact},
+	tove.refused("PUT", path, gate.MeatInput{TrialMeat: meat("tofu", safety.Intact)}, 422, "not a kind of meat")
+	tove.refused("PUT", path, gate.MeatInput{TrialMeat: store.TrialMeat{Meat: safety.Meat{Species: safety.RedMeat, Handling: safety.Intact},
 		WholeBird: true}}, 422, "whole bird")
-	tove.must("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact)}, 200, nil)
-	tove.must("PUT", path, MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, 200, nil)
-	tove.refused("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact), Why: "it was a slip"}, 409, "Only the pitmaster")
-	odalys.refused("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact), Why: "--"}, 422, "three letters")
-	odalys.must("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact), Why: "it was a slip"}, 200, nil)
+	tove.must("PUT", path, gate.MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact)}, 200, nil)
+	tove.must("PUT", path, gate.MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, 200, nil)
+	tove.refused("PUT", path, gate.MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact), Why: "it was a slip"}, 409, "Only the pitmaster")
+	odalys.refused("PUT", path, gate.MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact), Why: "--"}, 422, "three letters")
+	odalys.must("PUT", path, gate.MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact), Why: "it was a slip"}, 200, nil)
 	// The ask itself changes nothing of it.
 	ask = v.Ask
 	ask.Species, ask.MeatConfirmed, ask.MeatWhy = safety.Fish, true, "because"
@@ -53,14 +59,14 @@ func TestWhatMeatItIsOnlyGetsStricterUnderTheFire(t *testing.T) {
 		t.Errorf("an ask makes the meat %s (%q)", v.Ask.Species, v.Ask.MeatWhy)
 	}
 	v = odalys.cooked(v, "203 F")
-	tove.must("PUT", path, MeatInput{TrialMeat: meat(safety.Poultry, safety.Minced)}, 200, nil)
-	odalys.refused("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Minced), Why: "back again"}, 409, "only gets stricter")
+	tove.must("PUT", path, gate.MeatInput{TrialMeat: meat(safety.Poultry, safety.Minced)}, 200, nil)
+	odalys.refused("PUT", path, gate.MeatInput{TrialMeat: meat(safety.RedMeat, safety.Minced), Why: "back again"}, 409, "only gets stricter")
 	g := odalys.gateOf(v.ID)
 	if len(g.Changes) != 4 || g.Changes[2].Why != "it was a slip" || g.Changes[2].By != "Odalys" || !g.Locked {
 		t.Errorf("the changes are kept as %+v", g.Changes)
 	}
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, nil)
-	tove.refused("PUT", path, MeatInput{TrialMeat: meat(safety.Poultry, safety.Stuffed)}, 409, "codes are open")
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/end", v.ID), barn.Why{Why: "weighed only"}, 200, nil)
+	tove.refused("PUT", path, gate.MeatInput{TrialMeat: meat(safety.Poultry, safety.Stuffed)}, 409, "codes are open")
 	var r struct{ Limits []struct{ Text string } }
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
 	if !strings.Contains(fmt.Sprint(r.Limits), "from poultry, intact to red meat, intact: it was a slip.") {
@@ -79,9 +85,9 @@ func TestWordsOfTheProductAskForThePitmaster(t *testing.T) {
 	if g.Confirmed || len(g.Asked) != 3 || g.Asked[0].Word != "chicken" || g.Asked[0].Species != safety.Poultry {
 		t.Errorf("chicken thighs called red meat: %+v", g)
 	}
-	tove.refused("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact)}, 409, "Only the pitmaster")
-	odalys.refused("PUT", path, MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact)}, 422, "the product says “chicken”")
-	tove.must("PUT", path, MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, 200, nil)
+	tove.refused("PUT", path, gate.MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact)}, 409, "Only the pitmaster")
+	odalys.refused("PUT", path, gate.MeatInput{TrialMeat: meat(safety.RedMeat, safety.Intact)}, 422, "the product says “chicken”")
+	tove.must("PUT", path, gate.MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, 200, nil)
 	if g = odalys.gateOf(v.ID); !g.Confirmed || len(g.Asked) != 0 || g.Arms[0].Minimum.F != 165 {
 		t.Errorf("once it is poultry: %+v", g)
 	}
@@ -93,7 +99,7 @@ func TestANeedleMakesItsArmPierced(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	o := v.Outline
-	o.Arms[0].Doses = []prep.Dose{{Kind: prep.Injection, Name: "salt water", Share: 0.1, Strength: 0.05, SpacingCM: 3}}
+	o.Arms[0].Doses = []coreprep.Dose{{Kind: coreprep.Injection, Name: "salt water", Share: 0.1, Strength: 0.05, SpacingCM: 3}}
 	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), o, 200, &v)
 	g := odalys.gateOf(v.ID)
 	if g.Arms[0].Meat.Handling != safety.Pierced || g.Arms[1].Meat.Handling != safety.Intact {
@@ -102,9 +108,9 @@ func TestANeedleMakesItsArmPierced(t *testing.T) {
 	v = odalys.cooked(v, "150 F")
 	o.Arms[0].Doses = nil
 	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), o, 422, "no longer be injected")
-	injected := v.Cuts[slices.IndexFunc(v.Cuts, func(c CutView) bool { return *c.ArmID == v.Ask.Arms[0].ID })]
+	injected := v.Cuts[slices.IndexFunc(v.Cuts, func(c trials.CutView) bool { return *c.ArmID == v.Ask.Arms[0].ID })]
 	// Moved to the other arm it is still what went on the fire.
-	odalys.must("PUT", fmt.Sprintf("/api/cuts/%d", injected.ID), CutInput{Name: injected.Name, Pair: "1", ArmID: &v.Ask.Arms[1].ID,
+	odalys.must("PUT", fmt.Sprintf("/api/cuts/%d", injected.ID), match.CutInput{Name: injected.Name, Pair: "1", ArmID: &v.Ask.Arms[1].ID,
 		Why: "the tags were swapped"}, 200, nil)
 	for _, c := range odalys.gateOf(v.ID).Cuts {
 		if c.CutID == injected.ID && (c.Meat.Handling != safety.Pierced || c.Finding != safety.Below) || c.CutID != injected.ID && c.Finding != safety.Met {
@@ -119,12 +125,12 @@ func TestAReadingThatNoMeatHasIsRefused(t *testing.T) {
 	odalys.log(v, logbook.On, 60, logbook.Detail{}, v.Cuts[0].ID)
 	events := fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID)
 	for _, read := range []string{"203 C", "600 C", "900 F"} {
-		press := EventInput{Act: logbook.Probe, Detail: logbook.Detail{Read: read}, CutIDs: []int64{v.Cuts[0].ID}, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a01"}
+		press := fire.EventInput{Act: logbook.Probe, Detail: logbook.Detail{Read: read}, CutIDs: []int64{v.Cuts[0].ID}, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a01"}
 		odalys.refused("POST", events, press, 422, "ask the thermometer again")
 	}
 	v = odalys.log(v, logbook.Probe, 5, logbook.Detail{Read: "150 F"}, v.Cuts[0].ID)
 	last := v.Events[len(v.Events)-1]
-	odalys.refused("PUT", "/api/presses/"+last.Press, CorrectionInput{At: last.At, Detail: logbook.Detail{Read: "900 F"},
+	odalys.refused("PUT", "/api/presses/"+last.Press, fire.CorrectionInput{At: last.At, Detail: logbook.Detail{Read: "900 F"},
 		Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a02"}, 422, "hotter than meat gets")
 }
 
@@ -137,7 +143,7 @@ func TestAServedCutIsStoppedAtOnce(t *testing.T) {
 	scores := map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}
 	path := "/api" + v.Tasters[0].Path
 	sealed, other := key[0], key[1]
-	odalys.must("POST", path+"/samples/"+other.Code+"/seal", SealInput{Flight: 1, Scores: scores}, 200, nil)
+	odalys.must("POST", path+"/samples/"+other.Code+"/seal", table.SealInput{Flight: 1, Scores: scores}, 200, nil)
 	odalys.log(v, logbook.Probe, 0, logbook.Detail{Read: "98 F"}, sealed.CutID)
 	plate := odalys.plate(v.Tasters[0].Path)
 	for _, s := range plate.Plates[0].Samples {
@@ -145,7 +151,7 @@ func TestAServedCutIsStoppedAtOnce(t *testing.T) {
 			t.Errorf("after 98 F in %s the sample is %+v", sealed.Code, s)
 		}
 	}
-	odalys.refused("POST", path+"/samples/"+sealed.Code+"/seal", SealInput{Flight: 1, Scores: scores}, 409, "Do not eat "+sealed.Code)
+	odalys.refused("POST", path+"/samples/"+sealed.Code+"/seal", table.SealInput{Flight: 1, Scores: scores}, 409, "Do not eat "+sealed.Code)
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
 	for _, ballot := range v.Ballots {
 		if want := map[bool]int{true: 2, false: 1}[ballot.TasterID == v.Tasters[0].ID]; ballot.Closed != want || ballot.Locked != (want == 2) {
@@ -158,7 +164,7 @@ func TestAServedCutIsStoppedAtOnce(t *testing.T) {
 	}
 	// Taking the reading back brings the code back to nobody.
 	last := v.Events[len(v.Events)-1]
-	odalys.must("POST", "/api/presses/"+last.Press+"/void", Why{Why: "read in the wrong meat"}, 200, nil)
+	odalys.must("POST", "/api/presses/"+last.Press+"/void", barn.Why{Why: "read in the wrong meat"}, 200, nil)
 	if p := odalys.plate(v.Tasters[0].Path); !p.Plates[0].Samples[0].Struck && !p.Plates[0].Samples[1].Struck {
 		t.Error("a struck code is served again")
 	}
@@ -173,30 +179,31 @@ func TestWhatIsShutOpensByTwo(t *testing.T) {
 	v := odalys.trialOf(ask, 1)
 	ids := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
 	odalys.log(v, logbook.On, 190, logbook.Detail{OutMin: 180}, ids...)
-	odalys.log(v, logbook.Probe, 15, logbook.Detail{Read: "175 F", Place: gate.ColdestFound}, ids...)
+	odalys.log(v, logbook.Probe, 15, logbook.Detail{Read: "175 F", Place: coregate.ColdestFound}, ids...)
 	// Before it is pulled nothing is shut yet: a slip of the key is set right by one.
 	v = odalys.log(v, logbook.Spritz, 100, logbook.Detail{}, ids...)
-	odalys.must("POST", "/api/presses/"+v.Events[2].Press+"/void", Why{Why: "not done"}, 200, &v)
+	odalys.must("POST", "/api/presses/"+v.Events[2].Press+"/void", barn.Why{Why: "not done"}, 200, nil)
+	v = odalys.again(v)
 	v = odalys.log(v, logbook.Pull, 10, logbook.Detail{}, ids...)
 	stops := odalys.gateOf(v.ID).Cuts[0].Stops
-	if len(stops) != 1 || stops[0].Key != "out" || stops[0].Opens != gate.ByVoiding {
+	if len(stops) != 1 || stops[0].Key != "out" || stops[0].Opens != coregate.ByVoiding {
 		t.Fatalf("three hours on the bench stop %+v", stops)
 	}
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", ids[0]), Why{Why: "looks fine"}, 409, "No reason opens")
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", ids[0]), barn.Why{Why: "looks fine"}, 409, "No reason opens")
 	on := v.Events[0]
-	to := CorrectionInput{At: on.At, Detail: logbook.Detail{OutMin: 18}, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a03"}
+	to := fire.CorrectionInput{At: on.At, Detail: logbook.Detail{OutMin: 18}, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a03"}
 	odalys.must("PUT", "/api/presses/"+on.Press, to, 200, nil)
 	g := tove.gateOf(v.ID)
 	if len(g.Pending) != 1 || g.Pending[0].By != "Odalys" || g.Cuts[0].Open {
 		t.Fatalf("the correction waits as %+v, the gate is open: %v", g.Pending, g.Cuts[0].Open)
 	}
 	sign := fmt.Sprintf("/api/pending-changes/%d/sign", g.Pending[0].ID)
-	odalys.refused("POST", sign, SignInput{Yes: true}, 409, "yourself")
-	tove.must("POST", sign, SignInput{Yes: true}, 200, nil)
+	odalys.refused("POST", sign, gate.SignInput{Yes: true}, 409, "yourself")
+	tove.must("POST", sign, gate.SignInput{Yes: true}, 200, nil)
 	if g = tove.gateOf(v.ID); len(g.Pending) != 0 || !g.Cuts[0].Open || !g.Cuts[1].Open {
 		t.Errorf("signed by two the gate says %+v", g)
 	}
-	tove.refused("POST", sign, SignInput{Yes: true}, 404, "")
+	tove.refused("POST", sign, gate.SignInput{Yes: true}, 404, "")
 }
 
 func TestTheBarnsOwnLinesAreSetWithAReason(t *testing.T) {
@@ -205,16 +212,16 @@ func TestTheBarnsOwnLinesAreSetWithAReason(t *testing.T) {
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "150 F")
 	lines := safety.Usual
 	lines.IntactC = 68.3333
-	tove.refused("POST", "/api/safety-lines", LinesInput{Lines: lines, Why: "the county asks for it"}, 403, "")
-	odalys.refused("POST", "/api/safety-lines", LinesInput{Lines: lines, Why: "."}, 422, "three letters")
+	tove.refused("POST", "/api/safety-lines", gate.LinesInput{Lines: lines, Why: "the county asks for it"}, 403, "")
+	odalys.refused("POST", "/api/safety-lines", gate.LinesInput{Lines: lines, Why: "."}, 422, "three letters")
 	looser := safety.Usual
 	looser.PoultryC = 70
-	odalys.refused("POST", "/api/safety-lines", LinesInput{Lines: looser, Why: "we always did"}, 422, "looser than the guidance")
+	odalys.refused("POST", "/api/safety-lines", gate.LinesInput{Lines: looser, Why: "we always did"}, 422, "looser than the guidance")
 	if !odalys.gateOf(v.ID).Cuts[0].Open {
 		t.Error("150 F does not do by the usual line of 145 F")
 	}
 	var set store.BarnLines
-	odalys.must("POST", "/api/safety-lines", LinesInput{Lines: lines, Why: "the county asks for it"}, 201, &set)
+	odalys.must("POST", "/api/safety-lines", gate.LinesInput{Lines: lines, Why: "the county asks for it"}, 201, &set)
 	if set.By != "Odalys" || set.Why != "the county asks for it" || set.At == nil {
 		t.Errorf("the lines are kept as %+v", set)
 	}
@@ -227,26 +234,26 @@ func TestASusceptibleTasterLeavesItOut(t *testing.T) {
 	b, odalys := newBarn(t)
 	_, carver := b.join(odalys, "Tove", store.Crew)
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "135 F")
-	f := FlightInput{CarverID: carver.ID, Place: "blade"}
+	f := table.FlightInput{CarverID: carver.ID, Place: "blade"}
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: n}, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
 	}
 	for _, x := range v.Tasters {
 		f.Tasters = append(f.Tasters, x.ID)
 	}
 	for _, c := range v.Cuts {
 		f.CutIDs = append(f.CutIDs, c.ID)
-		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), Why{Why: "eaters chose it pink"}, 201, nil)
+		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), barn.Why{Why: "eaters chose it pink"}, 201, nil)
 	}
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
 	path := "/api" + v.Tasters[0].Path
-	var plate TasteView
-	odalys.must("POST", path+"/told", ToldInput{Flight: 1, Susceptible: true}, 200, &plate)
-	odalys.must("POST", path+"/told", ToldInput{Flight: 1}, 200, &plate) // said once it stays
+	var plate table.TasteView
+	odalys.must("POST", path+"/told", table.ToldInput{Flight: 1, Susceptible: true}, 200, &plate)
+	odalys.must("POST", path+"/told", table.ToldInput{Flight: 1}, 200, &plate) // said once it stays
 	seal := path + "/samples/" + plate.Plates[0].Samples[0].Code + "/seal"
-	odalys.refused("POST", seal, SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}}, 409,
+	odalys.refused("POST", seal, table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}}, 409,
 		"leave the sample out")
-	odalys.must("POST", seal, SealInput{Flight: 1, Excused: true}, 200, &plate)
+	odalys.must("POST", seal, table.SealInput{Flight: 1, Excused: true}, 200, &plate)
 	if !plate.Plates[0].Samples[0].Excused || !plate.Plates[0].Susceptible {
 		t.Errorf("left out it is %+v", plate.Plates[0])
 	}

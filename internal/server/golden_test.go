@@ -17,7 +17,9 @@ import (
 	"time"
 
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/people"
 	"whitebarn/internal/demo"
+	"whitebarn/internal/services"
 	"whitebarn/internal/testkit/pgtest"
 )
 
@@ -46,12 +48,12 @@ func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
 	if err := demo.Seed(t.Context(), s, auth.Cheap, goldenNow); err != nil {
 		t.Fatal(err)
 	}
-	srv, handler := New(s, Options{HashCost: auth.Cheap, Now: func() time.Time { return goldenNow }})
+	srv, handler := New(services.New(s, func() time.Time { return goldenNow }, auth.Cheap), Options{})
 	web := httptest.NewServer(handler)
 	t.Cleanup(func() { web.Close(); srv.Close() })
-	b := &barn{t: t, store: s, url: web.URL}
+	b := &testBarn{t: t, store: s, url: web.URL}
 	odalys := b.hand()
-	odalys.must("POST", "/api/session", SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
+	odalys.must("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
 
 	ids := map[string][]int64{}
 	for subject, sql := range map[string]string{"trials": "select id from trials order by id", "cooks": "select id from cooks order by id", "flights": "select id from flights order by id", "devices": "select id from devices where kind = 'live' order by id"} {
@@ -75,6 +77,8 @@ func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
 			for _, as := range []string{"copy", "follow"} {
 				asked = append(asked, fmt.Sprintf("/trials/%d/draft?as=%s", ids["trials"][2], as))
 			}
+		case path == "/trials/:id/parts":
+			asked = append(asked, fmt.Sprintf("/trials/%d/parts?of=log&of=steps", ids["trials"][2]))
 		case path == "/cooks/:id/traces":
 			for _, id := range ids["cooks"] {
 				asked = append(asked, fmt.Sprintf("/cooks/%d/traces?columns=50", id))

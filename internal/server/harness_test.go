@@ -18,11 +18,18 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
-	"whitebarn/core/gate"
+	coregate "whitebarn/core/gate"
 	"whitebarn/core/logbook"
 	"whitebarn/core/trial"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/match"
+	"whitebarn/internal/barn/people"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/trials"
+	"whitebarn/internal/services"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 )
@@ -34,7 +41,7 @@ func TestMain(m *testing.M) {
 }
 
 // barn is a server on a database of its own, with Odalys as its pitmaster.
-type barn struct {
+type testBarn struct {
 	t     *testing.T
 	store *store.Store
 	url   string
@@ -43,41 +50,44 @@ type barn struct {
 
 // hand is a browser of one person.
 type hand struct {
-	*barn
+	*testBarn
 	client *http.Client
 }
 
 const password = "apricot and alder"
 
-func newBarn(t *testing.T) (*barn, hand) {
+func newBarn(t *testing.T) (*testBarn, hand) {
 	t.Helper()
 	b := listen(t, pgtest.Store(t))
 	odalys := b.hand()
 	var p store.Person
-	odalys.must("POST", "/api/first-run", FirstRun{Barn: "White Barn", TimeZone: "America/New_York", Name: "Odalys", SignIn: "odalys", Password: password}, 201, &p)
+	odalys.must("POST", "/api/first-run", people.FirstRun{Barn: "White Barn", TimeZone: "America/New_York", Name: "Odalys", SignIn: "odalys", Password: password}, 201, &p)
 	b.id = p.ID
 	return b, odalys
 }
 
-func listen(t *testing.T, s *store.Store) *barn {
-	srv, handler := New(s, Options{HashCost: auth.Cheap})
+// servicesOf are the services over a database, by the true time.
+func servicesOf(s *store.Store) *services.Services { return services.New(s, time.Now, auth.Cheap) }
+
+func listen(t *testing.T, s *store.Store) *testBarn {
+	srv, handler := New(servicesOf(s), Options{})
 	web := httptest.NewServer(handler)
 	t.Cleanup(func() { web.Close(); srv.Close() })
-	return &barn{t: t, store: s, url: web.URL}
+	return &testBarn{t: t, store: s, url: web.URL}
 }
 
-func (b *barn) hand() hand {
+func (b *testBarn) hand() hand {
 	jar, _ := cookiejar.New(nil)
 	return hand{b, &http.Client{Jar: jar}}
 }
 
 // join makes an account and signs it in.
-func (b *barn) join(master hand, name string, role store.Role) (hand, store.Person) {
+func (b *testBarn) join(master hand, name string, role store.Role) (hand, store.Person) {
 	b.t.Helper()
 	var p store.Person
-	master.must("POST", "/api/people", NewPerson{Name: name, Role: role, SignIn: name, Password: password}, 201, &p)
+	master.must("POST", "/api/people", people.NewPerson{Name: name, Role: role, SignIn: name, Password: password}, 201, &p)
 	h := b.hand()
-	h.must("POST", "/api/session", SignIn{SignIn: name, Password: password}, 200, nil)
+	h.must("POST", "/api/session", people.SignIn{SignIn: name, Password: password}, 200, nil)
 	return h, p
 }
 
@@ -146,7 +156,7 @@ func (h hand) refused(method, path string, body any, want int, words string) {
 }
 
 // upload sends a log file with its options.
-func (h hand) upload(path string, data []byte, o LogOptions, out any) (int, api.Problem) {
+func (h hand) upload(path string, data []byte, o fire.LogOptions, out any) (int, api.Problem) {
 	h.t.Helper()
 	var b bytes.Buffer
 	w := multipart.NewWriter(&b)
@@ -171,14 +181,14 @@ func lambAsk() trial.Ask {
 }
 
 // trialOf asks, hangs pairs of cuts with weights and plans a cook.
-func (h hand) trialOf(a trial.Ask, pairs int) TrialView {
+func (h hand) trialOf(a trial.Ask, pairs int) trials.TrialView {
 	h.t.Helper()
-	var v TrialView
+	var v trials.TrialView
 	h.must("POST", "/api/trials", a, 201, &v)
 	for i := range pairs {
 		for side, letter := range "LR" {
 			arm := v.Ask.Arms[(i+side)%2].ID
-			h.must("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), CutInput{Name: fmt.Sprintf("%d%c", i+1, letter), Pair: fmt.Sprint(i + 1), ArmID: &arm}, 201, &v)
+			h.must("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), match.CutInput{Name: fmt.Sprintf("%d%c", i+1, letter), Pair: fmt.Sprint(i + 1), ArmID: &arm}, 201, &v)
 		}
 	}
 	for _, c := range v.Cuts {
@@ -188,29 +198,36 @@ func (h hand) trialOf(a trial.Ask, pairs int) TrialView {
 }
 
 // laid puts all cuts of a trial into a pit of their own.
-func (h hand) laid(v TrialView) TrialView {
+func (h hand) laid(v trials.TrialView) trials.TrialView {
 	h.t.Helper()
 	var pit store.Pit
-	h.must("POST", "/api/pits", NamedInput{Name: "Brick Pit " + strings.Repeat("I", int(v.ID)-1)}, 201, &pit)
-	plan := PlanInput{ServeAt: h.clock("2026-09-19T22:00:00Z"), Runs: []RunInput{{PitID: pit.ID, SetPoint: "250 F"}}}
+	h.must("POST", "/api/pits", barn.NamedInput{Name: "Brick Pit " + strings.Repeat("I", int(v.ID)-1)}, 201, &pit)
+	cook := plan.PlanInput{ServeAt: h.clock("2026-09-19T22:00:00Z"), Runs: []plan.RunInput{{PitID: pit.ID, SetPoint: "250 F"}}}
 	for _, c := range v.Cuts {
-		plan.Placements = append(plan.Placements, PlacementInput{CutID: c.ID})
+		cook.Placements = append(cook.Placements, plan.PlacementInput{CutID: c.ID})
 	}
-	h.must("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan, 201, &v)
+	h.must("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), cook, 201, &v)
 	return v
 }
 
 // log presses a pad so many minutes ago.
-func (h hand) log(v TrialView, act logbook.Act, ago float64, d logbook.Detail, cuts ...int64) TrialView {
+func (h hand) log(v trials.TrialView, act logbook.Act, ago float64, d logbook.Detail, cuts ...int64) trials.TrialView {
 	h.t.Helper()
 	at := time.Now().Add(-time.Duration(ago * float64(time.Minute)))
-	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), EventInput{Act: act, At: &at, Detail: d, CutIDs: cuts, Press: uuid.NewString()}, 201, &v)
-	return v
+	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: act, At: &at, Detail: d, CutIDs: cuts, Press: uuid.NewString()}, 201, nil)
+	return h.again(v)
+}
+
+// again reads a trial anew.
+func (h hand) again(v trials.TrialView) (now trials.TrialView) {
+	h.t.Helper()
+	h.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &now)
+	return now
 }
 
 // cooked has cuts, all if none is named, on the fire for three hours, read in the
 // coldest place if something was read, and pulled.
-func (h hand) cooked(v TrialView, read string, cuts ...int64) TrialView {
+func (h hand) cooked(v trials.TrialView, read string, cuts ...int64) trials.TrialView {
 	h.t.Helper()
 	if len(cuts) == 0 {
 		for _, c := range v.Cuts {
@@ -219,7 +236,7 @@ func (h hand) cooked(v TrialView, read string, cuts ...int64) TrialView {
 	}
 	h.log(v, logbook.On, 190, logbook.Detail{}, cuts...)
 	if read != "" {
-		h.log(v, logbook.Probe, 15, logbook.Detail{Read: read, Place: gate.ColdestFound}, cuts...)
+		h.log(v, logbook.Probe, 15, logbook.Detail{Read: read, Place: coregate.ColdestFound}, cuts...)
 	}
 	return h.log(v, logbook.Pull, 10, logbook.Detail{}, cuts...)
 }

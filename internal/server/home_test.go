@@ -9,34 +9,37 @@ import (
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/trials"
 )
 
 func TestHomeShowsWhatIsComingAndWhomItWaitsOn(t *testing.T) {
 	b, odalys := newBarn(t)
 	b.join(odalys, "Bram", "crew")
-	var h Home
+	var h trials.Home
 	odalys.must("GET", "/api/home", nil, 200, &h)
 	if h.Air != nil || len(h.Coming) != 0 || len(h.Waits) != 0 {
 		t.Errorf("an empty barn has %+v before it", h)
 	}
 	serve := time.Now().Add(30 * time.Hour)
 	first := odalys.trialOf(lambAsk(), 1)
-	plan := func(v TrialView, set string) {
-		in := PlanInput{ServeAt: serve, Runs: []RunInput{{ID: v.Cooks[0].Runs[0].ID, PitID: first.Cooks[0].Runs[0].PitID, SetPoint: set}}}
+	plan := func(v trials.TrialView, set string) {
+		in := plan.PlanInput{ServeAt: serve, Runs: []plan.RunInput{{ID: v.Cooks[0].Runs[0].ID, PitID: first.Cooks[0].Runs[0].PitID, SetPoint: set}}}
 		for _, c := range v.Cuts {
-			in.Placements = append(in.Placements, PlacementInput{CutID: c.ID})
+			in.Placements = append(in.Placements, plan.PlacementInput{CutID: c.ID})
 		}
 		odalys.must("PUT", fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID), in, 200, nil)
 	}
 	plan(first, "250 F")
 	second := odalys.trialOf(lambAsk(), 1)
 	plan(second, "275 F")
-	var asked TrialView
+	var asked trials.TrialView
 	odalys.must("POST", "/api/trials", lambAsk(), 201, &asked)
 	at := time.Now()
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", first.Cooks[0].ID), EventInput{Act: logbook.Note, At: &at, Detail: logbook.Detail{Air: "41 F", Wind: "breeze"}, Press: uuid.NewString()}, 201, nil)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", first.Cooks[0].ID), fire.EventInput{Act: logbook.Note, At: &at, Detail: logbook.Detail{Air: "41 F", Wind: "breeze"}, Press: uuid.NewString()}, 201, nil)
 
-	h = Home{}
+	h = trials.Home{}
 	odalys.must("GET", "/api/home", nil, 200, &h)
 	if h.Air == nil || h.Air.C != 5 || h.Air.Wind != "breeze" || h.Air.By != "Odalys" {
 		t.Errorf("the air is noted as %+v", h.Air)

@@ -15,7 +15,6 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
-	"whitebarn/internal/auth"
 	"whitebarn/internal/pgrun"
 	"whitebarn/internal/store"
 )
@@ -39,7 +38,7 @@ func durableBarn(b *testing.B) (*store.Store, string, func(name string) string) 
 	if err != nil {
 		b.Fatal(err)
 	}
-	srv, handler := New(s, Options{HashCost: auth.Cheap})
+	srv, handler := New(servicesOf(s), Options{})
 	web := httptest.NewServer(handler)
 	b.Cleanup(func() {
 		web.Close()

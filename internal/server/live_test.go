@@ -12,6 +12,9 @@ import (
 	"testing"
 	"time"
 
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/people"
+	"whitebarn/internal/barn/pits"
 	"whitebarn/internal/live"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
@@ -19,14 +22,14 @@ import (
 
 // device is a device of a barn.
 type device struct {
-	*barn
+	*testBarn
 	token string
 }
 
-func (b *barn) device(master hand, name string, cook *int64) device {
+func (b *testBarn) device(master hand, name string, cook *int64) device {
 	b.t.Helper()
-	var n NewToken
-	master.must("POST", "/api/devices", DeviceInput{Name: name, CookID: cook}, 201, &n)
+	var n pits.NewToken
+	master.must("POST", "/api/devices", pits.DeviceInput{Name: name, CookID: cook}, 201, &n)
 	return device{b, n.Token}
 }
 
@@ -59,7 +62,7 @@ func lines(channel string, low, top int, c float64) string {
 	return b.String()
 }
 
-func (b *barn) count(sql string) (n int) {
+func (b *testBarn) count(sql string) (n int) {
 	b.t.Helper()
 	if err := b.store.Pool().QueryRow(b.t.Context(), sql).Scan(&n); err != nil {
 		b.t.Fatal(err)
@@ -95,7 +98,7 @@ func TestADeviceIsHeardOnceAndOnlyWithItsToken(t *testing.T) {
 		t.Errorf("the device is shown as %+v", devices)
 	}
 	// A renewed token shuts the old one out, a retired device is shut out too.
-	var n NewToken
+	var n pits.NewToken
 	odalys.must("POST", fmt.Sprintf("/api/devices/%d/token", devices[0].ID), nil, 200, &n)
 	if status, _ := d.post("text/csv", lines("pit", 99, 99, 1)); status != 401 {
 		t.Errorf("the old token is answered with %d", status)
@@ -109,8 +112,8 @@ func TestADeviceIsHeardOnceAndOnlyWithItsToken(t *testing.T) {
 		t.Errorf("a retired device is answered with %d", status)
 	}
 	crew, _ := b.join(odalys, "Bram", store.Crew)
-	crew.must("POST", "/api/devices", DeviceInput{Name: "mine"}, 403, nil)
-	odalys.must("POST", "/api/devices", DeviceInput{Name: "Brick Pit gateway"}, 422, nil)
+	crew.must("POST", "/api/devices", pits.DeviceInput{Name: "mine"}, 403, nil)
+	odalys.must("POST", "/api/devices", pits.DeviceInput{Name: "Brick Pit gateway"}, 422, nil)
 }
 
 func TestWhatADeviceGetsWrongIsShown(t *testing.T) {
@@ -219,22 +222,22 @@ func TestBrowsersHearOfReadingsThroughAnyServer(t *testing.T) {
 	d.post("text/csv", lines("pit", 1, 1, 120))
 	var probes []store.ProbeNow
 	odalys.must("GET", fmt.Sprintf("/api/cooks/%d/probes", k), nil, 200, &probes)
-	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), ProbeInput{PitRunID: &run}, 200, &probes)
+	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), fire.ProbeInput{PitRunID: &run}, 200, &probes)
 	if probes[0].PitRunID == nil || *probes[0].PitRunID != run {
 		t.Fatalf("the probe is assigned to %+v", probes[0])
 	}
 	cut := int64(1)
 	var inside []store.ProbeNow
-	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), ProbeInput{CutID: &cut, Place: "near bone"}, 200, &inside)
+	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), fire.ProbeInput{CutID: &cut, Place: "near bone"}, 200, &inside)
 	if inside[0].CutID == nil || *inside[0].CutID != cut || inside[0].Place != "near bone" {
 		t.Errorf("a probe near the bone is assigned to %+v", inside[0])
 	}
-	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), ProbeInput{PitRunID: &run}, 200, nil)
-	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), ProbeInput{PitRunID: &run, CutID: &cut}, 422, nil)
+	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), fire.ProbeInput{PitRunID: &run}, 200, nil)
+	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", k, probes[0].ID), fire.ProbeInput{PitRunID: &run, CutID: &cut}, 422, nil)
 
 	second := listen(t, b.store)
 	other := second.hand()
-	other.must("POST", "/api/session", SignIn{SignIn: "odalys", Password: password}, 200, nil)
+	other.must("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: password}, 200, nil)
 	ctx, stop := context.WithTimeout(t.Context(), 20*time.Second)
 	defer stop()
 	type result struct {
@@ -277,7 +280,7 @@ func TestBrowsersHearOfReadingsThroughAnyServer(t *testing.T) {
 	}
 	change, ready := follow(other, "", 0)
 	<-ready
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", k), EventInput{Act: "note", Note: "sun on the lid", Press: "6f1c0a6e-6a53-4b38-9a3e-1b6a5c1d2e3f"}, 201, nil)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", k), fire.EventInput{Act: "note", Note: "sun on the lid", Press: "6f1c0a6e-6a53-4b38-9a3e-1b6a5c1d2e3f"}, 201, nil)
 	if got := <-change; !got.changed {
 		t.Error("another browser does not hear that a note was logged")
 	}

@@ -8,7 +8,12 @@ import (
 	"testing"
 	"time"
 
+	"whitebarn/core/logbook"
 	"whitebarn/internal/api"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 )
 
@@ -23,7 +28,7 @@ func barnLog(lines int) []byte {
 	return b.Bytes()
 }
 
-func (h hand) targets(v TrialView) map[string]store.Target {
+func (h hand) targets(v trials.TrialView) map[string]store.Target {
 	return map[string]store.Target{
 		"Brick Pit (F)": {PitRunID: &v.Cooks[0].Runs[0].ID}, "1L (F)": {CutID: &v.Cuts[0].ID}, "1R (F)": {CutID: &v.Cuts[1].ID},
 	}
@@ -34,8 +39,8 @@ func TestImportTwiceAddsNothing(t *testing.T) {
 	v := odalys.trialOf(lambAsk(), 1)
 	logs := fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID)
 	data := barnLog(600)
-	var p LogPreview
-	if status, problem := odalys.upload(logs+"/preview", data, LogOptions{}, &p); status != 200 {
+	var p fire.LogPreview
+	if status, problem := odalys.upload(logs+"/preview", data, fire.LogOptions{}, &p); status != 200 {
 		t.Fatalf("the preview answered %d %+v", status, problem)
 	}
 	if p.Readings != 1800 || p.Known != 0 || p.Delimiter != "comma" || p.Zone != "America/New_York" || p.Logger != "barn logger" || len(p.Questions) != 0 {
@@ -47,15 +52,15 @@ func TestImportTwiceAddsNothing(t *testing.T) {
 	if want := time.Date(2026, 9, 19, 12, 0, 0, 0, time.UTC); !p.From.Equal(want) {
 		t.Errorf("08:00 in the barn is %v, want %v", p.From, want)
 	}
-	o := LogOptions{Targets: odalys.targets(v)}
-	var first, second, longer LogImported
+	o := fire.LogOptions{Targets: odalys.targets(v)}
+	var first, second, longer fire.LogImported
 	odalys.upload(logs, data, o, &first)
 	odalys.upload(logs, data, o, &second)
 	odalys.upload(logs, barnLog(700), o, &longer)
 	if first.Added != 1800 || second.Added != 0 || second.AlreadyThere != 1800 || longer.Added != 300 {
 		t.Errorf("three imports added %d, %d and %d", first.Added, second.Added, longer.Added)
 	}
-	odalys.upload(logs+"/preview", data, LogOptions{}, &p)
+	odalys.upload(logs+"/preview", data, fire.LogOptions{}, &p)
 	if p.Known != 1800 {
 		t.Errorf("a later preview knows %d of the readings, want 1800", p.Known)
 	}
@@ -66,7 +71,7 @@ func TestALogCanBeTakenBack(t *testing.T) {
 	v := odalys.trialOf(lambAsk(), 1)
 	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
 	points := func() (out []int) {
-		var tr Traces
+		var tr fire.Traces
 		odalys.must("GET", cook+"/traces?columns=4000", nil, 200, &tr)
 		for _, x := range tr.Traces {
 			out = append(out, len(x.Points))
@@ -80,14 +85,14 @@ func TestALogCanBeTakenBack(t *testing.T) {
 			t.Errorf("%d readings are set aside (%v), want %d", n, err, want)
 		}
 	}
-	o := LogOptions{Targets: odalys.targets(v)}
+	o := fire.LogOptions{Targets: odalys.targets(v)}
 	odalys.upload(cook+"/logs", barnLog(100), o, nil)
-	var longer LogImported
+	var longer fire.LogImported
 	odalys.upload(cook+"/logs", barnLog(150), o, &longer)
-	imports := longer.Trial.Imports
+	imports := odalys.again(v).Imports
 	path := fmt.Sprintf("/api/imports/%d/void", imports[0].ID)
-	odalys.refused("POST", path, Why{Why: "-"}, 422, "three letters")
-	odalys.must("POST", path, Why{Why: "another cook's columns"}, 200, &v)
+	odalys.refused("POST", path, barn.Why{Why: "-"}, 422, "three letters")
+	odalys.must("POST", path, barn.Why{Why: "another cook's columns"}, 200, &v)
 	if got := v.Imports[0]; got.VoidedBy != "Odalys" || got.VoidReason != "another cook's columns" || v.Imports[1].VoidedBy != "" {
 		t.Errorf("the imports are %+v", v.Imports)
 	}
@@ -95,8 +100,8 @@ func TestALogCanBeTakenBack(t *testing.T) {
 		t.Errorf("without the longer log the traces have %v readings, want 100 each", got)
 	}
 	set(150)
-	odalys.refused("POST", path, Why{Why: "once more"}, 404, "")
-	odalys.must("POST", fmt.Sprintf("/api/imports/%d/void", imports[1].ID), Why{Why: "all of it"}, 200, nil)
+	odalys.refused("POST", path, barn.Why{Why: "once more"}, 404, "")
+	odalys.must("POST", fmt.Sprintf("/api/imports/%d/void", imports[1].ID), barn.Why{Why: "all of it"}, 200, nil)
 	if got := points(); len(got) != 0 {
 		t.Errorf("without any log the traces have %v readings", got)
 	}
@@ -112,11 +117,11 @@ func TestTracesAreReducedAndZoomed(t *testing.T) {
 	v := odalys.trialOf(lambAsk(), 1)
 	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
 	data := barnLog(33_334) // 100,002 readings
-	var done LogImported
-	if status, p := odalys.upload(cook+"/logs", data, LogOptions{Targets: odalys.targets(v)}, &done); status != 201 || done.Added != 100_002 {
+	var done fire.LogImported
+	if status, p := odalys.upload(cook+"/logs", data, fire.LogOptions{Targets: odalys.targets(v)}, &done); status != 201 || done.Added != 100_002 {
 		t.Fatalf("the import answered %d %+v and added %d", status, p, done.Added)
 	}
-	var all, zoomed Traces
+	var all, zoomed fire.Traces
 	odalys.must("GET", cook+"/traces?columns=500", nil, 200, &all)
 	if len(all.Traces) != 3 || len(all.Traces[0].Points) != 500 {
 		t.Fatalf("%d traces of %d points, want 3 of 500", len(all.Traces), len(all.Traces[0].Points))
@@ -144,29 +149,29 @@ func TestWrongLogsAreRefusedWithTheReason(t *testing.T) {
 	for _, c := range []struct {
 		name   string
 		data   []byte
-		o      LogOptions
+		o      fire.LogOptions
 		status int
 		words  string
 	}{
-		{"a picture", []byte("\x89PNG\r\n\x1a\n0000"), LogOptions{}, 422, "PNG picture"},
-		{"an empty file", nil, LogOptions{}, 422, "empty"},
-		{"60 MB", large, LogOptions{}, 413, "over 24 MB"},
-		{"a zone there is not", good, LogOptions{Zone: "Narnia"}, 422, "time zone"},
-		{"a scale there is not", good, LogOptions{Scale: "K"}, 422, "scale"},
-		{"a cut of another cook", good, LogOptions{Targets: map[string]store.Target{"1L (F)": {CutID: &other}}}, 422, "no cut or pit of this cook"},
+		{"a picture", []byte("\x89PNG\r\n\x1a\n0000"), fire.LogOptions{}, 422, "PNG picture"},
+		{"an empty file", nil, fire.LogOptions{}, 422, "empty"},
+		{"60 MB", large, fire.LogOptions{}, 413, "over 24 MB"},
+		{"a zone there is not", good, fire.LogOptions{Zone: "Narnia"}, 422, "time zone"},
+		{"a scale there is not", good, fire.LogOptions{Scale: "K"}, 422, "scale"},
+		{"a cut of another cook", good, fire.LogOptions{Targets: map[string]store.Target{"1L (F)": {CutID: &other}}}, 422, "no cut or pit of this cook"},
 	} {
 		status, p := odalys.upload(logs, c.data, c.o, nil)
 		if status != c.status || !strings.Contains(fmt.Sprintf("%+v", p), c.words) {
 			t.Errorf("%s answered %d %+v, want %d with %q", c.name, status, p, c.status, c.words)
 		}
 	}
-	var got LogImported
+	var got fire.LogImported
 	latin := "Zeit;Grube \xb0C;1L \xb0C\n19.09.2026 08:00;121,5;4,5\n19.09.2026 08:01;warm;4,6\n19.09.2026 08:02;122,0;4,7\n"
-	status, p := odalys.upload(logs, []byte(latin), LogOptions{Zone: "+02:00"}, &got)
+	status, p := odalys.upload(logs, []byte(latin), fire.LogOptions{Zone: "+02:00"}, &got)
 	if status != 201 || got.Added != 5 || got.TroubleCount != 1 {
 		t.Errorf("Latin-1 with decimal commas answered %d %+v: %d added, %d in trouble", status, p, got.Added, got.TroubleCount)
 	}
-	if x := got.Trial.Imports[0].Trouble; len(x) != 1 || x[0].Line != 3 {
+	if x := odalys.again(v).Imports[0].Trouble; len(x) != 1 || x[0].Line != 3 {
 		t.Errorf("the record of the import reports %+v, want line 3", x)
 	}
 	if status, _ := odalys.send("POST", logs, "application/json", strings.NewReader("{}")); status != 400 {
@@ -177,14 +182,14 @@ func TestWrongLogsAreRefusedWithTheReason(t *testing.T) {
 func TestAProbeMovesOnToItsNextCook(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
-	o := LogOptions{Targets: odalys.targets(v)}
+	o := fire.LogOptions{Targets: odalys.targets(v)}
 	odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID), barnLog(100), o, nil)
-	plan := PlanInput{ServeAt: odalys.clock("2026-09-20T22:00:00Z"), Runs: []RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "121 C"}}}
+	plan := plan.PlanInput{ServeAt: odalys.clock("2026-09-20T22:00:00Z"), Runs: []plan.RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "121 C"}}}
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan, 201, &v)
 	next := bytes.ReplaceAll(barnLog(50), []byte("2026-09-19"), []byte("2026-09-20"))
-	odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[1].ID), next, LogOptions{Targets: map[string]store.Target{"Brick Pit (F)": {PitRunID: &v.Cooks[1].Runs[0].ID}}}, nil)
+	odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[1].ID), next, fire.LogOptions{Targets: map[string]store.Target{"Brick Pit (F)": {PitRunID: &v.Cooks[1].Runs[0].ID}}}, nil)
 	for i, want := range []int{100, 50} {
-		var tr Traces
+		var tr fire.Traces
 		odalys.must("GET", fmt.Sprintf("/api/cooks/%d/traces?columns=4000", v.Cooks[i].ID), nil, 200, &tr)
 		if n := len(tr.Traces[0].Points); n != want {
 			t.Errorf("the pit of cook %d has %d readings, want %d", i+1, n, want)
@@ -220,5 +225,30 @@ func TestProblemsHaveOneShape(t *testing.T) {
 		if e == (api.FieldError{}) || e.Problem == "" || e.Remedy == "" || e.Field == "" {
 			t.Errorf("a fault lacks field, problem or remedy: %+v", e)
 		}
+	}
+}
+
+// TestALogOfOtherDaysIsAskedAbout: readings of last spring are kept, or left out, by a word.
+func TestALogOfOtherDaysIsAskedAbout(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	path := fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID)
+	log := []byte("Time,1L (F)\n2026-05-03 08:00,40\n2026-05-03 08:01,41\n2026-09-19 08:00,42\n")
+	o := fire.LogOptions{Zone: "UTC", Targets: map[string]store.Target{"1L (F)": {CutID: &v.Cuts[0].ID}}}
+	var p fire.LogPreview
+	if status, problem := odalys.upload(path+"/preview", log, o, &p); status != 200 || !slices.Contains(p.Questions, logbook.AskOutside) || p.Outside != 2 {
+		t.Errorf("the preview answers %d %+v: it asks %v of %d readings", status, problem, p.Questions, p.Outside)
+	}
+	if status, problem := odalys.upload(path, log, o, nil); status != 422 || !strings.Contains(fmt.Sprint(problem), "2 readings of 3 May 2026 to 3 May 2026 are far") {
+		t.Errorf("unasked, the log answers %d %+v", status, problem)
+	}
+	var done fire.LogImported
+	o.Outside = "leave"
+	if odalys.upload(path, log, o, &done); done.Added != 1 {
+		t.Errorf("left out, %d readings are added, want 1", done.Added)
+	}
+	o.Outside = "keep"
+	if odalys.upload(path, log, o, &done); done.Added != 2 || done.AlreadyThere != 1 {
+		t.Errorf("kept, %d readings are added and %d were there, want 2 and 1", done.Added, done.AlreadyThere)
 	}
 }

@@ -12,6 +12,12 @@ import (
 	"whitebarn/core/design"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/ask"
+	"whitebarn/internal/barn/match"
+	"whitebarn/internal/barn/pits"
+	"whitebarn/internal/barn/rest"
+	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 )
 
@@ -20,8 +26,8 @@ func at(format string, v ...any) string { return "/api" + fmt.Sprintf(format, v.
 func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 4)
-	odalys.must("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, 201, &v)
-	odalys.must("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, 201, &v)
+	odalys.must("POST", at("/trials/%d/allotment", v.ID), match.DrawInput{}, 201, &v)
+	odalys.must("POST", at("/trials/%d/allotment", v.ID), match.DrawInput{}, 201, &v)
 	if len(v.Draws) != 2 || len(v.Moved) != 0 || v.Draws[0].By != "Odalys" || v.Draws[0].Looked != 8 || !v.Draws[0].AllSeen {
 		t.Fatalf("the draws are %+v, moved %v; want two of eight allotments", v.Draws, v.Moved)
 	}
@@ -38,7 +44,7 @@ func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 	// The first draw comes back as it was, under its own seed.
 	first := v.Draws[1]
 	first.Arms = maps.Clone(first.Arms) // v is read into again
-	odalys.must("POST", at("/trials/%d/allotment/back", v.ID), BackInput{DrawID: first.ID}, 201, &v)
+	odalys.must("POST", at("/trials/%d/allotment/back", v.ID), match.BackInput{DrawID: first.ID}, 201, &v)
 	if len(v.Draws) != 3 || v.Draws[0].Seed != first.Seed || len(v.Moved) != 0 {
 		t.Errorf("brought back, the draws are %+v, moved %v", v.Draws, v.Moved)
 	}
@@ -47,10 +53,10 @@ func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 			t.Errorf("%s is in arm %d, the first draw said %d", c.Name, *c.ArmID, first.Arms[c.ID])
 		}
 	}
-	odalys.refused("POST", at("/trials/%d/allotment/back", v.ID), BackInput{DrawID: 999}, 422, "no draw of this trial")
+	odalys.refused("POST", at("/trials/%d/allotment/back", v.ID), match.BackInput{DrawID: 999}, 422, "no draw of this trial")
 	moved := v.Cuts[0]
 	other := v.Ask.Arms[0].ID + v.Ask.Arms[1].ID - *moved.ArmID
-	odalys.must("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: other}}}, 200, &v)
+	odalys.must("PUT", at("/trials/%d/arms", v.ID), match.ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: other}}}, 200, &v)
 	if len(v.Moved) != 1 || v.Moved[0] != moved.Name {
 		t.Errorf("moved since the draw: %v, want %s", v.Moved, moved.Name)
 	}
@@ -58,37 +64,37 @@ func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 	if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from changes where subject = 'cut' and subject_id = $1 and why = 'moved by hand'", moved.ID).Scan(&changes); err != nil || changes != 1 {
 		t.Errorf("the move stands %d times in the changes (%v)", changes, err)
 	}
-	odalys.refused("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: 999}}}, 422, "not of this trial")
-	odalys.refused("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: 999, ArmID: other}}}, 422, "not of this trial")
-	odalys.must("POST", at("/trials/%d/cuts", v.ID), CutInput{Name: "9L"}, 201, &v)
-	odalys.refused("POST", at("/trials/%d/allotment/back", v.ID), BackInput{DrawID: first.ID}, 409, "others than at that draw")
+	odalys.refused("PUT", at("/trials/%d/arms", v.ID), match.ArmsInput{Moves: []design.Move{{CutID: moved.ID, ArmID: 999}}}, 422, "not of this trial")
+	odalys.refused("PUT", at("/trials/%d/arms", v.ID), match.ArmsInput{Moves: []design.Move{{CutID: 999, ArmID: other}}}, 422, "not of this trial")
+	odalys.must("POST", at("/trials/%d/cuts", v.ID), match.CutInput{Name: "9L"}, 201, &v)
+	odalys.refused("POST", at("/trials/%d/allotment/back", v.ID), match.BackInput{DrawID: first.ID}, 409, "others than at that draw")
 	odalys.must("POST", at("/trials"), lambAsk(), 201, &v)
-	odalys.refused("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, 422, "0 cuts for 2 arms")
+	odalys.refused("POST", at("/trials/%d/allotment", v.ID), match.DrawInput{}, 422, "0 cuts for 2 arms")
 }
 
 func TestArmsCanBeTakenOutAndPutIn(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
-	ask := v.Ask
-	ask.Arms = append(ask.Arms, trial.Arm{Tag: "PAN", Levels: trial.Levels("covered pan")})
-	odalys.must("PUT", at("/trials/%d/ask", v.ID), ask, 200, &v)
+	asked := v.Ask
+	asked.Arms = append(asked.Arms, trial.Arm{Tag: "PAN", Levels: trial.Levels("covered pan")})
+	odalys.must("PUT", at("/trials/%d/ask", v.ID), asked, 200, &v)
 	pan := v.Ask.Arms[2].ID
-	if pan == 0 || v.Ask.Arms[0].ID != ask.Arms[0].ID {
+	if pan == 0 || v.Ask.Arms[0].ID != asked.Arms[0].ID {
 		t.Fatalf("the arms are %+v, want the old ones kept and a new one", v.Ask.Arms)
 	}
 	cut := v.Cuts[0]
-	odalys.must("PUT", at("/trials/%d/arms", v.ID), ArmsInput{Moves: []design.Move{{CutID: cut.ID, ArmID: pan}}}, 200, &v)
-	ask = v.Ask
-	ask.Arms = []trial.Arm{ask.Arms[1], ask.Arms[0]} // PAN out, the others the other way round
-	odalys.must("PUT", at("/trials/%d/ask", v.ID), ask, 200, &v)
+	odalys.must("PUT", at("/trials/%d/arms", v.ID), match.ArmsInput{Moves: []design.Move{{CutID: cut.ID, ArmID: pan}}}, 200, &v)
+	asked = v.Ask
+	asked.Arms = []trial.Arm{asked.Arms[1], asked.Arms[0]} // PAN out, the others the other way round
+	odalys.must("PUT", at("/trials/%d/ask", v.ID), asked, 200, &v)
 	if v.Cuts[0].ArmID != nil || v.Ask.Arms[0].Tag != "BARE" || len(v.Ask.Arms) != 2 {
 		t.Errorf("after PAN left, its cut is in arm %v and the arms are %+v", v.Cuts[0].ArmID, v.Ask.Arms)
 	}
 	if f := v.Findings; !strings.Contains(fmt.Sprint(f), "1 cut without an arm") {
 		t.Errorf("the bench does not say that the cut lost its arm: %+v", f)
 	}
-	ask.Arms[0].ID = 4711
-	odalys.refused("PUT", at("/trials/%d/ask", v.ID), ask, 404, "")
+	asked.Arms[0].ID = 4711
+	odalys.refused("PUT", at("/trials/%d/ask", v.ID), asked, 404, "")
 }
 
 func TestPlacesHoldOneCutEach(t *testing.T) {
@@ -101,14 +107,14 @@ func TestPlacesHoldOneCutEach(t *testing.T) {
 	place := func(i int, position string) design.GratePosition {
 		return design.GratePosition{CutID: v.Cuts[i].ID, PitRunID: run.ID, Position: position}
 	}
-	odalys.must("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{place(0, "a1"), place(1, "B1")}}, 200, &v)
+	odalys.must("PUT", at("/trials/%d/positions", v.ID), match.PositionsInput{Positions: []design.GratePosition{place(0, "a1"), place(1, "B1")}}, 200, &v)
 	if v.Cuts[0].Placement.Position != "A1" {
 		t.Errorf("a1 is kept as %q", v.Cuts[0].Placement.Position)
 	}
-	odalys.refused("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{place(2, "A1")}}, 422, "are both at A1")
-	odalys.must("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{place(0, "B1"), place(1, "A1")}}, 200, &v)
-	odalys.refused("PUT", at("/trials/%d/positions", v.ID), PositionsInput{Positions: []design.GratePosition{{CutID: v.Cuts[0].ID, PitRunID: 999}}}, 422, "no such pit")
-	odalys.must("POST", at("/trials/%d/positions/draw", v.ID), DrawInput{}, 201, &v)
+	odalys.refused("PUT", at("/trials/%d/positions", v.ID), match.PositionsInput{Positions: []design.GratePosition{place(2, "A1")}}, 422, "are both at A1")
+	odalys.must("PUT", at("/trials/%d/positions", v.ID), match.PositionsInput{Positions: []design.GratePosition{place(0, "B1"), place(1, "A1")}}, 200, &v)
+	odalys.refused("PUT", at("/trials/%d/positions", v.ID), match.PositionsInput{Positions: []design.GratePosition{{CutID: v.Cuts[0].ID, PitRunID: 999}}}, 422, "no such pit")
+	odalys.must("POST", at("/trials/%d/positions/draw", v.ID), match.DrawInput{}, 201, &v)
 	taken := map[string]bool{}
 	for _, c := range v.Cuts {
 		taken[c.Placement.Position] = true
@@ -121,20 +127,20 @@ func TestPlacesHoldOneCutEach(t *testing.T) {
 			t.Errorf("drawn places have %s", f.Text)
 		}
 	}
-	odalys.must("PUT", at("/pits/%d/grate", run.PitID), GrateInput{Columns: 2, Rows: 2}, 200, nil)
-	odalys.refused("POST", at("/trials/%d/positions/draw", v.ID), DrawInput{}, 422, "do not fit the grates")
-	odalys.refused("PUT", at("/pits/%d/grate", run.PitID), GrateInput{Columns: 0, Rows: 2}, 422, "columns")
+	odalys.must("PUT", at("/pits/%d/grate", run.PitID), pits.GrateInput{Columns: 2, Rows: 2}, 200, nil)
+	odalys.refused("POST", at("/trials/%d/positions/draw", v.ID), match.DrawInput{}, 422, "do not fit the grates")
+	odalys.refused("PUT", at("/pits/%d/grate", run.PitID), pits.GrateInput{Columns: 0, Rows: 2}, 422, "columns")
 }
 
 func TestLooseCutsAreMatched(t *testing.T) {
 	_, odalys := newBarn(t)
-	var v TrialView
+	var v trials.TrialView
 	odalys.must("POST", at("/trials"), lambAsk(), 201, &v)
 	for i, weight := range []string{"3 kg", "2 kg", "3.05 kg", "2.02 kg", "9 kg"} {
-		odalys.must("POST", at("/trials/%d/cuts", v.ID), CutInput{Name: string(rune('A' + i))}, 201, &v)
+		odalys.must("POST", at("/trials/%d/cuts", v.ID), match.CutInput{Name: string(rune('A' + i))}, 201, &v)
 		odalys.weigh(v.Cuts[i].ID, "trimmed", weight)
 	}
-	odalys.must("POST", at("/trials/%d/blocks", v.ID), DrawInput{}, 201, &v)
+	odalys.must("POST", at("/trials/%d/blocks", v.ID), match.DrawInput{}, 201, &v)
 	block := map[string]string{}
 	for _, c := range v.Cuts {
 		block[c.Name] = c.Pair
@@ -142,21 +148,21 @@ func TestLooseCutsAreMatched(t *testing.T) {
 	if block["A"] == "" || block["A"] != block["C"] || block["B"] != block["D"] || block["A"] == block["B"] || block["E"] != "" {
 		t.Errorf("the blocks are %v, want A with C, B with D, and E left out", block)
 	}
-	odalys.refused("POST", at("/trials/%d/blocks", v.ID), DrawInput{}, 422, "1 cuts without a block")
+	odalys.refused("POST", at("/trials/%d/blocks", v.ID), match.DrawInput{}, 422, "1 cuts without a block")
 }
 
 func TestDividedCutsAreOneOrManyUnits(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	whole := v.Cuts[0]
-	two := []PartInput{{Name: "1La"}, {Name: "1Lb", Section: "blade"}}
-	odalys.refused("POST", at("/cuts/%d/divide", whole.ID), DivideInput{Parts: two[:1]}, 422, "parts")
-	odalys.refused("POST", at("/cuts/%d/divide", whole.ID), DivideInput{Parts: []PartInput{{Name: "1R"}, {Name: "x"}}}, 422, "name of another cut")
-	odalys.must("POST", at("/cuts/%d/divide", whole.ID), DivideInput{Parts: two}, 201, &v)
+	two := []match.PartInput{{Name: "1La"}, {Name: "1Lb", Section: "blade"}}
+	odalys.refused("POST", at("/cuts/%d/divide", whole.ID), match.DivideInput{Parts: two[:1]}, 422, "parts")
+	odalys.refused("POST", at("/cuts/%d/divide", whole.ID), match.DivideInput{Parts: []match.PartInput{{Name: "1R"}, {Name: "x"}}}, 422, "name of another cut")
+	odalys.must("POST", at("/cuts/%d/divide", whole.ID), match.DivideInput{Parts: two}, 201, &v)
 	if len(v.Cuts) != 3 || len(v.Divided) != 1 || v.Divided[0].ID != whole.ID || v.Steps[1].Done {
 		t.Fatalf("%d pieces and %d divided; want three and the whole", len(v.Cuts), len(v.Divided))
 	}
-	var part CutView
+	var part trials.CutView
 	for _, c := range v.Cuts {
 		if c.Name == "1Lb" {
 			part = c
@@ -165,11 +171,11 @@ func TestDividedCutsAreOneOrManyUnits(t *testing.T) {
 	if part.Pair != "1L" || part.Section != "blade" || part.ArmID != nil || *part.ParentID != whole.ID {
 		t.Errorf("the part is %+v", part.Cut)
 	}
-	odalys.refused("POST", at("/cuts/%d/divide", part.ID), DivideInput{Parts: []PartInput{{Name: "p"}, {Name: "q"}}}, 422, "is a part already")
+	odalys.refused("POST", at("/cuts/%d/divide", part.ID), match.DivideInput{Parts: []match.PartInput{{Name: "p"}, {Name: "q"}}}, 422, "is a part already")
 	// Parts taken out give the whole back.
 	for _, c := range v.Cuts {
 		if c.ParentID != nil {
-			odalys.must("POST", at("/cuts/%d/void", c.ID), Why{Why: "not divided after all"}, 200, &v)
+			odalys.must("POST", at("/cuts/%d/void", c.ID), barn.Why{Why: "not divided after all"}, 200, &v)
 		}
 	}
 	if len(v.Cuts) != 2 || len(v.Divided) != 0 {
@@ -179,29 +185,29 @@ func TestDividedCutsAreOneOrManyUnits(t *testing.T) {
 
 func TestSizesAndMeasuresAreKeptAsTyped(t *testing.T) {
 	_, odalys := newBarn(t)
-	ask := lambAsk()
-	ask.Outcomes = append(ask.Outcomes, trial.Chosen{SmallestDifference: 3, Own: &trial.OwnMeasure{Name: "bone pull", Unit: "mm", Better: trial.Up, SD: 4}}, trial.Chosen{Key: trial.HandsOn, SmallestDifference: 15})
-	v := odalys.trialOf(ask, 2)
+	asked := lambAsk()
+	asked.Outcomes = append(asked.Outcomes, trial.Chosen{SmallestDifference: 3, Own: &trial.OwnMeasure{Name: "bone pull", Unit: "mm", Better: trial.Up, SD: 4}}, trial.Chosen{Key: trial.HandsOn, SmallestDifference: 15})
+	v := odalys.trialOf(asked, 2)
 	cut := v.Cuts[0].ID
-	odalys.must("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness", Typed: "2 7/8 in"}, 200, &v)
-	odalys.must("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness", Typed: "3 in"}, 200, &v)
-	odalys.must("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "cold", Typed: "38 F"}, 200, &v)
+	odalys.must("PUT", at("/cuts/%d/dimensions", cut), match.DimensionInput{Kind: "thickness", Typed: "2 7/8 in"}, 200, &v)
+	odalys.must("PUT", at("/cuts/%d/dimensions", cut), match.DimensionInput{Kind: "thickness", Typed: "3 in"}, 200, &v)
+	odalys.must("PUT", at("/cuts/%d/dimensions", cut), match.DimensionInput{Kind: "cold", Typed: "38 F"}, 200, &v)
 	if d := v.Cuts[0].Dimensions; len(d) != 2 || d[0].Typed != "3 in" || math.Abs(d[0].Value-0.0762) > 1e-9 {
 		t.Errorf("the sizes are %+v, want 3 in alone and the cold", d)
 	}
-	odalys.must("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness"}, 200, &v)
+	odalys.must("PUT", at("/cuts/%d/dimensions", cut), match.DimensionInput{Kind: "thickness"}, 200, &v)
 	if d := v.Cuts[0].Dimensions; len(d) != 1 {
 		t.Errorf("a size taken back is still there: %+v", d)
 	}
-	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness", Typed: "thick"}, 422, "not a length")
-	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "charm", Typed: "1 in"}, 422, "kind")
+	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), match.DimensionInput{Kind: "thickness", Typed: "thick"}, 422, "not a length")
+	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), match.DimensionInput{Kind: "charm", Typed: "1 in"}, 422, "kind")
 	for i, c := range v.Cuts {
 		value := 10 + 5*float64(*c.ArmID-v.Ask.Arms[0].ID) + 0.1*float64(i)
-		odalys.must("PUT", at("/cuts/%d/measures", c.ID), MeasureInput{Key: "own bone pull", Value: &value}, 200, &v)
+		odalys.must("PUT", at("/cuts/%d/measures", c.ID), rest.MeasureInput{Key: "own bone pull", Value: &value}, 200, &v)
 	}
 	odalys.cooked(v, "203 F")
-	odalys.refused("PUT", at("/cuts/%d/measures", cut), MeasureInput{Key: "juiciness"}, 422, "not typed for each cut")
-	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "measured only"}, 200, &v)
+	odalys.refused("PUT", at("/cuts/%d/measures", cut), rest.MeasureInput{Key: "juiciness"}, 422, "not typed for each cut")
+	odalys.must("POST", at("/trials/%d/end", v.ID), barn.Why{Why: "measured only"}, 200, &v)
 	var r settle.Result
 	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
 	own := r.Rows[6]
@@ -211,36 +217,36 @@ func TestSizesAndMeasuresAreKeptAsTyped(t *testing.T) {
 	if !strings.Contains(fmt.Sprint(r.Limits), "not drawn by lot") {
 		t.Errorf("the verdict forgets that the arms were chosen by hand: %v", r.Limits)
 	}
-	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), DimensionInput{Kind: "thickness", Typed: "3 in"}, 409, "codes are open")
+	odalys.refused("PUT", at("/cuts/%d/dimensions", cut), match.DimensionInput{Kind: "thickness", Typed: "3 in"}, 409, "codes are open")
 }
 
 func TestFindingsAreKeptWithAWord(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
-	odalys.refused("POST", at("/trials/%d/accepted", v.ID), AcceptInput{Key: "nonsense", Why: "so"}, 422, "does not stand in the way")
-	odalys.refused("POST", at("/trials/%d/accepted", v.ID), AcceptInput{Key: "not-drawn"}, 422, "say why")
-	odalys.must("POST", at("/trials/%d/accepted", v.ID), AcceptInput{Key: "not-drawn", Why: "sorted at the butcher's"}, 201, &v)
-	odalys.must("POST", at("/trials/%d/accepted", v.ID), AcceptInput{Key: "not-drawn", Why: "sorted by the butcher"}, 201, &v)
+	odalys.refused("POST", at("/trials/%d/accepted", v.ID), match.AcceptInput{Key: "nonsense", Why: "so"}, 422, "does not stand in the way")
+	odalys.refused("POST", at("/trials/%d/accepted", v.ID), match.AcceptInput{Key: "not-drawn"}, 422, "say why")
+	odalys.must("POST", at("/trials/%d/accepted", v.ID), match.AcceptInput{Key: "not-drawn", Why: "sorted at the butcher's"}, 201, &v)
+	odalys.must("POST", at("/trials/%d/accepted", v.ID), match.AcceptInput{Key: "not-drawn", Why: "sorted by the butcher"}, 201, &v)
 	if len(v.Accepted) != 1 || v.Accepted[0].Why != "sorted by the butcher" || v.Accepted[0].By != "Odalys" {
 		t.Fatalf("kept are %+v", v.Accepted)
 	}
-	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "read early"}, 200, nil)
+	odalys.must("POST", at("/trials/%d/end", v.ID), barn.Why{Why: "read early"}, 200, nil)
 	var r settle.Result
 	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
 	if strings.Contains(fmt.Sprint(r.Limits), "Known before the fire") {
 		t.Errorf("no cut may count, and yet limits speak of arms: %v", r.Limits)
 	}
-	odalys.refused("POST", at("/accepted/%d/void", v.Accepted[0].ID), Why{Why: "no longer so"}, 409, "codes are open")
+	odalys.refused("POST", at("/accepted/%d/void", v.Accepted[0].ID), barn.Why{Why: "no longer so"}, 409, "codes are open")
 }
 
 func TestAskIsReadBeforeItIsKept(t *testing.T) {
 	_, odalys := newBarn(t)
-	ask := lambAsk()
-	ask.Hand = trial.Hand{Blocks: 6, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5}
-	ask.Factors = append(ask.Factors, trial.Factor{Name: "rub", Kind: trial.Categorical, SetOn: trial.UnitCut})
-	ask.Arms[0].Levels, ask.Arms[1].Levels = trial.Levels("paper", "herb"), trial.Levels("none", "plain")
-	var r Reading
-	odalys.must("POST", at("/design/review"), ReviewInput{Ask: ask}, 200, &r)
+	asked := lambAsk()
+	asked.Hand = trial.Hand{Blocks: 6, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5}
+	asked.Factors = append(asked.Factors, trial.Factor{Name: "rub", Kind: trial.Categorical, SetOn: trial.UnitCut})
+	asked.Arms[0].Levels, asked.Arms[1].Levels = trial.Levels("paper", "herb"), trial.Levels("none", "plain")
+	var r ask.Reading
+	odalys.must("POST", at("/design/review"), ask.ReviewInput{Ask: asked}, 200, &r)
 	if len(r.Findings) == 0 || r.Findings[0].Key != "together:wrap+rub" || len(r.Offers) == 0 || len(r.Numbers) != 6 {
 		t.Errorf("it reads %d findings, %d offers, %d numbers: %+v", len(r.Findings), len(r.Offers), len(r.Numbers), r.Findings)
 	}
@@ -248,22 +254,22 @@ func TestAskIsReadBeforeItIsKept(t *testing.T) {
 	for name, a := range map[string]trial.Ask{
 		"empty":            {},
 		"no levels":        {Factors: []trial.Factor{{}}, Arms: []trial.Arm{{}, {}}},
-		"numbers too many": {Factors: ask.Factors, Arms: ask.Arms, Hand: trial.Hand{Blocks: -5, BlockSize: 1 << 40, Pits: 1 << 40, Positions: -1, CookDays: 1 << 50}},
+		"numbers too many": {Factors: asked.Factors, Arms: asked.Arms, Hand: trial.Hand{Blocks: -5, BlockSize: 1 << 40, Pits: 1 << 40, Positions: -1, CookDays: 1 << 50}},
 	} {
-		if status, p := odalys.do("POST", at("/design/review"), ReviewInput{Ask: a}, nil); status != http.StatusOK {
+		if status, p := odalys.do("POST", at("/design/review"), ask.ReviewInput{Ask: a}, nil); status != http.StatusOK {
 			t.Errorf("%s answered %d %+v", name, status, p)
 		}
 	}
-	odalys.refused("POST", at("/design/review"), ReviewInput{Ask: trial.Ask{Arms: make([]trial.Arm, 7)}}, 422, "7 arms")
-	var v TrialView
-	odalys.must("POST", at("/trials"), ask, 201, &v)
+	odalys.refused("POST", at("/design/review"), ask.ReviewInput{Ask: trial.Ask{Arms: make([]trial.Arm, 7)}}, 422, "7 arms")
+	var v trials.TrialView
+	odalys.must("POST", at("/trials"), asked, 201, &v)
 	var next trial.Ask
 	odalys.must("GET", at("/trials/%d/draft?as=follow&arm=%d", v.ID, v.Ask.Arms[0].ID), nil, 200, &next)
 	if len(next.Held) != 3 || next.Held[1] != (trial.Held{Role: trial.Wrap, Name: "wrap", Value: "paper", Key: "paper"}) || *next.FollowsID != v.ID {
 		t.Errorf("the follow-on starts as %+v", next)
 	}
 	odalys.must("GET", at("/trials/%d/draft?as=copy", v.ID), nil, 200, &next)
-	if next.Question != ask.Question || next.Arms[0].ID != 0 {
+	if next.Question != asked.Question || next.Arms[0].ID != 0 {
 		t.Errorf("the copy starts as %+v", next)
 	}
 	odalys.refused("GET", at("/trials/%d/draft?as=joke", v.ID), nil, 422, "as")
@@ -271,12 +277,12 @@ func TestAskIsReadBeforeItIsKept(t *testing.T) {
 
 func TestCatalogueIsTheTeams(t *testing.T) {
 	_, odalys := newBarn(t)
-	ask := lambAsk()
-	ask.Factors[0].Name = "Coat"
-	ask.Arms[0].Levels = trial.Levels("two leaves")
-	var v TrialView
-	odalys.must("POST", at("/trials"), ask, 201, &v)
-	var c Catalogue
+	asked := lambAsk()
+	asked.Factors[0].Name = "Coat"
+	asked.Arms[0].Levels = trial.Levels("two leaves")
+	var v trials.TrialView
+	odalys.must("POST", at("/trials"), asked, 201, &v)
+	var c ask.Catalogue
 	odalys.must("GET", at("/catalogue"), nil, 200, &c)
 	find := func(name string) store.CatalogueFactor {
 		for _, f := range c.Factors {
@@ -291,9 +297,9 @@ func TestCatalogueIsTheTeams(t *testing.T) {
 	if !coat.Own || coat.Used != 1 || len(coat.Levels) != 2 || wrap.Own || len(c.Templates) < 5 {
 		t.Errorf("the catalogue has %+v and %+v", coat, wrap)
 	}
-	odalys.refused("POST", at("/catalogue/factors/%d/merge", wrap.ID), MergeInput{Into: coat.ID}, 409, "came with the barn")
-	odalys.refused("POST", at("/catalogue/factors/%d/merge", coat.ID), MergeInput{Into: coat.ID}, 409, "the same")
-	odalys.must("POST", at("/catalogue/factors/%d/merge", coat.ID), MergeInput{Into: wrap.ID}, 200, &c)
+	odalys.refused("POST", at("/catalogue/factors/%d/merge", wrap.ID), ask.MergeInput{Into: coat.ID}, 409, "came with the barn")
+	odalys.refused("POST", at("/catalogue/factors/%d/merge", coat.ID), ask.MergeInput{Into: coat.ID}, 409, "the same")
+	odalys.must("POST", at("/catalogue/factors/%d/merge", coat.ID), ask.MergeInput{Into: wrap.ID}, 200, &c)
 	if w := find("wrap"); w.Used != 1 || len(w.Levels) != len(wrap.Levels)+1 || find("Coat").MergedInto == nil {
 		t.Errorf("merged, wrap is used %d times with %d levels", w.Used, len(w.Levels))
 	}
@@ -304,17 +310,17 @@ func TestCatalogueIsTheTeams(t *testing.T) {
 		t.Errorf("merged, the trial is asked with %+v", v.Ask.Arms)
 	}
 	// A level of their own counts as what they say, or as another of the factor.
-	odalys.refused("PUT", at("/catalogue/levels/%d/key", leaves.ID), KeyInput{Key: "hourly"}, 422, "does not count as")
-	odalys.refused("PUT", at("/catalogue/levels/%d/key", wrap.Levels[1].ID), KeyInput{Key: "foil"}, 409, "came with the barn")
-	odalys.must("PUT", at("/catalogue/levels/%d/key", leaves.ID), KeyInput{Key: "pan"}, 200, nil)
+	odalys.refused("PUT", at("/catalogue/levels/%d/key", leaves.ID), ask.KeyInput{Key: "hourly"}, 422, "does not count as")
+	odalys.refused("PUT", at("/catalogue/levels/%d/key", wrap.Levels[1].ID), ask.KeyInput{Key: "foil"}, 409, "came with the barn")
+	odalys.must("PUT", at("/catalogue/levels/%d/key", leaves.ID), ask.KeyInput{Key: "pan"}, 200, nil)
 	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
 	if l := v.Ask.Arms[0].Levels[0]; l.Key != "pan" || v.Outline.Arms[0].Phases[1].Wrap != "pan" {
 		t.Errorf("leaves that count as a pan are %+v, planned as %+v", l, v.Outline.Arms[0].Phases)
 	}
-	odalys.refused("POST", at("/catalogue/levels/%d/merge", wrap.Levels[1].ID), MergeInput{Into: leaves.ID}, 409, "came with the barn")
-	odalys.refused("POST", at("/catalogue/levels/%d/merge", leaves.ID), MergeInput{Into: find("spritz").Levels[0].ID}, 409, "merged already")
+	odalys.refused("POST", at("/catalogue/levels/%d/merge", wrap.Levels[1].ID), ask.MergeInput{Into: leaves.ID}, 409, "came with the barn")
+	odalys.refused("POST", at("/catalogue/levels/%d/merge", leaves.ID), ask.MergeInput{Into: find("spritz").Levels[0].ID}, 409, "merged already")
 	paper := wrap.Levels[1]
-	odalys.must("POST", at("/catalogue/levels/%d/merge", leaves.ID), MergeInput{Into: paper.ID}, 200, &c)
+	odalys.must("POST", at("/catalogue/levels/%d/merge", leaves.ID), ask.MergeInput{Into: paper.ID}, 200, &c)
 	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
 	if l := v.Ask.Arms[0].Levels[0]; l.ID != paper.ID || l.Key != "paper" || l.Value != "two leaves" {
 		t.Errorf("leaves that count as paper are %+v", l)
@@ -331,17 +337,17 @@ func TestCatalogueIsTheTeams(t *testing.T) {
 		t.Errorf("the trial cooks like %s", v.Ask.Family)
 	}
 	// The merged names asked with again count where they went.
-	ask.Family = ""
-	odalys.must("POST", at("/trials"), ask, 201, &v)
+	asked.Family = ""
+	odalys.must("POST", at("/trials"), asked, 201, &v)
 	if l := v.Ask.Arms[0].Levels[0]; v.Ask.Factors[0].ID != wrap.ID || l.ID != paper.ID || v.Ask.Family != "porkbutt" {
 		t.Errorf("asked again it is %+v, %+v", v.Ask.Factors[0], l)
 	}
-	odalys.must("POST", at("/catalogue/factors/%d/retire", wrap.ID), RetireInput{Retired: true}, 200, &c)
+	odalys.must("POST", at("/catalogue/factors/%d/retire", wrap.ID), ask.RetireInput{Retired: true}, 200, &c)
 	if w := find("wrap"); w.Used != 2 || !w.Retired {
 		t.Errorf("wrap is used %d times, retired %v; want twice and retired", w.Used, w.Retired)
 	}
-	odalys.must("POST", at("/catalogue/levels/%d/retire", wrap.Levels[1].ID), RetireInput{Retired: true}, 200, &c)
-	odalys.must("POST", at("/catalogue/factors/%d/levels", wrap.ID), LevelInput{Value: strings.ToUpper(wrap.Levels[1].Value)}, 201, &c)
+	odalys.must("POST", at("/catalogue/levels/%d/retire", wrap.Levels[1].ID), ask.RetireInput{Retired: true}, 200, &c)
+	odalys.must("POST", at("/catalogue/factors/%d/levels", wrap.ID), ask.LevelInput{Value: strings.ToUpper(wrap.Levels[1].Value)}, 201, &c)
 	if l := find("wrap").Levels[1]; l.Retired {
 		t.Errorf("a retired level that is added again stays retired: %+v", l)
 	}
@@ -351,23 +357,23 @@ func TestCatalogueIsTheTeams(t *testing.T) {
 
 func TestThreeArmsAreSettledPairByPair(t *testing.T) {
 	_, odalys := newBarn(t)
-	ask := lambAsk()
-	ask.Arms = append(ask.Arms, trial.Arm{Tag: "PAN", Levels: trial.Levels("covered pan")})
-	ask.Outcomes = []trial.Chosen{{Key: trial.CookedYield, SmallestDifference: 2}}
-	var v TrialView
-	odalys.must("POST", at("/trials"), ask, 201, &v)
+	asked := lambAsk()
+	asked.Arms = append(asked.Arms, trial.Arm{Tag: "PAN", Levels: trial.Levels("covered pan")})
+	asked.Outcomes = []trial.Chosen{{Key: trial.CookedYield, SmallestDifference: 2}}
+	var v trials.TrialView
+	odalys.must("POST", at("/trials"), asked, 201, &v)
 	for i := range 12 {
 		arm := i % 3
-		odalys.must("POST", at("/trials/%d/cuts", v.ID), CutInput{Name: fmt.Sprint("c", i), Pair: fmt.Sprint(i / 3), ArmID: &v.Ask.Arms[arm].ID}, 201, nil)
+		odalys.must("POST", at("/trials/%d/cuts", v.ID), match.CutInput{Name: fmt.Sprint("c", i), Pair: fmt.Sprint(i / 3), ArmID: &v.Ask.Arms[arm].ID}, 201, nil)
 	}
 	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
 	for i, c := range v.Cuts {
-		arm := armPlaces(v.Ask)[*c.ArmID]
+		arm := v.Ask.ArmPlaces()[*c.ArmID]
 		odalys.weigh(c.ID, "trimmed", "3 kg")
 		odalys.weigh(c.ID, "rested", fmt.Sprintf("%.3f kg", 1.5+0.2*float64(arm)+0.01*float64((i*7)%5)))
 	}
 	odalys.cooked(odalys.laid(v), "203 F")
-	odalys.must("POST", at("/trials/%d/reveal", v.ID), RevealInput{Reason: "weighed only"}, 200, nil)
+	odalys.must("POST", at("/trials/%d/end", v.ID), barn.Why{Why: "weighed only"}, 200, nil)
 	var r settle.Result
 	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
 	if len(r.Rows[0].Pairs) != 3 || *r.Rows[0].Pairs[1].Process.Winner != 2 || !strings.Contains(r.Headline, "PAN is the clear winner on cooked yield.") {
@@ -384,7 +390,7 @@ func TestHandsThatDrawAtOnceTakeTurns(t *testing.T) {
 	const hands = 8
 	statuses := make([]int, hands)
 	for i := range hands {
-		wait.Go(func() { statuses[i], _ = odalys.do("POST", at("/trials/%d/allotment", v.ID), DrawInput{}, nil) })
+		wait.Go(func() { statuses[i], _ = odalys.do("POST", at("/trials/%d/allotment", v.ID), match.DrawInput{}, nil) })
 	}
 	wait.Wait()
 	for i, status := range statuses {

@@ -14,21 +14,25 @@ import (
 
 	"whitebarn/core/logbook"
 	"whitebarn/core/phase"
-	"whitebarn/core/plan"
+	coreplan "whitebarn/core/plan"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/pits"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 )
 
 // draft is the first cook of a trial as Plan shows it.
-func draft(v TrialView) WorkInput {
+func draft(v trials.TrialView) plan.WorkInput {
 	k := v.Cooks[0]
 	o := v.Outline
-	in := WorkInput{CookID: k.ID, Cook: PlanInput{ServeAt: k.ServeAt, Outline: &o}}
+	in := plan.WorkInput{CookID: k.ID, Cook: plan.PlanInput{ServeAt: k.ServeAt, Outline: &o}}
 	for _, r := range k.Runs {
-		in.Cook.Runs = append(in.Cook.Runs, RunInput{ID: r.ID, PitID: r.PitID, Setup: r.Setup, SetPoint: r.SetPointTyped})
+		in.Cook.Runs = append(in.Cook.Runs, plan.RunInput{ID: r.ID, PitID: r.PitID, Setup: r.Setup, SetPoint: r.SetPointTyped})
 	}
 	for _, c := range v.Cuts {
 		if c.Placement != nil && c.Placement.CookID == k.ID {
-			in.Cook.Placements = append(in.Cook.Placements, PlacementInput{CutID: c.ID, Run: slices.IndexFunc(k.Runs, func(r store.PitRun) bool { return r.ID == *c.Placement.PitRunID }), Position: c.Placement.Position})
+			in.Cook.Placements = append(in.Cook.Placements, plan.PlacementInput{CutID: c.ID, Run: slices.IndexFunc(k.Runs, func(r store.PitRun) bool { return r.ID == *c.Placement.PitRunID }), Position: c.Placement.Position})
 		}
 	}
 	return in
@@ -40,19 +44,19 @@ func TestACookIsWorkedBackAndKept(t *testing.T) {
 	path := fmt.Sprintf("/api/trials/%d/plan", v.ID)
 	in := draft(v)
 	in.Cook.ServeAt = time.Now().Add(60 * time.Hour)
-	var p PlanView
+	var p plan.PlanView
 	odalys.must("POST", path, in, 200, &p)
 	if len(p.Lanes) != 2 || p.Outline.Planned || p.Ready < 0.85 || len(p.People) != 1 || p.Names[0] != "Brick Pit" {
 		t.Fatalf("the first guess is %+v", p)
 	}
 	var box store.Holder
-	odalys.must("POST", "/api/holders", NamedInput{Name: "Warm Box"}, 201, &box)
+	odalys.must("POST", "/api/holders", barn.NamedInput{Name: "Warm Box"}, 201, &box)
 	for i := range in.Cook.Outline.Arms {
 		a := &in.Cook.Outline.Arms[i]
 		a.Phases = append(a.Phases, phase.Phase{Kind: phase.Hold, Name: "hold", SetTyped: "150 F", HolderID: box.ID, LeastS: 3600, Ends: []phase.End{{Watch: phase.ByTime, Typed: "4 h"}}})
 	}
 	before := p
-	p = PlanView{}
+	p = plan.PlanView{}
 	odalys.must("POST", path, in, 200, &p)
 	for i, l := range p.Lanes {
 		if !l.On.Before(before.Lanes[i].On) {
@@ -95,7 +99,7 @@ func TestACookIsWorkedBackAndKept(t *testing.T) {
 	}
 	in.Cook.Outline.Arms[0].Phases[0].Ends = []phase.End{{Watch: phase.ByCore, Typed: "done"}}
 	odalys.refused("POST", path, in, 422, "outline.arms[0].phases[0].ends[0].typed")
-	odalys.refused("POST", path, WorkInput{Cook: PlanInput{Runs: in.Cook.Runs}}, 422, "serve_at")
+	odalys.refused("POST", path, plan.WorkInput{Cook: plan.PlanInput{Runs: in.Cook.Runs}}, 422, "serve_at")
 }
 
 func TestTheSchoolsAreOffered(t *testing.T) {
@@ -103,20 +107,20 @@ func TestTheSchoolsAreOffered(t *testing.T) {
 	v := odalys.trialOf(lambAsk(), 1)
 	path := fmt.Sprintf("/api/trials/%d/phases", v.ID)
 	var phases []phase.Phase
-	odalys.must("POST", path, PhasesInput{ArmID: v.Ask.Arms[0].ID, School: plan.ByClock}, 200, &phases)
+	odalys.must("POST", path, plan.PhasesInput{ArmID: v.Ask.Arms[0].ID, School: coreplan.ByClock}, 200, &phases)
 	for _, p := range phases {
 		if _, fixed := p.Fixed(); !fixed {
 			t.Errorf("by the clock %s ends by %v", p.Name, p.Ends)
 		}
 	}
-	odalys.refused("POST", path, PhasesInput{ArmID: 999, School: plan.ByClock}, 422, "arm_id")
+	odalys.refused("POST", path, plan.PhasesInput{ArmID: 999, School: coreplan.ByClock}, 422, "arm_id")
 }
 
 func TestTheHousesCooksShortenAPlan(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	in := draft(v)
-	before, after := PlanView{}, PlanView{}
+	before, after := plan.PlanView{}, plan.PlanView{}
 	path := fmt.Sprintf("/api/trials/%d/plan", v.ID)
 	odalys.must("POST", path, in, 200, &before)
 	other := odalys.trialOf(lambAsk(), 3)
@@ -128,7 +132,7 @@ func TestTheHousesCooksShortenAPlan(t *testing.T) {
 		}
 	}
 	odalys.must("POST", path, in, 200, &after)
-	took := func(v PlanView, i int) time.Duration { return v.Cuts[i].Pull.Middle.Sub(v.Cuts[i].On) }
+	took := func(v plan.PlanView, i int) time.Duration { return v.Cuts[i].Pull.Middle.Sub(v.Cuts[i].On) }
 	for i := range after.Cuts {
 		if after.Cuts[i].House != 3 || before.Cuts[i].House != 0 || took(after, i) > took(before, i)*3/4 {
 			t.Errorf("cut %d is reckoned from %d cooks and takes %s, by the model alone %s", i, after.Cuts[i].House, took(after, i), took(before, i))
@@ -161,7 +165,7 @@ func TestTheCalendarCanBeSubscribedTo(t *testing.T) {
 	if status != 200 || err != nil {
 		t.Fatalf("the calendar answers %d, %v: %s", status, err, first)
 	}
-	var p PlanView
+	var p plan.PlanView
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/plan", v.ID), draft(v), 200, &p)
 	events := cal.Events()
 	if len(events) != len(p.Tasks)+1 {
@@ -198,16 +202,16 @@ func TestAPitsBurnRateIsTyped(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	path := fmt.Sprintf("/api/pits/%d/burn", v.Cooks[0].Runs[0].PitID)
-	var pits []store.Pit
-	odalys.must("PUT", path, BurnInput{Kind: "offset", WarmMin: 50, Fuel: "hornbeam splits", FuelHour: "6 lb", WoodMin: 40, WaterHour: "1 lb 2 oz"}, 200, &pits)
-	if b := pits[0].Burn; pits[0].Kind != "offset" || b.WarmS != 3000 || b.FuelKgH < 2.72 || b.FuelKgH > 2.73 || b.FuelTyped != "6 lb" || b.WoodEveryS != 2400 {
-		t.Errorf("the pit is kept as %+v", pits[0])
+	var all []store.Pit
+	odalys.must("PUT", path, pits.BurnInput{Kind: "offset", WarmMin: 50, Fuel: "hornbeam splits", FuelHour: "6 lb", WoodMin: 40, WaterHour: "1 lb 2 oz"}, 200, &all)
+	if b := all[0].Burn; all[0].Kind != "offset" || b.WarmS != 3000 || b.FuelKgH < 2.72 || b.FuelKgH > 2.73 || b.FuelTyped != "6 lb" || b.WoodEveryS != 2400 {
+		t.Errorf("the pit is kept as %+v", all[0])
 	}
-	var p PlanView
+	var p plan.PlanView
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/plan", v.ID), draft(v), 200, &p)
 	pit := p.Pits[0]
 	if !pit.Known || pit.On.Sub(pit.Light) != 50*time.Minute || p.Fuels[0] != "hornbeam splits" {
 		t.Errorf("the plan's pit is %+v, %v", pit, p.Fuels)
 	}
-	odalys.refused("PUT", path, BurnInput{Kind: "counter", FuelHour: "a few", WoodMin: 1}, 422, "fuel_hour")
+	odalys.refused("PUT", path, pits.BurnInput{Kind: "counter", FuelHour: "a few", WoodMin: 1}, 422, "fuel_hour")
 }

@@ -48,7 +48,7 @@ func grown(tb testing.TB, more int) (get func(path string) (bytes int), queries 
 			tb.Fatal(err)
 		}
 	}
-	srv, handler := New(s, Options{HashCost: auth.Cheap})
+	srv, handler := New(servicesOf(s), Options{})
 	tb.Cleanup(srv.Close)
 	// Straight to the handler: the session's own query is one each time.
 	var cookies []*http.Cookie

@@ -9,6 +9,12 @@ import (
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/prep"
+	"whitebarn/internal/barn/table"
+	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 )
 
@@ -35,7 +41,7 @@ func TestTwoSamplesSealedAtOnceLockTheBallot(t *testing.T) {
 		var calls []func() int
 		for _, code := range v.Ballots[round].Codes {
 			calls = append(calls, func() int {
-				status, _ := odalys.do("POST", path+"/samples/"+code+"/seal", SealInput{Flight: 1, Scores: fives}, nil)
+				status, _ := odalys.do("POST", path+"/samples/"+code+"/seal", table.SealInput{Flight: 1, Scores: fives}, nil)
 				return status
 			})
 		}
@@ -65,10 +71,10 @@ func TestAFlightTakenBackKeepsNoSealThatWasAcknowledged(t *testing.T) {
 			}
 		}
 		got := atOnce(func() int {
-			status, _ := odalys.do("POST", fmt.Sprintf("/api/flights/%d/void", last.ID), Why{Why: "wrong plates"}, nil)
+			status, _ := odalys.do("POST", fmt.Sprintf("/api/flights/%d/void", last.ID), barn.Why{Why: "wrong plates"}, nil)
 			return status
 		}, func() int {
-			status, _ := odalys.do("POST", "/api"+v.Tasters[0].Path+"/samples/"+code+"/seal", SealInput{Flight: last.Number, Scores: fives}, nil)
+			status, _ := odalys.do("POST", "/api"+v.Tasters[0].Path+"/samples/"+code+"/seal", table.SealInput{Flight: last.Number, Scores: fives}, nil)
 			return status
 		})
 		if got[0] == 200 && got[1] == 200 {
@@ -88,7 +94,7 @@ func TestFlightsAndSeatsAreNumberedOnce(t *testing.T) {
 			return status
 		})
 		seat = append(seat, func() int {
-			status, _ := odalys.do("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: fmt.Sprint("Guest ", i)}, nil)
+			status, _ := odalys.do("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: fmt.Sprint("Guest ", i)}, nil)
 			return status
 		})
 	}
@@ -113,12 +119,13 @@ func TestAPressStaysInItsTrial(t *testing.T) {
 	_, odalys := newBarn(t)
 	one, two := odalys.trialOf(lambAsk(), 1), odalys.trialOf(lambAsk(), 1)
 	press := uuid.NewString()
-	input := func(v TrialView) EventInput {
-		return EventInput{Act: logbook.On, CutIDs: []int64{v.Cuts[0].ID}, Press: press}
+	input := func(v trials.TrialView) fire.EventInput {
+		return fire.EventInput{Act: logbook.On, CutIDs: []int64{v.Cuts[0].ID}, Press: press}
 	}
 	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", one.Cooks[0].ID), input(one), 201, nil)
 	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", two.Cooks[0].ID), input(two), 422, "of another trial")
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", one.Cooks[0].ID), input(one), 201, &one) // sent again
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", one.Cooks[0].ID), input(one), 201, nil)
+	one = odalys.again(one) // sent again
 	if len(one.Events) != 1 {
 		t.Errorf("a press sent twice is %d entries", len(one.Events))
 	}
@@ -144,10 +151,10 @@ func TestListsAreCappedWhereTheyEnter(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	many := make([]int64, 20_000)
-	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), EventInput{Act: logbook.On, CutIDs: many, Press: uuid.NewString()}, 422, "cut_ids")
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), FlightInput{Place: "blade", CutIDs: many}, 422, "cut_ids")
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{ServeAt: odalys.clock("2026-09-19T22:00:00Z"),
-		Runs: make([]RunInput, 60)}, 422, "runs")
+	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.On, CutIDs: many, Press: uuid.NewString()}, 422, "cut_ids")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), table.FlightInput{Place: "blade", CutIDs: many}, 422, "cut_ids")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan.PlanInput{ServeAt: odalys.clock("2026-09-19T22:00:00Z"),
+		Runs: make([]plan.RunInput, 60)}, 422, "runs")
 	ask := v.Ask
 	ask.Allergens = make([]string, 1000)
 	for i := range ask.Allergens {
@@ -163,16 +170,16 @@ func TestTimesAreBoundedAtEveryDoor(t *testing.T) {
 	events := fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID)
 	for _, text := range []string{"0001-01-01T00:00:00Z", "1999-12-31T23:00:00Z", "2100-01-01T00:00:00Z", "9999-01-01T00:00:00Z"} {
 		at := odalys.clock(text)
-		odalys.refused("POST", events, EventInput{Act: logbook.On, At: &at, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "no time of a cook")
+		odalys.refused("POST", events, fire.EventInput{Act: logbook.On, At: &at, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "no time of a cook")
 		if !at.IsZero() {
-			odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{ServeAt: at,
-				Runs: []RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "250 F"}}}, 422, "no time of a cook")
+			odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan.PlanInput{ServeAt: at,
+				Runs: []plan.RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "250 F"}}}, 422, "no time of a cook")
 		}
-		odalys.refused("POST", fmt.Sprintf("/api/trials/%d/prep-marks", v.ID), MarkInput{CutIDs: []int64{v.Cuts[0].ID}, Dose: "rub", Done: true,
+		odalys.refused("POST", fmt.Sprintf("/api/trials/%d/prep-marks", v.ID), prep.MarkInput{CutIDs: []int64{v.Cuts[0].ID}, Dose: "rub", Done: true,
 			At: &at}, 422, "no time of a cook")
 	}
 	ahead := odalys.clock("2026-07-01T00:00:00Z")
-	odalys.refused("POST", events, EventInput{Act: logbook.On, At: &ahead, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "long before this cook")
+	odalys.refused("POST", events, fire.EventInput{Act: logbook.On, At: &ahead, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "long before this cook")
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
 	if len(v.Events) != 0 {
 		t.Errorf("of times that are refused %d are on record", len(v.Events))
@@ -186,8 +193,8 @@ func TestAVoidIsOfWhoVoidedFirst(t *testing.T) {
 	v := odalys.trialOf(lambAsk(), 1)
 	v = odalys.log(v, logbook.On, 60, logbook.Detail{}, v.Cuts[0].ID)
 	path := "/api/presses/" + v.Events[0].Press + "/void"
-	odalys.must("POST", path, Why{Why: "the wrong cut"}, 200, nil)
-	tove.refused("POST", path, Why{Why: "mine now"}, 404, "")
+	odalys.must("POST", path, barn.Why{Why: "the wrong cut"}, 200, nil)
+	tove.refused("POST", path, barn.Why{Why: "mine now"}, 404, "")
 	var who int64
 	var why string
 	if err := b.store.Pool().QueryRow(t.Context(), "select voided_by, void_reason from events where press = $1", v.Events[0].Press).Scan(&who,
@@ -197,8 +204,8 @@ func TestAVoidIsOfWhoVoidedFirst(t *testing.T) {
 	odalys.weigh(v.Cuts[0].ID, "off", "3 lb")
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
 	last := v.Cuts[0].Weighings[len(v.Cuts[0].Weighings)-1]
-	odalys.must("POST", fmt.Sprintf("/api/weighings/%d/void", last.ID), Why{Why: "wrong tag"}, 200, nil)
-	tove.refused("POST", fmt.Sprintf("/api/weighings/%d/void", last.ID), Why{Why: "mine now"}, 404, "")
+	odalys.must("POST", fmt.Sprintf("/api/weighings/%d/void", last.ID), barn.Why{Why: "wrong tag"}, 200, nil)
+	tove.refused("POST", fmt.Sprintf("/api/weighings/%d/void", last.ID), barn.Why{Why: "mine now"}, 404, "")
 }
 
 // TestASampleLeftOutStaysOut: an excuse is sent twice and changed never.
@@ -206,13 +213,13 @@ func TestASampleLeftOutStaysOut(t *testing.T) {
 	odalys, _, v, f := tableOf(t, 1)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
 	seal := "/api" + v.Tasters[0].Path + "/samples/" + v.Ballots[0].Codes[0] + "/seal"
-	odalys.refused("POST", seal, SealInput{Flight: 1, Excused: true, Scores: fives}, 422, "excused sample has scores")
+	odalys.refused("POST", seal, table.SealInput{Flight: 1, Excused: true, Scores: fives}, 422, "excused sample has scores")
 	for range 2 {
-		var plate TasteView
-		odalys.must("POST", seal, SealInput{Flight: 1, Excused: true}, 200, &plate)
+		var plate table.TasteView
+		odalys.must("POST", seal, table.SealInput{Flight: 1, Excused: true}, 200, &plate)
 		if !plate.Plates[0].Samples[0].Excused || plate.Plates[0].Samples[0].Sealed {
 			t.Errorf("left out it is %+v", plate.Plates[0].Samples[0])
 		}
 	}
-	odalys.refused("POST", seal, SealInput{Flight: 1, Scores: fives}, 409, "sealed with other scores")
+	odalys.refused("POST", seal, table.SealInput{Flight: 1, Scores: fives}, 409, "sealed with other scores")
 }

@@ -8,6 +8,8 @@ import (
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/trials"
 )
 
 // TestARehearsalIsPlayedApart rehearses a planned cook at full speed: cuts
@@ -19,7 +21,7 @@ func TestARehearsalIsPlayedApart(t *testing.T) {
 	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), v.Outline, 200, &v)
 	var r Rehearsal
 	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/rehearse", v.Cooks[0].ID), RehearsalInput{Rate: 600}, 201, &r)
-	var copied TrialView
+	var copied trials.TrialView
 	path := fmt.Sprintf("/api/trials/%d", r.TrialID)
 	odalys.must("GET", path, nil, 200, &copied)
 	k := copied.Cooks[0]
@@ -30,11 +32,11 @@ func TestARehearsalIsPlayedApart(t *testing.T) {
 		t.Errorf("the rehearsal's plan is %+v", o)
 	}
 	act := func(act logbook.Act, pits []int64, cuts ...int64) {
-		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", k.ID), EventInput{Act: act, CutIDs: cuts, PitRunIDs: pits, Press: uuid.NewString()}, 201, nil)
+		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", k.ID), fire.EventInput{Act: act, CutIDs: cuts, PitRunIDs: pits, Press: uuid.NewString()}, 201, nil)
 	}
 	act(logbook.On, nil, copied.Cuts[0].ID, copied.Cuts[1].ID)
 	last := func() map[string]float64 {
-		var tr Traces
+		var tr fire.Traces
 		odalys.must("GET", fmt.Sprintf("/api/cooks/%d/traces?columns=300", k.ID), nil, 200, &tr)
 		out := map[string]float64{}
 		for _, p := range tr.Traces {
@@ -82,7 +84,7 @@ func TestARehearsalIsPlayedApart(t *testing.T) {
 	if len(v.Events) != 0 || len(v.Rehearsals) != 1 || v.Rehearsals[0] != r.TrialID {
 		t.Errorf("the trial itself has the events %+v and the rehearsals %v", v.Events, v.Rehearsals)
 	}
-	var lines []TrialLine
+	var lines []trials.TrialLine
 	odalys.must("GET", "/api/trials", nil, 200, &lines)
 	if len(lines) != 1 {
 		t.Errorf("the list has %d trials, want the real one alone", len(lines))
@@ -118,8 +120,8 @@ func TestARehearsedDayEndsByItself(t *testing.T) {
 func TestARehearsalGoesOnAfterARestart(t *testing.T) {
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
-	first, _ := New(b.store, Options{})
-	id, err := first.player.Rehearse(t.Context(), b.id, v.Cooks[0].ID, 300)
+	first, _ := New(servicesOf(b.store), Options{})
+	id, err := first.Player.Rehearse(t.Context(), b.id, v.Cooks[0].ID, 300)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -135,20 +137,20 @@ func TestARehearsalGoesOnAfterARestart(t *testing.T) {
 	grows()
 	first.Close()
 	still := pit()
-	second, _ := New(b.store, Options{})
+	second, _ := New(servicesOf(b.store), Options{})
 	defer second.Close()
 	if err := second.Play(t.Context()); err != nil {
 		t.Fatal(err)
 	}
 	grows()
 	// The first server is told to stop what the second one plays.
-	third, _ := New(b.store, Options{})
+	third, _ := New(servicesOf(b.store), Options{})
 	defer third.Close()
 	var cook int64
 	if err := b.store.Pool().QueryRow(t.Context(), "select id from cooks where played").Scan(&cook); err != nil {
 		t.Fatal(err)
 	}
-	if err := third.player.Stop(t.Context(), cook); err != nil {
+	if err := third.Player.Stop(t.Context(), cook); err != nil {
 		t.Fatal(err)
 	}
 	time.Sleep(1500 * time.Millisecond)

@@ -1,5 +1,5 @@
 // Package server answers the browser: the API under /api, and the front end.
-// Handlers hold no rules: they bind, call the core and the store, and answer.
+// Handlers hold no rules: they bind, call a use case, and answer.
 package server
 
 import (
@@ -16,29 +16,21 @@ import (
 	"strings"
 	"time"
 
-	"github.com/alexedwards/scs/pgxstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/core/vocabulary"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
-	"whitebarn/internal/barn/gate"
-	"whitebarn/internal/barn/settle"
+	"whitebarn/internal/barn"
 	"whitebarn/internal/lan"
-	"whitebarn/internal/live"
-	"whitebarn/internal/planner"
-	"whitebarn/internal/rehearse"
-	"whitebarn/internal/store"
-	"whitebarn/internal/watch"
+	"whitebarn/internal/services"
 )
 
 // Options of a server.
 type Options struct {
-	Dist     fs.FS     // the built front end; nil serves the API alone
-	HashCost auth.Cost // of passwords
-	Now      func() time.Time
-	LAN      *lan.Info // how the local network comes in, over HTTPS; nil: loopback alone
+	Dist fs.FS     // the built front end; nil serves the API alone
+	LAN  *lan.Info // how the local network comes in, over HTTPS; nil: loopback alone
 	// BodyWithin is how long a body may take to come in whole; 0 is two minutes, in
 	// which a file of the largest size comes over a poor mobile line.
 	BodyWithin time.Duration
@@ -46,52 +38,31 @@ type Options struct {
 
 // Server holds what the handlers need.
 type Server struct {
-	store    *store.Store
+	*services.Services
 	engine   *gin.Engine
 	sessions *scs.SessionManager
-	now      func() time.Time
-	cost     auth.Cost
 	signIns  *auth.Limiter
 	links    *auth.Limiter
-	cleanup  *pgxstore.PostgresStore
-	hub      *live.Hub
-	ingest   live.Ingest
-	player   *rehearse.Player
-	watcher  *watch.Watcher
-	planner  *planner.Planner
-	desk     *settle.Desk
-	gate     *gate.Keeper
+	cleanup  func()          // ends the upkeep of the sessions
 	alive    context.Context // until Close
 	stop     context.CancelFunc
 	lan      *lan.Info
-	doors    map[string]door // by method and path: where a trial's record changes
-	changing changing
+	doors    map[string]barn.Door // by method and path: where a trial's record changes
 }
 
 // New returns a server; its Handler answers requests until Close.
-func New(s *store.Store, o Options) (*Server, http.Handler) {
-	if o.Now == nil {
-		o.Now = time.Now
-	}
+func New(v *services.Services, o Options) (*Server, http.Handler) {
 	if o.BodyWithin == 0 {
 		o.BodyWithin = 2 * time.Minute
 	}
 	srv := &Server{
-		store: s, now: o.Now, cost: o.HashCost, lan: o.LAN, sessions: scs.New(),
+		Services: v, lan: o.LAN, sessions: scs.New(),
 		signIns: auth.NewLimiter(10, 6*time.Second), links: auth.NewLimiter(30, 2*time.Second),
-		cleanup: pgxstore.NewWithCleanupInterval(s.Pool(), time.Hour),
 	}
-	srv.hub = live.NewHub(s)
-	srv.planner = planner.New(s)
-	srv.desk = settle.New(s)
-	srv.gate = gate.New(s, o.Now)
-	srv.watcher = watch.New(s, srv.planner)
-	srv.ingest = live.Ingest{Store: s, Now: o.Now, Hub: srv.hub}
-	srv.player = rehearse.NewPlayer(srv.ingest)
 	srv.alive, srv.stop = context.WithCancel(context.Background())
-	go srv.hub.Run(srv.alive)
+	go srv.Hub.Run(srv.alive)
 	sm := srv.sessions
-	sm.Store = srv.cleanup
+	sm.Store, srv.cleanup = srv.People.Sessions()
 	sm.Lifetime = 30 * 24 * time.Hour
 	sm.Cookie.Name = "barn"
 	sm.Cookie.SameSite = http.SameSiteLaxMode
@@ -128,21 +99,21 @@ func New(s *store.Store, o Options) (*Server, http.Handler) {
 // Play plays the cooks whose devices are simulated, and watches over all fires
 // where no other server of the barn does, until Close.
 func (s *Server) Play(ctx context.Context) error {
-	go watch.NewMonitor(s.watcher, s.gate, s.now).Run(s.alive)
-	return s.player.Resume(ctx)
+	go s.Monitor.Run(s.alive)
+	return s.Player.Resume(ctx)
 }
 
 // Close ends the server's own upkeep.
 func (s *Server) Close() {
-	s.player.Close()
+	s.Player.Close()
 	s.stop()
-	s.cleanup.StopCleanup()
+	s.cleanup()
 }
 
 // OpenAPI describes the API without a database.
 func OpenAPI() ([]byte, error) {
 	gin.SetMode(gin.ReleaseMode)
-	return (&Server{}).register(gin.New()).OpenAPI("White Barn")
+	return (&Server{Services: &services.Services{}}).register(gin.New()).OpenAPI("White Barn")
 }
 
 // Vocabulary is the keys and their words as a module of the front end, which has
@@ -159,28 +130,25 @@ func Vocabulary() ([]byte, error) {
 // register adds all routes.
 func (s *Server) register(engine *gin.Engine) *api.Routes {
 	a := &api.Routes{}
-	s.doors = map[string]door{}
+	s.doors = map[string]barn.Door{}
 	open := engine.Group("/api")
-	crew := engine.Group("/api", s.signedIn, s.broadcastChange)
-	master := engine.Group("/api", s.signedIn, pitmasterOnly, s.broadcastChange)
+	crew := engine.Group("/api", s.signedIn)
+	master := engine.Group("/api", s.signedIn, pitmasterOnly)
 	s.registerSession(a, open, crew, master)
 	s.registerTrials(a, crew, master)
-	s.registerDesign(a, crew, master)
-	s.registerCuts(a, crew)
-	s.registerGate(a, crew, master)
+	s.registerAsk(a, crew, master)
 	s.registerMatch(a, crew)
-	s.registerCooks(a, crew, master)
-	s.registerEvents(a, crew)
-	s.registerHome(a, crew)
 	s.registerPlan(a, engine, crew, master)
 	s.registerPrep(a, crew)
-	s.registerDue(a, crew)
-	s.registerLogs(a, crew)
-	s.registerLive(a, engine, crew, master)
-	s.registerRehearsals(a, crew, master)
-	s.registerFamilies(a, crew, master)
+	s.registerFire(a, crew)
+	s.registerRest(a, crew, master)
 	s.registerTable(a, crew, master)
 	s.registerTaste(a, open)
+	s.registerSettle(a, crew)
+	s.registerPits(a, crew, master)
+	s.registerWatch(a, crew)
+	s.registerRehearsals(a, crew)
+	s.registerLive(engine, crew)
 	s.registerCalc(a, engine)
 	return a
 }
@@ -222,7 +190,7 @@ func securityHeaders(next http.Handler) http.Handler {
 }
 
 func noRoute(c *gin.Context) {
-	api.Fail(c, api.Refuse(http.StatusNotFound, "There is nothing at this address.", "Check the spelling."))
+	api.Fail(c, barn.RefuseAs(barn.NotThere, "There is nothing at this address.", "Check the spelling."))
 }
 
 // site is the built front end, compressed once.

@@ -16,8 +16,6 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
-
-	"whitebarn/internal/auth"
 )
 
 func TestSiteServesPagesAndParts(t *testing.T) {
@@ -94,7 +92,7 @@ func TestGeneratedTypesAreFresh(t *testing.T) {
 
 func TestABodyThatTricklesIsCutOff(t *testing.T) {
 	b, _ := newBarn(t)
-	srv, handler := New(b.store, Options{HashCost: auth.Cheap, BodyWithin: 100 * time.Millisecond})
+	srv, handler := New(servicesOf(b.store), Options{BodyWithin: 100 * time.Millisecond})
 	web := httptest.NewServer(handler)
 	t.Cleanup(func() { web.Close(); srv.Close() })
 	line, err := net.Dial("tcp", web.Listener.Addr().String())

@@ -7,20 +7,23 @@ import (
 	"testing"
 
 	"whitebarn/core/panel"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/table"
+	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 )
 
 // tableOf readies a trial for tasting: every minimum is shown, three tasters
 // sit, and Tove may carve.
-func tableOf(t *testing.T, pairs int) (odalys, tove hand, v TrialView, f FlightInput) {
+func tableOf(t *testing.T, pairs int) (odalys, tove hand, v trials.TrialView, f table.FlightInput) {
 	t.Helper()
 	b, odalys := newBarn(t)
 	tove, carver := b.join(odalys, "Tove", store.Crew)
 	v = odalys.trialOf(lambAsk(), pairs)
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: n}, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
 	}
-	f = FlightInput{CarverID: carver.ID, Place: "blade"}
+	f = table.FlightInput{CarverID: carver.ID, Place: "blade"}
 	for _, c := range v.Cuts {
 		f.CutIDs = append(f.CutIDs, c.ID)
 	}
@@ -31,9 +34,9 @@ func tableOf(t *testing.T, pairs int) (odalys, tove hand, v TrialView, f FlightI
 	return odalys, tove, v, f
 }
 
-func (h hand) plate(path string) TasteView {
+func (h hand) plate(path string) table.TasteView {
 	h.t.Helper()
-	var v TasteView
+	var v table.TasteView
 	h.must("GET", "/api"+path, nil, 200, &v)
 	return v
 }
@@ -43,7 +46,7 @@ func TestAFlightCanBeTakenBackUntilASampleIsSealed(t *testing.T) {
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
 	odalys.must("POST", flights, f, 201, &v)
 	first := v.Ballots[0].Codes
-	odalys.must("POST", fmt.Sprintf("/api/flights/%d/void", v.Flights[0].ID), Why{Why: "wrong plates"}, 200, &v)
+	odalys.must("POST", fmt.Sprintf("/api/flights/%d/void", v.Flights[0].ID), barn.Why{Why: "wrong plates"}, 200, &v)
 	if len(v.Flights) != 0 || len(v.Ballots) != 0 {
 		t.Errorf("after it was taken back %d flights and %d ballots stand", len(v.Flights), len(v.Ballots))
 	}
@@ -57,10 +60,10 @@ func TestAFlightCanBeTakenBackUntilASampleIsSealed(t *testing.T) {
 		}
 	}
 	seal := "/api" + v.Tasters[0].Path + "/samples/" + v.Ballots[0].Codes[0] + "/seal"
-	odalys.must("POST", seal, SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}}, 200, nil)
-	odalys.refused("POST", fmt.Sprintf("/api/flights/%d/void", v.Flights[0].ID), Why{Why: "too late"}, 409, "are sealed")
-	odalys.refused("POST", fmt.Sprintf("/api/tasters/%d/void", v.Tasters[0].ID), Why{Why: "left"}, 409, "has a plate")
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/void", v.Cuts[0].ID), Why{Why: "dropped"}, 409, "on the table")
+	odalys.must("POST", seal, table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}}, 200, nil)
+	odalys.refused("POST", fmt.Sprintf("/api/flights/%d/void", v.Flights[0].ID), barn.Why{Why: "too late"}, 409, "are sealed")
+	odalys.refused("POST", fmt.Sprintf("/api/tasters/%d/void", v.Tasters[0].ID), barn.Why{Why: "left"}, 409, "has a plate")
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/void", v.Cuts[0].ID), barn.Why{Why: "dropped"}, 409, "on the table")
 }
 
 func TestPlatesAreBalancedAndApart(t *testing.T) {
@@ -103,25 +106,25 @@ func TestPlatesAreBalancedAndApart(t *testing.T) {
 		t.Fatalf("a taster sees %+v, want two plates of four", p.Plates)
 	}
 	// A code belongs to its own flight.
-	odalys.refused("POST", "/api"+v.Tasters[1].Path+"/samples/"+p.Plates[0].Samples[0].Code+"/seal", SealInput{Flight: 2, Excused: true}, 404, "on your plate")
+	odalys.refused("POST", "/api"+v.Tasters[1].Path+"/samples/"+p.Plates[0].Samples[0].Code+"/seal", table.SealInput{Flight: 2, Excused: true}, 404, "on your plate")
 }
 
 func TestWhoCarvesDoesNotTaste(t *testing.T) {
 	odalys, _, v, f := tableOf(t, 1)
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: "tove"}, 201, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "tove"}, 201, &v)
 	f.Tasters = append(f.Tasters, v.Tasters[3].ID)
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
 	odalys.refused("POST", flights, f, 422, "carves and tastes")
 	f.Tasters = f.Tasters[:3]
 	for _, c := range []struct {
-		spoil func(*FlightInput)
+		spoil func(*table.FlightInput)
 		words string
 	}{
-		{func(f *FlightInput) { f.CutIDs = f.CutIDs[:1] }, "1 samples"},
-		{func(f *FlightInput) { f.CutIDs = append(f.CutIDs[:1:1], f.CutIDs[0]) }, "is there twice"},
-		{func(f *FlightInput) { f.CutIDs = append(f.CutIDs[:1:1], 999) }, "not of this trial"},
-		{func(f *FlightInput) { f.Tasters = append(f.Tasters[:2:2], 999) }, "not at this table"},
-		{func(f *FlightInput) { f.Place = "" }, "place"},
+		{func(f *table.FlightInput) { f.CutIDs = f.CutIDs[:1] }, "1 samples"},
+		{func(f *table.FlightInput) { f.CutIDs = append(f.CutIDs[:1:1], f.CutIDs[0]) }, "is there twice"},
+		{func(f *table.FlightInput) { f.CutIDs = append(f.CutIDs[:1:1], 999) }, "not of this trial"},
+		{func(f *table.FlightInput) { f.Tasters = append(f.Tasters[:2:2], 999) }, "not at this table"},
+		{func(f *table.FlightInput) { f.Place = "" }, "place"},
 	} {
 		bad := f
 		c.spoil(&bad)
@@ -137,20 +140,20 @@ func TestASealNeedsEveryAnswerOrAnExcuse(t *testing.T) {
 	code := v.Ballots[0].Codes[0]
 	seal := "/api" + v.Tasters[0].Path + "/samples/" + code + "/seal"
 	for _, c := range []struct {
-		in    SealInput
+		in    table.SealInput
 		words string
 	}{
-		{SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5}}, "Bark or skin is unanswered"},
-		{SealInput{Flight: 1, Scores: map[string]int{"juiciness": 0, "bark": 5, "tenderness": 5, "overall": 5}}, "0 is not on the rule"},
-		{SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5, "sparkle": 9}}, "not asked"},
-		{SealInput{Flight: 1, Scores: full, Excused: true}, "excused sample has scores"},
-		{SealInput{Flight: 1, Scores: full, Faults: []string{"boring"}}, "not on the list"},
+		{table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5}}, "Bark or skin is unanswered"},
+		{table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 0, "bark": 5, "tenderness": 5, "overall": 5}}, "0 is not on the rule"},
+		{table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5, "sparkle": 9}}, "not asked"},
+		{table.SealInput{Flight: 1, Scores: full, Excused: true}, "excused sample has scores"},
+		{table.SealInput{Flight: 1, Scores: full, Faults: []string{"boring"}}, "not on the list"},
 	} {
 		odalys.refused("POST", seal, c.in, 422, c.words)
 	}
-	var p TasteView
-	odalys.must("POST", seal, SealInput{Flight: 1, Excused: true}, 200, &p)
-	odalys.must("POST", strings.Replace(seal, code, v.Ballots[0].Codes[1], 1), SealInput{Flight: 1, Scores: full, Faults: []string{"bitter"}}, 200, &p)
+	var p table.TasteView
+	odalys.must("POST", seal, table.SealInput{Flight: 1, Excused: true}, 200, &p)
+	odalys.must("POST", strings.Replace(seal, code, v.Ballots[0].Codes[1], 1), table.SealInput{Flight: 1, Scores: full, Faults: []string{"bitter"}}, 200, &p)
 	if x := p.Plates[0].Samples; !x[0].Excused || x[0].Sealed || !x[1].Sealed {
 		t.Errorf("the plate is %+v, want the first excused and the second sealed", x)
 	}
@@ -158,7 +161,7 @@ func TestASealNeedsEveryAnswerOrAnExcuse(t *testing.T) {
 	if !v.Ballots[0].Locked || v.Ballots[1].Locked {
 		t.Errorf("ballots are %+v, want the first locked alone", v.Ballots)
 	}
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{Reason: "two tasters left"}, 200, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), table.RevealInput{Reason: "two tasters left"}, 200, &v)
 	if v.RevealReason != "two tasters left" || v.RevealedAt == nil {
 		t.Errorf("the trial keeps the reason %q", v.RevealReason)
 	}

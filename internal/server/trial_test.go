@@ -13,11 +13,19 @@ import (
 
 	"github.com/google/uuid"
 
-	"whitebarn/core/gate"
+	coregate "whitebarn/core/gate"
 	"whitebarn/core/logbook"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/gate"
+	"whitebarn/internal/barn/match"
+	"whitebarn/internal/barn/people"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/table"
+	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 )
@@ -30,10 +38,10 @@ func (h hand) clock(s string) time.Time {
 	return t
 }
 
-func (h hand) press(v TrialView, act logbook.Act, at string, cuts ...int64) (int, string) {
+func (h hand) press(v trials.TrialView, act logbook.Act, at string, cuts ...int64) (int, string) {
 	h.t.Helper()
 	when := h.clock(at)
-	e := EventInput{Act: act, At: &when, CutIDs: cuts, Press: uuid.NewString()}
+	e := fire.EventInput{Act: act, At: &when, CutIDs: cuts, Press: uuid.NewString()}
 	if act.OfPit() {
 		e.CutIDs, e.PitRunIDs = nil, []int64{v.Cooks[0].Runs[0].ID}
 	}
@@ -45,27 +53,27 @@ func TestAccountsAndRights(t *testing.T) {
 	b, odalys := newBarn(t)
 	stranger := b.hand()
 	stranger.refused("GET", "/api/trials", nil, 401, "not signed in")
-	stranger.refused("POST", "/api/session", SignIn{SignIn: "odalys", Password: "wrong password"}, 401, "do not go together")
-	stranger.refused("POST", "/api/session", SignIn{SignIn: "nobody", Password: "wrong password"}, 401, "do not go together")
-	stranger.refused("POST", "/api/first-run", FirstRun{Barn: "Another", TimeZone: "UTC", Name: "X", SignIn: "x", Password: password}, 409, "pitmaster already")
-	odalys.refused("POST", "/api/people", NewPerson{Name: "Bram", Role: store.Crew, SignIn: "bram", Password: "short"}, 422, "too short")
-	odalys.refused("POST", "/api/people", NewPerson{Name: "Bram", Role: "king", SignIn: "bram", Password: password}, 422, "role")
+	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: "wrong password"}, 401, "do not go together")
+	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "nobody", Password: "wrong password"}, 401, "do not go together")
+	stranger.refused("POST", "/api/first-run", people.FirstRun{Barn: "Another", TimeZone: "UTC", Name: "X", SignIn: "x", Password: password}, 409, "pitmaster already")
+	odalys.refused("POST", "/api/people", people.NewPerson{Name: "Bram", Role: store.Crew, SignIn: "bram", Password: "short"}, 422, "too short")
+	odalys.refused("POST", "/api/people", people.NewPerson{Name: "Bram", Role: "king", SignIn: "bram", Password: password}, 422, "role")
 	bram, _ := b.join(odalys, "Bram", store.Crew)
-	bram.refused("POST", "/api/people", NewPerson{Name: "Tove", Role: store.Crew, SignIn: "tove", Password: password}, 403, "Only a pitmaster")
+	bram.refused("POST", "/api/people", people.NewPerson{Name: "Tove", Role: store.Crew, SignIn: "tove", Password: password}, 403, "Only a pitmaster")
 	bram.refused("POST", "/api/trials", lambAsk(), 403, "Only a pitmaster")
 	odalys.refused("PUT", "/api/barn", store.Barn{Name: "White Barn", TimeZone: "Middle/Earth"}, 422, "time_zone")
 	odalys.must("PUT", "/api/barn", store.Barn{Name: "White Barn", TimeZone: "Europe/Oslo", ElevationM: 300}, 204, nil)
 	bram.must("DELETE", "/api/session", nil, 204, nil)
 	bram.refused("GET", "/api/trials", nil, 401, "not signed in")
 	for range 10 {
-		stranger.do("POST", "/api/session", SignIn{SignIn: "tove", Password: "guess guess"}, nil)
+		stranger.do("POST", "/api/session", people.SignIn{SignIn: "tove", Password: "guess guess"}, nil)
 	}
-	stranger.refused("POST", "/api/session", SignIn{SignIn: "tove", Password: "guess guess"}, 429, "Too many tries")
+	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "tove", Password: "guess guess"}, 429, "Too many tries")
 }
 
 func TestAnswersCarrySecurityHeadersAndNoLists(t *testing.T) {
 	_, odalys := newBarn(t)
-	var v TrialView
+	var v trials.TrialView
 	odalys.must("POST", "/api/trials", trial.Ask{Question: "q", Product: "p", Cut: "c", Species: "fish", Handling: "intact", Factors: []trial.Factor{{Name: "f", Kind: trial.Categorical, SetOn: trial.UnitCut}}, Arms: []trial.Arm{{Tag: "AA", Levels: trial.Levels("a")}, {Tag: "BB", Levels: trial.Levels("b")}}}, 201, &v)
 	res, err := odalys.client.Get(fmt.Sprintf("%s/api/trials/%d", odalys.url, v.ID))
 	if err != nil {
@@ -116,20 +124,20 @@ func TestWrongInputIsRefusedAndLosesNothing(t *testing.T) {
 		{"POST", weighings, weigh("sliced", "1 lb", "1 g"), 422, "not a stage"},
 		{"POST", weighings, map[string]any{"stage": "off", "weight": 7}, 422, "weight"},
 		{"POST", weighings, map[string]any{"stage": "off", "wieght": "7 lb"}, 422, "wieght"},
-		{"POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), CutInput{Name: "1l"}, 422, "there is a cut"},
-		{"POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), CutInput{Name: ""}, 422, "name"},
-		{"PUT", fmt.Sprintf("/api/cuts/%d", cut.ID), CutInput{Name: "2L"}, 422, "there is a cut"},
-		{"POST", "/api/trials/999/cuts", CutInput{Name: "9L"}, 404, "no such thing"},
+		{"POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), match.CutInput{Name: "1l"}, 422, "there is a cut"},
+		{"POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), match.CutInput{Name: ""}, 422, "name"},
+		{"PUT", fmt.Sprintf("/api/cuts/%d", cut.ID), match.CutInput{Name: "2L"}, 422, "there is a cut"},
+		{"POST", "/api/trials/999/cuts", match.CutInput{Name: "9L"}, 404, "no such thing"},
 		{"GET", "/api/trials/banana", nil, 400, "address"},
-		{"POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), PlanInput{}, 422, "serve_at"},
-		{"PUT", fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID), PlanInput{ServeAt: time.Now(), Runs: []RunInput{{PitID: 99, SetPoint: "hot"}}, Placements: []PlacementInput{{CutID: 99, Run: 7}}}, 422, "set_point"},
-		{"POST", fmt.Sprintf("/api/cuts/%d/gate-reason", cut.ID), Why{Why: "-"}, 422, "three letters"},
-		{"POST", "/api/pending-changes/99/sign", SignInput{Yes: true}, 404, "no such thing"},
+		{"POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan.PlanInput{}, 422, "serve_at"},
+		{"PUT", fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID), plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: 99, SetPoint: "hot"}}, Placements: []plan.PlacementInput{{CutID: 99, Run: 7}}}, 422, "set_point"},
+		{"POST", fmt.Sprintf("/api/cuts/%d/gate-reason", cut.ID), barn.Why{Why: "-"}, 422, "three letters"},
+		{"POST", "/api/pending-changes/99/sign", gate.SignInput{Yes: true}, 404, "no such thing"},
 		{"GET", "/api/nothing", nil, 404, "nothing at this address"},
 	} {
 		odalys.refused(c.method, c.path, c.body, c.status, c.words)
 	}
-	var after TrialView
+	var after trials.TrialView
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &after)
 	if len(after.Cuts) != 4 || len(after.Cuts[0].Weighings) != 1 || after.Cuts[0].Weighings[0].Typed != "6 lb 3 1/2 oz" {
 		t.Errorf("after the refusals the trial holds %d cuts and %+v", len(after.Cuts), after.Cuts[0].Weighings)
@@ -163,14 +171,16 @@ func TestEventsKeepTheirOrder(t *testing.T) {
 	if status, p := odalys.press(v, logbook.Spritz, "2026-09-19T13:00:00Z"); status != 422 || !strings.Contains(p, "nothing is picked") {
 		t.Errorf("a spritz of nothing answered %d %s", status, p)
 	}
-	var now TrialView
+	var now trials.TrialView
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &now)
 	wrap := now.Events[2]
-	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), CorrectionInput{At: odalys.clock("2026-09-19T11:30:00Z"),
+	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), fire.CorrectionInput{At: odalys.clock("2026-09-19T11:30:00Z"),
 		Press: uuid.NewString()}, 422, "it went on at")
-	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), CorrectionInput{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns",
-		Press: uuid.NewString()}, 200, &now)
-	odalys.must("POST", "/api/presses/"+now.Events[3].Press+"/void", Why{Why: "undo"}, 200, &now)
+	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), fire.CorrectionInput{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns",
+		Press: uuid.NewString()}, 200, nil)
+	now = odalys.again(now)
+	odalys.must("POST", "/api/presses/"+now.Events[3].Press+"/void", barn.Why{Why: "undo"}, 200, nil)
+	now = odalys.again(now)
 	if len(now.Events) != 3 || now.Events[2].Note != "two turns" {
 		t.Errorf("after a correction and an undo the log is %+v", now.Events)
 	}
@@ -185,9 +195,10 @@ func TestAPressSentTwiceCountsOnce(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	at := odalys.clock("2026-09-19T12:00:00Z")
-	e := EventInput{Act: logbook.On, At: &at, CutIDs: []int64{v.Cuts[0].ID, v.Cuts[1].ID}, Press: uuid.NewString()}
+	e := fire.EventInput{Act: logbook.On, At: &at, CutIDs: []int64{v.Cuts[0].ID, v.Cuts[1].ID}, Press: uuid.NewString()}
 	for range 2 {
-		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), e, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), e, 201, nil)
+		v = odalys.again(v)
 	}
 	if len(v.Events) != 2 {
 		t.Errorf("a press on two cuts, sent twice, made %d events", len(v.Events))
@@ -209,7 +220,7 @@ func TestWeighingsAreSuperseded(t *testing.T) {
 		t.Errorf("%d weighings supersede another (%v), want 1", chain, err)
 	}
 	off := v.Cuts[0].Weighings[len(v.Cuts[0].Weighings)-1]
-	odalys.must("POST", fmt.Sprintf("/api/weighings/%d/void", off.ID), Why{Why: "wrong tag"}, 200, &v)
+	odalys.must("POST", fmt.Sprintf("/api/weighings/%d/void", off.ID), barn.Why{Why: "wrong tag"}, 200, &v)
 	if v.Cuts[0].Account.CookLoss != nil {
 		t.Error("a voided weighing still gives a loss")
 	}
@@ -222,13 +233,13 @@ func TestPoultryBelowItsMinimumStaysOffTheTable(t *testing.T) {
 	ask.Species = "poultry"
 	v := odalys.trialOf(ask, 1)
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: n}, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
 	}
 	odalys.cooked(v, "160 F")
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", v.Cuts[0].ID), Why{Why: "looked done"}, 409, "No reason opens the table")
-	flight := FlightInput{CarverID: carver.ID, CutIDs: []int64{v.Cuts[0].ID, v.Cuts[1].ID}, Place: "thigh", Tasters: []int64{v.Tasters[0].ID, v.Tasters[1].ID, v.Tasters[2].ID}}
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", v.Cuts[0].ID), barn.Why{Why: "looked done"}, 409, "No reason opens the table")
+	flight := table.FlightInput{CarverID: carver.ID, CutIDs: []int64{v.Cuts[0].ID, v.Cuts[1].ID}, Place: "thigh", Tasters: []int64{v.Tasters[0].ID, v.Tasters[1].ID, v.Tasters[2].ID}}
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 422, "It reached {C:71.1111} (coldest found) of {C:73.8889}")
-	odalys.log(v, logbook.Probe, 12, logbook.Detail{Read: "170 F", Place: gate.ColdestFound}, v.Cuts[0].ID, v.Cuts[1].ID)
+	odalys.log(v, logbook.Probe, 12, logbook.Detail{Read: "170 F", Place: coregate.ColdestFound}, v.Cuts[0].ID, v.Cuts[1].ID)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 201, &v)
 }
 
@@ -244,20 +255,20 @@ func TestBlindTasting(t *testing.T) {
 		odalys.weigh(c.ID, "off", map[bool]string{true: "3 lb 9 oz", false: "3 lb 4 oz"}[c.ArmID != nil && *c.ArmID == v.Ask.Arms[0].ID])
 	}
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: n}, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
 	}
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: "ife"}, 422, "sits at the table")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "ife"}, 422, "sits at the table")
 	for _, x := range v.Tasters {
 		tasters = append(tasters, x.ID)
 	}
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
-	flight := FlightInput{CarverID: carver.ID, CutIDs: ids, Place: "blade", Tasters: tasters}
+	flight := table.FlightInput{CarverID: carver.ID, CutIDs: ids, Place: "blade", Tasters: tasters}
 	odalys.refused("POST", flights, flight, 422, "never on the fire")
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", ids[0]), Why{Why: "looked done"}, 409, "never on the fire")
+	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", ids[0]), barn.Why{Why: "looked done"}, 409, "never on the fire")
 	odalys.cooked(v, "")
 	odalys.refused("POST", flights, flight, 422, "No temperature was read in it")
 	for _, c := range v.Cuts {
-		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), Why{Why: "probe-tender after ten hours"}, 201, nil)
+		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), barn.Why{Why: "probe-tender after ten hours"}, 201, nil)
 	}
 	oneArm := flight
 	oneArm.CutIDs = []int64{ids[0], ids[3]}
@@ -269,14 +280,14 @@ func TestBlindTasting(t *testing.T) {
 	nobody.CarverID = 0
 	odalys.refused("POST", flights, nobody, 422, "no carver")
 	odalys.must("POST", flights, flight, 201, &v)
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: "Tove"}, 201, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "Tove"}, 201, &v)
 
 	key := fmt.Sprintf("/api/flights/%d/key", v.Flights[0].ID)
 	odalys.refused("GET", key, nil, 403, "Only the carver")
 	var lines []store.KeyLine
 	tove.must("GET", key, nil, 200, &lines)
-	odalys.refused("PUT", fmt.Sprintf("/api/cuts/%d", ids[0]), CutInput{Name: "1L", ArmID: &v.Ask.Arms[1].ID}, 409, "on the table")
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{}, 409, "still open")
+	odalys.refused("PUT", fmt.Sprintf("/api/cuts/%d", ids[0]), match.CutInput{Name: "1L", ArmID: &v.Ask.Arms[1].ID}, 409, "on the table")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), table.RevealInput{}, 409, "Nothing has been tasted")
 	odalys.refused("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 409, "closed")
 
 	armOf := map[string]int64{}
@@ -291,7 +302,7 @@ func TestBlindTasting(t *testing.T) {
 	phone := b.hand()
 	for n, taster := range v.Tasters[:3] {
 		path := "/api" + strings.Replace(taster.Path, "/taste/", "/taste/", 1)
-		var plate TasteView
+		var plate table.TasteView
 		phone.must("GET", path, nil, 200, &plate)
 		checkBlind(t, phone, path, v)
 		for i, x := range plate.Plates[0].Samples {
@@ -301,14 +312,14 @@ func TestBlindTasting(t *testing.T) {
 				if !plate.Plates[0].Advised || plate.Plates[0].Told {
 					t.Errorf("a plate of cuts served by a reason is %+v", plate.Plates[0])
 				}
-				phone.refused("POST", seal, SealInput{Flight: 1, Scores: scores}, 409, "below the usual minimum")
-				phone.must("POST", path+"/told", ToldInput{Flight: 1}, 200, &plate)
-				phone.refused("POST", seal, SealInput{Flight: 1, Scores: map[string]int{"juiciness": 10}}, 422, "not on the rule")
-				phone.refused("POST", path+"/samples/100/seal", SealInput{Flight: 1, Scores: scores}, 404, "no 100 on your plate")
+				phone.refused("POST", seal, table.SealInput{Flight: 1, Scores: scores}, 409, "below the usual minimum")
+				phone.must("POST", path+"/told", table.ToldInput{Flight: 1}, 200, &plate)
+				phone.refused("POST", seal, table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 10}}, 422, "not on the rule")
+				phone.refused("POST", path+"/samples/100/seal", table.SealInput{Flight: 1, Scores: scores}, 404, "no 100 on your plate")
 			}
-			phone.must("POST", seal, SealInput{Flight: 1, Scores: scores, Faults: []string{}}, 200, &plate)
-			phone.must("POST", seal, SealInput{Flight: 1, Scores: scores}, 200, &plate) // a resend
-			phone.refused("POST", seal, SealInput{Flight: 1, Excused: true}, 409, "sealed")
+			phone.must("POST", seal, table.SealInput{Flight: 1, Scores: scores, Faults: []string{}}, 200, &plate)
+			phone.must("POST", seal, table.SealInput{Flight: 1, Scores: scores}, 200, &plate) // a resend
+			phone.refused("POST", seal, table.SealInput{Flight: 1, Excused: true}, 409, "sealed")
 			checkBlind(t, phone, path, v)
 		}
 	}
@@ -318,7 +329,7 @@ func TestBlindTasting(t *testing.T) {
 			t.Errorf("ballot %+v is not locked", x)
 		}
 	}
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{}, 200, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), table.RevealInput{}, 200, &v)
 	var r settle.Result
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
 	// Three pairs alike in every difference: the sign flip cannot reach clear, but the panel told these pieces apart.
@@ -332,12 +343,12 @@ func TestBlindTasting(t *testing.T) {
 	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/ask", v.ID), lambAsk(), 409, "codes are open")
 	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/weighings", ids[0]), map[string]string{"stage": "off", "weight": "2 lb",
 		"resolution": "5 g"}, 409, "codes are open")
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), RevealInput{}, 409, "codes are open")
-	phone.refused("POST", "/api"+v.Tasters[3].Path+"/samples/100/seal", SealInput{Flight: 1}, 409, "codes are open")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), table.RevealInput{}, 409, "codes are open")
+	phone.refused("POST", "/api"+v.Tasters[3].Path+"/samples/100/seal", table.SealInput{Flight: 1}, 409, "codes are open")
 }
 
 // checkBlind looks for anything in a taster's answer that tells a cut or an arm.
-func checkBlind(t *testing.T, phone hand, path string, v TrialView) {
+func checkBlind(t *testing.T, phone hand, path string, v trials.TrialView) {
 	t.Helper()
 	status, text := phone.send("GET", path, "application/json", nil)
 	if status != 200 {
@@ -367,11 +378,11 @@ func checkBlind(t *testing.T, phone hand, path string, v TrialView) {
 func TestForgedLinksLeadNowhere(t *testing.T) {
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: "Ife"}, 201, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "Ife"}, 201, &v)
 	phone := b.hand()
 	path := v.Tasters[0].Path
 	phone.refused("GET", "/api"+path[:len(path)-1], nil, 404, "no plate")
-	odalys.must("POST", fmt.Sprintf("/api/tasters/%d/void", v.Tasters[0].ID), Why{Why: "left"}, 200, nil)
+	odalys.must("POST", fmt.Sprintf("/api/tasters/%d/void", v.Tasters[0].ID), barn.Why{Why: "left"}, 200, nil)
 	phone.refused("GET", "/api"+path, nil, 404, "no plate")
 	for range 30 {
 		phone.do("GET", "/api/taste/1-aaaa", nil, nil)
@@ -383,9 +394,9 @@ func TestSealedScoresOutliveThePowerCut(t *testing.T) {
 	b, odalys := newBarn(t)
 	_, carver := b.join(odalys, "Tove", store.Crew)
 	v := odalys.trialOf(lambAsk(), 1)
-	flight := FlightInput{CarverID: carver.ID, Place: "blade"}
+	flight := table.FlightInput{CarverID: carver.ID, Place: "blade"}
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), NamedInput{Name: n}, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
 	}
 	for _, c := range v.Cuts {
 		flight.CutIDs = append(flight.CutIDs, c.ID)
@@ -396,10 +407,10 @@ func TestSealedScoresOutliveThePowerCut(t *testing.T) {
 	}
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 201, &v)
 	phone := b.hand()
-	var plate TasteView
+	var plate table.TasteView
 	phone.must("GET", "/api"+v.Tasters[0].Path, nil, 200, &plate)
 	code := plate.Plates[0].Samples[0].Code
-	phone.must("POST", "/api"+v.Tasters[0].Path+"/samples/"+code+"/seal", SealInput{Flight: 1, Scores: map[string]int{"juiciness": 7, "bark": 6, "tenderness": 6, "overall": 7}}, 200, nil)
+	phone.must("POST", "/api"+v.Tasters[0].Path+"/samples/"+code+"/seal", table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 7, "bark": 6, "tenderness": 6, "overall": 7}}, 200, nil)
 	pgtest.Kill(t)
 	for range 50 { // connections of the old server are found dead one by one
 		if status, _ := phone.do("GET", "/api"+v.Tasters[0].Path, nil, &plate); status == 200 {

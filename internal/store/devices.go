@@ -5,6 +5,8 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
+	"fmt"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -39,6 +41,7 @@ type ProbeNow struct {
 	HolderID *int64     `json:"holder_id"`
 	Point    string     `json:"point"` // on a pit: a grate position, the dial
 	Place    string     `json:"place"` // on a piece
+	Since    *time.Time `json:"since"` // its readings count there
 }
 
 // Refusal is a reading that could not be used.
@@ -104,14 +107,24 @@ func (s *Store) Refusals(ctx context.Context, deviceID int64) ([]Refusal, error)
 // Probes lists the channels of live devices with their last reading and where
 // each is assigned. Those of another cook's clock are left out.
 func (s *Store) Probes(ctx context.Context, cookID int64) ([]ProbeNow, error) {
-	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, coalesce(r.at, w.at) as at, r.c, w.kg, a.cook_id, a.cut_id, a.pit_run_id, a.holder_id, coalesce(a.point, '') as point, coalesce(a.place, '') as place
+	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, coalesce(r.at, w.at) as at, r.c, w.kg, a.cook_id, a.cut_id, a.pit_run_id, a.holder_id, coalesce(a.point, '') as point, coalesce(a.place, '') as place, a.from_at as since
 		from probes p join devices d on d.id = p.device_id
 		left join lateral (select at, c from readings where probe_id = p.id order by at desc limit 1) r on true
 		left join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
-		left join lateral (select cook_id, cut_id, pit_run_id, hr.holder_id, point, place from probe_assignments pa left
+		left join lateral (select cook_id, cut_id, pit_run_id, hr.holder_id, point, place, pa.from_at from probe_assignments pa left
 		join holder_runs hr on hr.id = pa.holder_run_id
 			where pa.probe_id = p.id and pa.to_at is null and voided_at is null order by pa.from_at desc limit 1) a on true
 		where d.kind = 'live' and d.retired_at is null and (d.cook_id is null or d.cook_id = $1) order by d.name, p.channel`, cookID)
+}
+
+// FreeSince is when what a probe measured last ended; zero if it never measured anything.
+func (s *Store) FreeSince(ctx context.Context, probe int64) (time.Time, error) {
+	var at *time.Time
+	err := s.pool.QueryRow(ctx, "select max(to_at) from probe_assignments where probe_id = $1 and voided_at is null", probe).Scan(&at)
+	if err != nil || at == nil {
+		return time.Time{}, err
+	}
+	return *at, nil
 }
 
 // AssignProbe says what a live probe measures from a moment on, and ends what
@@ -136,9 +149,15 @@ func (s *Store) Notify(ctx context.Context, what string) error {
 	return err
 }
 
+// NotifyChange tells all servers which parts of a trial changed, or, with 0, which of the
+// barn's own.
+func (s *Store) NotifyChange(ctx context.Context, trialID int64, parts ...string) error {
+	return s.Notify(ctx, fmt.Sprintf("changed %d %s", trialID, strings.Join(parts, ",")))
+}
+
 // LastWeights lists the latest weight of each scale.
 func (s *Store) LastWeights(ctx context.Context) ([]ProbeNow, error) {
-	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg, null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, null::bigint as holder_id, '' as point, '' as place
+	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg, null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, null::bigint as holder_id, '' as point, '' as place, null::timestamptz as since
 		from probes p join devices d on d.id = p.device_id
 		join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
 		where p.measures = 'weight' and d.retired_at is null order by w.at desc`)

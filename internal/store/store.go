@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"time"
 
+	"github.com/alexedwards/scs/pgxstore"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -97,7 +98,12 @@ func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
 	return nil
 }
 
-// Pool is for the session library, which brings its own queries.
+// Sessions keeps sessions in a table of their own, by the session library's queries.
+func (s *Store) Sessions() *pgxstore.PostgresStore {
+	return pgxstore.NewWithCleanupInterval(s.root, time.Hour)
+}
+
+// Pool is for what listens to the database, and for tests.
 func (s *Store) Pool() *pgxpool.Pool { return s.root }
 
 // Now is the time of the database's clock, which rows are dated by.

@@ -19,6 +19,7 @@ type Trial struct {
 	CreatedAt    time.Time
 	RevealedAt   *time.Time
 	RevealReason string
+	EndedBy      string // who ended it with nothing tasted; empty if the codes were opened
 	RehearsesID  *int64 // of a rehearsal: the trial it is a copy of
 	AskVersion   int64  // of the ask as it was kept last; it grows
 }
@@ -120,17 +121,18 @@ func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 
 func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	rows, err := q.Query(ctx, `select t.id, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
-		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason, t.rehearses_id, t.whole_bird, t.meat_confirmed_at is not null, t.meat_why,
+		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason,
+		case when t.ended then e.name else '' end, t.rehearses_id, t.whole_bird, t.meat_confirmed_at is not null, t.meat_why,
 		(select coalesce(max(c.id), 0) from changes c where c.subject = 'trial' and c.subject_id = t.id)
-		from unnest($1::bigint[]) with ordinality w (id, n) join trials t on t.id = w.id join people p on p.id = t.created_by left
-		join products d on d.id = t.product_id order by w.n`, ids)
+		from unnest($1::bigint[]) with ordinality w (id, n) join trials t on t.id = w.id join people p on p.id = t.created_by
+		left join people e on e.id = t.revealed_by left join products d on d.id = t.product_id order by w.n`, ids)
 	if err != nil {
 		return nil, err
 	}
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Trial, err error) {
 		a := &t.Ask
 		err = row.Scan(&t.ID, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout,
-			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy, &t.AskVersion)
+			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason, &t.EndedBy, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy, &t.AskVersion)
 		a.Factors, a.Arms, a.Outcomes = []trial.Factor{}, []trial.Arm{}, []trial.Chosen{}
 		return t, err
 	})

@@ -100,7 +100,7 @@ func (m *Monitor) Look(ctx context.Context) error {
 		told = told || changes > 0
 	}
 	if told {
-		return m.store.Notify(ctx, "changed")
+		return m.store.NotifyChange(ctx, 0, "alarms")
 	}
 	return nil
 }

@@ -10,8 +10,8 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/gate"
+	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/demo"
-	"whitebarn/internal/planner"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 )

@@ -7,7 +7,7 @@ import (
 	"time"
 
 	"whitebarn/core/logbook"
-	"whitebarn/internal/planner"
+	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/store"
 )
 

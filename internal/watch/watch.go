@@ -18,8 +18,8 @@ import (
 	"whitebarn/core/prep"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
+	planner "whitebarn/internal/barn/plan"
 	reader "whitebarn/internal/evidence"
-	"whitebarn/internal/planner"
 	"whitebarn/internal/store"
 )
 

@@ -10,8 +10,8 @@ import (
 	"time"
 
 	"whitebarn/internal/auth"
+	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/demo"
-	"whitebarn/internal/planner"
 	"whitebarn/internal/testkit/pgtest"
 )
 

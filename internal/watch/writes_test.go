@@ -14,9 +14,9 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/gate"
+	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/demo"
 	reader "whitebarn/internal/evidence"
-	"whitebarn/internal/planner"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 )

@@ -1,16 +1,19 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
+import { useLocalStorage, useNow } from '@vueuse/core'
 import Button from 'primevue/button'
 import SelectButton from 'primevue/selectbutton'
 import { computed, ref, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useQueryClient } from '@tanstack/vue-query'
 import { api, ok } from './api/client'
+import { heardAt, useStream, wire } from './api/stream'
 import FirstRun from './session/FirstRun.vue'
 import { useSession } from './session/session'
 import SignIn from './session/SignIn.vue'
 import BarnMark from './ui/BarnMark.vue'
 import { useKeys } from './ui/keys'
 import KeysDialog from './ui/KeysDialog.vue'
+import { notKept } from './ui/kept'
 import ProblemNote from './ui/ProblemNote.vue'
 import { title } from './ui/title'
 import { system } from './ui/units'
@@ -19,11 +22,32 @@ import { steps } from './router'
 
 const { session, error, person, renew } = useSession()
 const route = useRoute()
+useStream(
+  useQueryClient(),
+  computed(() => person.value !== null && !route.meta.taster),
+)
 const router = useRouter()
 const theme = useLocalStorage<'day' | 'night'>('barn.theme', 'day')
 watchEffect(() => (document.documentElement.dataset.theme = theme.value))
 watchEffect(() => (document.title = title.value ? `${title.value} · White Barn` : 'White Barn'))
 
+const minute = useNow({ interval: 10_000 })
+/** While the barn is away: how old what is shown may be. */
+const away = computed(() => {
+  if (!person.value || wire.value !== 'cut off') return ''
+  const min = Math.round((+minute.value - heardAt.value) / 60_000)
+  const age =
+    heardAt.value === 0
+      ? 'from before'
+      : min < 1
+        ? 'under a minute old'
+        : min < 120
+          ? `${min} min old`
+          : `${Math.round(min / 60)} h old`
+  return `The barn is away. What is shown is ${age}; it comes back by itself.`
+})
+/** What was typed on other pages and waits there. */
+const elsewhere = computed(() => notKept.value.filter((k) => k.path !== route.fullPath))
 const menu = ref(false)
 const keysShown = ref(false)
 watch(
@@ -64,6 +88,10 @@ async function signOut() {
         ><BarnMark /> <span>White Barn</span></RouterLink
       >
       <strong v-if="title" class="title">{{ title }}</strong>
+      <span v-if="person && elsewhere.length" class="not-kept" role="status" data-testid="not-kept">
+        Not kept yet:
+        <RouterLink v-for="k in elsewhere" :key="k.path" :to="k.path">{{ k.name }}</RouterLink>
+      </span>
       <Button class="menu-button" label="Menu" size="small" outlined :aria-expanded="menu" @click="menu = !menu" />
       <nav :class="{ shown: menu }" aria-label="Places">
         <template v-if="person">
@@ -100,8 +128,9 @@ async function signOut() {
         <Button v-if="person" :label="`${person.name}: sign out`" size="small" text @click="signOut" />
       </nav>
     </header>
+    <p v-if="away" class="away no-print" role="status" data-testid="away">{{ away }}</p>
     <main>
-      <div v-if="unreachable" class="page"><ProblemNote :problem="unreachable" /></div>
+      <div v-if="unreachable && !session" class="page"><ProblemNote :problem="unreachable" /></div>
       <FirstRun v-else-if="session?.first_run" @done="renew" />
       <SignIn v-else-if="session && !person" @done="renew" />
       <RouterView v-else-if="session" />
@@ -135,6 +164,25 @@ async function signOut() {
   text-overflow: ellipsis;
   border-left: var(--line) solid var(--grain);
   padding-left: 16px;
+}
+.not-kept {
+  display: flex;
+  gap: 8px;
+  padding: 2px 8px;
+  background: var(--watch-wash);
+  color: var(--watch);
+  font-size: var(--t-sm);
+  font-weight: 700;
+  white-space: nowrap;
+}
+.not-kept a {
+  color: inherit;
+}
+.away {
+  padding: 6px 16px;
+  background: var(--watch-wash);
+  color: var(--watch);
+  font-weight: 700;
 }
 nav {
   margin-left: auto;

@@ -38,4 +38,8 @@ createApp(App)
   .mount('#app')
 
 // Also while the barn is away; only a secure page may, and none while it is being written.
-if (import.meta.env.PROD && 'serviceWorker' in navigator) void navigator.serviceWorker.register('/sw.js')
+if (import.meta.env.PROD && 'serviceWorker' in navigator)
+  void navigator.serviceWorker
+    .register('/sw.js')
+    .then(() => navigator.serviceWorker.ready)
+    .then((r) => r.active?.postMessage('parts'))

@@ -107,6 +107,11 @@ func (k *Keeper) Lines(ctx context.Context) (store.BarnLines, error) {
 	return all[0], nil
 }
 
+// BarnLines are the lines that stand in a barn.
+func BarnLines(ctx context.Context, b *barn.Barn) (store.BarnLines, error) {
+	return New(b.Store, b.Now).Lines(ctx)
+}
+
 // SetLines sets the barn's own lines, with the reason.
 func (k *Keeper) SetLines(ctx context.Context, who store.Person, l safety.Lines, why string) error {
 	if err := l.Check(); err != nil {
@@ -147,6 +152,10 @@ func (k *Keeper) Stamp(ctx context.Context, trialID int64, cuts []int64) error {
 // Recheck looks at what is on the table of trials, and strikes what the gate has shut
 // since. It says whether anything was struck.
 func (k *Keeper) Recheck(ctx context.Context, trialIDs ...int64) (struck bool, err error) {
+	served, err := k.store.ServedAt(ctx, trialIDs...)
+	if err != nil || len(served) == 0 {
+		return false, err
+	}
 	for _, id := range trialIDs {
 		t, err := reader.One(ctx, k.store, id)
 		if err != nil {
@@ -168,13 +177,16 @@ func (k *Keeper) Recheck(ctx context.Context, trialIDs ...int64) (struck bool, e
 			if err != nil {
 				return struck, err
 			}
-			struck = struck || n > 0
+			if n == 0 {
+				continue
+			}
+			struck = true
+			if err := k.store.NotifyChange(ctx, id, "gate", "table"); err != nil {
+				return struck, err
+			}
 		}
 	}
-	if struck {
-		return true, k.store.Notify(ctx, "changed")
-	}
-	return false, nil
+	return struck, nil
 }
 
 // RecheckAll does so for all that is on a table of the barn.

@@ -9,6 +9,7 @@ import (
 	"whitebarn/core/evidence"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
+	"whitebarn/internal/barn"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
@@ -18,6 +19,18 @@ type Desk struct{ store *store.Store }
 
 // New returns the desk of a barn's record.
 func New(s *store.Store) *Desk { return &Desk{s} }
+
+// Read reads the verdict of a trial, or refuses while its codes are closed.
+func (d *Desk) Read(ctx context.Context, id int64) (settle.Result, error) {
+	t, err := d.store.Trial(ctx, id)
+	if err != nil {
+		return settle.Result{}, err
+	}
+	if t.RevealedAt == nil {
+		return settle.Result{}, barn.Refuse("The codes are still closed.", "Lock every ballot and open them on the Table.")
+	}
+	return d.Of(ctx, id)
+}
 
 // Of reads the verdict of a trial; its codes must be open.
 func (d *Desk) Of(ctx context.Context, id int64) (settle.Result, error) {
@@ -85,7 +98,7 @@ func (d *Desk) Anew(ctx context.Context, id int64) error {
 }
 
 // Versions are how a verdict read when the codes were opened, and how it read since.
-func (d *Desk) Versions(ctx context.Context, id int64) ([]store.VerdictVersion, error) {
+func (d *Desk) Versions(ctx context.Context, _ *barn.Barn, id int64) ([]store.VerdictVersion, error) {
 	return d.store.VerdictVersions(ctx, id)
 }
 

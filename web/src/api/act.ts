@@ -1,7 +1,6 @@
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, type Ref } from 'vue'
-import { api, ok, Refused } from './client'
-import type { Problem, TrialView } from './schema.gen'
+import { ref } from 'vue'
+import { Refused } from './client'
+import type { Problem } from './schema.gen'
 
 /** Runs a call of the user's, one at a time, and keeps what it was refused for. */
 export function useAct() {
@@ -23,20 +22,4 @@ export function useAct() {
   /** What is wrong with one field, for the words under it. */
   const fault = (field: string) => problem.value?.errors.find((e) => e.field === field)
   return { busy, problem, run, fault }
-}
-
-/** One trial, refreshed by every call that changes it. */
-export function useTrial(id: Ref<number>) {
-  const client = useQueryClient()
-  const key = computed(() => ['trial', id.value])
-  const query = useQuery({
-    queryKey: key,
-    queryFn: () => ok(api.GET('/api/trials/{id}', { params: { path: { id: id.value } } })),
-  })
-  function set(v: TrialView | undefined) {
-    if (!v) return
-    client.setQueryData(key.value, v)
-    void client.invalidateQueries({ queryKey: ['trials'] })
-  }
-  return { trial: query.data, error: query.error, set, refresh: () => query.refetch() }
 }

@@ -1412,6 +1412,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/end/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undoEnd"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/flights": {
         parameters: {
             query?: never;
@@ -1469,6 +1501,22 @@ export interface paths {
         };
         get?: never;
         put: operations["setOutline"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getParts"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1614,6 +1662,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["addTaster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/unvoid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unvoid"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2756,16 +2820,23 @@ export interface components {
             scale_from: string;
             target: components["schemas"]["Target"];
         };
+        Logged: {
+            clashes: components["schemas"]["Clash"][];
+            events: components["schemas"]["Event"][];
+            gone: number[];
+            /** Format: int64 */
+            trial_id: number;
+        };
         LogImported: {
             added: number;
             already_there: number;
-            trial: components["schemas"]["TrialView"];
             trouble_count: number;
         };
         LogOptions: {
             date_order: string;
             fold: string;
             logger: string;
+            outside: string;
             scale: string;
             targets: {
                 [key: string]: components["schemas"]["Target"];
@@ -2782,7 +2853,12 @@ export interface components {
             known: number;
             lines: number;
             logger: string;
-            questions: ("fold" | "date_order" | "scale")[];
+            outside: number;
+            /** Format: date-time */
+            outside_from: string;
+            /** Format: date-time */
+            outside_to: string;
+            questions: ("fold" | "date_order" | "scale" | "outside")[];
             readings: number;
             repeated: number;
             time_layout: string;
@@ -3216,6 +3292,8 @@ export interface components {
         ProbeInput: {
             /** Format: int64 */
             cut_id: number | null;
+            /** Format: date-time */
+            from: string | null;
             /** Format: int64 */
             holder_id: number | null;
             /** Format: int64 */
@@ -3247,6 +3325,8 @@ export interface components {
             pit_run_id: number | null;
             place: string;
             point: string;
+            /** Format: date-time */
+            since: string | null;
         };
         Problem: {
             errors: components["schemas"]["FieldError"][];
@@ -3260,6 +3340,9 @@ export interface components {
             id: number;
             name: string;
             used: number;
+        };
+        ProductInput: {
+            family: string;
         };
         Range: {
             /** Format: double */
@@ -3586,6 +3669,43 @@ export interface components {
             species: "" | "red meat" | "poultry" | "fish";
             whole_bird: boolean;
         };
+        TrialParts: {
+            accepted?: components["schemas"]["AcceptedFinding"][];
+            arm_accounts?: components["schemas"]["Account"][];
+            ask?: components["schemas"]["Ask"];
+            /** Format: int64 */
+            ask_version?: number;
+            balance?: components["schemas"]["Balance"];
+            ballots?: components["schemas"]["BallotState"][];
+            clashes?: components["schemas"]["Clash"][];
+            cooks?: components["schemas"]["CookView"][];
+            /** Format: date-time */
+            created_at?: string;
+            created_by?: string;
+            cuts?: components["schemas"]["CutView"][];
+            divided?: components["schemas"]["CutView"][];
+            draws?: components["schemas"]["Allotment"][];
+            ended_by?: string;
+            events?: components["schemas"]["Event"][];
+            findings?: components["schemas"]["Finding"][];
+            flights?: components["schemas"]["Flight"][];
+            /** @enum {string} */
+            here?: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
+            holds_vary?: boolean;
+            /** Format: int64 */
+            id: number;
+            imports?: components["schemas"]["Import"][];
+            moved?: string[];
+            outline?: components["schemas"]["Outline"];
+            rehearsals?: number[];
+            /** Format: int64 */
+            rehearses?: number | null;
+            reveal_reason?: string;
+            /** Format: date-time */
+            revealed_at?: string | null;
+            steps?: components["schemas"]["StepState"][];
+            tasters?: components["schemas"]["TasterView"][];
+        };
         TrialView: {
             accepted: components["schemas"]["AcceptedFinding"][];
             arm_accounts: components["schemas"]["Account"][];
@@ -3602,6 +3722,7 @@ export interface components {
             cuts: components["schemas"]["CutView"][];
             divided: components["schemas"]["CutView"][];
             draws: components["schemas"]["Allotment"][];
+            ended_by: string;
             events: components["schemas"]["Event"][];
             findings: components["schemas"]["Finding"][];
             flights: components["schemas"]["Flight"][];
@@ -3652,6 +3773,12 @@ export interface components {
             tender: components["schemas"]["Tender"][];
             watches: components["schemas"]["WatchWord"][];
             wraps: components["schemas"]["Word"][];
+        };
+        VoidInput: {
+            /** Format: int64 */
+            id: number;
+            press: string;
+            subject: string;
         };
         Wait: {
             on: string[];
@@ -3838,6 +3965,7 @@ export type Limit = components['schemas']['Limit'];
 export type Lines = components['schemas']['Lines'];
 export type LinesInput = components['schemas']['LinesInput'];
 export type LogColumn = components['schemas']['LogColumn'];
+export type Logged = components['schemas']['Logged'];
 export type LogImported = components['schemas']['LogImported'];
 export type LogOptions = components['schemas']['LogOptions'];
 export type LogPreview = components['schemas']['LogPreview'];
@@ -3892,6 +4020,7 @@ export type ProbeInput = components['schemas']['ProbeInput'];
 export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
 export type Product = components['schemas']['Product'];
+export type ProductInput = components['schemas']['ProductInput'];
 export type Range = components['schemas']['Range'];
 export type Reading = components['schemas']['Reading'];
 export type RecipeInput = components['schemas']['RecipeInput'];
@@ -3934,11 +4063,13 @@ export type Traces = components['schemas']['Traces'];
 export type TraitTable = components['schemas']['TraitTable'];
 export type TrialLine = components['schemas']['TrialLine'];
 export type TrialMeat = components['schemas']['TrialMeat'];
+export type TrialParts = components['schemas']['TrialParts'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
 export type VerdictLine = components['schemas']['VerdictLine'];
 export type VerdictVersion = components['schemas']['VerdictVersion'];
 export type Vocabulary = components['schemas']['Vocabulary'];
+export type VoidInput = components['schemas']['VoidInput'];
 export type Wait = components['schemas']['Wait'];
 export type WatchWord = components['schemas']['WatchWord'];
 export type Way = components['schemas']['Way'];
@@ -3972,7 +4103,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -4389,9 +4520,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    family: string;
-                };
+                "application/json": components["schemas"]["ProductInput"];
             };
         };
         responses: {
@@ -4436,7 +4565,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -4630,7 +4759,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["Logged"];
                 };
             };
             /** @description refused */
@@ -4879,7 +5008,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -4976,7 +5105,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5077,7 +5206,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5112,7 +5241,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5147,7 +5276,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5182,7 +5311,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5217,7 +5346,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5252,7 +5381,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5287,7 +5416,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5508,7 +5637,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["Logged"];
                 };
             };
             /** @description refused */
@@ -5700,7 +5829,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5861,7 +5990,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -6053,7 +6182,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -6282,7 +6411,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["Logged"];
                 };
             };
             /** @description refused */
@@ -6317,7 +6446,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["Logged"];
                 };
             };
             /** @description refused */
@@ -6733,7 +6862,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -6861,7 +6990,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -6896,7 +7025,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -6931,7 +7060,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -6966,7 +7095,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7003,7 +7132,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7038,7 +7167,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7073,7 +7202,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7108,7 +7237,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7156,6 +7285,72 @@ export interface operations {
             };
         };
     };
+    endTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undoEnd: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     serveFlight: {
         parameters: {
             query?: never;
@@ -7177,7 +7372,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7243,7 +7438,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7278,7 +7473,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getParts: {
+        parameters: {
+            query?: {
+                of?: string[];
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7383,7 +7611,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7418,7 +7646,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7519,7 +7747,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7585,7 +7813,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unvoid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7680,7 +7943,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrialView"];
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7740,7 +8003,7 @@ export const kindEndsValues: ReadonlyArray<FlattenedDeepRequired<components>["sc
 export const kindKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
 export const linesWindowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Lines"]["window"]> = ["under 140 F", "41 to 135 F"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
-export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale"];
+export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale", "outside"];
 export const meatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const meatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const meatInputHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MeatInput"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
@@ -7770,6 +8033,7 @@ export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["sch
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialMeatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialMeat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const trialMeatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialMeat"]["species"]> = ["", "red meat", "poultry", "fish"];
+export const trialPartsHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialParts"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const verdictLineWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictLine"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const watchWordWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WatchWord"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];

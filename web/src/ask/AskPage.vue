@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { useLocalStorage, watchDebounced } from '@vueuse/core'
+import { watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, inject, provide, reactive, ref, watch } from 'vue'
@@ -10,6 +10,7 @@ import { api, ok, Refused } from '../api/client'
 import type { Ask, Reading, TrialView } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { trialKey } from '../trial/trial'
+import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { title } from '../ui/title'
 import AskReading from './AskReading.vue'
@@ -60,53 +61,47 @@ function take(next: Ask) {
 }
 // What is typed stays over what is read anew, until it is kept or let go.
 const base = ref('') // as it was kept, or began
-const version = ref(0)
+const version = ref(-1) // of none yet
 const theirs = ref<TrialView | null>(null) // what somebody else kept meanwhile
-const typed = () => JSON.stringify([ask, allergens.value])
-const dirty = computed(() => base.value !== '' && typed() !== base.value)
+const typed = computed(() => (shut.value ? null : { ask, allergens: allergens.value }))
+const dirty = computed(() => base.value !== '' && JSON.stringify(typed.value) !== base.value)
 watch(dirty, (is) => is && (saved.value = false))
+const begin = () => (base.value = JSON.stringify({ ask, allergens: allergens.value }))
 function show(t: TrialView) {
   take(t.ask)
-  base.value = typed()
+  begin()
   version.value = t.ask_version
   theirs.value = null
 }
 watch(
   trial,
   (t) => {
-    if (!t) return
+    if (!t || t.ask_version === version.value) return
     if (!dirty.value) show(t)
-    else if (t.ask_version !== version.value) theirs.value = t
+    else theirs.value = t
   },
   { immediate: true },
 )
-const drafts = useLocalStorage<Record<string, { base: string; ask: Ask; allergens: string }>>('barn.asks', {})
-const draftKey = computed(() => String(trial.value?.id ?? ''))
-const restored = ref(false)
-if (draftKey.value && drafts.value[draftKey.value]?.base === base.value && isPitmaster.value) {
-  const d = drafts.value[draftKey.value]!
-  Object.assign(ask, JSON.parse(JSON.stringify(d.ask)))
-  allergens.value = d.allergens
-  restored.value = dirty.value
+const { restore, restored, letGo } = useKept('Ask', () => `ask ${trial.value?.id ?? 'new'}`, typed, base)
+function bringBack() {
+  const was = shut.value ? null : restore()
+  if (was) {
+    Object.assign(ask, was.ask)
+    allergens.value = was.allergens
+  }
+  return was !== null
 }
-watchDebounced(
-  [ask, allergens],
-  () => {
-    if (!draftKey.value) return
-    const rest = { ...drafts.value }
-    delete rest[draftKey.value]
-    drafts.value = dirty.value
-      ? {
-          ...rest,
-          [draftKey.value]: { base: base.value, ask: JSON.parse(JSON.stringify(ask)), allergens: allergens.value },
-        }
-      : rest
-  },
-  { deep: true, debounce: 300 },
-)
+if (trial.value && bringBack() && restored.value === 'changed since') {
+  theirs.value = trial.value
+  version.value = -1 // of neither, until one is chosen
+}
 function discard() {
-  restored.value = false
   if (trial.value) show(trial.value)
+  else if (catalogue.value) {
+    start(catalogue.value.start)
+    begin()
+  }
+  letGo()
 }
 
 /** A new ask starts empty, from a template, or from another trial. */
@@ -137,8 +132,14 @@ watch(
   ([c, d]) => {
     if (frame || !c || ask.factors.length) return
     if (from.value > 0) {
-      if (d) start(d)
-    } else start(c.start)
+      if (!d) return
+      start(d)
+      begin()
+    } else {
+      start(c.start)
+      begin()
+      bringBack()
+    }
   },
   { immediate: true },
 )
@@ -217,7 +218,9 @@ async function keep() {
   const body = clean()
   if (!trial.value) {
     const t = await run(() => ok(api.POST('/api/trials', { body })))
-    if (t) await router.push(`/trials/${t.id}/match`)
+    if (!t) return
+    letGo('ask new')
+    await router.push(`/trials/${t.id}/match`)
     return
   }
   const params = { path: { id: trial.value.id } }
@@ -231,12 +234,11 @@ async function keep() {
     ok(api.PUT('/api/trials/{id}/ask', { params: { ...params, query: { version: version.value } }, body })),
   )
   if (!t) {
-    if (problem.value?.status === 409) void frame!.refresh()
+    if (problem.value?.status === 409) void frame!.refresh('ask')
     return
   }
-  show(t)
-  restored.value = false
-  frame!.set(t)
+  show(frame!.set(t)!)
+  letGo()
   saved.value = true
 }
 </script>
@@ -296,7 +298,7 @@ async function keep() {
               <Button size="small" outlined label="Go on with mine" @click="mine" />
             </div>
           </div>
-          <p v-else-if="dirty && trial && !shut" class="small" data-testid="unsaved">
+          <p v-else-if="dirty && (trial || restored) && !shut" class="small" data-testid="unsaved">
             {{ restored ? 'What you typed before is here again.' : 'Not kept yet.' }}
             <Button size="small" text label="Let it go" @click="discard" />
           </p>

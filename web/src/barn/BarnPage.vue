@@ -22,7 +22,6 @@ const { data: trials } = useQuery({ queryKey: ['trials'], queryFn: () => ok(api.
 const { data: home } = useQuery({
   queryKey: ['home'],
   queryFn: () => ok(api.GET('/api/home')),
-  refetchInterval: 60_000,
 })
 const nextTable = computed(() => home.value?.coming[0])
 const daysTo = (t: string) => {

@@ -13,7 +13,6 @@ const { trials } = defineProps<{ trials: TrialLine[] }>()
 const { data } = useQuery({
   queryKey: ['burning'],
   queryFn: () => ok(api.GET('/api/burning')),
-  refetchInterval: 5000,
 })
 const fires = computed(() => {
   const byCook = new Map<number, Burning[]>()

@@ -12,7 +12,6 @@ const at = { params: { path: { id: cook } } }
 const { data: alarms } = useQuery({
   queryKey: computed(() => ['alarms', cook]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/alarms', at)),
-  refetchInterval: 10_000,
 })
 const { data: due } = useQuery({
   queryKey: computed(() => ['due', cook]),

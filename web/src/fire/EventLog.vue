@@ -7,10 +7,11 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, Detail, Event } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import { useUndo } from '../trial/undo'
 import KeyCap from '../ui/KeyCap.vue'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { dateTime, fromLocal, toLocal } from '../ui/time'
+import { clock, dateTime, fromLocal, toLocal } from '../ui/time'
 import { uuid } from '../ui/uuid'
 import { label, letterOf } from './acts'
 import DetailForm from './DetailForm.vue'
@@ -20,35 +21,66 @@ import ImportedLogs from './ImportedLogs.vue'
 const props = defineProps<{ cook: CookView; events: Event[] }>()
 const { trial, set, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
+const { offer } = useUndo()
 
-// One entry can be mended later: another time or note, or taken back.
+/** What one press wrote: one line, opened on a tap. */
+interface Line {
+  press: string
+  events: Event[]
+}
+const logged = computed(() => {
+  const lines: Line[] = []
+  const at = new Map<string, Line>()
+  for (const e of props.events.slice().reverse()) {
+    const line = at.get(e.press)
+    if (line) line.events.unshift(e)
+    else {
+      at.set(e.press, { press: e.press, events: [e] })
+      lines.push(at.get(e.press)!)
+    }
+  }
+  return lines
+})
+const opened = ref(new Set<string>())
+function toggle(press: string) {
+  const now = new Set(opened.value)
+  if (!now.delete(press)) now.add(press)
+  opened.value = now
+}
+
+// A press, or one entry of it, can be mended later: another time or note, or taken back.
 // Once the codes are open it needs a reason, which the verdict names.
-const mending = ref<{ event: Event; at: string; note: string; detail: Detail; why: string } | null>(null)
-const mend = (e: Event) => (mending.value = { event: e, at: toLocal(e.at), note: e.note, detail: e.detail, why: '' })
+const mending = ref<{ events: Event[]; at: string; note: string; detail: Detail; why: string } | null>(null)
+const first = computed(() => mending.value!.events[0]!)
+function mendAll(events: Event[]) {
+  const e = events[0]!
+  mending.value = { events, at: toLocal(e.at), note: e.note, detail: e.detail, why: '' }
+}
+const mend = (e: Event) => mendAll([e])
 async function keepMended() {
   const m = mending.value!
+  const body = { at: fromLocal(m.at), note: m.note, detail: m.detail, press: uuid(), why: m.why }
   const v = await run(() =>
-    ok(
-      api.PUT('/api/events/{id}', {
-        params: { path: { id: m.event.id } },
-        body: { at: fromLocal(m.at), note: m.note, detail: m.detail, press: uuid(), why: m.why },
-      }),
-    ),
+    m.events.length > 1
+      ? ok(api.PUT('/api/presses/{press}', { params: { path: { press: first.value.press } }, body }))
+      : ok(api.PUT('/api/events/{id}', { params: { path: { id: first.value.id } }, body })),
   )
   if (!v) return
   set(v)
   mending.value = null
 }
 async function takeBack() {
+  const e = first.value
   const v = await run(() =>
     ok(
       api.POST('/api/presses/{press}/void', {
-        params: { path: { press: mending.value!.event.press } },
+        params: { path: { press: e.press } },
         body: { why: shut.value ? mending.value!.why : 'taken back' },
       }),
     ),
   )
   if (!v) return
+  offer(`${label(e.act)} of ${clock(e.at)} was taken back`, { void: { subject: 'press', id: 0, press: e.press } })
   set(v)
   mending.value = null
 }
@@ -56,7 +88,7 @@ const target = (e: Event) =>
   trial.value.cuts.find((c) => c.id === e.cut_id)?.name ??
   props.cook.runs.find((r) => r.id === e.pit_run_id)?.pit ??
   'the cook'
-const logged = computed(() => props.events.slice().reverse())
+const targets = (events: Event[]) => events.map(target).join(', ')
 defineExpose({ mend })
 </script>
 
@@ -66,29 +98,51 @@ defineExpose({ mend })
     <p v-if="logged.length === 0" class="soot">Nothing is logged yet.</p>
     <table v-else data-testid="event-log">
       <tbody>
-        <tr v-for="e in logged" :key="e.id">
-          <td class="num">{{ dateTime(e.at) }}</td>
-          <td>
-            <KeyCap>{{ letterOf(e.act) }}</KeyCap> {{ label(e.act) }}
-          </td>
-          <td>
-            <b class="num">{{ target(e) }}</b>
-          </td>
-          <td>
-            {{ [e.said, e.note].filter(Boolean).join('. ') }}
-            <button
-              v-if="e.detail.photo_id"
-              type="button"
-              class="thumb"
-              :aria-label="`Photo of ${target(e)}`"
-              @click="mend(e)"
-            >
-              <img :src="`/api/photos/${e.detail.photo_id}`" alt="" loading="lazy" />
-            </button>
-          </td>
-          <td class="soot">{{ e.by }}</td>
-          <td class="no-print"><Button size="small" text label="Mend" @click="mend(e)" /></td>
-        </tr>
+        <template v-for="l in logged" :key="l.press">
+          <tr>
+            <td class="num">{{ dateTime(l.events[0]!.at) }}</td>
+            <td>
+              <KeyCap>{{ letterOf(l.events[0]!.act) }}</KeyCap> {{ label(l.events[0]!.act) }}
+            </td>
+            <td>
+              <b class="num">{{ targets(l.events) }}</b>
+            </td>
+            <td>
+              {{ [l.events[0]!.said, l.events[0]!.note].filter(Boolean).join('. ') }}
+              <button
+                v-if="l.events[0]!.detail.photo_id"
+                type="button"
+                class="thumb"
+                :aria-label="`Photo of ${targets(l.events)}`"
+                @click="mendAll(l.events)"
+              >
+                <img :src="`/api/photos/${l.events[0]!.detail.photo_id}`" alt="" loading="lazy" />
+              </button>
+            </td>
+            <td class="soot">{{ l.events[0]!.by }}</td>
+            <td class="no-print acts">
+              <Button size="small" text label="Mend" @click="mendAll(l.events)" />
+              <Button
+                v-if="l.events.length > 1"
+                size="small"
+                text
+                :label="opened.has(l.press) ? 'Close' : `${l.events.length} entries`"
+                :aria-expanded="opened.has(l.press)"
+                @click="toggle(l.press)"
+              />
+            </td>
+          </tr>
+          <template v-if="opened.has(l.press)">
+            <tr v-for="e in l.events" :key="e.id" class="entry">
+              <td />
+              <td />
+              <td class="num">{{ target(e) }}</td>
+              <td>{{ [e.said, e.note].filter(Boolean).join('. ') }}</td>
+              <td />
+              <td class="no-print"><Button size="small" text :label="`Mend ${target(e)} alone`" @click="mend(e)" /></td>
+            </tr>
+          </template>
+        </template>
       </tbody>
     </table>
     <ImportedLogs :cook="cook" />
@@ -100,22 +154,26 @@ defineExpose({ mend })
   <Dialog :visible="!!mending" modal header="Mend an entry" @update:visible="mending = null">
     <div v-if="mending" class="stack">
       <p>
-        <KeyCap>{{ letterOf(mending.event.act) }}</KeyCap> <b>{{ label(mending.event.act) }}</b>
-        {{ target(mending.event) }}, by {{ mending.event.by }}
+        <KeyCap>{{ letterOf(first.act) }}</KeyCap> <b>{{ label(first.act) }}</b> {{ targets(mending.events) }}, by
+        {{ first.by }}
       </p>
       <ProblemNote :problem="problem" />
       <div class="field">
         <span class="label">At</span><MomentInput v-model="mending.at" label="Time of the entry" />
       </div>
       <DetailForm
-        :act="mending.event.act"
+        :act="first.act"
         :cook="cook"
         :detail="mending.detail"
         :note="mending.note"
         @change="(detail, note) => mending && ((mending.detail = detail), (mending.note = note))"
       />
       <p v-if="mending.detail.photo_id">
-        <img class="photo" :src="`/api/photos/${mending.detail.photo_id}`" :alt="`Photo of ${target(mending.event)}`" />
+        <img
+          class="photo"
+          :src="`/api/photos/${mending.detail.photo_id}`"
+          :alt="`Photo of ${targets(mending.events)}`"
+        />
       </p>
       <div v-if="shut" class="field">
         <label for="mend-why">The codes are open: why it is corrected. The verdict is read anew and names it.</label>
@@ -136,6 +194,13 @@ defineExpose({ mend })
 .log td {
   padding-top: 2px;
   padding-bottom: 2px;
+}
+.acts {
+  white-space: nowrap;
+}
+.entry td {
+  color: var(--soot);
+  border-top: 0;
 }
 .photo {
   max-width: 100%;

@@ -15,7 +15,9 @@ import { clock, fromLocal, toLocal } from '../ui/time'
 import { actRow, label, letterOf, more, pads } from './acts'
 import DetailForm from './DetailForm.vue'
 import { smaller } from './photo'
-import { usePresses } from './presses'
+import type { Turned } from './outbox'
+import { usePresses, type Pressed } from './presses'
+import TurnedAway from './TurnedAway.vue'
 
 /** Who, then what: one pad or key logs an act now, or at the time that is set. */
 const props = defineProps<{ cook: CookView }>()
@@ -66,8 +68,14 @@ async function log(act: Event['act'], detail: Detail = {}) {
   const at = marked.value === null ? null : new Date(marked.value).toISOString()
   const cut_ids = pit ? [] : targets.value.map((c) => c.id)
   moreShown.value = false
+  when.value = '' // it was for this press alone
   if (!(await press({ act, at, detail, cut_ids, pit_run_ids: pit ? runsOfTargets.value : [] }))) return
   saying.value = actRow(act).asks_first
+}
+/** Sends what was turned away once more, as it was mended. */
+async function again(e: Turned, p: Pressed) {
+  outbox.forget(e)
+  await press(p)
 }
 const earlier = (minutes: number) =>
   amend((was) => ({ at: new Date(Math.min(Date.parse(was.at) - minutes * 60_000, cookNow())).toISOString() }))
@@ -103,16 +111,15 @@ useKeys((key) => {
 <template>
   <section class="trough pads no-print">
     <ProblemNote :problem="outbox.problem.value ?? refused ?? problem" />
-    <p
+    <TurnedAway
       v-for="e in outbox.turnedAway.value"
       :key="`${e.at}${e.text}`"
-      class="kept"
-      role="alert"
-      data-testid="turned-away"
-    >
-      Not taken: {{ clock(e.at) }} {{ e.text }}. {{ e.why }}
-      <Button size="small" outlined label="Seen" @click="outbox.forget(e)" />
-    </p>
+      :entry="e"
+      :cuts="cuts"
+      :cook="cook"
+      @again="(p) => again(e, p)"
+      @forget="outbox.forget(e)"
+    />
     <p v-if="waits && waitsLong" class="kept" role="status" data-testid="outbox">
       Kept on this device, <b class="num">{{ outbox.waiting.value.length }}</b>
       {{ outbox.waiting.value.length === 1 ? 'entry' : 'entries' }} to hand in. They go by themselves.
@@ -156,14 +163,15 @@ useKeys((key) => {
             {{ c.name }}
           </button>
         </div>
-        <div class="row">
-          <span class="row small" data-testid="when"
-            >At <MomentInput v-model="when" label="Time of the act" :day="toLocal(cook.now).slice(0, 10)"
-          /></span>
-          <Button size="small" outlined @click="shift(-5)"><KeyCap>[</KeyCap> 5 min earlier</Button>
-          <Button size="small" :outlined="when !== ''" label="Now" @click="when = ''" />
-        </div>
       </div>
+    </div>
+    <div class="row at" :class="{ set: when !== '', shown: moreShown }" data-testid="when">
+      <b>{{ when === '' ? 'At: now' : `At: ${clock(marked!)}, for one press` }}</b>
+      <span class="row pick">
+        <MomentInput v-model="when" label="Time of the act" :day="toLocal(cook.now).slice(0, 10)" />
+      </span>
+      <Button size="small" outlined @click="shift(-5)"><KeyCap>[</KeyCap> 5 min earlier</Button>
+      <Button v-if="when !== ''" size="small" label="Now" data-testid="at-now" @click="when = ''" />
     </div>
     <div class="verbs">
       <button v-for="a in pads" :key="a" type="button" class="pad" :data-testid="`pad-${a}`" @click="log(a)">
@@ -224,6 +232,15 @@ useKeys((key) => {
   color: var(--watch);
   padding: 8px 12px;
   font-weight: 700;
+}
+.at {
+  gap: 10px;
+  align-items: center;
+}
+.at.set > b {
+  padding: 4px 10px;
+  background: var(--ember-wash);
+  color: var(--ember);
 }
 .pads {
   border-top: var(--line-strong) solid var(--ink);
@@ -345,8 +362,9 @@ useKeys((key) => {
     flex: 1;
     min-width: 0;
   }
-  /* One cut, and another time: behind More. */
-  .picks:not(.shown) {
+  /* One cut, and the fields of another time: behind More. */
+  .picks:not(.shown),
+  .at:not(.shown) .pick {
     display: none;
   }
   .last {

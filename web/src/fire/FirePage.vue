@@ -33,11 +33,11 @@ import SafetyStrip from './SafetyStrip.vue'
 import SoFarStrip from './SoFarStrip.vue'
 import WaysOut from './WaysOut.vue'
 
-const { trial, set, refresh, shut } = useThisTrial()
+const { trial, shut } = useThisTrial()
 const router = useRouter()
 const { run, busy, problem } = useAct()
 const client = useQueryClient()
-const { gate } = useGate(false)
+const { gate } = useGate()
 
 const cookId = ref(trial.value.cooks[0]?.id ?? null)
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
@@ -92,7 +92,6 @@ const { data: read } = useQuery({
 const { wire, latest, traces } = useLive(
   computed(() => (shut.value ? null : cook.value)),
   read,
-  refresh,
 )
 const hasLog = computed(() => !!traces.value?.traces.length)
 const events = computed(() =>
@@ -185,8 +184,7 @@ useKeys((key) => {
   if (key === 'ArrowLeft' || key === 'ArrowRight') return (by(1, key === 'ArrowLeft' ? -0.2 : 0.2), true)
 })
 
-async function imported(r: { trial: typeof trial.value }) {
-  set(r.trial)
+async function imported() {
   zoomed.value = null
   await client.invalidateQueries({ queryKey: ['traces', cookId.value] })
 }

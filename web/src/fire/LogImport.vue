@@ -11,7 +11,7 @@ import type { CookView, LogImported, LogOptions, LogPreview, Target } from '../a
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { clock, dateTime } from '../ui/time'
+import { clock, date, dateTime } from '../ui/time'
 import { degrees, system } from '../ui/units'
 
 const shown = defineModel<boolean>({ required: true })
@@ -27,7 +27,7 @@ const done = ref<LogImported | null>(null)
 const options = ref<LogOptions>(blank())
 const targets = ref<Record<string, string>>({})
 function blank(): LogOptions {
-  return { logger: '', zone: '', scale: '', date_order: '', fold: '', targets: {} }
+  return { logger: '', zone: '', scale: '', date_order: '', fold: '', outside: '', targets: {} }
 }
 
 function start() {
@@ -104,6 +104,10 @@ const orders = [
   { label: 'day first', value: 'dmy' },
   { label: 'month first', value: 'mdy' },
 ]
+const outsides = [
+  { label: 'leave them out', value: 'leave' },
+  { label: 'keep them', value: 'keep' },
+]
 const folds = [
   { label: 'first pass', value: 'first' },
   { label: 'second pass', value: 'second' },
@@ -135,7 +139,8 @@ const folds = [
       <template v-if="preview && !done">
         <p>
           <b class="big">{{ preview.readings.toLocaleString('en') }}</b> readings in
-          {{ preview.lines.toLocaleString('en') }} lines, {{ dateTime(preview.from) }} to {{ clock(preview.to) }}
+          {{ preview.lines.toLocaleString('en') }} lines, {{ dateTime(preview.from) }} to
+          {{ date(preview.from) === date(preview.to) ? clock(preview.to) : dateTime(preview.to) }}
           <span class="soot small">({{ preview.zone }})</span>.
           <span v-if="preview.known" data-testid="known"
             ><b>{{ preview.known.toLocaleString('en') }}</b> of this logger are already here and will not be added
@@ -170,6 +175,18 @@ const folds = [
             ><SelectButton
               v-model="options.date_order"
               :options="orders"
+              option-label="label"
+              option-value="value"
+              @change="look"
+            />
+          </div>
+          <div v-if="asks('outside')" class="field ask" data-testid="outside">
+            <span class="label"
+              >{{ preview.outside.toLocaleString('en') }} readings of {{ preview.outside_from.slice(0, 10) }} to
+              {{ preview.outside_to.slice(0, 10) }} are far from this cook's table of {{ date(cook.serve_at) }}.</span
+            ><SelectButton
+              v-model="options.outside"
+              :options="outsides"
               option-label="label"
               option-value="value"
               @change="look"

@@ -24,7 +24,6 @@ const { data: probes, refetch } = useQuery({
   queryKey: computed(() => ['probes', cook.id]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/probes', { params: { path: { id: cook.id } } })),
   enabled: shown,
-  refetchInterval: () => (shown.value ? 3000 : false),
 })
 const { data: holders } = useQuery({
   queryKey: ['holders'],
@@ -68,6 +67,7 @@ async function assign(p: ProbeNow, to: string) {
           holder_id: what === 'holder' ? id : null,
           point: what === 'pit' ? where : '',
           place: what === 'cut' ? where : '',
+          from: null,
         },
       }),
     ),
@@ -87,7 +87,7 @@ async function assign(p: ProbeNow, to: string) {
           <th>Device and channel</th>
           <th class="right">Last</th>
           <th class="right">At</th>
-          <th>Measures, from now on</th>
+          <th>Measures</th>
         </tr>
       </thead>
       <tbody>
@@ -110,6 +110,9 @@ async function assign(p: ProbeNow, to: string) {
               :aria-label="`What ${p.channel} measures`"
               @update:model-value="(v: string) => assign(p, v)"
             />
+            <span v-if="p.since && target(p)" class="small soot"
+              >since <b class="num">{{ clock(p.since) }}</b></span
+            >
             <span v-else class="soot">a scale: its weights are offered in Match</span>
           </td>
         </tr>

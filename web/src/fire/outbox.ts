@@ -1,17 +1,19 @@
 import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, ok, Refused } from '../api/client'
-import type { CorrectionInput, EventInput, Problem, TrialView } from '../api/schema.gen'
+import type { CorrectionInput, EventInput, Problem, Logged } from '../api/schema.gen'
 import { uuid } from '../ui/uuid'
 
 /** A press of a pad, or what one is to say instead. */
 type Entry = { cook: number } & ({ body: EventInput } | { of: string; to: CorrectionInput })
 /** An entry that the barn would not take, and why. */
-interface Turned {
+export interface Turned {
   cook: number
   text: string
   why: string
+  remedy: string
   at: string
+  body: EventInput | null // to be mended and sent again
 }
 
 const waiting = useLocalStorage<Entry[]>('barn.outbox', [])
@@ -28,7 +30,7 @@ const waits = (status: number) => status === 0 || status === 401 || status === 4
  * the barn cannot be reached they are kept on this device, with the time they were
  * made; each has a number of its own, so that one sent twice counts once.
  */
-export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
+export function useOutbox(cook: () => number, took: (v: Logged) => void) {
   const problem = ref<Problem | null>(null)
   const mine = computed(() => waiting.value.filter((e) => e.cook === cook()))
   const send = (e: Entry) => {
@@ -40,6 +42,13 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
   const keyOf = (e: Entry) => ('body' in e ? e.body.press : e.to.press)
   const remove = (e: Entry) => (waiting.value = waiting.value.filter((w) => keyOf(w) !== keyOf(e)))
 
+  function turnAway(e: Entry, p: Problem) {
+    const body = 'body' in e ? e.body : null
+    const text = body ? `${body.act} ${body.note}`.trim() : 'an amendment'
+    const at = (body ? body.at : 'to' in e ? e.to.at : null) ?? new Date().toISOString()
+    const remedy = [p.remedy, ...p.errors.slice(1).map((x) => `${x.problem}: ${x.remedy}`)].filter(Boolean).join(' ')
+    turned.value = [...turned.value, { cook: e.cook, text, why: p.title, remedy, at, body }]
+  }
   /** Sends what waits, the oldest first; stops at the first that does not get through. */
   async function handIn(): Promise<void> {
     if (sending.value || waiting.value.length === 0) return
@@ -53,9 +62,7 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
         } catch (err) {
           if (!(err instanceof Refused) || waits(err.problem.status)) return
           // It can never get through as it is: keep it, say why, and let the others by.
-          const text = 'body' in e ? `${e.body.act} ${e.body.note}`.trim() : 'an amendment'
-          const at = ('body' in e ? e.body.at : e.to.at) ?? new Date().toISOString()
-          turned.value = [...turned.value, { cook: e.cook, text, why: err.problem.title, at }]
+          turnAway(e, err.problem)
         }
         remove(e)
       }
@@ -64,7 +71,7 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
     }
   }
   /** Keeps one on this device, then sends it; undefined when it waits, or was refused. */
-  async function put(e: Entry, kept: Entry): Promise<TrialView | undefined> {
+  async function put(e: Entry, kept: Entry): Promise<Logged | undefined> {
     problem.value = null
     const alone = waiting.value.length === 0 && !sending.value
     waiting.value = [...waiting.value, kept]
@@ -78,7 +85,9 @@ export function useOutbox(cook: () => number, took: (v: TrialView) => void) {
       if (!(err instanceof Refused)) throw err
       if (!waits(err.problem.status)) {
         remove(kept)
-        problem.value = err.problem
+        // A press is kept to be mended; an amendment still stands in its form.
+        if ('body' in kept) turnAway(kept, err.problem)
+        else problem.value = err.problem
       }
       return undefined
     } finally {

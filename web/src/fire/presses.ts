@@ -42,7 +42,7 @@ export function usePresses(cook: () => CookView, now: () => number) {
     const detail = p.detail ?? {}
     const at = p.at ?? new Date(now()).toISOString()
     const v = await outbox.log({ ...p, detail, note: '', press }, at)
-    if (!v && !outbox.isWaiting(press)) return false
+    if (!v && !outbox.isWaiting(press)) return false // it was turned away, and can be mended
     if (v) set(v)
     const cuts = trial.value.cuts.filter((c) => p.cut_ids.includes(c.id)).map((c) => c.name)
     const pits = cook().runs.filter((r) => p.pit_run_ids.includes(r.id))

@@ -6,15 +6,14 @@ import { useThisTrial } from '../trial/trial'
 import { clock, span } from '../ui/time'
 import { temperature } from '../ui/units'
 
-/** What the gate says of this trial; read anew whenever the trial is and, where asked for, every few seconds. */
-export function useGate(poll = true) {
-  const { trial, shut } = useThisTrial()
+/** What the gate says of this trial; read anew whenever the trial is. */
+export function useGate() {
+  const { trial } = useThisTrial()
   const client = useQueryClient()
   const key = computed(() => ['gate', trial.value.id])
   const { data } = useQuery({
     queryKey: key,
     queryFn: () => ok(api.GET('/api/trials/{id}/gate', { params: { path: { id: trial.value.id } } })),
-    refetchInterval: () => (shut.value || !poll ? false : 5000),
   })
   watch(trial, () => void client.invalidateQueries({ queryKey: key.value }))
   return { gate: data, of: (id: number) => data.value?.cuts.find((c) => c.cut_id === id) }

@@ -8,6 +8,7 @@ import { api, ok } from '../api/client'
 import type { CutInput, CutView, DimensionInput, WeighingInput } from '../api/schema.gen'
 import { cents, money } from '../ask/ask'
 import { dimensionOf, useThisTrial, weighingAt } from '../trial/trial'
+import { useUndo } from '../trial/undo'
 import KeyCap from '../ui/KeyCap.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import {
@@ -35,6 +36,7 @@ const emit = defineEmits<{ divide: [CutView] }>()
 const { trial, set, armOf, shut } = useThisTrial()
 const { reason } = useLayout()
 const { run, busy, problem } = useAct()
+const { voided } = useUndo()
 const resolution = useResolution()
 const cuts = computed(() => trial.value.cuts)
 const cut = computed(() => cuts.value.find((c) => c.id === picked.value) ?? null)
@@ -123,8 +125,8 @@ async function keep() {
         : ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body: body('') })),
     )
     if (!v) return
-    set(v)
-    c ??= v.cuts.find((x) => !before.has(x.id))!
+    const t = set(v)!
+    c ??= t.cuts.find((x) => !before.has(x.id))!
     picked.value = c.id
     await nextTick()
     Object.assign(slip, typed) // what is still to be sent
@@ -168,6 +170,7 @@ async function record(id: number, stage: (typeof weights)[number], text: string)
         ),
   )
   if (!v) return false
+  if (text.trim() === '' && old) voided('weighing', old.id, `a weight of ${c.name} was cleared`)
   const typed = { ...slip }
   set(v)
   await nextTick()
@@ -205,6 +208,7 @@ async function takeOut() {
     ok(api.POST('/api/cuts/{id}/void', { params: { path: { id } }, body: { why: why || 'taken out in Match' } })),
   )
   if (!v) return
+  voided('cut', id, `${cut.value?.name} was taken out`)
   picked.value = null
   set(v)
 }

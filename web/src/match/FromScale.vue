@@ -10,7 +10,6 @@ const emit = defineEmits<{ take: [string] }>()
 const { data } = useQuery({
   queryKey: ['scales'],
   queryFn: () => ok(api.GET('/api/scales')),
-  refetchInterval: (q) => (q.state.data?.length ? 2000 : false),
 })
 const shows = computed(() => data.value?.filter((s) => s.kg !== null && s.kg > 0) ?? [])
 </script>

@@ -40,7 +40,7 @@ async function keepSize() {
   )
   if (!done) return
   sizing.value = false
-  await refresh()
+  await refresh('cooks')
 }
 </script>
 

@@ -4,8 +4,9 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { CutView, Mend, GratePosition, TrialView } from '../api/schema.gen'
+import type { CutView, Mend, GratePosition, TrialParts, TrialView } from '../api/schema.gen'
 import FindingList from '../trial/FindingList.vue'
+import { useUndo } from '../trial/undo'
 import { useThisTrial } from '../trial/trial'
 import { useDrag } from '../ui/drag'
 import KeyCap from '../ui/KeyCap.vue'
@@ -24,6 +25,7 @@ import ReasonDialog from './ReasonDialog.vue'
 
 const { trial, set, armOf, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
+const { voided } = useUndo()
 const route = useRoute()
 const router = useRouter()
 const cuts = computed(() => trial.value.cuts)
@@ -37,11 +39,11 @@ onMounted(() => {
 })
 
 const here = () => ({ params: { path: { id: trial.value.id } } })
-async function act(call: () => Promise<TrialView>) {
+async function act(call: () => Promise<TrialParts>) {
   if (!shut.value) set(await run(call))
 }
 const { lit, reason } = useLayout()
-async function layout(what: string, call: (why: string) => Promise<TrialView>) {
+async function layout(what: string, call: (why: string) => Promise<TrialParts>) {
   const why = await reason(what)
   if (why !== null) await act(() => call(why))
 }
@@ -127,8 +129,10 @@ async function mend(m: Mend) {
 }
 const acceptFinding = (key: string, why: string) =>
   act(() => ok(api.POST('/api/trials/{id}/accepted', { ...here(), body: { key, why } })))
-const withdraw = (id: number) =>
-  act(() => ok(api.POST('/api/accepted/{id}/void', { params: { path: { id } }, body: { why: 'taken back' } })))
+async function withdraw(id: number) {
+  await act(() => ok(api.POST('/api/accepted/{id}/void', { params: { path: { id } }, body: { why: 'taken back' } })))
+  if (!problem.value) voided('accepted finding', id, 'a word was taken back')
+}
 
 const leastMoves = computed(() => trial.value.findings.flatMap((f) => f.mends).find((m) => m.positions.length))
 const fields: Record<string, string> = { w: 'trimmed', b: 'bought', t: 'thickness', f: 'fat', c: 'cold' }

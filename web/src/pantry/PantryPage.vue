@@ -7,6 +7,7 @@ import { ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { ingredientKindValues, type Ingredient, type PantryView } from '../api/schema.gen'
+import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { poundKg, system } from '../ui/units'
 import RecipeList from './RecipeList.vue'
@@ -46,11 +47,22 @@ const edit = (i: Ingredient): Draft => ({
   salt: i.salt_share ? String(Math.round(i.salt_share * 1000) / 10) : '',
   allergens: i.allergens.join(', '),
 })
+const base = ref('')
+const { restore, letGo } = useKept('Pantry', () => 'ingredient', open, base)
+open.value = restore()
+function begin(d: Draft | null) {
+  base.value = JSON.stringify(d)
+  open.value = d
+}
+function leave() {
+  letGo()
+  open.value = null
+}
 function took(v: PantryView | undefined) {
   if (!v) return
   client.setQueryData(['pantry'], v)
   void client.invalidateQueries({ queryKey: ['prep'] })
-  open.value = null
+  leave()
 }
 const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
 async function keep() {
@@ -133,11 +145,11 @@ const perUnit = (i: Ingredient) => {
       </div>
       <div class="row">
         <Button type="submit" label="Keep" />
-        <Button type="button" label="Leave it" text @click="open = null" />
+        <Button type="button" label="Leave it" text @click="leave" />
         <Button v-if="open.id" type="button" label="No longer kept" text @click="retire(open.id)" />
       </div>
     </form>
-    <div v-else><Button label="Another ingredient" outlined @click="open = empty()" /></div>
+    <div v-else><Button label="Another ingredient" outlined @click="begin(empty())" /></div>
     <div v-if="pantry" class="scroll-x">
       <table data-testid="ingredients">
         <thead>
@@ -166,7 +178,7 @@ const perUnit = (i: Ingredient) => {
             <td class="num right">{{ i.salt_share ? `${Math.round(i.salt_share * 1000) / 10} %` : '' }}</td>
             <td>{{ i.allergens.join(', ') }}</td>
             <td class="right">
-              <Button label="Change" size="small" text :aria-label="`Change ${i.name}`" @click="open = edit(i)" />
+              <Button label="Change" size="small" text :aria-label="`Change ${i.name}`" @click="begin(edit(i))" />
             </td>
           </tr>
         </tbody>

@@ -6,6 +6,7 @@ import { ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { recipeViewKindValues, type PantryView, type RecipeView } from '../api/schema.gen'
+import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { ounceG, poundKg, withWeightUnit } from '../ui/units'
 import { grams } from '../prep/dose'
@@ -21,6 +22,9 @@ interface Draft {
   lines: { ingredient_id: number; amount: string }[]
 }
 const open = ref<Draft | null>(null)
+const base = ref('')
+const { restore, letGo } = useKept('Pantry', () => 'recipe', open, base)
+open.value = restore()
 const wanted = ref<Record<number, string>>({})
 const name = (id: number) => pantry.ingredients.find((i) => i.id === id)?.name ?? 'something no longer kept'
 function edit(r: RecipeView | null) {
@@ -32,6 +36,7 @@ function edit(r: RecipeView | null) {
         lines: r.lines.map((l) => ({ ingredient_id: l.ingredient_id, amount: l.typed })),
       }
     : { id: 0, name: '', kind: 'rub', lines: [{ ingredient_id: pantry.ingredients[0]?.id ?? 0, amount: '' }] }
+  base.value = JSON.stringify(open.value)
 }
 async function keep() {
   const d = open.value!
@@ -45,12 +50,16 @@ async function keep() {
       ? ok(api.POST('/api/recipes', { body }))
       : ok(api.PUT('/api/recipes/{id}', { params: { path: { id: d.id } }, body })),
   )
-  if (v) open.value = null
+  if (v) close()
   emit('took', v)
+}
+function close() {
+  letGo()
+  open.value = null
 }
 async function retire(id: number) {
   emit('took', await run(() => ok(api.POST('/api/recipes/{id}/retire', { params: { path: { id } } }))))
-  open.value = null
+  close()
 }
 /** Grams wanted of a recipe; a bare number is grams. */
 function scaled(r: RecipeView): number {
@@ -124,7 +133,7 @@ function scaled(r: RecipeView): number {
           </div>
           <div class="row">
             <Button type="submit" label="Keep the recipe" size="small" />
-            <Button type="button" label="Leave it" size="small" text @click="open = null" />
+            <Button type="button" label="Leave it" size="small" text @click="close" />
             <Button v-if="open.id" type="button" label="No longer used" size="small" text @click="retire(open.id)" />
           </div>
         </form>

@@ -8,6 +8,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Families, Family } from '../api/schema.gen'
 import { useSession } from '../session/session'
+import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { length, weight } from '../ui/units'
 
@@ -34,15 +35,28 @@ const lines = [
 type Line = (typeof lines)[number][0]
 const scale: Partial<Record<Line, number>> = { half_thickness_m: 1000, lean: 100, fat: 100, bone: 100 }
 const typed = reactive({ name: '' } as Record<Line | 'name', string>)
+const base = ref('')
+const written = computed(() => like.value && { like: like.value, typed: { ...typed } })
+const { restore, letGo } = useKept('Pits', () => 'family', written, base)
+const was = restore()
+if (was) {
+  like.value = was.like
+  Object.assign(typed, was.typed)
+}
+function leave() {
+  letGo()
+  like.value = null
+}
 function open(f: Family, own: boolean) {
   like.value = f
   typed.name = own ? f.name : ''
   for (const [key] of lines) typed[key] = String(Math.round(f[key] * (scale[key] ?? 1) * 1000) / 1000)
+  base.value = JSON.stringify(written.value)
 }
 function set(v: Families | undefined) {
   if (!v) return
   client.setQueryData(['families'], v)
-  like.value = null
+  leave()
 }
 async function keep() {
   const body = { ...like.value!, name: typed.name }
@@ -104,7 +118,7 @@ const shapeOf = (s: number) => (s < 0.3 ? 'slab' : s < 0.8 ? 'flat' : s < 1.3 ? 
     modal
     :header="`A family like ${like?.name}`"
     :style="{ width: 'min(560px, 96vw)' }"
-    @update:visible="like = null"
+    @update:visible="leave"
   >
     <form class="stack" @submit.prevent="keep">
       <ProblemNote :problem="problem" />

@@ -8,6 +8,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Pit } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
+import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { weightHint, withWeightUnit } from '../ui/units'
 
@@ -18,19 +19,32 @@ const { run, problem } = useAct()
 const kindWords = (key: string) => vocabulary.pit_kinds.find((k) => k.key === key)?.words ?? key
 const open = ref(false)
 const shown = (v: number) => (v ? String(Math.round(v / 60)) : '')
-const draft = ref({ kind: '', warm: '', fuel: '', fuel_hour: '', lighting: '', wood: '', water_hour: '' })
-function edit() {
-  const b = pit.burn
-  draft.value = {
-    kind: pit.kind,
-    warm: shown(b.warm_s),
-    fuel: b.fuel,
-    fuel_hour: b.fuel_typed,
-    lighting: b.lighting_typed,
-    wood: shown(b.wood_every_s),
-    water_hour: b.water_typed,
-  }
+const asKept = () => ({
+  kind: pit.kind,
+  warm: shown(pit.burn.warm_s),
+  fuel: pit.burn.fuel,
+  fuel_hour: pit.burn.fuel_typed,
+  lighting: pit.burn.lighting_typed,
+  wood: shown(pit.burn.wood_every_s),
+  water_hour: pit.burn.water_typed,
+})
+const draft = ref(asKept())
+const base = ref(JSON.stringify(draft.value))
+const { restore, letGo } = useKept('Pits', () => `pit ${pit.id}`, draft, base)
+const was = restore()
+if (was) {
+  draft.value = was
   open.value = true
+}
+function edit() {
+  draft.value = asKept()
+  base.value = JSON.stringify(draft.value)
+  open.value = true
+}
+function shutForm() {
+  letGo()
+  draft.value = JSON.parse(base.value) as ReturnType<typeof asKept>
+  open.value = false
 }
 const minutes = (text: string) => Number(text.replace(',', '.')) || 0
 async function keep() {
@@ -53,7 +67,8 @@ async function keep() {
   )
   if (!v) return
   client.setQueryData(['pits'], v)
-  open.value = false
+  base.value = JSON.stringify(draft.value)
+  shutForm()
 }
 </script>
 
@@ -121,7 +136,7 @@ async function keep() {
           label="Leave it"
           size="small"
           text
-          @click="open = false"
+          @click="shutForm"
         />
       </div>
     </form>

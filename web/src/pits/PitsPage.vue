@@ -20,7 +20,6 @@ const { data: pits } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET(
 const { data: devices } = useQuery({
   queryKey: ['devices'],
   queryFn: () => ok(api.GET('/api/devices')),
-  refetchInterval: 5000,
 })
 const { run, busy, problem } = useAct()
 const { data: holders } = useQuery({ queryKey: ['holders'], queryFn: () => ok(api.GET('/api/holders')) })

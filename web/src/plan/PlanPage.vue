@@ -7,6 +7,7 @@ import { api, ok } from '../api/client'
 import type { CookView } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
+import { useKept } from '../ui/kept'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, date, dateTime } from '../ui/time'
@@ -30,11 +31,33 @@ const picked = ref<{ arm: number; phase: number } | null>({ arm: 0, phase: 0 })
 const calendar = ref(false)
 const placesOpen = ref(false)
 
+const written = computed(() => (isPitmaster.value && !shut.value ? draft.value : null))
+const { restore, restored, letGo } = useKept(
+  'Plan',
+  () => `plan ${trial.value.id} ${draft.value?.id ?? 'new'}`,
+  written,
+  plan.kept,
+)
+function putBack() {
+  plan.putBack()
+  letGo()
+}
 function open(k: CookView | null) {
   problem.value = null
   plan.open(k)
   placesOpen.value = k === null
+  const was = restore()
+  if (was) draft.value = was
 }
+// A plan that others change shows, unless something is typed over it.
+const theirs = computed(() => {
+  const k = trial.value.cooks.find((k) => k.id === draft.value?.id)
+  return JSON.stringify([k?.serve_at, k?.runs, trial.value.outline, trial.value.cuts.map((c) => [c.id, c.placement])])
+})
+watch(theirs, () => {
+  const k = trial.value.cooks.find((k) => k.id === draft.value?.id)
+  if (!dirty.value && k) plan.open(k)
+})
 /** The cook that is still to come is the one to plan. */
 const coming = () => {
   const now = Date.now()
@@ -71,8 +94,9 @@ async function keep() {
       : ok(api.PUT('/api/cooks/{id}', { params: { path: { id: d.id } }, body: plan.body(d) })),
   )
   if (!v) return
-  set(v)
-  open(v.cooks.find((k) => k.id === d.id) ?? v.cooks[v.cooks.length - 1]!)
+  letGo()
+  const { cooks } = set(v)!
+  open(cooks.find((k) => k.id === d.id) ?? cooks[cooks.length - 1]!)
 }
 </script>
 
@@ -112,7 +136,14 @@ async function keep() {
           <Button type="button" label="Calendar" size="small" outlined @click="calendar = true" />
         </template>
         <template v-if="isPitmaster && !shut">
-          <Button v-if="dirty" type="button" label="Put back" size="small" outlined @click="plan.putBack" />
+          <span v-if="dirty" class="small" data-testid="unsaved">{{
+            restored === 'changed since'
+              ? 'What you typed before is here again; the plan was changed since.'
+              : restored
+                ? 'What you typed before is here again.'
+                : 'Not kept yet.'
+          }}</span>
+          <Button v-if="dirty" type="button" label="Put back" size="small" outlined @click="putBack" />
           <Button label="Keep the plan" :loading="busy" data-testid="keep-cook" @click="keep" />
         </template>
         <p v-else class="soot small">

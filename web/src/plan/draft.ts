@@ -160,7 +160,22 @@ export function usePlanDraft() {
           p.set_typed = `${Math.round(toF(w.set_C))} F`
         }
   }
-  return { draft, work, refused, working, dirty, complete, holdsVary, open, putBack, body, stretch, apply, calculate }
+  return {
+    draft,
+    kept,
+    work,
+    refused,
+    working,
+    dirty,
+    complete,
+    holdsVary,
+    open,
+    putBack,
+    body,
+    stretch,
+    apply,
+    calculate,
+  }
 }
 
 export type PlanDraft = ReturnType<typeof usePlanDraft>

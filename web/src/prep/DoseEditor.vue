@@ -9,6 +9,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { doseKindValues, doseSaltValues, type Dose, type Outline } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { usualDose } from './dose'
 
@@ -19,14 +20,26 @@ const { run, busy, problem } = useAct()
 const { data: pantry } = useQuery({ queryKey: ['pantry'], queryFn: () => ok(api.GET('/api/pantry')) })
 const arm = ref(0)
 const outline = ref<Outline | null>(null)
+const base = ref('')
+const changed = computed(() => outline.value !== null && JSON.stringify(outline.value) !== base.value)
+const { restore, restored, letGo } = useKept('Prep', () => `doses ${trial.value.id}`, outline, base)
+function begin() {
+  base.value = JSON.stringify(trial.value.outline)
+  outline.value = JSON.parse(base.value) as Outline
+}
+// What is typed stays over what others keep meanwhile.
 watch(
   () => trial.value.outline,
-  (o) => (outline.value = JSON.parse(JSON.stringify(o)) as Outline),
+  () => !changed.value && begin(),
   { immediate: true },
 )
+outline.value = (shut.value ? null : restore()) ?? outline.value
+function putBack() {
+  begin()
+  letGo()
+}
 const doses = computed(() => outline.value?.arms[arm.value]?.doses ?? [])
 const armOptions = computed(() => trial.value.ask.arms.map((a, i) => ({ label: a.tag, value: i })))
-const changed = computed(() => JSON.stringify(outline.value) !== JSON.stringify(trial.value.outline))
 const recipes = (d: Dose) => [
   { id: 0, name: 'no recipe' },
   ...(pantry.value?.recipes ?? []).filter((r) => r.kind === d.kind || (d.kind === 'rub' && r.kind === 'rub')),
@@ -78,6 +91,7 @@ async function keep() {
   )
   if (!v) return
   set(v)
+  putBack()
   emit('kept')
 }
 </script>
@@ -132,6 +146,12 @@ async function keep() {
       <Button label="Another" size="small" outlined @click="add" />
       <Button label="The same for every arm" size="small" outlined @click="toAll" />
       <Button v-if="changed" label="Keep" size="small" :loading="busy" data-testid="keep-doses" @click="keep" />
+      <template v-if="changed">
+        <Button label="Put back" size="small" outlined @click="putBack" />
+        <span class="small" data-testid="unsaved">{{
+          restored ? 'What you typed before is here again.' : 'Not kept yet.'
+        }}</span>
+      </template>
     </div>
   </section>
 </template>

@@ -75,7 +75,8 @@ function interval(r: Row, s: Side): string {
           changed, and it reads as above.
         </p>
         <p>
-          {{ result.rests_on }} <span v-if="trial.reveal_reason">Codes opened early: {{ trial.reveal_reason }}.</span>
+          {{ result.rests_on }} <span v-if="trial.ended_by">Ended with nothing tasted: {{ trial.reveal_reason }}.</span>
+          <span v-else-if="trial.reveal_reason">Codes opened early: {{ trial.reveal_reason }}.</span>
         </p>
       </div>
       <div v-if="two" class="heads small">

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { useIntervalFn } from '@vueuse/core'
 import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
@@ -15,12 +14,13 @@ import MeatStrip from '../gate/MeatStrip.vue'
 import StopStrips from '../gate/StopStrips.vue'
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
+import { useUndo } from '../trial/undo'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import CarverKey from './CarverKey.vue'
 import PlaceCard from './PlaceCard.vue'
 
-const { trial, set, refresh, armOf, shut } = useThisTrial()
+const { trial, set, armOf, shut } = useThisTrial()
 const { isPitmaster, person } = useSession()
 const { gate, of: rulingOf } = useGate()
 const struck = (flight: number, code: string) =>
@@ -32,9 +32,6 @@ const serving = useAct()
 const opening = useAct()
 const name = ref('')
 const path = computed(() => ({ path: { id: trial.value.id } }))
-useIntervalFn(() => {
-  if (!shut.value) void refresh()
-}, 4000)
 
 async function seat() {
   const v = await seating.run(() =>
@@ -44,12 +41,14 @@ async function seat() {
   set(v)
   name.value = ''
 }
+const { offer, voided } = useUndo()
 async function unseat(id: number) {
-  set(
-    await seating.run(() =>
-      ok(api.POST('/api/tasters/{id}/void', { params: { path: { id } }, body: { why: 'left the table' } })),
-    ),
+  const who = trial.value.tasters.find((t) => t.id === id)!.name
+  const v = await seating.run(() =>
+    ok(api.POST('/api/tasters/{id}/void', { params: { path: { id } }, body: { why: 'left the table' } })),
   )
+  if (v) voided('taster', id, `${who} left the table`)
+  set(v)
 }
 
 const draft = reactive({
@@ -79,20 +78,24 @@ async function serve() {
     ),
   )
   if (!v) return
-  set(v)
+  const before = new Set(trial.value.flights.map((f) => f.id))
+  const flight = set(v)!.flights.find((f) => !before.has(f.id))
+  if (flight) offer(`Flight ${flight.number} was served`, { served: flight.id })
   preparing.value = false
 }
 async function takeBack(id: number) {
-  set(
-    await serving.run(() =>
-      ok(api.POST('/api/flights/{id}/void', { params: { path: { id } }, body: { why: 'taken back before tasting' } })),
-    ),
+  const flight = trial.value.flights.find((f) => f.id === id)!
+  const v = await serving.run(() =>
+    ok(api.POST('/api/flights/{id}/void', { params: { path: { id } }, body: { why: 'taken back before tasting' } })),
   )
+  if (v) voided('flight', id, `Flight ${flight.number} was taken back`)
+  set(v)
 }
 
 const ballot = (flight: number, taster: number) =>
   trial.value.ballots.find((b) => b.flight_id === flight && b.taster_id === taster)
 const openBallots = computed(() => trial.value.ballots.filter((b) => !b.locked).length)
+const closed = computed(() => trial.value.ballots.reduce((n, b) => n + b.closed, 0))
 const reason = ref('')
 const sure = ref(false)
 async function reveal() {
@@ -101,6 +104,15 @@ async function reveal() {
   )
   if (!v) return
   set(v)
+  await router.push(`/trials/${trial.value.id}/settle`)
+}
+async function end() {
+  const v = await opening.run(() =>
+    ok(api.POST('/api/trials/{id}/end', { params: path.value, body: { why: reason.value } })),
+  )
+  if (!v) return
+  set(v)
+  offer('The trial was ended with nothing tasted', { ended: true })
   await router.push(`/trials/${trial.value.id}/settle`)
 }
 </script>
@@ -238,11 +250,39 @@ async function reveal() {
       </div>
     </section>
     <aside class="side stack">
-      <h2>Open the codes</h2>
+      <h2>{{ trial.flights.length ? 'Open the codes' : 'Nothing to taste?' }}</h2>
       <template v-if="shut">
-        <p class="check">The codes are open.</p>
-        <p v-if="trial.reveal_reason" class="warn triangle">Opened early: {{ trial.reveal_reason }}</p>
+        <p class="check">
+          {{ trial.ended_by ? `Ended by ${trial.ended_by} with nothing tasted.` : 'The codes are open.' }}
+        </p>
+        <p v-if="trial.reveal_reason" class="warn triangle">
+          {{ trial.ended_by ? '' : 'Opened early: ' }}{{ trial.reveal_reason }}
+        </p>
         <RouterLink :to="`/trials/${trial.id}/settle`">Read the verdict</RouterLink>
+      </template>
+      <template v-else-if="trial.flights.length === 0">
+        <p>
+          A trial that is only weighed, timed or measured has no codes to open. End it, and the verdict is read from
+          what is on record.
+        </p>
+        <ProblemNote :problem="opening.problem.value" />
+        <form v-if="isPitmaster" class="stack" @submit.prevent="end">
+          <div class="field">
+            <label for="end-why">Why is nothing tasted? The trial keeps the reason.</label>
+            <InputText id="end-why" v-model="reason" maxlength="200" placeholder="weighed and timed only" />
+          </div>
+          <div>
+            <Button
+              type="submit"
+              label="End with nothing tasted"
+              outlined
+              :disabled="!reason.trim()"
+              :loading="opening.busy.value"
+              data-testid="end-trial"
+            />
+          </div>
+        </form>
+        <p v-else class="soot">A pitmaster ends it.</p>
       </template>
       <template v-else>
         <p class="big">{{ trial.ballots.length - openBallots }} of {{ trial.ballots.length }}</p>
@@ -252,7 +292,8 @@ async function reveal() {
         </p>
         <ProblemNote :problem="opening.problem.value" />
         <template v-if="isPitmaster">
-          <div v-if="openBallots || !trial.ballots.length" class="field">
+          <p v-if="!closed" class="soot">Nothing is sealed yet, so there is nothing to open.</p>
+          <div v-else-if="openBallots" class="field">
             <label for="reveal-why">Why open them now? The trial keeps the reason.</label>
             <InputText id="reveal-why" v-model="reason" maxlength="200" />
           </div>
@@ -260,7 +301,7 @@ async function reveal() {
             <Button
               v-if="!sure"
               label="Open the codes"
-              :disabled="(openBallots > 0 || !trial.ballots.length) && !reason.trim()"
+              :disabled="!closed || (openBallots > 0 && !reason.trim())"
               data-testid="reveal"
               @click="sure = true"
             />

@@ -1,54 +1,31 @@
 <script setup lang="ts">
-import { useIntervalFn, useLocalStorage } from '@vueuse/core'
+import { refDebounced, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { useAct } from '../api/act'
-import { api, ok } from '../api/client'
-import type { PlateSample, TasteView } from '../api/schema.gen'
+import type { PlateSample } from '../api/schema.gen'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { useBallot, type Draft } from './ballot'
 import NineRule from './NineRule.vue'
 
-interface Draft {
-  scores: Record<string, number>
-  faults: string[]
-}
-
 const token = String(useRoute().params.token)
-const { run, busy, problem } = useAct()
-const view = ref<TasteView | null>(null)
-// What is tapped stays on this phone until it is sealed, also over a reload.
-const drafts = useLocalStorage<Record<string, Draft>>(`barn.plate.${token}`, {})
+const ballot = useBallot(token)
+const { view, plates, problem, drafts, load, sending: busy } = ballot
 const water = ref(0)
 const told = useLocalStorage(`barn.told.${token}`, false)
-
-async function load() {
-  const v = await run(() => ok(api.GET('/api/taste/{token}', { params: { path: { token } } })))
-  if (v) view.value = v
-}
-void load()
-// Also while tasting: a sample can be stopped.
-useIntervalFn(() => {
-  if (!busy.value && !view.value?.closed) void load()
-}, 4000)
 useIntervalFn(() => (water.value = Math.max(0, water.value - 1)), 1000)
 
 const waits = (s: PlateSample) => !s.sealed && !s.excused && !s.struck
-const plate = computed(() => view.value?.plates.find((p) => p.samples.some(waits)))
+const plate = computed(() => plates.value.find((p) => p.samples.some(waits)))
 const at = computed(() => plate.value?.samples.findIndex(waits) ?? -1)
-const struck = computed(() => view.value?.plates.flatMap((p) => p.samples.filter((s) => s.struck)) ?? [])
-async function tell(susceptible: boolean) {
-  const v = await run(() =>
-    ok(
-      api.POST('/api/taste/{token}/told', {
-        params: { path: { token } },
-        body: { flight: plate.value!.flight, susceptible },
-      }),
-    ),
-  )
-  if (v) view.value = v
-}
+const struck = computed(() => plates.value.flatMap((p) => p.samples.filter((s) => s.struck)))
+const tell = (susceptible: boolean) => ballot.tell(plate.value!.flight, susceptible)
+// What goes through at once would only blink.
+const waitsLong = refDebounced(
+  computed(() => ballot.waiting.value > 0),
+  1500,
+)
 const sample = computed(() => plate.value?.samples[at.value])
-const key = computed(() => `${plate.value?.flight} ${sample.value?.code}`)
+const key = computed(() => (plate.value && sample.value ? ballot.keyOf(plate.value.flight, sample.value.code) : ''))
 const draft = computed<Draft>(() => drafts.value[key.value] ?? { scores: {}, faults: [] })
 const left = computed(
   () => (view.value?.attributes ?? []).filter((a) => draft.value.scores[a.key] === undefined).length,
@@ -73,32 +50,18 @@ function fault(f: string) {
   }
 }
 const sure = ref(false)
-async function leaveOut() {
+function leaveOut() {
   sure.value = true
-  await seal(true)
+  void seal(true)
 }
+/** Seals on this phone; the next sample does not wait for the barn. */
 async function seal(excused: boolean) {
   if (excused && !sure.value) return void (sure.value = true)
-  const sealed = key.value
-  const v = await run(() =>
-    ok(
-      api.POST('/api/taste/{token}/samples/{code}/seal', {
-        params: { path: { token, code: sample.value!.code } },
-        body: {
-          flight: plate.value!.flight,
-          scores: excused ? {} : draft.value.scores,
-          faults: excused ? [] : draft.value.faults,
-          excused,
-        },
-      }),
-    ),
-  )
-  if (!v) return
   sure.value = false
-  view.value = v
-  drafts.value = Object.fromEntries(Object.entries(drafts.value).filter(([k]) => k !== sealed))
+  const done = ballot.seal(plate.value!.flight, sample.value!.code, excused)
   if (plate.value) water.value = 60
   window.scrollTo(0, 0)
+  await done
 }
 </script>
 
@@ -116,6 +79,11 @@ async function seal(excused: boolean) {
         >
         <span v-if="plate && sample" class="push soot">{{ nth[at] }} of {{ count[plate.samples.length] }}</span>
       </header>
+      <p v-if="ballot.waiting.value && waitsLong" class="waits" role="status" data-testid="seals-wait">
+        <b class="num">{{ ballot.waiting.value }}</b> sealed and kept on this phone. Stay on this page: it goes by
+        itself.
+      </p>
+      <ProblemNote v-if="problem && !(plate && sample)" :problem="problem" />
       <section v-if="struck.length" class="struck" role="alert" data-testid="do-not-eat">
         <p v-for="s in struck" :key="s.code">
           <b class="triangle"
@@ -153,7 +121,7 @@ async function seal(excused: boolean) {
       <section v-else-if="plate?.advised && plate.susceptible" class="step stack">
         <h1>Leave this plate out</h1>
         <p>You said it is not for you. Nothing of it needs to be eaten.</p>
-        <button type="button" class="seal" data-testid="leave-out" :disabled="busy" @click="leaveOut">
+        <button type="button" class="seal" data-testid="leave-out" @click="leaveOut">
           Leave {{ sample!.code }} out
         </button>
       </section>
@@ -210,13 +178,13 @@ async function seal(excused: boolean) {
               type="button"
               class="seal"
               :class="{ open: left > 0 }"
-              :disabled="left > 0 || busy"
+              :disabled="left > 0"
               data-testid="seal"
               @click="seal(false)"
             >
               Seal {{ sample.code }}{{ left ? `: ${left} to go` : '' }}
             </button>
-            <button type="button" class="excuse" :disabled="busy" @click="seal(true)">
+            <button type="button" class="excuse" @click="seal(true)">
               {{ sure ? 'Yes, leave it out' : "Can't score" }}
             </button>
           </div>
@@ -226,15 +194,11 @@ async function seal(excused: boolean) {
       <section v-else class="step stack">
         <h1>
           {{
-            view.closed
-              ? 'Tasting is over'
-              : view.plates.length
-                ? 'All sealed. Thank you.'
-                : 'Your plate is not served yet'
+            view.closed ? 'Tasting is over' : plates.length ? 'All sealed. Thank you.' : 'Your plate is not served yet'
           }}
         </h1>
         <p v-if="!view.closed">
-          {{ view.plates.length ? 'If another flight comes, it opens here by itself.' : 'It opens here by itself.' }}
+          {{ plates.length ? 'If another flight comes, it opens here by itself.' : 'It opens here by itself.' }}
         </p>
       </section>
     </template>
@@ -276,6 +240,11 @@ header {
 .tally .off b {
   text-decoration: line-through;
   color: var(--alarm);
+}
+.waits {
+  padding: 8px 16px;
+  background: var(--watch-wash);
+  color: var(--watch);
 }
 .struck {
   padding: 12px 16px;

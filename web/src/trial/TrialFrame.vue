@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, onUnmounted, provide, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
-import { useTrial } from '../api/act'
 import { Refused } from '../api/client'
+import { useTrial } from '../api/trials'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { title } from '../ui/title'
 import TrialTally from './TrialTally.vue'
+import UndoStrip from './UndoStrip.vue'
 import { trialKey } from './trial'
 
 const route = useRoute()
@@ -22,6 +23,7 @@ onUnmounted(() => (title.value = ''))
   <template v-if="trial">
     <TrialTally :trial="trial" :here="step" />
     <RouterView :key="id" />
+    <UndoStrip />
   </template>
   <div v-else-if="error instanceof Refused" class="page"><ProblemNote :problem="error.problem" /></div>
 </template>

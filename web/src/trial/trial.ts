@@ -1,10 +1,11 @@
 import { computed, inject, type InjectionKey, type Ref } from 'vue'
 import type { Arm, CutView, TrialView } from '../api/schema.gen'
+import type { Changed, Part } from '../api/trials'
 
 export const trialKey: InjectionKey<{
   trial: Ref<TrialView | undefined>
-  set: (v: TrialView | undefined) => void
-  refresh: () => unknown
+  set: (v: Changed | undefined) => TrialView | undefined
+  refresh: (...which: Part[]) => Promise<void>
 }> = Symbol('trial')
 
 /** The trial of the frame around this step; the frame shows steps only once it is there. */

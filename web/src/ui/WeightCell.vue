@@ -6,6 +6,7 @@ import { api, ok } from '../api/client'
 import type { CutView, WeighingInput } from '../api/schema.gen'
 import { useResolution } from '../match/resolution'
 import { useThisTrial, weighingAt } from '../trial/trial'
+import { useUndo } from '../trial/undo'
 import CellProblem from './CellProblem.vue'
 import { typedWeight, weightHint, withWeightUnit } from './units'
 
@@ -13,6 +14,7 @@ import { typedWeight, weightHint, withWeightUnit } from './units'
 const props = defineProps<{ cut: CutView; stage: WeighingInput['stage']; label: string }>()
 const { set, shut } = useThisTrial()
 const { run, problem } = useAct()
+const { voided } = useUndo()
 const resolution = useResolution()
 const text = ref('')
 const kept = () => weighingAt(props.cut, props.stage)
@@ -33,6 +35,8 @@ async function keep() {
           }),
         ),
   )
+  if (v && text.value.trim() === '' && now)
+    voided('weighing', now.id, `${props.label} of ${props.cut.name} was cleared`)
   set(v)
   return v !== undefined
 }

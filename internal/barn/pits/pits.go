@@ -1,0 +1,101 @@
+// Package pits keeps pits, holders, devices and the kinds of cuts the cook model knows.
+package pits
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"whitebarn/core/fault"
+	"whitebarn/core/plan"
+	"whitebarn/core/units"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/store"
+)
+
+// GrateInput is the grate of a pit.
+type GrateInput struct {
+	Columns int `json:"columns" binding:"min=1,max=12"`
+	Rows    int `json:"rows" binding:"min=1,max=12"`
+}
+
+// BurnInput is what a pit is and what it burns. Weights are typed; an empty one
+// is the usual of its kind.
+type BurnInput struct {
+	Kind      string  `json:"kind" binding:"max=20"`
+	WarmMin   float64 `json:"warm_min"`
+	Fuel      string  `json:"fuel" binding:"max=40"`
+	FuelHour  string  `json:"fuel_hour" binding:"max=40"`
+	Lighting  string  `json:"lighting" binding:"max=40"`
+	WoodMin   float64 `json:"wood_min"`
+	WaterHour string  `json:"water_hour" binding:"max=40"`
+}
+
+// HolderInput says how many cuts a holder takes; null is not known.
+type HolderInput struct {
+	Capacity *int `json:"capacity" binding:"omitempty,min=1,max=200"`
+}
+
+// Add adds a pit.
+func Add(ctx context.Context, a *barn.Act, in *barn.Of[barn.NamedInput]) (store.Pit, error) {
+	p, err := a.Store.AddPit(ctx, strings.TrimSpace(in.Body.Name))
+	if err == store.ErrConflict {
+		return p, fault.New("name", fmt.Sprintf("there is a pit %q already", in.Body.Name), "choose it from the list")
+	}
+	return p, err
+}
+
+// AddHolder adds a holder.
+func AddHolder(ctx context.Context, a *barn.Act, in *barn.Of[barn.NamedInput]) (store.Holder, error) {
+	h, err := a.Store.AddHolder(ctx, strings.TrimSpace(in.Body.Name))
+	if err == store.ErrConflict {
+		return h, fault.New("name", fmt.Sprintf("there is a holder %q already", in.Body.Name), "give this one another name")
+	}
+	return h, err
+}
+
+// SetGrate sets the grate of a pit.
+func SetGrate(ctx context.Context, a *barn.Act, in *barn.With[GrateInput]) ([]store.Pit, error) {
+	return setPit(ctx, a, in.ID, func(p *store.Pit) { p.GrateColumns, p.GrateRows = in.Body.Columns, in.Body.Rows })
+}
+
+// SetBurn says what a pit is and what it burns.
+func SetBurn(ctx context.Context, a *barn.Act, in *barn.With[BurnInput]) ([]store.Pit, error) {
+	b := in.Body
+	var wrong fault.List
+	mass := func(field, typed string) float64 {
+		if strings.TrimSpace(typed) == "" {
+			return 0
+		}
+		m, err := units.ParseMass(typed)
+		wrong.Take(field, err)
+		return m.Kg
+	}
+	burn := plan.Burn{WarmS: 60 * b.WarmMin, Fuel: strings.TrimSpace(b.Fuel), WoodEveryS: 60 * b.WoodMin,
+		FuelKgH: mass("fuel_hour", b.FuelHour), LightingKg: mass("lighting", b.Lighting), WaterKgH: mass("water_hour", b.WaterHour),
+		FuelTyped: strings.TrimSpace(b.FuelHour), LightingTyped: strings.TrimSpace(b.Lighting), WaterTyped: strings.TrimSpace(b.WaterHour)}
+	wrong.Take("", burn.Check())
+	if b.Kind != "" {
+		_, err := plan.PitKind(b.Kind)
+		wrong.Take("", err)
+	}
+	if err := wrong.Err(); err != nil {
+		return nil, err
+	}
+	return setPit(ctx, a, in.ID, func(p *store.Pit) { p.Kind, p.Burn = b.Kind, burn })
+}
+
+// setPit changes a pit and answers with all of them.
+func setPit(ctx context.Context, a *barn.Act, id int64, change func(*store.Pit)) ([]store.Pit, error) {
+	if err := a.Store.SetPit(ctx, a.Who.ID, id, change); err != nil {
+		return nil, err
+	}
+	return a.Store.Pits(ctx)
+}
+
+// SetHolder says how many cuts a holder takes.
+func SetHolder(ctx context.Context, a *barn.Act, in *barn.With[HolderInput]) ([]store.Holder, error) {
+	if err := a.Store.SetHolder(ctx, a.Who.ID, store.Holder{ID: in.ID, Capacity: in.Body.Capacity}); err != nil {
+		return nil, err
+	}
+	return a.Store.Holders(ctx)
+}

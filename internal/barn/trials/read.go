@@ -1,0 +1,223 @@
+package trials
+
+import (
+	"context"
+	"slices"
+
+	"whitebarn/core/design"
+	"whitebarn/core/evidence"
+	"whitebarn/core/logbook"
+	"whitebarn/core/trial"
+	"whitebarn/core/yield"
+	"whitebarn/internal/auth"
+	"whitebarn/internal/barn"
+	plans "whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/settle"
+	reader "whitebarn/internal/evidence"
+	"whitebarn/internal/store"
+)
+
+// Reader reads trials as they are shown.
+type Reader struct {
+	barn    *barn.Barn
+	planner *plans.Planner
+	desk    *settle.Desk
+}
+
+// NewReader returns one of a barn.
+func NewReader(b *barn.Barn, p *plans.Planner, d *settle.Desk) *Reader { return &Reader{b, p, d} }
+
+// Look is what was read of a trial: its rows, and what is known from them.
+type Look struct {
+	Rows  reader.Rows
+	Trial evidence.Trial
+}
+
+// LookAt reads a trial; store.ErrNotFound if there is none.
+func LookAt(ctx context.Context, s *store.Store, id int64) (Look, error) {
+	rows, err := reader.ReadRows(ctx, s, id)
+	if err != nil {
+		return Look{}, err
+	}
+	if len(rows.Trials) == 0 {
+		return Look{}, store.ErrNotFound
+	}
+	return Look{rows, rows.Evidence()[0]}, nil
+}
+
+// ofEvidence reads the parts that rest on all that is known of a trial.
+func (r *Reader) ofEvidence(ctx context.Context, out *TrialParts, parts []Part) error {
+	s := r.barn.Store
+	l, err := LookAt(ctx, s, out.ID)
+	if err != nil {
+		return err
+	}
+	if slices.Contains(parts, Steps) {
+		counts, err := s.Counts(ctx, out.ID)
+		if err != nil {
+			return err
+		}
+		steps := stepsOf(l.Trial, counts[out.ID])
+		out.StepsPart = &StepsPart{Steps: steps, Here: trial.Here(steps)}
+	}
+	if slices.Contains(parts, Cuts) {
+		if out.CutsPart, err = CutsOf(ctx, s, l); err != nil {
+			return err
+		}
+	}
+	if slices.Contains(parts, Cooks) {
+		out.CooksPart = &CooksPart{Cooks: r.cooks(l.Rows)}
+		if out.Outline, err = r.planner.Outline(ctx, l.Rows.Trials[0]); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// CutsOf reads what Match shows of a trial.
+func CutsOf(ctx context.Context, s *store.Store, l Look) (*CutsPart, error) {
+	ask := l.Rows.Trials[0].Ask
+	v := &CutsPart{ArmAccounts: make([]yield.Account, len(ask.Arms)), Draws: l.Rows.Draws, Moved: l.Trial.Moved(), Accepted: l.Rows.Accepted}
+	v.Cuts, v.Divided = cutViews(l)
+	for i := range ask.Arms {
+		v.ArmAccounts[i] = l.Trial.ArmAccount(i)
+	}
+	factors, err := s.Catalogue(ctx)
+	if err != nil {
+		return v, err
+	}
+	pieces := l.Trial.Pieces(ask)
+	v.Balance = design.BalanceOf(len(ask.Arms), pieces)
+	v.Findings = design.Review(design.Case{Ask: ask, Pieces: pieces, Known: KnownLevels(factors), Drawn: len(v.Draws) > 0, Moved: v.Moved})
+	return v, nil
+}
+
+// KnownLevels are the levels on offer, by factor.
+func KnownLevels(factors []store.CatalogueFactor) design.Levels {
+	out := design.Levels{}
+	for _, f := range factors {
+		for _, l := range f.Levels {
+			if !f.Retired && !l.Retired {
+				out[f.ID] = append(out[f.ID], trial.Level{ID: l.ID, Key: l.Key, Value: l.Value})
+			}
+		}
+	}
+	return out
+}
+
+func (r *Reader) ask(ctx context.Context, out *TrialParts, _ []Part) error {
+	t, err := r.barn.Store.Trial(ctx, out.ID)
+	if err != nil {
+		return err
+	}
+	out.AskPart = &AskPart{Ask: t.Ask, AskVersion: t.AskVersion, CreatedBy: t.CreatedBy, CreatedAt: t.CreatedAt, RevealedAt: t.RevealedAt,
+		RevealReason: t.RevealReason, EndedBy: t.EndedBy, Rehearses: t.RehearsesID, HoldsVary: t.Ask.HoldsVary()}
+	out.Rehearsals, err = r.barn.Store.RehearsalsOf(ctx, out.ID)
+	return err
+}
+
+func (r *Reader) log(ctx context.Context, out *TrialParts, _ []Part) error {
+	events, err := r.barn.Store.Events(ctx, out.ID)
+	out.LogPart = &LogPart{Events: events, Clashes: ClashesOf(events)}
+	return err
+}
+
+// ClashesOf are the acts that two hands logged.
+func ClashesOf(events []store.Event) []logbook.Clash {
+	entries := make([]logbook.Entry, len(events))
+	for i, e := range events {
+		entries[i] = logbook.Entry{ID: e.ID, Act: e.Act, At: e.At, Target: e.Target(), By: e.By, Press: e.Press}
+	}
+	return logbook.ClashesOf(entries)
+}
+
+func (r *Reader) imports(ctx context.Context, out *TrialParts, _ []Part) (err error) {
+	out.ImportsPart = &ImportsPart{}
+	out.Imports, err = r.barn.Store.Imports(ctx, out.ID)
+	return err
+}
+
+func (r *Reader) table(ctx context.Context, out *TrialParts, _ []Part) error {
+	s := r.barn.Store
+	out.TablePart = &TablePart{}
+	house, err := s.Barn(ctx)
+	if err != nil {
+		return err
+	}
+	rows, err := s.Tasters(ctx, out.ID)
+	if err != nil {
+		return err
+	}
+	out.Tasters = make([]TasterView, len(rows))
+	for i, t := range rows {
+		out.Tasters[i] = TasterView{Taster: t, Path: TastePath(house.Secret, t.ID)}
+	}
+	if out.Flights, err = s.Flights(ctx, out.ID); err != nil {
+		return err
+	}
+	out.Ballots, err = s.BallotStates(ctx, out.ID)
+	return err
+}
+
+// TastePath is the path of a taster's own page.
+func TastePath(secret []byte, taster int64) string {
+	return "/taste/" + auth.TasterToken(secret, taster)
+}
+
+// cutViews are the pieces of a trial, and the cuts that were divided, as their
+// slips show them.
+func cutViews(l Look) (pieces, divided []CutView) {
+	out := make([]CutView, 0, len(l.Rows.Cuts)+len(l.Rows.Divided))
+	at := map[int64]*CutView{}
+	for _, c := range slices.Concat(l.Rows.Cuts, l.Rows.Divided) {
+		out = append(out, CutView{Cut: c, Weighings: []store.Weighing{}, Dimensions: []store.Dimension{}, Measures: []store.MeasureValue{}})
+		at[c.ID] = &out[len(out)-1]
+	}
+	put := func(cut int64, into func(*CutView)) {
+		if v := at[cut]; v != nil {
+			into(v)
+		}
+	}
+	for _, d := range l.Rows.Dimensions {
+		put(d.CutID, func(v *CutView) { v.Dimensions = append(v.Dimensions, d) })
+	}
+	for _, m := range l.Rows.Measures {
+		put(m.CutID, func(v *CutView) { v.Measures = append(v.Measures, m) })
+	}
+	for _, w := range l.Rows.Weighings {
+		put(w.CutID, func(v *CutView) { v.Weighings = append(v.Weighings, w) })
+	}
+	for _, r := range l.Rows.Reasons {
+		put(r.CutID, func(v *CutView) { v.GateReason = &r })
+	}
+	for _, p := range l.Rows.Placements {
+		if p.PitRunID != nil {
+			put(p.CutID, func(v *CutView) { v.Placement = &p })
+		}
+	}
+	for i, c := range slices.Concat(l.Trial.Cuts, l.Trial.Divided) {
+		v := &out[i]
+		v.Account, v.TrimMissingKg = l.Trial.Account(c), yield.TrimMissing(c.Weighings)
+	}
+	n := len(l.Rows.Cuts)
+	return out[:n:n], out[n:]
+}
+
+// cooks are the cooks of a trial with their clocks, pits and holders.
+func (r *Reader) cooks(rows reader.Rows) []CookView {
+	out := make([]CookView, len(rows.Cooks))
+	for i, k := range rows.Cooks {
+		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(r.barn.Now()), Rate: k.Clock.Rate, Played: k.Played, Runs: []store.PitRun{}, Holders: []store.HolderRun{}}
+		for _, run := range rows.Runs {
+			if run.CookID == k.ID {
+				out[i].Runs = append(out[i].Runs, run)
+			}
+		}
+		for _, h := range rows.Holders {
+			if h.CookID == k.ID {
+				out[i].Holders = append(out[i].Holders, h)
+			}
+		}
+	}
+	return out
+}

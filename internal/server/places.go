@@ -1,0 +1,85 @@
+package server
+
+import (
+	"context"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/internal/api"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/pits"
+	"whitebarn/internal/barn/trials"
+	"whitebarn/internal/watch"
+)
+
+// RehearsalInput starts a rehearsal of a cook at a speed.
+type RehearsalInput struct {
+	Rate float64 `json:"rate"`
+}
+
+// Rehearsal names the copy that is played.
+type Rehearsal struct {
+	TrialID int64 `json:"trial_id"`
+}
+
+func (s *Server) registerPits(a *api.Routes, crew, master *gin.RouterGroup) {
+	read(s, a, crew, "/pits", "getPits", pits.List)
+	own(s, a, crew, "POST", "/pits", "addPit", 201, pits.Add, "pits")
+	own(s, a, crew, "PUT", "/pits/:id/grate", "setGrate", 200, pits.SetGrate, "pits")
+	own(s, a, crew, "PUT", "/pits/:id/burn", "setBurn", 200, pits.SetBurn, "pits")
+	read(s, a, crew, "/holders", "getHolders", pits.Holders)
+	own(s, a, crew, "POST", "/holders", "addHolder", 201, pits.AddHolder, "holders")
+	own(s, a, crew, "PUT", "/holders/:id", "setHolder", 200, pits.SetHolder, "holders")
+	read(s, a, crew, "/families", "getFamilies", pits.AllFamilies)
+	own(s, a, master, "POST", "/families", "keepFamily", 200, pits.KeepFamily, "families")
+	own(s, a, master, "POST", "/families/:key/retire", "retireFamily", 200, pits.RetireFamily, "families")
+	read(s, a, crew, "/devices", "getDevices", pits.Devices)
+	readBy(s, a, crew, "/devices/:id/refusals", "getRefusals", pits.Refusals)
+	own(s, a, master, "POST", "/devices", "addDevice", 201, pits.AddDevice, "devices")
+	own(s, a, master, "POST", "/devices/:id/token", "renewDevice", 200, pits.RenewDevice, "devices")
+	own(s, a, master, "POST", "/devices/:id/retire", "retireDevice", 204, pits.RetireDevice, "devices")
+	read(s, a, crew, "/scales", "getScales", pits.Scales)
+}
+
+// registerWatch adds what is worked out of a cook under way.
+func (s *Server) registerWatch(a *api.Routes, crew *gin.RouterGroup) {
+	readBy(s, a, crew, "/cooks/:id/forecast", "getForecast", func(c context.Context, b *barn.Barn, id int64) ([]watch.Outlook, error) {
+		return s.Watcher.Forecast(c, id, b.Now())
+	})
+	readBy(s, a, crew, "/cooks/:id/ways", "getWays", func(c context.Context, b *barn.Barn, id int64) ([]watch.WaysOut, error) {
+		return s.Watcher.Ways(c, id, b.Now())
+	})
+	readBy(s, a, crew, "/cooks/:id/so-far", "getSoFar", func(c context.Context, b *barn.Barn, id int64) (watch.Delivered, error) {
+		return s.Watcher.SoFar(c, id, b.Now())
+	})
+	readBy(s, a, crew, "/cooks/:id/clocks", "getClocks", func(c context.Context, b *barn.Barn, id int64) ([]watch.Clock, error) {
+		return s.Watcher.Clocks(c, id, b.Now())
+	})
+}
+
+func (s *Server) registerRehearsals(a *api.Routes, crew *gin.RouterGroup) {
+	api.Handle(a, crew, "POST", "/cooks/:id/rehearse", "rehearse", 201, func(c *gin.Context, in *barn.With[RehearsalInput]) (Rehearsal, error) {
+		id, err := s.Player.Rehearse(c, who(c).ID, in.ID, max(in.Body.Rate, 1))
+		if err == nil {
+			s.tell(c, id, trials.All...)
+		}
+		return Rehearsal{id}, err
+	})
+	played := func(c *gin.Context, cookID int64, change func() error) (trials.TrialParts, error) {
+		id, err := s.Player.TrialOf(c, cookID)
+		if err == nil {
+			err = change()
+		}
+		if err != nil {
+			return trials.TrialParts{}, err
+		}
+		s.tell(c, id, trials.Cooks)
+		return s.Trials.Parts(c, id, trials.Cooks)
+	}
+	api.Handle(a, crew, "PUT", "/cooks/:id/rate", "setRate", 200, func(c *gin.Context, in *barn.With[RehearsalInput]) (trials.TrialParts, error) {
+		return played(c, in.ID, func() error { return s.Player.SetRate(c, in.ID, in.Body.Rate) })
+	})
+	api.Handle(a, crew, "POST", "/cooks/:id/stop", "stopRehearsal", 200, func(c *gin.Context, in *barn.ByID) (trials.TrialParts, error) {
+		return played(c, in.ID, func() error { return s.Player.Stop(c, in.ID) })
+	})
+}

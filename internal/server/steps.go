@@ -1,0 +1,161 @@
+package server
+
+import (
+	"context"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/core/settle"
+	"whitebarn/internal/api"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/ask"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/gate"
+	"whitebarn/internal/barn/match"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/prep"
+	"whitebarn/internal/barn/rest"
+	"whitebarn/internal/barn/table"
+	"whitebarn/internal/barn/trials"
+	"whitebarn/internal/barn/undo"
+)
+
+type partsQuery struct {
+	barn.ByID
+	Of []trials.Part `form:"of" binding:"max=7"` // none is all
+}
+
+func (s *Server) registerTrials(a *api.Routes, crew, master *gin.RouterGroup) {
+	read(s, a, crew, "/trials", "getTrials", func(c context.Context, _ *barn.Barn) ([]trials.TrialLine, error) { return s.Trials.List(c) })
+	readBy(s, a, crew, "/trials/:id", "getTrial", func(c context.Context, _ *barn.Barn, id int64) (trials.TrialView, error) { return s.Trials.Of(c, id) })
+	work(s, a, crew, "GET", "/trials/:id/parts", "getParts", func(c context.Context, _ *barn.Barn, in *partsQuery) (trials.TrialParts, error) {
+		return s.Trials.Parts(c, in.ID, in.Of...)
+	})
+	read(s, a, crew, "/home", "getHome", func(c context.Context, _ *barn.Barn) (trials.Home, error) { return s.Trials.Home(c) })
+	api.Handle(a, master, "POST", "/trials", "createTrial", 201, func(c *gin.Context, in *ask.NewInput) (trials.TrialView, error) {
+		id, err := barn.Own(c, s.Barn, who(c), in, ask.Create)
+		if err != nil {
+			return trials.TrialView{}, err
+		}
+		s.tell(c, id, trials.All...)
+		return s.Trials.Of(c, id)
+	})
+	alter(s, a, crew, "POST", "/trials/:id/unvoid", "unvoid", 200, undo.Void, trials.All...)
+}
+
+func (s *Server) registerAsk(a *api.Routes, crew, master *gin.RouterGroup) {
+	alter(s, a, master, "PUT", "/trials/:id/ask", "setAsk", 200, ask.Set, trials.Ask, trials.Steps, trials.Cuts, trials.Cooks)
+	work(s, a, crew, "POST", "/design/review", "reviewAsk", func(c context.Context, b *barn.Barn, in *ask.Reviewed) (ask.Reading, error) {
+		return ask.Review(c, b, s.Desk, in.Body)
+	})
+	work(s, a, crew, "GET", "/trials/:id/draft", "getDraft", ask.Draft)
+	read(s, a, crew, "/catalogue", "getCatalogue", ask.AllOf)
+	own(s, a, master, "POST", "/catalogue/factors", "addFactor", 201, ask.AddFactor, "catalogue")
+	own(s, a, master, "POST", "/catalogue/factors/:id/levels", "addLevel", 201, ask.AddLevel, "catalogue")
+	own(s, a, master, "POST", "/catalogue/factors/:id/merge", "mergeFactor", 200, ask.MergeFactor, "catalogue")
+	own(s, a, master, "POST", "/catalogue/factors/:id/retire", "retireFactor", 200, ask.RetireFactor, "catalogue")
+	own(s, a, master, "POST", "/catalogue/levels/:id/retire", "retireLevel", 200, ask.RetireLevel, "catalogue")
+	own(s, a, master, "POST", "/catalogue/levels/:id/merge", "mergeLevel", 200, ask.MergeLevel, "catalogue")
+	own(s, a, master, "PUT", "/catalogue/levels/:id/key", "setLevelKey", 200, ask.SetLevelKey, "catalogue")
+	own(s, a, master, "PUT", "/catalogue/products/:id", "setProduct", 200, ask.SetProduct, "catalogue")
+}
+
+func (s *Server) registerMatch(a *api.Routes, crew *gin.RouterGroup) {
+	cuts := []trials.Part{trials.Cuts, trials.Steps}
+	alter(s, a, crew, "POST", "/trials/:id/cuts", "addCut", 201, match.AddCut, cuts...)
+	alter(s, a, crew, "PUT", "/cuts/:id", "setCut", 200, match.SetCut, cuts...)
+	alter(s, a, crew, "POST", "/cuts/:id/void", "voidCut", 200, match.VoidCut, cuts...)
+	alter(s, a, crew, "POST", "/cuts/:id/divide", "divideCut", 201, match.DivideCut, cuts...)
+	alter(s, a, crew, "PUT", "/cuts/:id/dimensions", "setDimension", 200, match.SetDimension, cuts...)
+	alter(s, a, crew, "POST", "/trials/:id/allotment", "drawArms", 201, match.DrawArms, cuts...)
+	alter(s, a, crew, "POST", "/trials/:id/allotment/back", "backToDraw", 201, match.BackToDraw, cuts...)
+	alter(s, a, crew, "PUT", "/trials/:id/arms", "setArms", 200, match.SetArms, cuts...)
+	alter(s, a, crew, "POST", "/trials/:id/blocks", "pairUp", 201, match.PairUp, cuts...)
+	alter(s, a, crew, "PUT", "/trials/:id/positions", "setPositions", 200, match.SetPositions, cuts...)
+	alter(s, a, crew, "POST", "/trials/:id/positions/draw", "drawPositions", 201, match.DrawPositions, cuts...)
+	alter(s, a, crew, "POST", "/trials/:id/accepted", "acceptFinding", 201, match.AcceptFinding, trials.Cuts)
+	alter(s, a, crew, "POST", "/accepted/:id/void", "voidAccepted", 200, match.VoidAccepted, trials.Cuts)
+	crew.GET("/cuts/:id/qr.png", s.cutQR)
+}
+
+func (s *Server) registerPlan(a *api.Routes, engine *gin.Engine, crew, master *gin.RouterGroup) {
+	work(s, a, crew, "POST", "/trials/:id/plan", "workPlan", s.Planner.Work)
+	work(s, a, crew, "POST", "/trials/:id/phases", "usualPhases", plan.UsualPhases)
+	planned := []trials.Part{trials.Cooks, trials.Cuts, trials.Steps}
+	alter(s, a, master, "PUT", "/trials/:id/outline", "setOutline", 200, plan.SetOutline, trials.Cooks)
+	alter(s, a, master, "POST", "/trials/:id/cooks", "createCook", 201, plan.CreateCook, planned...)
+	alter(s, a, master, "PUT", "/cooks/:id", "setCook", 200, plan.SetCook, planned...)
+	readBy(s, a, crew, "/cooks/:id/due", "getDue", func(c context.Context, b *barn.Barn, id int64) (plan.DueView, error) {
+		return s.Planner.Due(c, id, b.Now())
+	})
+	give(s, a, crew, "POST", "/cooks/:id/due/later", "putOff", 200, s.Planner.PutOff(), "due")
+	api.Handle(a, crew, "GET", "/cooks/:id/calendar", "getCalendarLink", 200, s.calendarLink)
+	engine.Group("/api").GET("/calendar/:token", s.calendar)
+}
+
+func (s *Server) registerPrep(a *api.Routes, crew *gin.RouterGroup) {
+	readBy(s, a, crew, "/trials/:id/prep", "getPrep", func(c context.Context, _ *barn.Barn, id int64) (prep.PrepView, error) { return s.Prep.Of(c, id) })
+	then(s, a, crew, "POST", "/trials/:id/prep-marks", "markPrep", 200, prep.Mark, func(c context.Context, id int64, _ barn.None) (prep.PrepView, error) {
+		return s.Prep.Of(c, id)
+	}, trials.Steps, "prep")
+	read(s, a, crew, "/pantry", "getPantry", prep.PantryOf)
+	own(s, a, crew, "POST", "/ingredients", "addIngredient", 201, prep.AddIngredient, "pantry")
+	own(s, a, crew, "PUT", "/ingredients/:id", "setIngredient", 200, prep.SetIngredient, "pantry")
+	own(s, a, crew, "POST", "/ingredients/:id/retire", "retireIngredient", 200, prep.RetireIngredient, "pantry")
+	own(s, a, crew, "POST", "/recipes", "addRecipe", 201, prep.AddRecipe, "pantry")
+	own(s, a, crew, "PUT", "/recipes/:id", "setRecipe", 200, prep.SetRecipe, "pantry")
+	own(s, a, crew, "POST", "/recipes/:id/retire", "retireRecipe", 200, prep.RetireRecipe, "pantry")
+}
+
+func (s *Server) registerFire(a *api.Routes, crew *gin.RouterGroup) {
+	give(s, a, crew, "POST", "/cooks/:id/events", "logEvent", 201, fire.LogEvent, trials.Log, trials.Steps)
+	give(s, a, crew, "PUT", "/events/:id", "correctEvent", 200, fire.CorrectEvent, trials.Log, trials.Steps)
+	give(s, a, crew, "PUT", "/presses/:press", "correctPress", 200, fire.CorrectPress, trials.Log, trials.Steps)
+	give(s, a, crew, "POST", "/presses/:press/void", "voidPress", 200, fire.VoidPress, trials.Log, trials.Steps)
+	give(s, a, crew, "POST", "/cooks/:id/photos", "addPhoto", 201, fire.AddPhoto)
+	crew.GET("/photos/:id", s.photo)
+	work(s, a, crew, "POST", "/cooks/:id/logs/preview", "previewLog", fire.PreviewLog)
+	give(s, a, crew, "POST", "/cooks/:id/logs", "importLog", 201, fire.ImportLog, trials.Imports, "traces")
+	alter(s, a, crew, "POST", "/imports/:id/void", "voidImport", 200, fire.VoidImport, trials.Imports, "traces")
+	work(s, a, crew, "GET", "/cooks/:id/traces", "getTraces", fire.TracesOf)
+	readBy(s, a, crew, "/cooks/:id/probes", "getProbes", fire.Probes)
+	give(s, a, crew, "PUT", "/cooks/:id/probes/:probe", "assignProbe", 200, fire.AssignProbe, "traces", trials.Cooks)
+	readBy(s, a, crew, "/cooks/:id/alarms", "getAlarms", fire.Alarms)
+	own(s, a, crew, "POST", "/alarms/:id/seen", "seeAlarm", 200, fire.SeeAlarm, "alarms")
+	read(s, a, crew, "/burning", "getBurning", fire.Burning)
+}
+
+func (s *Server) registerRest(a *api.Routes, crew, master *gin.RouterGroup) {
+	weighed := []trials.Part{trials.Cuts, trials.Steps}
+	alter(s, a, crew, "POST", "/cuts/:id/weighings", "weigh", 201, rest.Weigh, weighed...)
+	alter(s, a, crew, "POST", "/weighings/:id/void", "voidWeighing", 200, rest.VoidWeighing, weighed...)
+	alter(s, a, crew, "PUT", "/cuts/:id/measures", "setMeasure", 200, rest.SetMeasure, weighed...)
+
+	readBy(s, a, crew, "/trials/:id/gate", "getGate", func(c context.Context, _ *barn.Barn, id int64) (gate.GateView, error) { return s.Gate.Of(c, id) })
+	alter(s, a, crew, "PUT", "/trials/:id/meat", "setMeat", 200, gate.SetMeat, trials.Ask, trials.Cuts, trials.Steps, "gate")
+	alter(s, a, master, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, gate.SetReason, trials.Cuts, trials.Steps, "gate")
+	alter(s, a, crew, "POST", "/pending-changes/:id/sign", "signChange", 200, gate.SignChange, trials.Log, trials.Steps, "gate")
+	read(s, a, crew, "/safety-lines", "getLines", gate.BarnLines)
+	own(s, a, master, "POST", "/safety-lines", "setLines", 201, gate.SetBarnLines, "safety-lines")
+}
+
+func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
+	seats := []trials.Part{trials.Table, trials.Steps}
+	alter(s, a, crew, "POST", "/trials/:id/tasters", "addTaster", 201, table.AddTaster, seats...)
+	alter(s, a, crew, "POST", "/tasters/:id/void", "voidTaster", 200, table.VoidTaster, seats...)
+	alter(s, a, master, "POST", "/trials/:id/flights", "serveFlight", 201, table.ServeFlight, append(seats, "gate")...)
+	alter(s, a, master, "POST", "/flights/:id/void", "voidFlight", 200, table.VoidFlight, append(seats, "gate")...)
+	api.Handle(a, crew, "GET", "/flights/:id/key", "getKey", 200, func(c *gin.Context, in *barn.ByID) ([]table.KeyLine, error) {
+		return table.Key(c, s.Barn, who(c), in.ID)
+	})
+	shut := []trials.Part{trials.Ask, trials.Steps, trials.Table}
+	alter(s, a, master, "POST", "/trials/:id/reveal", "reveal", 200, table.Reveal, shut...)
+	alter(s, a, master, "POST", "/trials/:id/end", "endTrial", 200, table.End, shut...)
+	alter(s, a, master, "POST", "/trials/:id/end/undo", "undoEnd", 200, table.Unend, shut...)
+	crew.GET("/tasters/:id/qr.png", s.tasterQR)
+}
+
+func (s *Server) registerSettle(a *api.Routes, crew *gin.RouterGroup) {
+	readBy(s, a, crew, "/trials/:id/settle", "getSettle", func(c context.Context, _ *barn.Barn, id int64) (settle.Result, error) { return s.Desk.Read(c, id) })
+	readBy(s, a, crew, "/trials/:id/verdicts", "getVerdicts", s.Desk.Versions)
+}
