@@ -237,8 +237,10 @@ func TestLogImportAsksWhatTheFileLeavesOpen(t *testing.T) {
 	u.see("[role=dialog]", "which pass of the hour?")
 	u.see("[role=dialog]", "decimal commas")
 	u.see("[role=dialog]", "Sun 1 Nov 01:10 to 01:20")
+	u.see("[data-testid=outside]", "4 readings of 2026-11-01 to 2026-11-01 are far from this cook's table")
 	u.button("second pass")
 	u.button("C")
+	u.button("keep them")
 	// UTC tells the passes apart where the barn's clock cannot.
 	u.fill("#log-zone", "UTC")
 	u.find("#log-zone").MustBlur()
@@ -372,6 +374,7 @@ func TestTasterCanExcuseASampleAndComeBack(t *testing.T) {
 	}
 	phone.button("Bitter")
 	phone.click("[data-testid=seal]")
+	phone.click("[data-testid=seal-sure]")
 	phone.see("h1", "All sealed. Thank you.")
 	u.see("[data-testid=flight]", "2 of 2") // the table hears of it by itself
 	u.see("[data-testid=flight]", "locked")

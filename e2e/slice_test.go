@@ -335,6 +335,7 @@ func taste(u user, cutOf map[string]string, taster int) {
 		}
 		u.whole()
 		u.click("[data-testid=seal]")
+		u.click("[data-testid=seal-sure]")
 		if n < 5 {
 			u.click("[data-testid=go-on]")
 		}

@@ -82,4 +82,6 @@ func (l *Log) LeaveOutside(serve time.Time) {
 	}
 }
 
-func near(t, serve time.Time) bool { return !t.Before(serve.Add(-daysBefore)) && !t.After(serve.Add(daysAfter)) }
+func near(t, serve time.Time) bool {
+	return !t.Before(serve.Add(-daysBefore)) && !t.After(serve.Add(daysAfter))
+}

@@ -70,11 +70,13 @@ func (c Case[In, Out]) Do(ctx context.Context, b *Barn, who store.Person, in *In
 		return 0, out, err
 	}
 	change := Change{TrialID: trialID, Kind: c.Kind, Who: who, What: c.What, Why: whyOf(in), Corrects: c.Corrects}
+	judged := false
 	err = Within(ctx, b.Store, change, func(tx *store.Store, state State) error {
+		judged = state.RevealedAt != nil
 		out, err = c.Make(ctx, &Act{Store: tx, Now: b.Now, Who: who, TrialID: trialID, State: state}, in)
 		return err
 	})
-	if err == nil && (c.Kind == Record || c.Kind == Undo) && b.Judge != nil {
+	if err == nil && judged && (c.Kind == Record || c.Kind == Undo) && b.Judge != nil {
 		err = b.Judge(ctx, trialID)
 	}
 	return trialID, out, err

@@ -31,6 +31,7 @@ const Zone = "America/New_York"
 var crew = []string{"Odalys", "Bram", "Tove", "Ife", "Marisol", "Joren"}
 
 type seeder struct {
+	last    store.Event // that was logged
 	ctx     context.Context
 	store   *store.Store
 	random  *rand.Rand
@@ -154,7 +155,15 @@ func (d *seeder) log(by string, act logbook.Act, at time.Time, note string, targ
 func (d *seeder) press(r *rand.Rand, by string, act logbook.Act, at time.Time, note string, target store.Event) {
 	d.do(func() error {
 		id, err := uuid.NewRandomFromReader(randomBytes{r})
-		target.Act, target.At, target.Note, target.Press = act, at, note, id.String()
+		// The same done to several at once is one press.
+		if was := d.last; was.Act == act && was.At.Equal(at) && was.Note == note && was.By == by {
+			target.Press = was.Press
+		} else {
+			target.Press = id.String()
+		}
+		target.Act, target.At, target.Note = act, at, note
+		d.last = target
+		d.last.By = by
 		return errors.Join(err, d.store.Log(d.ctx, d.people[by], []store.Event{target}))
 	})
 }

@@ -17,7 +17,7 @@ import (
 // What a message tells of.
 const (
 	Readings  = "readings"   // of one cook
-	Heard     = "heard"      // that devices sent something, for those who follow the barn
+	Heard     = "heard"      // that devices sent something
 	Changed   = "changed"    // the record
 	SignedOut = "signed-out" // somebody: streams look whether it was theirs
 )
@@ -42,7 +42,7 @@ type Hub struct {
 	hears chan struct{}          // closed while it listens
 	news  map[int64]span         // of each device, not told yet
 	poke  chan struct{}
-	heard bool // something came that those who follow the barn were not told of
+	heard bool // something came that nobody was told of yet
 }
 
 // span is a stretch of a device's sequences.
@@ -195,8 +195,7 @@ func byCook(rows []store.Arrived) map[int64][]store.Arrived {
 	return out
 }
 
-// noneAtACook says whether nobody follows a cook, and keeps for the others that
-// something was heard.
+// noneAtACook says whether nobody follows a cook, and keeps that something was heard.
 func (h *Hub) noneAtACook() bool {
 	h.mu.Lock()
 	defer h.mu.Unlock()
@@ -209,7 +208,7 @@ func (h *Hub) noneAtACook() bool {
 	return true
 }
 
-// heardEvery is how often those who follow the barn are told that something came.
+// heardEvery is how often all are told that something came.
 const heardEvery = 2 * time.Second
 
 func (h *Hub) tellHeard(ctx context.Context) {
@@ -287,7 +286,7 @@ func (h *Hub) send(m Message) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for sub, cook := range h.subs {
-		if m.Cook != 0 && cook != m.Cook || m.Kind == Heard && cook != 0 {
+		if m.Cook != 0 && cook != m.Cook {
 			continue
 		}
 		select {

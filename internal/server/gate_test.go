@@ -13,16 +13,15 @@ import (
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/fire"
 	"whitebarn/internal/barn/gate"
-	keeper "whitebarn/internal/barn/gate"
 	"whitebarn/internal/barn/match"
 	"whitebarn/internal/barn/table"
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 )
 
-func (h hand) gateOf(trialID int64) keeper.GateView {
+func (h hand) gateOf(trialID int64) gate.GateView {
 	h.t.Helper()
-	var g keeper.GateView
+	var g gate.GateView
 	h.must("GET", fmt.Sprintf("/api/trials/%d/gate", trialID), nil, 200, &g)
 	return g
 }

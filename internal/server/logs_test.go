@@ -118,7 +118,7 @@ func TestTracesAreReducedAndZoomed(t *testing.T) {
 	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
 	data := barnLog(33_334) // 100,002 readings
 	var done fire.LogImported
-	if status, p := odalys.upload(cook+"/logs", data, fire.LogOptions{Targets: odalys.targets(v)}, &done); status != 201 || done.Added != 100_002 {
+	if status, p := odalys.upload(cook+"/logs", data, fire.LogOptions{Targets: odalys.targets(v), Outside: "keep"}, &done); status != 201 || done.Added != 100_002 {
 		t.Fatalf("the import answered %d %+v and added %d", status, p, done.Added)
 	}
 	var all, zoomed fire.Traces

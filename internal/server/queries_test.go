@@ -10,6 +10,7 @@ import (
 	"sync/atomic"
 	"testing"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"whitebarn/internal/auth"
@@ -29,7 +30,7 @@ func (c *counter) TraceQueryStart(ctx context.Context, _ *pgx.Conn, _ pgx.TraceQ
 func (c *counter) TraceQueryEnd(context.Context, *pgx.Conn, pgx.TraceQueryEndData) {}
 
 // grown is the demo with so many more settled trials, read by Odalys.
-func grown(tb testing.TB, more int) (get func(path string) (bytes int), queries *counter) {
+func grown(tb testing.TB, more int) (get func(path string) (bytes int), post func(path, body string) (bytes int), queries *counter) {
 	tb.Helper()
 	queries = &counter{}
 	s, err := store.OpenTraced(tb.Context(), pgtest.URL(tb), queries)
@@ -63,12 +64,18 @@ func grown(tb testing.TB, more int) (get func(path string) (bytes int), queries 
 	}
 	cookies = do("POST", "/api/session", fmt.Sprintf(`{"sign_in":"odalys","password":%q}`, demo.Password)).Result().Cookies()
 	return func(path string) int {
-		w := do("GET", path, "")
-		if w.Code != http.StatusOK {
-			tb.Fatalf("%s answered %d: %.200s", path, w.Code, w.Body)
-		}
-		return w.Body.Len()
-	}, queries
+			w := do("GET", path, "")
+			if w.Code != http.StatusOK {
+				tb.Fatalf("%s answered %d: %.200s", path, w.Code, w.Body)
+			}
+			return w.Body.Len()
+		}, func(path, body string) int {
+			w := do("POST", path, body)
+			if w.Code != http.StatusCreated {
+				tb.Fatalf("%s answered %d: %.200s", path, w.Code, w.Body)
+			}
+			return w.Body.Len()
+		}, queries
 }
 
 // TestQueriesDoNotGrowWithTheHouse asks a barn with one settled trial and one with
@@ -76,7 +83,7 @@ func grown(tb testing.TB, more int) (get func(path string) (bytes int), queries 
 func TestQueriesDoNotGrowWithTheHouse(t *testing.T) {
 	paths := []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle", "/api/trials/4/prep", "/api/cooks/3/due"}
 	count := func(more int) map[string]int64 {
-		get, queries := grown(t, more)
+		get, _, queries := grown(t, more)
 		out := map[string]int64{}
 		get("/api/trials") // those that have no line yet are judged once
 		for _, path := range paths {
@@ -98,9 +105,21 @@ func TestQueriesDoNotGrowWithTheHouse(t *testing.T) {
 	t.Logf("queries: %v", many)
 }
 
+// TestAPressCostsFewQueries and answers what it made, not the trial.
+func TestAPressCostsFewQueries(t *testing.T) {
+	_, post, queries := grown(t, 0)
+	before := queries.n.Load()
+	bytes := post("/api/cooks/4/events", fmt.Sprintf(`{"act":"spritz","note":"","cut_ids":[27,28],"pit_run_ids":[],"press":%q}`, uuid.NewString()))
+	if n := queries.n.Load() - before; n > 20 || bytes > 2000 {
+		t.Errorf("a press of two cuts costs %d queries and answers %d bytes", n, bytes)
+	} else {
+		t.Logf("%d queries, %d bytes", n, bytes)
+	}
+}
+
 // BenchmarkPagesOfAGrownHouse reads the pages of a barn with 500 settled trials.
 func BenchmarkPagesOfAGrownHouse(b *testing.B) {
-	get, _ := grown(b, 500)
+	get, _, _ := grown(b, 500)
 	get("/api/trials")
 	for _, path := range []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle"} {
 		b.Run(path[5:], func(b *testing.B) {

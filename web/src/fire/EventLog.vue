@@ -88,6 +88,9 @@ const target = (e: Event) =>
   trial.value.cuts.find((c) => c.id === e.cut_id)?.name ??
   props.cook.runs.find((r) => r.id === e.pit_run_id)?.pit ??
   'the cook'
+/** What a press says; where its entries say different things, all of it. */
+const said = (events: Event[]) =>
+  [...new Set(events.map((e) => [e.said, e.note].filter(Boolean).join('. ')))].filter(Boolean).join('; ')
 const targets = (events: Event[]) => events.map(target).join(', ')
 defineExpose({ mend })
 </script>
@@ -108,7 +111,7 @@ defineExpose({ mend })
               <b class="num">{{ targets(l.events) }}</b>
             </td>
             <td>
-              {{ [l.events[0]!.said, l.events[0]!.note].filter(Boolean).join('. ') }}
+              {{ said(l.events) }}
               <button
                 v-if="l.events[0]!.detail.photo_id"
                 type="button"
@@ -137,7 +140,7 @@ defineExpose({ mend })
               <td />
               <td />
               <td class="num">{{ target(e) }}</td>
-              <td>{{ [e.said, e.note].filter(Boolean).join('. ') }}</td>
+              <td>{{ said([e]) }}</td>
               <td />
               <td class="no-print"><Button size="small" text :label="`Mend ${target(e)} alone`" @click="mend(e)" /></td>
             </tr>

@@ -50,6 +50,7 @@ function fault(f: string) {
   }
 }
 const sure = ref(false)
+const sealing = ref(false)
 function leaveOut() {
   sure.value = true
   void seal(true)
@@ -57,7 +58,7 @@ function leaveOut() {
 /** Seals on this phone; the next sample does not wait for the barn. */
 async function seal(excused: boolean) {
   if (excused && !sure.value) return void (sure.value = true)
-  sure.value = false
+  sure.value = sealing.value = false
   const done = ballot.seal(plate.value!.flight, sample.value!.code, excused)
   if (plate.value) water.value = 60
   window.scrollTo(0, 0)
@@ -173,14 +174,21 @@ async function seal(excused: boolean) {
         </div>
         <footer>
           <ProblemNote :problem="problem" />
-          <div class="row nowrap">
+          <div v-if="sealing" class="stack" data-testid="seal-question">
+            <b>Seal {{ sample.code }} for good? Sealed scores stay shut.</b>
+            <div class="row nowrap">
+              <button type="button" class="seal" data-testid="seal-sure" @click="seal(false)">Yes, seal it</button>
+              <button type="button" class="excuse" @click="sealing = false">Not yet</button>
+            </div>
+          </div>
+          <div v-else class="row nowrap">
             <button
               type="button"
               class="seal"
               :class="{ open: left > 0 }"
               :disabled="left > 0"
               data-testid="seal"
-              @click="seal(false)"
+              @click="sealing = true"
             >
               Seal {{ sample.code }}{{ left ? `: ${left} to go` : '' }}
             </button>
@@ -188,7 +196,6 @@ async function seal(excused: boolean) {
               {{ sure ? 'Yes, leave it out' : "Can't score" }}
             </button>
           </div>
-          <p class="soot small">Sealed scores stay shut.</p>
         </footer>
       </template>
       <section v-else class="step stack">

@@ -1,0 +1,160 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/pgtest"
+)
+
+// TestWhatIsTypedWaitsUntilItIsKept leaves Plan, Prep, Pits and Pantry half typed, reloads,
+// signs out and in, and finds all of it again.
+func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	u.Expect("answered 401")
+	u.visit(site, "/trials/2/plan", "aside", "Sun 27 Sept 13:00")
+	u.fill(`input[aria-label="On the table, clock"]`, "1830")
+	u.key(input.Tab)
+	u.see("[data-testid=unsaved]", "Not kept yet")
+	u.visit(site, "/pantry", "h1", "Pantry")
+	u.see("[data-testid=not-kept]", "Plan")
+	u.button("Another ingredient")
+	u.fill("#ing-name", "hill thyme")
+	u.visit(site, "/pits", "h1", "Pits")
+	u.see("[data-testid=not-kept]", "Pantry")
+	u.click("button[aria-label='What Brick Pit burns']")
+	u.fill(".pit.open input[placeholder='hornbeam splits']", "apricot splits")
+	u.visit(site, "/trials/2/prep", "h2", "What each arm gets")
+	u.fill(".dose input[aria-label=Name]", "salt of the hill")
+	u.see("[data-testid=unsaved]", "Not kept yet")
+
+	u.click("nav button.p-button-text") // sign out
+	u.signIn("odalys")
+	u.MustReload()
+	u.visit(site, "/pits", ".pit.open", "Fuel")
+	if got := u.find(".pit.open input[placeholder='hornbeam splits']").MustProperty("value").Str(); got != "apricot splits" {
+		t.Errorf("the pit's fuel reads %q", got)
+	}
+	u.visit(site, "/pantry", "[data-testid=ingredient]", "Kind")
+	if got := u.find("#ing-name").MustProperty("value").Str(); got != "hill thyme" {
+		t.Errorf("the ingredient reads %q", got)
+	}
+	u.visit(site, "/trials/2/prep", "[data-testid=unsaved]", "here again")
+	// What others keep meanwhile does not take it away.
+	if err := s.NotifyChange(t.Context(), 2, "cooks", "cuts", "ask"); err != nil {
+		t.Fatal(err)
+	}
+	time.Sleep(time.Second)
+	if got := u.find(".dose input[aria-label=Name]").MustProperty("value").Str(); got != "salt of the hill" {
+		t.Errorf("read anew, the dose reads %q", got)
+	}
+	u.visit(site, "/trials/2/plan", "[data-testid=unsaved]", "here again")
+	if got := u.find(`input[aria-label="On the table, clock"]`).MustProperty("value").Str(); got != "18:30" {
+		t.Errorf("the serving time reads %q", got)
+	}
+	u.button("Put back")
+	u.gone("[data-testid=unsaved]")
+	u.visit(site, "/pantry", "[data-testid=not-kept]", "Prep")
+	u.button("Leave it")
+	u.gone("[data-testid=ingredient]")
+	if text := u.find("[data-testid=not-kept]").MustText(); text == "" || strings.Contains(text, "Plan") || strings.Contains(text, "Pantry") {
+		t.Errorf("let go, the header still says %q", text)
+	}
+}
+
+// awayBarn is the demo at an address that can be taken away, with its parts kept by the
+// service worker.
+func awayBarn(t *testing.T, name, path string, width, height int) (u user, site string, s *store.Store, end func(), begin func() func()) {
+	t.Helper()
+	s = pgtest.Store(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	addr, start := comingAndGoing(t, s)
+	end = start()
+	site = "http://" + addr
+	u = open(t, site, path, width, height)
+	u.Expect("net::ERR_")
+	u.Expect("failed")
+	u.Expect("answered 50")
+	if name != "" {
+		u.signIn(name)
+	}
+	u.MustEval(`() => navigator.serviceWorker.ready.then(() => true)`)
+	u.MustReload() // everything goes through the worker once
+	if err := u.Timeout(patience).Wait(rod.Eval(`async () => {
+		const cache = await caches.open('barn-parts')
+		const parts = await (await fetch('/parts.json')).json()
+		return (await cache.keys()).filter((r) => r.url.includes('/assets/')).length >= parts.length
+	}`).ByPromise()); err != nil {
+		t.Fatal("the parts of the pages are not kept")
+	}
+	return u, site, s, end, start
+}
+
+// TestEveryPageOpensWhileTheBarnIsAway with its last answers and their age.
+func TestEveryPageOpensWhileTheBarnIsAway(t *testing.T) {
+	u, site, _, end, begin := awayBarn(t, "odalys", "/", 1280, 800)
+	pages := []struct{ path, selector, words string }{
+		{"/", "main", "Paper, pan or bare?"}, {"/pits", "h1", "Pits"}, {"/pantry", "h2", "Ingredients"}, {"/crew", "main", "Tove"},
+		{"/trials/4/ask", "main", "What is varied"}, {"/trials/4/match", "main", "1L"}, {"/trials/4/plan", "main", "Brick Pit"},
+		{"/trials/4/prep", "h2", "What each arm gets"}, {"/trials/4/rest", "main", "1L"}, {"/trials/4/table", "h1", "Seats"},
+		{"/trials/3/settle", ".answer", "."},
+	}
+	for _, p := range pages {
+		u.visit(site, p.path, p.selector, p.words)
+	}
+	time.Sleep(1500 * time.Millisecond) // the last answers are being kept
+	end()
+	for _, p := range pages {
+		u.visit(site, p.path, p.selector, p.words)
+		u.see("[data-testid=away]", "The barn is away. What is shown is")
+	}
+	defer begin()()
+	u.gone("[data-testid=away]")
+}
+
+// TestABallotIsSealedWhileTheBarnIsAway: it opens, seals on the phone, and goes by itself.
+func TestABallotIsSealedWhileTheBarnIsAway(t *testing.T) {
+	odalys, site, s, end, begin := awayBarn(t, "odalys", "/", 1280, 800)
+	tasters := served(t, s)
+	odalys.visit(site, "/trials/2/table", "h1", "Seats")
+	path := odalys.attribute(odalys.find("[data-testid=link-"+tasters[0].Name+"]"), "href")[len(site):]
+	phone := open(t, site, path, 390, 844)
+	phone.Expect("net::ERR_")
+	phone.Expect("failed")
+	phone.Expect("answered 50")
+	phone.see("h1", "Before you taste")
+	phone.MustEval(`() => navigator.serviceWorker.ready.then(() => true)`)
+	phone.MustReload()
+	phone.click("[data-testid=begin]")
+	phone.see("[data-testid=code]", "418")
+	time.Sleep(time.Second)
+	end()
+	phone.MustReload()
+	phone.see("[data-testid=code]", "418")
+	for _, rule := range phone.MustElements("[role=slider]") {
+		rule.MustFocus()
+		rule.MustType(input.ArrowRight)
+	}
+	phone.click("[data-testid=seal]")
+	phone.click("[data-testid=seal-sure]")
+	phone.see("[data-testid=seals-wait]", "1 sealed and kept on this phone")
+	phone.click("[data-testid=go-on]")
+	phone.see("[data-testid=code]", "265")
+	phone.MustReload() // what was sealed stays sealed
+	phone.see("[data-testid=code]", "265")
+	defer begin()()
+	phone.gone("[data-testid=seals-wait]")
+	plates, err := s.Plates(t.Context(), tasters[0].ID)
+	if err != nil || !plates[0].Servings[0].Sealed {
+		t.Errorf("the plate stands as %+v (%v), want 418 sealed", plates, err)
+	}
+}
