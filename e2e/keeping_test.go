@@ -69,6 +69,34 @@ func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
 	}
 }
 
+// TestWhatIsTypedWhileAPlanIsKeptStays lets the answer come late, and types on meanwhile.
+func TestWhatIsTypedWhileAPlanIsKeptStays(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	u.MustEvalOnNewDocument(`const now = window.fetch
+		window.fetch = async (...a) => {
+			const r = await now(...a)
+			if (a[0].method === 'PUT') await new Promise((go) => setTimeout(go, 2000))
+			return r
+		}`)
+	clock := `input[aria-label="On the table, clock"]`
+	u.visit(site, "/trials/2/plan", "aside", "Sun 27 Sept 13:00")
+	u.fill(clock, "1830")
+	u.click("[data-testid=keep-cook]")
+	u.see("aside", "Sun 27 Sept 18:30") // heard before the answer
+	u.fill(clock, "1915")
+	u.key(input.Tab)
+	time.Sleep(2500 * time.Millisecond)
+	if got := u.find(clock).MustProperty("value").Str(); got != "19:15" {
+		t.Errorf("the serving time typed while the plan was kept reads %q", got)
+	}
+	u.click("[data-testid=keep-cook]")
+	u.see("aside", "Sun 27 Sept 19:15")
+	cooks, err := s.Cooks(t.Context(), 2)
+	if err != nil || len(cooks) != 1 || cooks[0].ServeAt.UTC().Format("15:04") != "23:15" {
+		t.Errorf("the plan is kept as %+v (%v)", cooks, err)
+	}
+}
+
 // awayBarn is the demo at an address that can be taken away, with its parts kept by the
 // service worker.
 func awayBarn(t *testing.T, name, path string, width, height int) (u user, site string, s *store.Store, end func(), begin func() func()) {

@@ -216,6 +216,7 @@ function mine() {
 async function keep() {
   saved.value = false
   const body = clean()
+  const sent = JSON.stringify(typed.value)
   if (!trial.value) {
     const t = await run(() => ok(api.POST('/api/trials', { body })))
     if (!t) return
@@ -237,7 +238,15 @@ async function keep() {
     if (problem.value?.status === 409) void frame!.refresh('ask')
     return
   }
-  show(frame!.set(t)!)
+  const now = frame!.set(t)!
+  if (JSON.stringify(typed.value) !== sent) {
+    // What was typed meanwhile goes on from here.
+    base.value = sent
+    version.value = now.ask_version
+    theirs.value = null
+    return
+  }
+  show(now)
   letGo()
   saved.value = true
 }

@@ -88,6 +88,7 @@ const firstHand = computed(() => work.value?.tasks[0] ?? null)
 
 async function keep() {
   const d = draft.value!
+  const sent = JSON.stringify(d)
   const v = await run(() =>
     d.id === null
       ? ok(api.POST('/api/trials/{id}/cooks', { params: { path: { id: trial.value.id } }, body: plan.body(d) }))
@@ -96,7 +97,9 @@ async function keep() {
   if (!v) return
   letGo()
   const { cooks } = set(v)!
-  open(cooks.find((k) => k.id === d.id) ?? cooks[cooks.length - 1]!)
+  const k = cooks.find((k) => k.id === d.id) ?? cooks[cooks.length - 1]!
+  if (JSON.stringify(draft.value) === sent) open(k)
+  else plan.goOn(k)
 }
 </script>
 

@@ -40,14 +40,15 @@ export function usePlanDraft() {
   const holdsVary = computed(() => trial.value.holds_vary)
   const dirty = computed(() => draft.value !== null && JSON.stringify(draft.value) !== kept.value)
 
-  function open(k: CookView | null) {
+  /** The draft a cook, or a new one, is planned from. */
+  function draftOf(k: CookView | null): Draft {
     const runs = k?.runs.map((r) => ({
       id: r.id,
       pit_id: r.pit_id as number | null,
       setup: r.setup,
       set_point: r.set_point_typed,
     })) ?? [{ id: 0, pit_id: null, setup: '', set_point: '' }]
-    draft.value = {
+    return {
       id: k?.id ?? null,
       serve: k ? toLocal(k.serve_at) : '',
       runs,
@@ -63,10 +64,20 @@ export function usePlanDraft() {
         }),
       outline: copy(trial.value.outline),
     }
+  }
+  function open(k: CookView | null) {
+    draft.value = draftOf(k)
     kept.value = JSON.stringify(draft.value)
     work.value = refused.value = null
     opened++
     void calculate()
+  }
+  /** Goes on with what was typed while k was being kept. */
+  function goOn(k: CookView) {
+    const d = draft.value!
+    kept.value = JSON.stringify(draftOf(k))
+    d.id = k.id
+    d.runs.forEach((r, i) => (r.id ||= k.runs[i]?.id ?? 0))
   }
   function putBack() {
     draft.value = JSON.parse(kept.value) as Draft
@@ -170,6 +181,7 @@ export function usePlanDraft() {
     complete,
     holdsVary,
     open,
+    goOn,
     putBack,
     body,
     stretch,
