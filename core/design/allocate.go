@@ -13,6 +13,7 @@ const MostEnumerated = 12
 // given sizes. The arms' counts in a block differ by one at most.
 type problem struct {
 	values [][]float64 // by variable, then piece; standardised, a lost value at the mean
+	gates  []float64   // by variable: how far two arms' means may lie apart, in standard deviations
 	block  []int       // of each piece, -1 for none
 	sizes  []int       // of the arms, largest first
 	meet   bool        // two arms meet in blocks as often as any other two, to one
@@ -52,17 +53,21 @@ func standardise(variables [][]*float64) (values [][]float64, sd []float64) {
 
 // maxSMD is the largest standardised difference between the means of any two
 // arms, over all variables.
-func (p *problem) maxSMD(arm []int) float64 {
-	most := 0.0
+func (p *problem) maxSMD(arm []int) float64 { return slices.Max(append(p.gaps(arm), 0)) }
+
+// gaps are the largest standardised differences between the means of any two arms, by
+// variable.
+func (p *problem) gaps(arm []int) []float64 {
+	out := make([]float64, len(p.values), len(p.values)+1)
 	sums := make([]float64, len(p.sizes))
 	count := make([]float64, len(p.sizes))
 	for _, a := range arm {
 		count[a]++
 	}
-	for _, v := range p.values {
+	for v, values := range p.values {
 		clear(sums)
 		for i, a := range arm {
-			sums[a] += v[i]
+			sums[a] += values[i]
 		}
 		low, high := math.Inf(1), math.Inf(-1)
 		for a, s := range sums {
@@ -70,11 +75,9 @@ func (p *problem) maxSMD(arm []int) float64 {
 				low, high = math.Min(low, s/count[a]), math.Max(high, s/count[a])
 			}
 		}
-		if high-low > most {
-			most = high - low
-		}
+		out[v] = max(high-low, 0)
 	}
-	return most
+	return out
 }
 
 // meets counts how often each pair of arms meets in a block.

@@ -1,16 +1,19 @@
 package design
 
 import (
+	"cmp"
 	"math"
 	"math/rand/v2"
 	"slices"
 )
 
-// Our own rules of an allotment: the bound that qualifies, and how many of the
-// best are drawn from where too few keep it.
+// Our own rules of an allotment: from so many pieces on, standardised differences of the
+// arms say something, and must keep the bound; where fewer than FewestToDraw allotments
+// qualify, mirror images included, one is drawn from the best quarter.
 const (
-	SMDBound   = 0.25
-	BestToDraw = 20
+	SMDFrom      = 8
+	SMDBound     = 0.25
+	FewestToDraw = 4
 )
 
 // AllotPiece is a piece to be drawn into an arm. Traits are what else should
@@ -28,7 +31,8 @@ type Allotment struct {
 	MaxSMD    float64 `json:"max_smd"`   // largest standardised mean difference of this one
 	BestSMD   float64 `json:"best_smd"`  // of the best allotment found
 	Looked    int     `json:"looked"`    // allotments looked at, arms unnamed
-	Qualified int     `json:"qualified"` // of them within the bound
+	Qualified int     `json:"qualified"` // of them that pass the gate of alike, and the bound
+	From      int     `json:"from"`      // of how many it was drawn, arms unnamed
 	All       bool    `json:"all"`       // all there are were looked at
 }
 
@@ -39,13 +43,13 @@ type candidate struct {
 	ties int
 }
 
-// Allot draws, with the given randomness, an allotment of pieces to arms that
-// respects the blocks: uniformly among those whose largest standardised mean
-// difference in weight and thickness is at most SMDBound, or among the best
-// BestToDraw if fewer qualify; of these, among the ones in which the fewest
-// traits follow the arms. All allotments are looked at up to 12 pieces, and
-// above where there are few. Where there are many, random ones are taken until
-// one qualifies, and descents by swaps find the best if none does.
+// Allot draws, with the given randomness, an allotment of pieces to arms that respects the
+// blocks: uniformly among those whose arms are alike in weight and thickness by the gates
+// of the review (and, from SMDFrom pieces on, within SMDBound standard deviations), or among
+// the best quarter where fewer than FewestToDraw do; of these, among the ones in which the
+// fewest traits follow the arms. All allotments are looked at up to 12 pieces, and above
+// where there are few. Where there are many, random ones are taken until one qualifies, and
+// descents by swaps find the best if none does.
 func Allot(pieces []AllotPiece, arms int, r *rand.Rand) Allotment {
 	p, traits := allotProblem(pieces, arms)
 	var out Allotment
@@ -71,7 +75,12 @@ func allotProblem(pieces []AllotPiece, arms int) (*problem, []column) {
 		kg[i], thick[i], blocks[i] = x.KG, x.ThicknessM, x.Block
 	}
 	p := &problem{block: blocksOf(blocks, n), sizes: evenSizes(n, arms)}
-	p.values, _ = standardise([][]*float64{kg, thick})
+	variables := [][]*float64{kg, thick}
+	var sd []float64
+	p.values, sd = standardise(variables)
+	for v, c := range covariates[:len(variables)] {
+		p.gates = append(p.gates, gateOf(c, known(variables[v]))/sd[v])
+	}
 	for _, s := range p.blockSizes() {
 		p.meet = p.meet || s%arms != 0 && arms > 2
 	}
@@ -102,65 +111,105 @@ func tiesOf(arm []int, arms int, traits []column) int {
 	return n
 }
 
-// drawOfAll keeps, in one pass, a uniform draw among the qualified with fewest
-// ties, and the best few for when too few qualify.
+// qualifies says whether an allotment's arms are alike.
+func (p *problem) qualifies(arm []int) bool {
+	gaps := p.gaps(arm)
+	for v, gap := range gaps {
+		if gap > p.gates[v]+1e-9 || len(arm) >= SMDFrom && gap > SMDBound {
+			return false
+		}
+	}
+	return true
+}
+
+// fewest is how many allotments of unnamed arms make FewestToDraw with their mirror images.
+func (p *problem) fewest() int {
+	return int(math.Ceil(FewestToDraw / float64(p.namings())))
+}
+
+// ticket is a uniform draw among allotments that come one by one.
+type ticket struct {
+	arm []int
+	n   int
+}
+
+// add lets the k-th replace the draw with chance 1/k: uniform over all.
+func (t *ticket) add(arm []int, r *rand.Rand) {
+	if t.n++; r.IntN(t.n) == 0 {
+		t.arm = append(t.arm[:0], arm...)
+	}
+}
+
+// lottery draws among the qualified, and among those of them with the fewest ties.
+type lottery struct {
+	all, untied ticket
+	fewest      int
+}
+
+func (l *lottery) add(arm []int, ties int, r *rand.Rand) {
+	l.all.add(arm, r)
+	if ties < l.fewest {
+		l.fewest, l.untied.n = ties, 0
+	}
+	if ties == l.fewest {
+		l.untied.add(arm, r)
+	}
+}
+
+// drawn is one with the fewest ties, or any where those are too few to draw from.
+func (l *lottery) drawn(least int) ([]int, int) {
+	if l.untied.n >= least {
+		return l.untied.arm, l.untied.n
+	}
+	return l.all.arm, l.all.n
+}
+
+// drawOfAll draws uniformly among the qualified with fewest ties, or among the best quarter
+// where too few qualify.
 func (p *problem) drawOfAll(traits []column, r *rand.Rand) ([]int, Allotment) {
 	out := Allotment{All: true, BestSMD: math.Inf(1)}
-	var best []candidate // the best BestToDraw by balance
-	var drawn []int
-	fewest, among := math.MaxInt, 0
+	lot := lottery{fewest: math.MaxInt}
 	p.allotments(func(arm []int) {
 		out.Looked++
-		smd := p.maxSMD(arm)
-		out.BestSMD = math.Min(out.BestSMD, smd)
-		if len(best) < BestToDraw || smd < best[len(best)-1].smd {
-			best = insert(best, candidate{arm: slices.Clone(arm), smd: smd})
-		}
-		if smd > SMDBound {
-			return
-		}
-		out.Qualified++
-		ties := tiesOf(arm, len(p.sizes), traits)
-		if ties < fewest {
-			fewest, among = ties, 0
-		}
-		if ties > fewest {
-			return
-		}
-		// The k-th of its kind replaces the draw with chance 1/k: uniform over all.
-		if among++; r.IntN(among) == 0 {
-			drawn = append(drawn[:0], arm...)
+		out.BestSMD = math.Min(out.BestSMD, p.maxSMD(arm))
+		if p.qualifies(arm) {
+			lot.add(arm, tiesOf(arm, len(p.sizes), traits), r)
 		}
 	})
-	if out.Looked == 0 { // blocks and sizes that cannot be kept at once
+	var drawn []int
+	drawn, out.From = lot.drawn(p.fewest())
+	out.Qualified = lot.all.n
+	switch {
+	case out.Looked == 0: // blocks and sizes that cannot be kept at once
 		drawn = p.draw(r)
-		out.All, out.Looked, out.BestSMD = false, 1, p.maxSMD(drawn)
-	} else if out.Qualified < BestToDraw {
-		drawn = pick(best, p, traits, r)
+		out.All, out.Looked, out.From, out.BestSMD = false, 1, 1, p.maxSMD(drawn)
+	case out.Qualified < p.fewest():
+		all := make([]candidate, 0, out.Looked)
+		p.allotments(func(arm []int) { all = append(all, candidate{arm: slices.Clone(arm), smd: p.maxSMD(arm)}) })
+		slices.SortStableFunc(all, func(a, b candidate) int { return cmp.Compare(a.smd, b.smd) })
+		drawn, out.From = pick(p.bestQuarter(all), p, traits, r)
 	}
 	out.MaxSMD = p.maxSMD(drawn)
 	return drawn, out
 }
 
-// insert keeps the best BestToDraw in order.
-func insert(best []candidate, c candidate) []candidate {
-	at := len(best)
-	for at > 0 && best[at-1].smd > c.smd {
-		at--
-	}
-	best = slices.Insert(best, at, c)
-	return best[:min(len(best), BestToDraw)]
+// bestQuarter cuts candidates, best first, to their best quarter, but not below fewest.
+func (p *problem) bestQuarter(all []candidate) []candidate {
+	return all[:min(len(all), max(p.fewest(), (len(all)+3)/4))]
 }
 
-// pick draws among candidates with the fewest traits tied to the arms.
-func pick(best []candidate, p *problem, traits []column, r *rand.Rand) []int {
+// pick draws among candidates with the fewest traits tied to the arms, and says among how
+// many.
+func pick(best []candidate, p *problem, traits []column, r *rand.Rand) ([]int, int) {
 	fewest := math.MaxInt
 	for i := range best {
 		best[i].ties = tiesOf(best[i].arm, len(p.sizes), traits)
 		fewest = min(fewest, best[i].ties)
 	}
-	best = slices.DeleteFunc(best, func(c candidate) bool { return c.ties > fewest })
-	return best[r.IntN(len(best))].arm
+	if few := slices.DeleteFunc(slices.Clone(best), func(c candidate) bool { return c.ties > fewest }); len(few) >= p.fewest() {
+		best = few
+	}
+	return best[r.IntN(len(best))].arm, len(best)
 }
 
 // randomTries is how many random allotments are looked at for those that qualify.
@@ -168,35 +217,26 @@ const randomTries = 2000
 
 func (p *problem) drawOfMany(traits []column, r *rand.Rand) ([]int, Allotment) {
 	out := Allotment{BestSMD: math.Inf(1)}
-	var drawn []int
-	fewest, among := math.MaxInt, 0
+	lot := lottery{fewest: math.MaxInt}
 	for range randomTries {
 		arm := p.draw(r)
 		out.Looked++
-		smd := p.maxSMD(arm)
-		out.BestSMD = math.Min(out.BestSMD, smd)
-		if smd > SMDBound || p.meet && p.meetSpread(arm) > 1 {
-			continue
-		}
-		out.Qualified++
-		ties := tiesOf(arm, len(p.sizes), traits)
-		if ties < fewest {
-			fewest, among = ties, 0
-		}
-		if ties == fewest {
-			if among++; r.IntN(among) == 0 {
-				drawn = arm
-			}
+		out.BestSMD = math.Min(out.BestSMD, p.maxSMD(arm))
+		if p.qualifies(arm) && (!p.meet || p.meetSpread(arm) <= 1) {
+			lot.add(arm, tiesOf(arm, len(p.sizes), traits), r)
 		}
 	}
+	var drawn []int
+	drawn, out.From = lot.drawn(p.fewest())
+	out.Qualified = lot.all.n
 	found := p.search(r)
 	out.BestSMD = math.Min(out.BestSMD, p.maxSMD(found[0]))
-	if out.Qualified < BestToDraw {
-		var best []candidate
-		for _, arm := range found[:min(len(found), BestToDraw)] {
-			best = append(best, candidate{arm: arm, smd: p.maxSMD(arm)})
+	if out.Qualified < p.fewest() {
+		var ends []candidate
+		for _, arm := range found {
+			ends = append(ends, candidate{arm: arm, smd: p.maxSMD(arm)})
 		}
-		drawn = pick(best, p, traits, r)
+		drawn, out.From = pick(p.bestQuarter(ends), p, traits, r)
 	}
 	out.MaxSMD = p.maxSMD(drawn)
 	return drawn, out

@@ -97,8 +97,11 @@ func TestDrawsRespectBlocksAndBound(t *testing.T) {
 			pieces := some(r, c.pieces, c.block)
 			d := Allot(pieces, c.arms, r)
 			p, _ := allotProblem(pieces, c.arms)
-			if d.Qualified >= BestToDraw && d.MaxSMD > SMDBound {
+			if d.Qualified >= p.fewest() && !p.qualifies(d.Arms) {
 				t.Errorf("%+v: drawn at %.3f although %d qualify", c, d.MaxSMD, d.Qualified)
+			}
+			if d.From*p.namings() < FewestToDraw && d.Looked*p.namings() >= FewestToDraw {
+				t.Errorf("%+v: drawn from %d allotments, mirror images included", c, d.From*p.namings())
 			}
 			if math.Abs(d.MaxSMD-p.maxSMD(d.Arms)) > 1e-12 || d.BestSMD > d.MaxSMD+1e-12 {
 				t.Errorf("%+v: it says %.4f (best %.4f), it is %.4f", c, d.MaxSMD, d.BestSMD, p.maxSMD(d.Arms))
@@ -162,7 +165,7 @@ func TestDrawsKeepTraitsFromFollowingTheArms(t *testing.T) {
 				hill[a]++
 			}
 		}
-		if d.Qualified >= BestToDraw && (hill[0] == 0 || hill[1] == 0) {
+		if d.Qualified >= 20 && (hill[0] == 0 || hill[1] == 0) {
 			t.Errorf("all of one lot went to one arm: %v", d.Arms)
 		}
 	}

@@ -1,6 +1,7 @@
 package design
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"sort"
@@ -47,77 +48,165 @@ type Balance struct {
 	Traits     []TraitTable `json:"traits"`
 }
 
-// The gates of the screen: 8 oz of weight, 0.2 in of thickness, 1/8 in of fat
-// cap, half a place on the grate. Our own, for shoulders of a few pounds.
+// The gates of alike: 8 oz of weight or a tenth of the mean weight, 0.2 in of thickness or
+// an eighth of the mean, whichever is smaller, so that small pieces are judged as small;
+// 1/8 in of fat cap, and half a place on the grate, within a pit.
 var covariates = []covariate{
-	{"kg", "Weight", "heavier", "Weight", 0.5 * 0.45359237, func(p Piece) *float64 { return p.Kg }},
-	{"thickness_m", "Thickness", "thicker", "Thickness", 0.2 * 0.0254, func(p Piece) *float64 { return p.ThicknessM }},
-	{"fat_cap_m", "Fat cap", "fatter", "Fat cap", 0.0254 / 8, func(p Piece) *float64 { return p.FatCapM }},
-	{"column", "Grate across", "further across the grate", "Place", 0.5, func(p Piece) *float64 { c, _ := p.grid(); return c }},
-	{"row", "Grate along", "further along the grate", "Place", 0.5, func(p Piece) *float64 { _, r := p.grid(); return r }},
+	{"kg", "Weight", "heavier", "Weight", 0.5 * 0.45359237, 1.0 / 10, func(p Piece) *float64 { return p.Kg }},
+	{"thickness_m", "Thickness", "thicker", "Thickness", 0.2 * 0.0254, 1.0 / 8, func(p Piece) *float64 { return p.ThicknessM }},
+	{"fat_cap_m", "Fat cap", "fatter", "Fat cap", 0.0254 / 8, 0, func(p Piece) *float64 { return p.FatCapM }},
+	{"column", "Grate across", "further across the grate", "Place", halfAPlace, 0, func(p Piece) *float64 { c, _ := p.grid(); return c }},
+	{"row", "Grate along", "further along the grate", "Place", halfAPlace, 0, func(p Piece) *float64 { _, r := p.grid(); return r }},
 }
+
+const halfAPlace = 0.5
 
 // covariate is how a number of cuts is read and spoken of.
 type covariate struct {
-	key, name, more, what string // more: what the arm that has more of it is
-	gate                  float64
+	key, name, more, what string  // more: what the arm that has more of it is
+	gate                  float64 // in its own unit
+	share                 float64 // of the mean, where smaller
 	of                    func(Piece) *float64
+}
+
+func (c covariate) ofPlace() bool { return c.key == "column" || c.key == "row" }
+
+// gateOf is how far two arms' means may lie apart, by the values of all pieces.
+func gateOf(c covariate, values []float64) float64 {
+	mean, _ := meanSD(values)
+	if c.share > 0 && mean > 0 {
+		return math.Min(c.gate, c.share*mean)
+	}
+	return c.gate
+}
+
+func known(values []*float64) []float64 {
+	var out []float64
+	for _, v := range values {
+		if v != nil {
+			out = append(out, *v)
+		}
+	}
+	return out
+}
+
+// whole puts the parts of one cut in one arm together again: what they weigh is added up,
+// of all else the first part speaks.
+func whole(pieces []Piece) []Piece {
+	var out []Piece
+	at := map[string]int{}
+	for _, p := range pieces {
+		key := fmt.Sprint(p.Root, "/", p.Arm)
+		i, ok := at[key]
+		if !ok || p.Root == "" {
+			at[key] = len(out)
+			out = append(out, p)
+			continue
+		}
+		if out[i].Kg != nil && p.Kg != nil {
+			sum := *out[i].Kg + *p.Kg
+			out[i].Kg = &sum
+		} else {
+			out[i].Kg = nil
+		}
+	}
+	return out
+}
+
+// withinPits are the values of each piece less the mean of its pit, in the order given.
+func withinPits(c covariate, pieces []Piece) []*float64 {
+	sum, n := map[int64]float64{}, map[int64]float64{}
+	for _, p := range pieces {
+		if v := c.of(p); v != nil && p.Arm >= 0 {
+			sum[p.PitRunID] += *v
+			n[p.PitRunID]++
+		}
+	}
+	out := make([]*float64, len(pieces))
+	for i, p := range pieces {
+		if v := c.of(p); v != nil && n[p.PitRunID] > 0 {
+			d := *v - sum[p.PitRunID]/n[p.PitRunID]
+			out[i] = &d
+		}
+	}
+	return out
 }
 
 // BalanceOf compares the arms. A covariate or trait that no cut has is left out.
 func BalanceOf(arms int, pieces []Piece) Balance {
 	out := Balance{Covariates: []Covariate{}, Traits: []TraitTable{}}
+	parts, pieces := pieces, whole(pieces)
 	for i, c := range covariates {
-		r := Covariate{Key: c.key, Name: c.name, Gate: c.gate, Arms: make([]ArmValues, arms), Pairs: []PairGap{}, Alike: true}
-		var all []float64
-		for a := range r.Arms {
-			r.Arms[a].Values = []float64{}
-		}
-		for _, p := range pieces {
-			v := c.of(p)
-			if v != nil {
-				all = append(all, *v)
+		if c.ofPlace() {
+			if r, ok := balanceOf(c, arms, parts, withinPits(c, parts)); ok {
+				out.Covariates = append(out.Covariates, r)
 			}
-			if p.Arm < 0 {
-				continue
-			}
-			r.Arms[p.Arm].Cuts++
-			if v != nil {
-				r.Arms[p.Arm].Values = append(r.Arms[p.Arm].Values, *v)
-			}
-		}
-		if len(all) == 0 && i > 0 {
 			continue
 		}
-		_, sd := meanSD(all)
-		for a := range r.Arms {
-			if m, _ := meanSD(r.Arms[a].Values); len(r.Arms[a].Values) > 0 {
-				r.Arms[a].Mean = &m
-			} else {
-				r.Alike = false
-			}
+		values := make([]*float64, len(pieces))
+		for j, p := range pieces {
+			values[j] = c.of(p)
 		}
-		for a := range arms {
-			for b := a + 1; b < arms; b++ {
-				if r.Arms[a].Mean == nil || r.Arms[b].Mean == nil {
-					continue
-				}
-				g := PairGap{A: a, B: b, Difference: *r.Arms[a].Mean - *r.Arms[b].Mean}
-				if sd > 0 {
-					g.SMD = g.Difference / sd
-				}
-				r.Alike = r.Alike && math.Abs(g.Difference) <= c.gate
-				r.Pairs = append(r.Pairs, g)
-			}
+		if r, ok := balanceOf(c, arms, pieces, values); ok || i == 0 {
+			out.Covariates = append(out.Covariates, r)
 		}
-		out.Covariates = append(out.Covariates, r)
 	}
-	for _, t := range slices.Concat(Traits, []Trait{CookDay, Pit, Column}) {
-		if table := tableOf(arms, pieces, t); len(table.Values) > 1 {
+	for _, t := range slices.Concat(Traits, []Trait{CookDay, Pit, Holder, Column}) {
+		if table := tableOf(arms, parts, t); len(table.Values) > 1 {
 			out.Traits = append(out.Traits, table)
 		}
 	}
 	return out
+}
+
+// balanceOf compares the arms on one number; compared is what the means are compared by, of
+// each piece. ok is false where no piece has it.
+func balanceOf(c covariate, arms int, pieces []Piece, compared []*float64) (r Covariate, ok bool) {
+	r = Covariate{Key: c.key, Name: c.name, Arms: make([]ArmValues, arms), Pairs: []PairGap{}, Alike: true}
+	for a := range r.Arms {
+		r.Arms[a].Values = []float64{}
+	}
+	var all []float64
+	byArm := make([][]float64, arms)
+	for i, p := range pieces {
+		v := c.of(p)
+		if v != nil {
+			all = append(all, *v)
+		}
+		if p.Arm < 0 {
+			continue
+		}
+		r.Arms[p.Arm].Cuts++
+		if v != nil {
+			r.Arms[p.Arm].Values = append(r.Arms[p.Arm].Values, *v)
+			byArm[p.Arm] = append(byArm[p.Arm], *compared[i])
+		}
+	}
+	r.Gate = gateOf(c, all)
+	_, sd := meanSD(known(compared))
+	for a := range r.Arms {
+		if m, _ := meanSD(r.Arms[a].Values); len(r.Arms[a].Values) > 0 {
+			r.Arms[a].Mean = &m
+		} else {
+			r.Alike = false
+		}
+	}
+	for a := range arms {
+		for b := a + 1; b < arms; b++ {
+			if r.Arms[a].Mean == nil || r.Arms[b].Mean == nil {
+				continue
+			}
+			first, _ := meanSD(byArm[a])
+			second, _ := meanSD(byArm[b])
+			g := PairGap{A: a, B: b, Difference: first - second}
+			if sd > 0 {
+				g.SMD = g.Difference / sd
+			}
+			r.Alike = r.Alike && math.Abs(g.Difference) <= r.Gate+1e-12
+			r.Pairs = append(r.Pairs, g)
+		}
+	}
+	return r, len(all) > 0
 }
 
 func meanSD(v []float64) (mean, sd float64) {
@@ -181,18 +270,25 @@ func recode(v []int) ([]int, int) {
 	return out, len(seen)
 }
 
-// leans says whether a trait follows the arms: wholly over two cuts or more of
-// each value, or by half over four or more. Of fewer cuts each some always do.
+// leans says whether a trait follows the arms.
 func (t TraitTable) leans() bool {
 	total := 0
 	for v := range t.Values {
 		total += t.sum(v)
 	}
-	return follow(t.CramersV, total, len(t.Values))
+	return follow(t.Trait, t.CramersV, total, len(t.Values))
 }
 
-func follow(v float64, cuts, values int) bool {
-	return cuts >= 2*values && v > 1-1e-9 || cuts >= 4*values && v >= MuchTogether
+// follow says whether a trait follows the arms: wholly over two cuts or more of each
+// value, or by half over four or more. Of fewer cuts each some always do; but a day, a pit
+// or a holder that goes with the arms does so at any number of cuts, one an arm included.
+func follow(t Trait, v float64, cuts, values int) bool {
+	wholly := v > 1-1e-9
+	switch t {
+	case CookDay, Pit, Holder:
+		return wholly || cuts >= 4*values && v >= MuchTogether
+	}
+	return cuts >= 2*values && wholly || cuts >= 4*values && v >= MuchTogether
 }
 
 // splits says whether a trait's values each belong to one arm only, and more

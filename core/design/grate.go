@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"slices"
 	"strconv"
+	"strings"
 
 	"whitebarn/core/trial"
 )
@@ -22,40 +23,50 @@ type Run struct {
 
 // Dealing says what a layout asks of the places.
 type Dealing struct {
-	Latin  bool // each arm as often in each place, over the cook days
-	runFor func(arm, day int, runs []Run) int
+	Latin bool // each arm as often in each place, over the cook days
+	keys  []string
+	key   []int // of each arm: which of the combinations set on pits it has; nil where none is
+	ask   trial.Ask
 }
 
-// DealingOf is the dealing of an ask. Where a factor is set on pits, an arm
-// belongs in the run at its own set point if the runs differ by it, else pits
-// change arms from day to day.
+// DealingOf is the dealing of an ask. A level set on pits belongs to the run: an arm goes
+// to runs of its own level alone.
 func DealingOf(a trial.Ask) Dealing {
-	d := Dealing{Latin: a.Layout == Latin}
+	d := Dealing{Latin: a.Layout == Latin, ask: a}
 	if !setOn(a, trial.UnitPitRun) {
 		return d
 	}
-	var keys []string
 	for _, arm := range a.Arms {
-		if k := pitKey(a, arm); !slices.Contains(keys, k) {
-			keys = append(keys, k)
+		k := pitKey(a, arm)
+		if !slices.Contains(d.keys, k) {
+			d.keys = append(d.keys, k)
 		}
+		d.key = append(d.key, slices.Index(d.keys, k))
 	}
-	d.runFor = func(arm, day int, runs []Run) int {
-		for f, factor := range a.Factors {
-			level, err := strconv.ParseFloat(a.Arms[arm].Levels[f].Value, 64)
+	return d
+}
+
+// levelOf is which combination a run has: the one its set point says, else the pits of a day
+// take turns, so that pits change levels from day to day, and days where a day has one pit.
+func (d Dealing) levelOf(run Run, at, day, pits int) int {
+	for arm := range d.ask.Arms {
+		for f, factor := range d.ask.Factors {
+			level, err := strconv.ParseFloat(d.ask.Arms[arm].Levels[f].Value, 64)
 			if factor.SetOn != trial.UnitPitRun || factor.Kind != trial.Numeric || err != nil {
 				continue
 			}
 			if factor.Unit == trial.Fahrenheit {
 				level = (level - 32) / 1.8
 			}
-			if at := slices.IndexFunc(runs, func(r Run) bool { return math.Abs(r.SetPoint-level) < 1 }); at >= 0 {
-				return at
+			if math.Abs(run.SetPoint-level) < 1 {
+				return d.key[arm]
 			}
 		}
-		return (slices.Index(keys, pitKey(a, a.Arms[arm])) + day) % len(runs)
 	}
-	return d
+	if pits >= len(d.keys) {
+		return (at + day) % len(d.keys)
+	}
+	return (at + day*pits) % len(d.keys)
 }
 
 // standing is pieces and places in numbers, for scoring many exchanges.
@@ -68,17 +79,18 @@ type standing struct {
 }
 
 type spot struct {
-	kind        [3]int // day, pit and column of a pit, -1 for none
-	column, row float64
+	kind        [3]int  // day, pit and column of a pit, -1 for none
+	column, row float64 // from the middle of what lies in the pit
 	onGrid      bool
 }
 
 func standingOf(arms int, pieces []Piece) *standing {
 	s := &standing{arms: arms}
 	seen := [3]map[string]int{{}, {}, {}}
+	columns, rows := withinPits(covariates[3], pieces), withinPits(covariates[4], pieces)
 	for i, p := range pieces {
 		x := spot{kind: [3]int{-1, -1, -1}}
-		for k, t := range []Trait{CookDay, Pit, Column} {
+		for k, t := range kindsOfPlace {
 			if v := p.value(t); v != "" {
 				if _, ok := seen[k][v]; !ok {
 					seen[k][v] = len(seen[k])
@@ -86,8 +98,8 @@ func standingOf(arms int, pieces []Piece) *standing {
 				x.kind[k] = seen[k][v]
 			}
 		}
-		if c, r := p.grid(); c != nil {
-			x.column, x.row, x.onGrid = *c, *r, true
+		if columns[i] != nil {
+			x.column, x.row, x.onGrid = *columns[i], *rows[i], true
 		}
 		s.arm, s.place, s.spots = append(s.arm, p.Arm), append(s.place, i), append(s.spots, x)
 	}
@@ -96,6 +108,8 @@ func standingOf(arms int, pieces []Piece) *standing {
 	}
 	return s
 }
+
+var kindsOfPlace = [3]Trait{CookDay, Pit, Column}
 
 // broken is what a gate that is not kept adds to the score: more than all else.
 const broken = 1e6
@@ -130,7 +144,7 @@ func (s *standing) score() float64 {
 				}
 				d := t[a]/count[a] - t[b]/count[b]
 				sum += d * d
-				if math.Abs(d) > 0.5+1e-12 {
+				if math.Abs(d) > halfAPlace+1e-12 {
 					sum += broken
 				}
 			}
@@ -165,7 +179,7 @@ func (s *standing) ties(k, values int) float64 {
 			}
 		}
 	}
-	if smaller := min(present, values) - 1; smaller > 0 && follow(math.Sqrt(chi2/(all*float64(smaller))), int(all), values) {
+	if smaller := min(present, values) - 1; smaller > 0 && follow(kindsOfPlace[k], math.Sqrt(chi2/(all*float64(smaller))), int(all), values) {
 		sum += broken
 	}
 	return sum
@@ -175,14 +189,14 @@ func (s *standing) ties(k, values int) float64 {
 func (s *standing) exchange(i, j int) { s.place[i], s.place[j] = s.place[j], s.place[i] }
 
 // LeastMoves are the fewest changes of place, found one exchange at a time,
-// after which no place follows an arm: two cuts of a cook change places. Nil
-// where that cannot clear it.
-func LeastMoves(arms int, pieces []Piece) []GratePosition {
-	now := standingOf(arms, pieces)
+// after which no place follows an arm: two cuts of a cook change places, inside a run where
+// something is set on runs. Nil where that cannot clear it.
+func LeastMoves(ask trial.Ask, pieces []Piece) []GratePosition {
+	now, runsDiffer := standingOf(len(ask.Arms), pieces), setOn(ask, trial.UnitPitRun)
 	var swaps [][2]int
 	for i, p := range pieces {
 		for j, q := range pieces[:i] {
-			if p.Arm != q.Arm && p.Cook == q.Cook && p.Position != "" && q.Position != "" {
+			if p.Arm != q.Arm && p.Cook == q.Cook && p.Position != "" && q.Position != "" && (!runsDiffer || p.PitRunID == q.PitRunID) {
 				swaps = append(swaps, [2]int{i, j})
 			}
 		}
@@ -263,28 +277,33 @@ func DrawPositions(arms int, pieces []Piece, runs []Run, d Dealing, r *rand.Rand
 		r.Shuffle(len(free), func(i, j int) { free[i], free[j] = free[j], free[i] })
 	}
 	now := slices.Clone(pieces)
+	level, placed := map[int64]int{}, map[int64]int{}
+	for day, id := range days {
+		if d.key == nil {
+			break
+		}
+		byPit := slices.SortedStableFunc(slices.Values(byDay[id]), func(a, b Run) int { return strings.Compare(a.Pit, b.Pit) })
+		for at, run := range byPit {
+			level[run.PitRunID] = d.levelOf(run, at, day, len(byPit))
+		}
+	}
 	for n, block := range evenDeal(arms, now, len(days), r) {
-		day := n % len(days)
-		turn := r.IntN(len(byDay[days[day]]))
+		day := days[n%len(days)]
+		turn := r.IntN(len(byDay[day]))
 		for _, i := range block {
-			all := byDay[days[day]]
-			want := turn
-			if d.runFor != nil {
-				want = d.runFor(now[i].Arm, day, all)
+			all := byDay[day]
+			order := slices.Concat(all[turn:], all[:turn]) // the next pit where the wanted one is full
+			if d.key != nil {
+				order = d.runsFor(now[i].Arm, day, runs, level, placed)
 			}
-			put := false
-			for k := range all { // the next pit where the wanted one is full
-				run := all[(want+k)%len(all)]
-				if free := room[run.PitRunID]; len(free) > 0 {
-					now[i].Cook, now[i].Pit, now[i].PitRunID, now[i].Position = run.Cook, run.Pit, run.PitRunID, free[0]
-					room[run.PitRunID] = free[1:]
-					put = true
-					break
-				}
-			}
-			if !put {
+			at := slices.IndexFunc(order, func(run Run) bool { return len(room[run.PitRunID]) > 0 })
+			if at < 0 {
 				return nil, false
 			}
+			run := order[at]
+			now[i].Cook, now[i].Pit, now[i].PitRunID, now[i].Position = run.Cook, run.Pit, run.PitRunID, room[run.PitRunID][0]
+			room[run.PitRunID] = room[run.PitRunID][1:]
+			placed[run.PitRunID]++
 		}
 	}
 	if d.Latin && latinSquares(arms, now, len(days), r) {
@@ -299,6 +318,26 @@ func DrawPositions(arms int, pieces []Piece, runs []Run, d Dealing, r *rand.Rand
 		places = append(places, GratePosition{CutID: now[i].ID, PitRunID: now[at].PitRunID, Position: now[at].Position})
 	}
 	return places, true
+}
+
+// runsFor are the runs of an arm's level: those of a day first, then the emptiest.
+func (d Dealing) runsFor(arm int, day int64, runs []Run, level, placed map[int64]int) []Run {
+	var out []Run
+	for _, run := range runs {
+		if arm >= 0 && level[run.PitRunID] == d.key[arm] {
+			out = append(out, run)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Run) int {
+		if (a.CookID == day) != (b.CookID == day) {
+			if a.CookID == day {
+				return -1
+			}
+			return 1
+		}
+		return placed[a.PitRunID] - placed[b.PitRunID]
+	})
+	return out
 }
 
 // latinSquares lays the pieces of each day out on Latin squares, a row of each

@@ -2,6 +2,7 @@ package design
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"sort"
@@ -41,6 +42,7 @@ func (r *reviewer) hung() {
 			r.say("moved", Weakens, drawArms(), "%s %s moved by hand after the draw.", words.And(r.Moved), map[bool]string{true: "was", false: "were"}[len(r.Moved) == 1])
 		}
 	}
+	r.mixedRuns(placed)
 	r.units(placed)
 	r.blocks()
 	if len(a.Arms) > 1 {
@@ -56,6 +58,25 @@ func countIf[T any](all []T, f func(T) bool) int {
 		}
 	}
 	return n
+}
+
+// mixedRuns says where cuts of two levels lie on one run, as before a factor was said to be
+// set on pits.
+func (r *reviewer) mixedRuns(placed []Piece) {
+	armsOn := map[int64][]int{}
+	where := map[int64]Piece{}
+	for _, p := range placed {
+		if p.PitRunID != 0 {
+			armsOn[p.PitRunID] = append(armsOn[p.PitRunID], p.Arm)
+			where[p.PitRunID] = p
+		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(armsOn)) {
+		if run := LevelsOfRuns(r.Ask, map[int64][]int{id: armsOn[id]})[id]; run.Mixed != "" {
+			r.say(fmt.Sprint("mixed-run:", id), Confound, []Mend{{Do: "Draw the places again", Redraw: RedrawPositions}},
+				"%s on %s holds cuts of two levels of %s. What is set on a pit is set for all that lies on it.", where[id].Pit, where[id].Cook, run.Mixed)
+		}
+	}
 }
 
 // units says which levels stand on one unit.
@@ -150,54 +171,147 @@ func (r *reviewer) unlikeCuts(placed []Piece) {
 		at := slices.IndexFunc(covariates, func(x covariate) bool { return x.key == c.Key })
 		amount, mends := fmt.Sprintf("{%s:%.4f}", map[string]string{"kg": "kg", "thickness_m": "m", "fat_cap_m": "m"}[c.Key], gap), drawArms()
 		if c.Key == "column" || c.Key == "row" {
-			amount, mends = fmt.Sprintf("%.1f places", gap), r.positionMends()
+			amount, mends = fmt.Sprintf("%.1f places", gap), r.positionMends(nil)
 		}
 		r.say("covariate:"+c.Key, Confound, mends, "%s is %s than %s by %s on average. %s and %s cannot be told apart.",
 			a.Arms[more].Tag, covariates[at].more, a.Arms[less].Tag, amount, covariates[at].what, a.Varied(more, less))
 	}
+	var lean []TraitTable
 	for _, t := range b.Traits {
-		if t.leans() {
-			r.trait(t)
+		// What is set on a whole pit run has to differ by pit within a day; only a crossover of days undoes it.
+		if t.leans() && (t.Trait != Column || !setOn(a, trial.UnitPitRun)) {
+			lean = append(lean, t)
 		}
+	}
+	for _, same := range oneFact(lean) {
+		r.trait(same)
 	}
 }
 
-// trait reports a trait that follows the arms.
-func (r *reviewer) trait(t TraitTable) {
-	a := r.Ask
-	mends := drawArms()
-	ofPlace := t.Trait == CookDay || t.Trait == Pit || t.Trait == Column
-	if ofPlace {
-		mends = r.positionMends()
-		// What is set on a whole pit run has to differ by pit within a day; only a crossover of days undoes it.
-		if setOn(a, trial.UnitPitRun) && t.Trait == Column {
-			return
+// oneFact puts traits that part the cuts of the arms in the same way together: they are one
+// fact, and one finding.
+func oneFact(all []TraitTable) (out [][]TraitTable) {
+	at := map[string]int{}
+	for _, t := range all {
+		key := string(t.Trait)
+		if t.splits() {
+			key = t.partition()
+		}
+		i, ok := at[key]
+		if !ok {
+			i = len(out)
+			at[key] = i
+			out = append(out, nil)
+		}
+		out[i] = append(out[i], t)
+	}
+	return out
+}
+
+// partition says which arms share a value, whatever it is called.
+func (t TraitTable) partition() string {
+	var groups []string
+	for v := range t.Values {
+		group := ""
+		for a, row := range t.Counts {
+			if row[v] > 0 {
+				group += fmt.Sprintf("%d:%d ", a, min(row[v], 1))
+			}
+		}
+		if !slices.Contains(groups, group) {
+			groups = append(groups, group)
 		}
 	}
-	if t.splits() {
-		var parts []string
-		for i, row := range t.Counts {
-			var has []string
-			for v, n := range row {
-				if n > 0 {
-					has = append(has, t.Values[v])
-				}
-			}
-			if len(has) > 0 {
-				parts = append(parts, fmt.Sprintf("%s %s %s", a.Arms[i].Tag, map[bool]string{true: "stands at", false: "has"}[ofPlace && t.Trait != CookDay], words.And(has)))
-			}
-		}
-		what := string(t.Trait)
-		if t.Trait == CookDay {
-			r.say("trait:"+what, Confound, mends, "Each arm has cook days of its own. The day and %s cannot be told apart.", a.FactorNames())
-			return
-		}
-		r.say("trait:"+what, Confound, mends, "%s. The %s and %s cannot be told apart.", words.Capital(strings.Join(parts, ", ")), what, a.FactorNames())
+	sort.Strings(groups)
+	return strings.Join(groups, "/")
+}
+
+// trait reports traits that follow the arms as one.
+func (r *reviewer) trait(same []TraitTable) {
+	a, t := r.Ask, same[0]
+	mends := drawArms()
+	isPlace := func(t TraitTable) bool { return slices.Contains([]Trait{CookDay, Pit, Column}, t.Trait) }
+	switch {
+	case slices.ContainsFunc(same, isPlace):
+		mends = r.positionMends(same)
+	case t.Trait == Holder:
+		mends = nil
+	}
+	var names []string
+	for _, x := range same {
+		names = append(names, string(x.Trait))
+	}
+	if !t.splits() {
+		arm, value := t.most()
+		r.say("trait:"+string(t.Trait), Weakens, mends, "%s has %d of the %d cuts of %s %s. What you find leans on it (%.0f of 10).",
+			a.Arms[arm].Tag, t.Counts[arm][value], t.sum(value), t.Trait, t.Values[value], 10*t.CramersV)
 		return
 	}
-	arm, value := t.most()
-	r.say("trait:"+string(t.Trait), Weakens, mends, "%s has %d of the %d cuts of %s %s. What you find leans on it (%.0f of 10).",
-		a.Arms[arm].Tag, t.Counts[arm][value], t.sum(value), t.Trait, t.Values[value], 10*t.CramersV)
+	key := "trait:" + strings.Join(names, "+")
+	if len(same) == 1 && t.Trait == CookDay {
+		if setOn(a, trial.UnitPitRun) && t.manyDays() {
+			if t.inOrder() {
+				r.say(key, Confound, mends, "The arms were cooked one after the other, day upon day. What changed over that time and %s cannot be told apart.", a.FactorNames())
+			} else {
+				r.say(key, Weakens, mends, "No day holds two arms, so the days are part of the spread between runs.")
+			}
+			return
+		}
+		r.say(key, Confound, mends, "Each arm has cook days of its own. The day and %s cannot be told apart.", a.FactorNames())
+		return
+	}
+	var parts []string
+	for i := range a.Arms {
+		var has []string
+		for _, x := range same {
+			for v, n := range x.Counts[i] {
+				if n > 0 {
+					has = append(has, x.Values[v])
+				}
+			}
+		}
+		if len(has) > 0 {
+			verb := "has"
+			if t.Trait == CookDay || t.Trait == Holder || isPlace(t) {
+				verb = "stands at"
+			}
+			parts = append(parts, a.Arms[i].Tag+" "+verb+" "+words.And(has))
+		}
+	}
+	r.say(key, Confound, mends, "%s. The %s and %s cannot be told apart.", words.Capital(strings.Join(parts, ", ")), words.And(names), a.FactorNames())
+}
+
+// manyDays says whether every arm that was cooked has more than one day.
+func (t TraitTable) manyDays() bool {
+	for _, row := range t.Counts {
+		if n := countIf(row, func(n int) bool { return n > 0 }); n == 1 {
+			return false
+		}
+	}
+	return true
+}
+
+// inOrder says whether arms that share no day were cooked one after the other, as in AAABBB.
+func (t TraitTable) inOrder() bool {
+	days := slices.Clone(t.Values)
+	number := func(day string) (n int) {
+		_, _ = fmt.Sscanf(day, "day %d", &n)
+		return n
+	}
+	slices.SortStableFunc(days, func(a, b string) int { return number(a) - number(b) })
+	armOf := func(day string) int {
+		v := slices.Index(t.Values, day)
+		return slices.IndexFunc(t.Counts, func(row []int) bool { return row[v] > 0 })
+	}
+	seen, last := map[int]bool{}, -1
+	for _, day := range days {
+		arm := armOf(day)
+		if arm != last && seen[arm] {
+			return false
+		}
+		seen[arm], last = true, arm
+	}
+	return true
 }
 
 func (t TraitTable) sum(value int) int {
@@ -221,11 +335,63 @@ func (t TraitTable) most() (arm, value int) {
 	return arm, value
 }
 
-// positionMends offers the least moves that clear the places, else a new draw.
-func (r *reviewer) positionMends() []Mend {
+// positionMends offers what makes the places go with the arms no more: a swap of the
+// set-ups of two pits where something is set on pits, else the least moves or a new draw. No
+// mend moves a cut under another run's level.
+func (r *reviewer) positionMends(same []TraitTable) []Mend {
+	onPits := setOn(r.Ask, trial.UnitPitRun)
+	if onPits && slices.ContainsFunc(same, func(t TraitTable) bool { return t.Trait == Pit || t.Trait == CookDay }) {
+		if day, a, b, ok := crossing(len(r.Ask.Arms), r.Pieces); ok {
+			return []Mend{{Do: "Swap the set-ups of " + day, Swap: []int64{a, b}}}
+		}
+		return nil
+	}
 	var mends []Mend
-	if moves := LeastMoves(len(r.Ask.Arms), r.Pieces); len(moves) > 0 {
+	if moves := LeastMoves(r.Ask, r.Pieces); len(moves) > 0 {
 		mends = append(mends, Mend{Do: "Move " + words.Plural(len(moves), "cut"), Positions: moves})
 	}
 	return append(mends, Mend{Do: "Draw the places again", Redraw: RedrawPositions})
+}
+
+// crossing is the day of two pits whose set-ups, swapped, leave the pits tied to the arms
+// least; ok is false where that leaves them as they are.
+func crossing(arms int, pieces []Piece) (day string, a, b int64, ok bool) {
+	type run struct {
+		id  int64
+		pit string
+	}
+	byDay := map[string][]run{}
+	var days []string
+	for _, p := range pieces {
+		if p.Arm < 0 || p.Cook == "" {
+			continue
+		}
+		if x := (run{p.PitRunID, p.Pit}); !slices.Contains(byDay[p.Cook], x) {
+			if byDay[p.Cook] == nil {
+				days = append(days, p.Cook)
+			}
+			byDay[p.Cook] = append(byDay[p.Cook], x)
+		}
+	}
+	sort.Strings(days)
+	least := tableOf(arms, pieces, Pit).CramersV
+	for _, d := range days {
+		runs := byDay[d]
+		if len(runs) != 2 {
+			continue
+		}
+		then := slices.Clone(pieces)
+		for i, p := range then {
+			switch p.PitRunID {
+			case runs[0].id:
+				then[i].Pit = runs[1].pit
+			case runs[1].id:
+				then[i].Pit = runs[0].pit
+			}
+		}
+		if v := tableOf(arms, then, Pit).CramersV; v < least-1e-9 {
+			least, day, a, b, ok = v, d, runs[0].id, runs[1].id, true
+		}
+	}
+	return day, a, b, ok
 }

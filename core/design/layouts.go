@@ -92,6 +92,9 @@ func variedFactors(a trial.Ask) int {
 	return n
 }
 
+// SetOnPits says whether the arms differ in something that is set on a whole pit run.
+func SetOnPits(a trial.Ask) bool { return setOn(a, trial.UnitPitRun) }
+
 // setOn says whether a factor that varies is set on such a unit.
 func setOn(a trial.Ask, kind trial.UnitKind) bool {
 	for f, factor := range a.Factors {

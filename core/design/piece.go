@@ -24,6 +24,7 @@ type Piece struct {
 	Traits     map[Trait]string
 	Cook       string // "" while it is in none
 	Pit        string
+	Holder     string // "" while it is in none
 	PitRunID   int64
 	Position   string // letters for the column, a number for the row
 	Units      map[trial.UnitKind]string
@@ -57,10 +58,11 @@ const (
 // Traits are the traits of cuts, in order.
 var Traits = []Trait{Lot, Grade, Section, Side, Bone}
 
-// CookDay, the pit and the column of the grate are traits of the place.
+// CookDay, the pit, the holder and the column of the grate are traits of the place.
 const (
 	CookDay Trait = "cook day"
 	Pit     Trait = "pit"
+	Holder  Trait = "holder"
 	Column  Trait = "grate column"
 )
 
@@ -71,6 +73,8 @@ func (p Piece) value(t Trait) string {
 		return p.Cook
 	case Pit:
 		return p.Pit
+	case Holder:
+		return p.Holder
 	case Column:
 		if p.Position == "" {
 			return ""

@@ -1,7 +1,6 @@
 package design
 
 import (
-	"math"
 	"slices"
 
 	"whitebarn/core/trial"
@@ -61,7 +60,7 @@ func Numbers(a trial.Ask, house func(trial.UnitKind) map[trial.OutcomeKey]verdic
 		if have != nil {
 			units = have(kind)
 		}
-		planner := verdict.Planner{Layout: layoutOf(a, kind)}
+		planner := verdict.Planner{Layout: LayoutOf(a, kind)}
 		spreads := house(kind)
 		for _, chosen := range a.Outcomes {
 			d, ok := chosen.Outcome()
@@ -75,10 +74,7 @@ func Numbers(a trial.Ask, house func(trial.UnitKind) map[trial.OutcomeKey]verdic
 }
 
 func numberOf(d trial.OutcomeDefault, smallest float64, spreads map[trial.OutcomeKey]verdict.Spread, kind trial.UnitKind, factors []string, units, tasters int, p verdict.Planner) Number {
-	n := Number{Outcome: d, D: smallest, SD: d.SDBetweenCuts, Unit: kind, Factors: factors, Units: units, Curve: []CurvePoint{}}
-	if d.SDTaster > 0 && tasters > 0 {
-		n.SD = math.Hypot(d.SDBetweenCuts, d.SDTaster/math.Sqrt(float64(tasters)))
-	}
+	n := Number{Outcome: d, D: smallest, SD: d.SDOfCuts(tasters), Unit: kind, Factors: factors, Units: units, Curve: []CurvePoint{}}
 	if s, ok := spreads[d.Key]; ok && s.SD > 0 && s.DF >= verdict.LeastBorrowed {
 		n.SD, n.SpreadDF = s.SD, s.DF
 	}
@@ -98,8 +94,8 @@ func numberOf(d trial.OutcomeDefault, smallest float64, spreads map[trial.Outcom
 	return n
 }
 
-// layoutOf is how units of a kind meet in the ask as laid out.
-func layoutOf(a trial.Ask, kind trial.UnitKind) verdict.Layout {
+// LayoutOf is how units of a kind meet in the ask as laid out.
+func LayoutOf(a trial.Ask, kind trial.UnitKind) verdict.Layout {
 	v := len(a.Arms)
 	l := verdict.Layout{Arms: v, BlockSize: min(a.Hand.BlockSize, v)}
 	switch {

@@ -3,6 +3,8 @@ package design
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
+	"strings"
 	"testing"
 
 	"whitebarn/core/trial"
@@ -17,7 +19,7 @@ func TestLeastMovesClearThePlaces(t *testing.T) {
 		if find(Review(Case{Ask: sound(), Pieces: p, Drawn: true}), "covariate:column") == nil {
 			t.Fatalf("%d pairs at two ends of the grate pass", n)
 		}
-		moves := LeastMoves(2, p)
+		moves := LeastMoves(sound(), p)
 		if len(moves) == 0 || len(moves) > 2*n {
 			t.Fatalf("%d pairs: the least moves are %v", n, moves)
 		}
@@ -137,17 +139,165 @@ func TestPitsArePartOfTheDeal(t *testing.T) {
 func TestArmsSetOnPitsChangeOver(t *testing.T) {
 	a := leveled(varied(2, "pit temperature"), "225", "275")
 	a.Factors[0] = trial.Factor{Name: "pit temperature", Kind: trial.Numeric, Unit: "F", SetOn: trial.UnitPitRun}
-	pits := []Run{{Pit: "Brick Pit"}, {Pit: "North Drum"}}
-	turn := DealingOf(a).runFor
-	if turn(0, 0, pits) == turn(1, 0, pits) || turn(0, 0, pits) == turn(0, 1, pits) {
-		t.Error("the arms do not change pits from day to day")
+	for _, c := range []struct {
+		name   string
+		run    Run
+		at     int
+		day    int
+		pits   int
+		wanted int
+	}{
+		{"the first pit on the first day", Run{}, 0, 0, 2, 0}, {"the second pit", Run{}, 1, 0, 2, 1}, {"the first pit on the second day", Run{}, 0, 1, 2, 1},
+		{"one pit, the first day", Run{}, 0, 0, 1, 0}, {"one pit, the second day", Run{}, 0, 1, 1, 1},
+		{"a pit set to 275 F", Run{SetPoint: 135}, 0, 0, 2, 1}, {"a pit set to 225 F", Run{SetPoint: 107.2}, 1, 0, 2, 0},
+	} {
+		if got := DealingOf(a).levelOf(c.run, c.at, c.day, c.pits); got != c.wanted {
+			t.Errorf("%s has level %d, want %d", c.name, got, c.wanted)
+		}
 	}
-	set := []Run{{SetPoint: 135}, {SetPoint: 107.2}}
-	if turn(0, 0, set) != 1 || turn(1, 0, set) != 0 || turn(0, 1, set) != 1 {
-		t.Error("an arm does not go to the pit that is set to its level")
-	}
-	if DealingOf(sound()).runFor != nil {
+	if DealingOf(sound()).key != nil {
 		t.Error("a wrap asks for a pit of its own")
+	}
+}
+
+// TestNoMendMovesACutUnderAnotherLevel: water and sand stand on pits of their own on both
+// days. The mend swaps the set-ups of a day; with one day there is none.
+func TestNoMendMovesACutUnderAnotherLevel(t *testing.T) {
+	water := leveled(varied(2, "pan"), "water", "sand")
+	water.Factors[0].SetOn = trial.UnitPitRun
+	for days := 1; days <= 2; days++ {
+		p := hangers(2 * days)
+		for i := range p {
+			day := i / 4
+			p[i].Cook, p[i].PitRunID = fmt.Sprint("day ", day+1), int64(10*day+p[i].Arm)
+			p[i].Pit = []string{"Brick Pit", "North Drum"}[p[i].Arm]
+			p[i].Position = PositionName(i%4, 0)
+			p[i].Units = map[trial.UnitKind]string{trial.UnitPitRun: fmt.Sprint("pit run ", p[i].PitRunID)}
+		}
+		found := Review(Case{Ask: water, Pieces: p, Drawn: true})
+		f := find(found, "trait:pit")
+		if f == nil {
+			t.Fatalf("%d days: pits that go with the pan pass: %+v", days, found)
+		}
+		for _, m := range f.Mends {
+			if len(m.Positions) > 0 || m.Redraw == RedrawPositions {
+				t.Errorf("%d days: a mend moves cuts: %+v", days, m)
+			}
+		}
+		if days == 1 {
+			if len(f.Mends) > 0 {
+				t.Errorf("one day has no crossing, and offers %+v", f.Mends)
+			}
+			continue
+		}
+		if len(f.Mends) != 1 || len(f.Mends[0].Swap) != 2 {
+			t.Fatalf("two days are mended by %+v, want a swap of set-ups", f.Mends)
+		}
+		for i := range p {
+			if slices.Contains(f.Mends[0].Swap, p[i].PitRunID) {
+				p[i].Pit = map[string]string{"Brick Pit": "North Drum", "North Drum": "Brick Pit"}[p[i].Pit]
+			}
+		}
+		if f := find(Review(Case{Ask: water, Pieces: p, Drawn: true}), "trait:pit"); f != nil {
+			t.Errorf("after the swap: %s", f.Text)
+		}
+	}
+}
+
+// TestOnePitALevelADay deals levels of one pit to days of their own.
+func TestOnePitALevelADay(t *testing.T) {
+	water := leveled(varied(2, "pan"), "water", "sand")
+	water.Factors[0].SetOn = trial.UnitPitRun
+	var runs []Run
+	for day := range 4 {
+		runs = append(runs, Run{CookID: int64(day + 1), Cook: fmt.Sprint("day ", day+1), PitRunID: int64(day + 1), Pit: "Brick Pit", Columns: 4, Rows: 3})
+	}
+	p := hangers(8)
+	places, ok := DrawPositions(2, p, runs, DealingOf(water), rand.New(rand.NewPCG(4, 4)))
+	if !ok {
+		t.Fatal("no room")
+	}
+	arm, cuts := map[int64]int{}, map[int64]int{}
+	for i, x := range places {
+		if was, there := arm[x.PitRunID]; there && was != p[i].Arm {
+			t.Errorf("run %d holds cuts of two levels", x.PitRunID)
+		}
+		arm[x.PitRunID] = p[i].Arm
+		cuts[x.PitRunID]++
+	}
+	for run, n := range cuts {
+		if n != 4 {
+			t.Errorf("run %d holds %d cuts, want 4", run, n)
+		}
+	}
+}
+
+// TestOnePitOverManyDaysAnswersUnlessInOrder: a level a day, in turn, is said; one level after
+// the other is tied to time; one day each cannot be told apart.
+func TestOnePitOverManyDaysAnswersUnlessInOrder(t *testing.T) {
+	water := leveled(varied(2, "pan"), "water", "sand")
+	water.Factors[0].SetOn = trial.UnitPitRun
+	for _, c := range []struct {
+		order  string
+		weight Weight
+		text   string
+	}{{"ABABAB", Weakens, "the days are part of the spread"}, {"AAABBB", Confound, "one after the other"}, {"AB", Confound, "cook days of its own"}} {
+		var p []Piece
+		for day, arm := range c.order {
+			for i := range 2 {
+				kg, name := 2.7, fmt.Sprint(day, " ", i)
+				p = append(p, Piece{ID: int64(len(p) + 1), Name: name, Root: name, Arm: int(arm - 'A'), Kg: &kg, Cook: fmt.Sprint("day ", day+1), Pit: "Brick Pit", PitRunID: int64(day + 1)})
+			}
+		}
+		f := find(Review(Case{Ask: water, Pieces: p, Drawn: true}), "trait:cook day")
+		if f == nil || f.Weight != c.weight || !strings.Contains(f.Text, c.text) {
+			t.Errorf("%s is found as %+v, want %s: %s", c.order, f, c.weight, c.text)
+		}
+	}
+}
+
+// TestAlikeIsJudgedBySize: 8 oz is alike on shoulders and far off on drumsticks.
+func TestAlikeIsJudgedBySize(t *testing.T) {
+	for _, c := range []struct {
+		kg    float64
+		alike bool
+	}{{2.7, true}, {0.12, false}} {
+		p := hangers(4)
+		for i := range p {
+			kg := c.kg
+			if p[i].Arm == 0 {
+				kg += min(0.2, 0.5*c.kg)
+			}
+			p[i].Kg = &kg
+		}
+		if got := BalanceOf(2, p).Covariates[0]; got.Alike != c.alike {
+			t.Errorf("pieces of %.2f kg whose arms lie %.2f kg apart are alike: %v, gate %.3f", c.kg, got.Pairs[0].Difference, got.Alike, got.Gate)
+		}
+	}
+}
+
+// TestPartsAreAddedUpWhereArmsAreCompared: a cut cut in two for one arm weighs what both do.
+func TestPartsAreAddedUpWhereArmsAreCompared(t *testing.T) {
+	whole, half := 3.0, 1.5
+	p := []Piece{{Name: "1", Root: "1", Arm: 0, Kg: &whole}, {Name: "2a", Root: "2", Arm: 1, Kg: &half}, {Name: "2b", Root: "2", Arm: 1, Kg: &half}}
+	if got := BalanceOf(2, p).Covariates[0]; !got.Alike || got.Arms[1].Cuts != 1 {
+		t.Errorf("a whole of 3 kg against two parts of 1.5 kg: %+v", got)
+	}
+}
+
+// TestOneCutAnArmStillHasADayAndAPit: two cuts on two pits and days are one confound.
+func TestOneCutAnArmStillHasADayAndAPit(t *testing.T) {
+	kg := 2.7
+	p := []Piece{{ID: 1, Name: "1", Root: "1", Arm: 0, Kg: &kg, Cook: "day 1", Pit: "Brick Pit", PitRunID: 1}, {ID: 2, Name: "2", Root: "2", Arm: 1, Kg: &kg, Cook: "day 2", Pit: "North Drum", PitRunID: 2}}
+	found := Review(Case{Ask: sound(), Pieces: p, Drawn: true})
+	var traits []string
+	for _, f := range found {
+		if strings.HasPrefix(f.Key, "trait:") {
+			traits = append(traits, f.Key)
+		}
+	}
+	if len(traits) != 1 || traits[0] != "trait:cook day+pit" {
+		t.Errorf("two cuts on two days and pits are reported as %v, want one finding", traits)
 	}
 }
 

@@ -167,7 +167,7 @@ func TestLeastMovesAgainstEveryLaying(t *testing.T) {
 		for _, f := range Review(Case{Ask: sound(), Pieces: p, Drawn: true}) {
 			clear = clear && !strings.HasPrefix(f.Key, "covariate:") && !strings.HasPrefix(f.Key, "trait:")
 		}
-		got := len(LeastMoves(2, p))
+		got := len(LeastMoves(sound(), p))
 		switch {
 		case clear && got != 0:
 			t.Errorf("%v is clear, and %d cuts are to move", spots[:6], got)

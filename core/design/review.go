@@ -45,6 +45,7 @@ type Mend struct {
 	Ask       *trial.Ask      `json:"ask"`
 	Moves     []Move          `json:"moves"`
 	Positions []GratePosition `json:"positions"`
+	Swap      []int64         `json:"swap"` // two pit runs whose set-ups change pits
 	Redraw    Redraw          `json:"redraw"`
 }
 
@@ -125,6 +126,9 @@ func (r *reviewer) say(key string, w Weight, mends []Mend, format string, v ...a
 	for i := range mends {
 		if mends[i].Moves == nil {
 			mends[i].Moves = []Move{}
+		}
+		if mends[i].Swap == nil {
+			mends[i].Swap = []int64{}
 		}
 		if mends[i].Positions == nil {
 			mends[i].Positions = []GratePosition{}

@@ -42,9 +42,10 @@ func Williams(k int) [][]int {
 	return orders
 }
 
-// Orders gives each of the tasters an order of k samples: the rows of a
-// Williams design under a random naming of the samples, in random turn, each
-// used once before any is used again.
+// Orders gives each of the tasters an order of k samples: the rows of a Williams design
+// under a random naming of the samples, square by square, each row used once before any is
+// used again. For an odd k the design has two squares, so that k tasters have every sample
+// once in every place.
 func Orders(r *rand.Rand, k, tasters int) [][]int {
 	design := Williams(k)
 	name := r.Perm(k)
@@ -52,7 +53,11 @@ func Orders(r *rand.Rand, k, tasters int) [][]int {
 	var turn []int
 	for len(out) < tasters {
 		if len(turn) == 0 {
-			turn = r.Perm(len(design))
+			for _, square := range r.Perm(len(design) / k) {
+				for _, row := range r.Perm(k) {
+					turn = append(turn, square*k+row)
+				}
+			}
 		}
 		row := make([]int, k)
 		for i, s := range design[turn[0]] {
