@@ -5,7 +5,7 @@ STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 # LAN=1 opens it to the local network over HTTPS.
 flags = $(if $(LAN),-lan,-addr $(ADDR)) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
 
-.PHONY: demo run test lint build bench bench-forecast bench-live types chaos golden dump screenshots debian check-prerequisites clean
+.PHONY: demo run test lint build bench bench-forecast bench-live bench-verdict types chaos golden dump screenshots debian check-prerequisites clean
 
 # White Barn with the made-up demo barn. RESET=1 starts over.
 demo: build
@@ -45,6 +45,10 @@ bench:
 # How good forecasts are on synthetic cooks of other kinds; about five minutes.
 bench-forecast:
 	go test -count=1 -timeout 30m -run TestForecastTable ./core/forecast -cooks 250
+
+# How often what a verdict says is so, over simulated trials; about ten minutes.
+bench-verdict:
+	go test -run '^$$' -bench BenchmarkVerdicts -benchtime 1x -timeout 60m ./core/settle
 
 # From a device's send to the painted frame in five browsers, and a board of a
 # million readings; about three minutes.

@@ -10,6 +10,7 @@ import (
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 
+	"whitebarn/core/trial"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
@@ -128,16 +129,16 @@ func TestUnitsSwitchEveryNumberAtOnce(t *testing.T) {
 
 func TestSettleReadsAsTheRulesSay(t *testing.T) {
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
-	u.visit(site, "/", ".settled", "PAPER is the clear winner on juiciness and cooked yield. BARE is the clear winner on bark or skin.")
+	u.visit(site, "/", ".settled", "BARE is the clear winner on bark or skin in these two cooks. Juiciness and cooked yield lean to PAPER (clear in these two cooks).")
 	u.button("Paper or bare?")
 	u.at("settle")
 	for outcome, words := range map[string][]string{
-		"juiciness":    {"Clear winner: PAPER", "+1.38", "0.78 to 1.97", "these pieces"},
-		"bark":         {"Clear winner: BARE", "−0.94 to −0.21"},
-		"tenderness":   {"Cannot tell", "16 pairs more would tell it 8 times in 10"},
-		"overall":      {"Leaning: PAPER", "0.10 to 1.05"},
+		"juiciness":    {"Leaning: PAPER", "+1.38", "0.78 to 1.97", "these pieces", "these two cooks", "the next cook", "Two cooks: it leans at most"},
+		"bark":         {"Clear winner: BARE", "in these two cooks", "−0.89 to −0.26"},
+		"tenderness":   {"Cannot tell", "that there is none by 19 pairs, 11 more"},
+		"overall":      {"Leaning: PAPER", "0.15 to 1.00"},
 		"smoke":        {"Described only"},
-		"cooked_yield": {"Clear winner: PAPER", "% of trimmed, matters from 2"},
+		"cooked_yield": {"Leaning: PAPER", "% of trimmed, matters from 2"},
 		"cook_time":    {"Leaning: PAPER", "less is better", "−0.59"},
 	} {
 		for _, w := range words {
@@ -146,6 +147,10 @@ func TestSettleReadsAsTheRulesSay(t *testing.T) {
 	}
 	u.see("[data-testid=headline]", "Cannot tell on tenderness")
 	u.see("[data-testid=not-covered]", "other pits than Brick Pit, days other than these 2 cooks")
+	u.see("[data-testid=read-at]", "Read 2 times, as planned")
+	u.see("[data-testid=looked]", "Cook 1 alone was read")
+	u.see("[data-testid=delivered] .apart", "was to be equal")
+	u.see("aside", "It was to be held equal, and was not: PAPER rested longer by 0.6 h.")
 	// The codes are open: the key is for all, and nothing that was judged can be changed.
 	u.goTo(7)
 	u.see("details", "PAPER")
@@ -319,6 +324,46 @@ func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
 	if err != nil || trial.RevealReason != "the supper was called off" {
 		t.Errorf("the record keeps the reason %q (%v)", trial.RevealReason, err)
 	}
+}
+
+// TestTheCodesOfOneCookAreOpenedFirst names a look, tastes, and opens the cook by the page.
+func TestTheCodesOfOneCookAreOpenedFirst(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	cooks, err := s.Cooks(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again := store.CookPlan{ServeAt: cooks[0].ServeAt.AddDate(0, 0, 1), Runs: []store.PitRun{{PitID: 1, SetPointC: 135, SetPointTyped: "275 F"}}}
+	if _, err := s.CreateCook(t.Context(), 1, 2, again, trial.Clock{Origin: again.ServeAt, Start: time.Now(), Rate: 1}); err != nil {
+		t.Fatal(err)
+	}
+	u.visit(site, "/trials/2/table", "[data-testid=cook-looks]", "One cook early")
+	u.click("[data-testid=name-look]")
+	u.see("[data-testid=cook-looks]", "Named beforehand as the early look")
+	u.gone("[data-testid=name-look]")
+	for _, x := range served(t, s)[:3] {
+		plates, err := s.Plates(t.Context(), x.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i, sample := range plates[0].Servings {
+			if err := s.Seal(t.Context(), plates[0].BallotID, sample.SampleID, store.Sealed{Scores: map[string]int{"overall": 6 + i}}); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if err := s.NotifyChange(t.Context(), 2, "table"); err != nil {
+		t.Fatal(err)
+	}
+	u.see("[data-testid=flight]", "locked")
+	u.gone("details")
+	u.click("[data-testid=open-look]")
+	u.see("[data-testid=cook-looks]", "for good")
+	u.click("[data-testid=look-sure]")
+	u.see("[data-testid=cook-looks]", "Its codes are open since")
+	u.see("details", "The key")
+	u.see("details", "DRY")
+	u.see("nav", "codes closed")
 }
 
 // TestWhatWasDoneIsUndone: a taster is sent home, the trial is ended, and both are undone.

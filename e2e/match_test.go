@@ -24,7 +24,7 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 
 	// Draw, and the draw is on record; a hand that moves a cut after it is named.
 	u.key(input.KeyD)
-	u.see("[data-testid=last-draw]", "of 8 ways lie within a quarter of a standard deviation")
+	u.see("[data-testid=last-draw]", "of 8 ways leave the arms alike")
 	cut := func(name string) store.Cut {
 		cuts, err := s.Cuts(t.Context(), id)
 		if err != nil {

@@ -41,6 +41,8 @@ var All = []Calculation{
 	define("thermal.simulate", "One cut through its cook", "Patankar, 1980 (finite volumes); van der Sman, 2007 (water held); Choi and Okos, 1986 (heat); Lewis relation; crust and rates fitted", thermal.SimulationOf),
 	define("units.to_grams", "Pounds and ounces to grams", "International avoirdupois pound, 1959", units.ToGrams),
 	define("units.to_pounds_ounces", "Grams to pounds and ounces", "International avoirdupois pound, 1959", units.PoundsOuncesOf),
+	define("verdict.anytime", "A contrast that is looked at more than once", verdict.AnytimeSource, verdict.Anytime),
+	define("verdict.blocks", "Arms compared within blocks", "Fisher, 1935; Friedman, 1937; least squares for what is missing", verdict.BlocksOf),
 	define("verdict.paired", "Compare two arms over pairs", "Student, 1908; Schuirmann, 1987 (two one-sided tests); Fisher, 1935 (sign flips); Wilcoxon, 1945", verdict.Paired),
 	define("verdict.words", "Say a verdict in words", "This barn's rules: Holm, 1979, and two one-sided tests, 1987", verdict.WordsOf),
 	define("yield.combined", "Yield of several parts", "Propagation of scale resolution, JCGM 100:2008, 4.3.7", yield.Combined),

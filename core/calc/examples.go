@@ -62,6 +62,9 @@ var examples = map[string]any{
 	},
 	"units.to_grams":         units.GramsInput{Lb: 6, Oz: 3.5},
 	"units.to_pounds_ounces": units.PoundsOuncesInput{Grams: 2820},
+	"verdict.anytime":        verdict.AnytimeInput{PlannedUnits: 8, Looks: []verdict.Look{{Estimate: 0.43, SE: 0.32, DF: 3, Units: 4}, {Estimate: 0.61, SE: 0.2, DF: 7, Units: 8}}},
+	"verdict.blocks": verdict.BlocksInput{Arms: []string{"ALDER", "APRICOT", "HORN"}, Blocks: []string{"day 1", "day 2", "day 3", "day 4"},
+		Scores: [][]*float64{{ptr(6.2), ptr(5.8), ptr(6.9)}, {ptr(5.5), ptr(5.9), ptr(6.4)}, {ptr(6.8), ptr(5.7), ptr(7.1)}, {ptr(6.6), nil, ptr(7.4)}}},
 	"verdict.paired": verdict.PairedInput{Pairs: []verdict.Pair{
 		{Block: "lamb 1", A: ptr(7.1), B: ptr(6.2)}, {Block: "lamb 2", A: ptr(6.8), B: ptr(6.5)}, {Block: "lamb 3", A: ptr(7.4), B: ptr(6.4)}, {Block: "lamb 4", A: ptr(6.9), B: ptr(6.6)},
 		{Block: "lamb 5", A: ptr(7.0), B: ptr(6.1)}, {Block: "lamb 6", A: ptr(7.2), B: ptr(6.9)},

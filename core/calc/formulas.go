@@ -77,6 +77,12 @@ var formulas = map[string][]string{
 	"thermal.simulate":       {"Heat and water of the cut are worked out cell by cell, step by step, until each phase ends.", "{steps} steps, energy kept to {energy_residual}, mass to {mass_residual}"},
 	"units.to_grams":         {"{grams} = ({lb} x 16 + {oz}) x 28.349523125"},
 	"units.to_pounds_ounces": {"{decimal_lb} = {grams} / 453.59237"},
+	"verdict.anytime": {
+		"g = {planned_units} / 6.6, k = g / (units + g)",
+		"e = root k x ((1 + t^2 / df) / (1 + k t^2 / df))^((df + 1) / 2), t = estimate / se",
+		"p = 1 / the largest e so far, at most 1",
+	},
+	"verdict.blocks": {"score = arm + block, by least squares over what is there; Holm over all pairs of arms."},
 	"verdict.paired": {
 		"{se_diff} = {sd_diff} / root {n_used}",
 		"{t} = {mean_diff} / {se_diff}, {df} degrees of freedom",

@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"fmt"
+	"slices"
 
 	"whitebarn/core/design"
 	"whitebarn/core/trial"
@@ -31,6 +32,9 @@ func (t Trial) Pieces(ask trial.Ask) []design.Piece {
 		}
 		if run := c.Holder(); run != 0 {
 			p.Units[trial.UnitHolderRun] = fmt.Sprintf("holder run %d", run)
+			if at := slices.IndexFunc(t.Holders, func(h HolderRun) bool { return h.ID == run }); at >= 0 {
+				p.Holder = t.Holders[at].Holder
+			}
 		}
 		if s, ok := c.Lies(); ok {
 			run, _ := t.Run(s.PitRunID)

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"whitebarn/core/evidence"
+	"whitebarn/core/gate"
 	"whitebarn/core/verdict"
 	"whitebarn/core/yield"
 )
@@ -20,14 +21,14 @@ func From(t evidence.Trial, zone *time.Location) Trial {
 		if p.Arm < 0 {
 			continue
 		}
-		k := Cut{Piece: p, MayCount: t.Gates[c.ID].Counts, Account: yield.Settle(c.Weighings), Weighings: c.Weighings, Measured: c.Measured}
+		k := Cut{Piece: p, MayCount: t.Gates[c.ID].Counts, Shut: shutBy(t.Gates[c.ID]), Facts: factsOf(t, c), Account: yield.Settle(c.Weighings), Weighings: c.Weighings, Measured: c.Measured}
 		if w := slices.IndexFunc(t.Divided, func(d evidence.Cut) bool { return d.ID == c.ParentID }); w >= 0 {
 			k.Whole = t.Divided[w].Weighings
 		}
 		if on, pull, ok := c.Cooked(); ok {
 			if _, lay := c.Lies(); lay {
 				hours, work := pull.Sub(on).Hours(), hands[c.ID]
-				k.CookHours, k.HandsMin, k.NightMin, k.PitMeanC = &hours, &work.Minutes, &work.Night, c.Heat.MeanC
+				k.CookHours, k.HandsMin, k.NightMin = &hours, &work.Minutes, &work.Night
 			}
 		}
 		out.Cuts = append(out.Cuts, k)
@@ -45,8 +46,16 @@ func (t Trial) InBlocks() bool {
 func (r Result) FirstWord() verdict.Word {
 	for _, row := range r.Rows {
 		if len(row.Pairs) > 0 {
-			return row.Pairs[0].Process.Word
+			return row.Pairs[0].widest().Word
 		}
+	}
+	return ""
+}
+
+// shutBy is what keeps a cut out of the verdict.
+func shutBy(r gate.Ruling) string {
+	if stop, shut := r.Shut(); shut && !r.Counts {
+		return stop.Words
 	}
 	return ""
 }

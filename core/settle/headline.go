@@ -2,6 +2,7 @@ package settle
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -9,80 +10,143 @@ import (
 	"whitebarn/core/words"
 )
 
-// beatsAll is the arm that clearly beats every other on an outcome, -1 for none.
-func (t Trial) beatsAll(r Row) int {
-	wins := make([]int, len(t.Ask.Arms))
-	for _, p := range r.Pairs {
-		if p.Process.Word == verdict.Clear {
-			wins[*p.Process.Winner]++
-		}
-	}
-	return slices.Index(wins, len(wins)-1)
+// reach is how far a word goes: the next cook, these cooks, these pieces.
+type reach int
+
+const (
+	ofNext reach = iota
+	ofCooks
+	ofPieces
+)
+
+var reaches = map[reach]verdict.Reach{ofNext: verdict.NextCook, ofCooks: verdict.TheseCooks, ofPieces: verdict.ThesePieces}
+
+// widest is the side of the widest reach that can tell; that of these cooks where none can.
+func (p Pair) widest() Side {
+	s, _ := p.said()
+	return s
 }
 
-// headline says in one sentence what was found: first the arms that clearly
-// beat every other, then what is clear or leans between two.
-func (t Trial) headline(rows []Row) string {
-	type fight struct{ winner, loser int }
-	var order []fight
-	best := make([][]string, len(t.Ask.Arms))
-	clear, leaning := map[fight][]string{}, map[fight][]string{}
-	var same, open []string
+func (p Pair) said() (Side, reach) {
+	tells := func(s Side) bool { return s.Word != "" && s.Word != verdict.CannotTell }
+	switch {
+	case tells(p.Next):
+		return p.Next, ofNext
+	case tells(p.Cooks):
+		return p.Cooks, ofCooks
+	case p.Pieces != nil && tells(*p.Pieces):
+		return *p.Pieces, ofPieces
+	}
+	return p.Cooks, ofCooks
+}
+
+// within names a reach; the next cook's is everywhere.
+func (t Trial) within(r reach) string {
+	switch r {
+	case ofNext:
+		return ""
+	case ofPieces:
+		return " on these pieces"
+	}
+	switch n := len(t.distinct(func(c Cut) string { return c.Cook })); n {
+	case 0, 1:
+		return " in this cook"
+	case 2:
+		return " in these two cooks"
+	default:
+		return fmt.Sprintf(" in these %d cooks", n)
+	}
+}
+
+// fight is an arm over another, as far as it was shown, with what else could be the reason.
+type fight struct {
+	winner, loser int
+	reach         reach
+	word          verdict.Word
+	but           string
+	inCooks       bool // no more than leaning for the next cook, clear in these
+}
+
+// beatsAll is the arm that clearly beats every other on an outcome, and the narrowest reach
+// of that; -1 for none.
+func (t Trial) beatsAll(r Row) (arm int, within reach) {
+	wins := make([]int, len(t.Ask.Arms))
+	least := make([]reach, len(t.Ask.Arms))
+	for _, p := range r.Pairs {
+		if s, far := p.said(); s.Word == verdict.Clear {
+			wins[*s.Winner]++
+			least[*s.Winner] = max(least[*s.Winner], far)
+		}
+	}
+	if arm = slices.Index(wins, len(wins)-1); arm < 0 {
+		return arm, ofNext
+	}
+	return arm, least[arm]
+}
+
+// headline says in a few sentences what was found: broken promises that cap a word first,
+// then the arms that clearly beat every other, then what is clear or leans between two;
+// each with its reach.
+func (t Trial) headline(rows []Row, limits []Limit) string {
+	type best struct {
+		arm   int
+		reach reach
+	}
+	bests, fights := map[best][]string{}, map[fight][]string{}
+	same := map[reach][]string{}
+	var open []string
+	capped := false
 	for _, r := range rows {
 		name := strings.ToLower(r.Outcome.Name)
-		if arm := t.beatsAll(r); arm >= 0 && len(r.Pairs) > 0 {
-			best[arm] = append(best[arm], name)
+		if arm, far := t.beatsAll(r); arm >= 0 && len(r.Pairs) > 0 {
+			bests[best{arm, far}] = append(bests[best{arm, far}], name)
 			continue
 		}
-		told, alike := 0, 0
+		told, alike, far := 0, 0, ofNext
 		for _, p := range r.Pairs {
-			switch s := p.Process; {
+			s, within := p.said()
+			capped = capped || s.But != "" || p.Cooks.But != "" || p.Next.But != ""
+			switch {
 			case s.Winner != nil:
 				told++
-				f := fight{*s.Winner, p.A + p.B - *s.Winner}
-				if clear[f] == nil && leaning[f] == nil {
-					order = append(order, f)
-				}
-				if s.Word == verdict.Clear {
-					clear[f] = append(clear[f], name)
-				} else {
-					leaning[f] = append(leaning[f], name)
-				}
+				f := fight{*s.Winner, p.A + p.B - *s.Winner, within, s.Word, s.But, false}
+				f.inCooks = within == ofNext && s.Word == verdict.Leaning && p.Cooks.Word == verdict.Clear && *p.Cooks.Winner == *s.Winner
+				fights[f] = append(fights[f], name)
 			case s.Word == verdict.Same:
 				alike++
+				far = max(far, within)
 			}
 		}
 		switch {
 		case len(r.Pairs) == 0 || told > 0:
 		case alike == len(r.Pairs):
-			same = append(same, name)
+			same[far] = append(same[far], name)
 		default:
 			open = append(open, name)
 		}
 	}
-	slices.SortFunc(order, func(x, y fight) int { return cmp.Or(x.winner-y.winner, x.loser-y.loser) })
-	two := len(t.Ask.Arms) == 2
-	tag := func(i int) string { return t.Ask.Arms[i].Tag }
 	var parts []string
-	for arm, names := range best {
-		if names != nil {
-			parts = append(parts, tag(arm)+" is the clear winner on "+words.And(names)+".")
+	for _, l := range limits {
+		if l.Broken && capped {
+			parts = append(parts, l.Text)
+			break
 		}
 	}
-	for _, f := range order {
-		if names := clear[f]; names != nil {
-			parts = append(parts, tag(f.winner)+" clearly beats "+tag(f.loser)+" on "+words.And(names)+".")
-		}
+	bestOrder := keysBy(bests, func(a, b best) int { return cmp.Or(cmp.Compare(a.reach, b.reach), cmp.Compare(a.arm, b.arm)) })
+	for _, b := range bestOrder {
+		parts = append(parts, t.Ask.Arms[b.arm].Tag+" is the clear winner on "+words.And(bests[b])+t.within(b.reach)+".")
 	}
-	for _, f := range order {
-		if names := leaning[f]; names != nil && two {
-			parts = append(parts, words.And(names)+" "+verb(names, "leans", "lean")+" to "+tag(f.winner)+".")
-		} else if names != nil {
-			parts = append(parts, words.And(names)+" "+verb(names, "leans", "lean")+" to "+tag(f.winner)+" over "+tag(f.loser)+".")
-		}
+	fightOrder := keysBy(fights, func(a, b fight) int {
+		return cmp.Or(cmp.Compare(b2i(a.word != verdict.Clear), b2i(b.word != verdict.Clear)), cmp.Compare(a.reach, b.reach), cmp.Compare(a.winner, b.winner),
+			cmp.Compare(a.loser, b.loser), cmp.Compare(a.but, b.but), cmp.Compare(b2i(b.inCooks), b2i(a.inCooks)))
+	})
+	for _, f := range fightOrder {
+		parts = append(parts, t.fightSaid(f, fights[f]))
 	}
-	if len(same) > 0 {
-		parts = append(parts, "The same for our purposes on "+words.And(same)+".")
+	for _, r := range []reach{ofNext, ofCooks, ofPieces} {
+		if names := same[r]; names != nil {
+			parts = append(parts, "The same for our purposes on "+words.And(names)+t.within(r)+".")
+		}
 	}
 	if len(open) > 0 {
 		parts = append(parts, "Cannot tell on "+words.And(open)+".")
@@ -97,6 +161,42 @@ func (t Trial) headline(rows []Row) string {
 		return "Nothing to judge yet."
 	}
 	return strings.Join(parts, " ")
+}
+
+func (t Trial) fightSaid(f fight, names []string) string {
+	tag := func(i int) string { return t.Ask.Arms[i].Tag }
+	if f.word == verdict.Clear {
+		return tag(f.winner) + " clearly beats " + tag(f.loser) + " on " + words.And(names) + t.within(f.reach) + "."
+	}
+	said := words.And(names) + " " + verb(names, "leans", "lean") + " to " + tag(f.winner)
+	if len(t.Ask.Arms) > 2 {
+		said += " over " + tag(f.loser)
+	}
+	said += t.within(f.reach)
+	if f.inCooks {
+		said += " (clear" + t.within(ofCooks) + ")"
+	}
+	if f.but != "" {
+		said += ", and " + f.but
+	}
+	return said + "."
+}
+
+// keysBy are the keys of a map in an order.
+func keysBy[K comparable, V any](m map[K]V, order func(a, b K) int) []K {
+	keys := make([]K, 0, len(m))
+	for k := range m {
+		keys = append(keys, k)
+	}
+	slices.SortFunc(keys, order)
+	return keys
+}
+
+func b2i(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
 }
 
 func verb(items []string, one, many string) string {

@@ -45,8 +45,8 @@ func (t Trial) Pools() []Pool {
 				}
 			}
 			for _, d := range rows {
-				o := verdict.Compare(len(t.Ask.Arms), verdict.Units(of.observations(d, f.SetOn)), false, nil)
-				if o.SD != nil {
+				o := verdict.Compare(verdict.Units(of.observations(d, f.SetOn)), verdict.Setting{Arms: len(t.Ask.Arms), OnRuns: f.SetOn != trial.UnitCut})
+				if o.SD != nil && !o.Floored {
 					out = append(out, Pool{f.SetOn, inBlocks, d.Key, *o.SD * *o.SD * float64(o.DF), float64(o.DF)})
 				}
 			}

@@ -2,6 +2,8 @@ package settle
 
 import (
 	"fmt"
+	"maps"
+	"math"
 	"slices"
 	"sort"
 	"strings"
@@ -16,12 +18,17 @@ import (
 type Limit struct {
 	Text     string `json:"text"`
 	Confound bool   `json:"confound"` // moves with the arms, so the two cannot be told apart
+	Broken   bool   `json:"broken"`   // a promise of what is held equal
+
+	design bool // of how the trial was laid out, with no figure to it
+	arms   []int
 }
 
 // pitGateC is how far the mean pits of two arms may lie apart: 5 F.
 const pitGateC = 5 / 1.8
 
-func limits(t Trial) []Limit {
+// limits are what the verdict does not cover: promises that were broken first.
+func limits(t Trial, delivered []DeliveredFact) []Limit {
 	out := []Limit{}
 	add := func(confound bool, format string, v ...any) {
 		out = append(out, Limit{Text: fmt.Sprintf(format, v...), Confound: confound})
@@ -45,25 +52,26 @@ func limits(t Trial) []Limit {
 			add(weight == design.Confound, "%s", text)
 		}
 	}
-	for a := range t.Ask.Arms {
-		for b := a + 1; b < len(t.Ask.Arms); b++ {
-			if gap, hotter, ok := t.pitGap(a, b); ok && gap > pitGateC {
-				add(true, "%s's pit ran hotter by {dC:%.2f}. Pit heat and %s cannot be told apart.", t.Ask.Arms[hotter].Tag, gap, t.Ask.Varied(a, b))
-			}
-		}
+	for i := range out {
+		out[i].design = true
 	}
-	var left []string
+	out = append(t.apart(delivered), out...)
+	left := map[string][]string{}
 	unpaired := 0
 	for _, c := range t.Cuts {
 		if !c.MayCount {
-			left = append(left, c.Name)
+			left[c.Shut] = append(left[c.Shut], c.Name)
 		}
 		if c.Block == "" {
 			unpaired++
 		}
 	}
-	if len(left) > 0 {
-		add(false, "Left out, since the safety gate is shut to them: %s.", strings.Join(left, ", "))
+	for _, why := range slices.Sorted(maps.Keys(left)) {
+		text := "Dropped, since the safety gate is shut to them: %s."
+		if why != "" {
+			text = "Dropped: %s. " + strings.TrimRight(why, ".") + "."
+		}
+		add(false, text, strings.Join(left[why], ", "))
 	}
 	for _, text := range t.Safety {
 		add(false, "%s", text)
@@ -77,32 +85,45 @@ func limits(t Trial) []Limit {
 	return out
 }
 
-// pitGap is how far the mean pits of two arms lie apart, where that is not what
-// was varied, and which was hotter.
-func (t Trial) pitGap(a, b int) (gap float64, hotter int, ok bool) {
-	if t.Ask.Unit(a, b) == trial.UnitPitRun {
-		return 0, 0, false
-	}
-	var sum, n [2]float64
-	for _, c := range t.Cuts {
-		if c.PitMeanC == nil || !c.MayCount || c.Arm != a && c.Arm != b {
-			continue
+// apart are the differences of what arms were given that are beyond their tolerance, and
+// not what was varied: broken promises first.
+func (t Trial) apart(delivered []DeliveredFact) (out []Limit) {
+	for _, promised := range []bool{true, false} {
+		for _, d := range delivered {
+			if !d.Apart || d.Promised != promised {
+				continue
+			}
+			row := rowOf(d.Fact)
+			for a := range t.Ask.Arms {
+				for b := a + 1; b < len(t.Ask.Arms); b++ {
+					gap, ok := d.gap(a, b)
+					if !ok || math.Abs(gap) <= row.tolerance || t.varied(a, b, row.roles) {
+						continue
+					}
+					more := a
+					if gap < 0 {
+						more = b
+					}
+					text := fmt.Sprintf(row.more, t.Ask.Arms[more].Tag, row.said(math.Abs(gap))) + "."
+					if promised {
+						text = "It was to be held equal, and was not: " + text
+					} else if d.Fact == PitHeat {
+						text += fmt.Sprintf(" Pit heat and %s cannot be told apart.", t.Ask.Varied(a, b))
+					}
+					out = append(out, Limit{Text: text, Confound: t.couldMatter(d.Fact, gap), Broken: promised, arms: []int{a, b}})
+				}
+			}
 		}
-		i := 0
-		if c.Arm == b {
-			i = 1
-		}
-		sum[i] += *c.PitMeanC
-		n[i]++
 	}
-	if n[0] == 0 || n[1] == 0 {
-		return 0, 0, false
-	}
-	d := sum[0]/n[0] - sum[1]/n[1]
-	if d < 0 {
-		return -d, b, true
-	}
-	return d, a, true
+	return out
+}
+
+// couldMatter says whether a gap could move any outcome of the trial by half of what matters.
+func (t Trial) couldMatter(f Fact, gap float64) bool {
+	return slices.ContainsFunc(t.Ask.Outcomes, func(o trial.Chosen) bool {
+		by, ok := slopes[f][o.Key]
+		return ok && o.SmallestDifference > 0 && math.Abs(gap)*by.by >= o.SmallestDifference/2
+	})
 }
 
 func (t Trial) tasters() []string {

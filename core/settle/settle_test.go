@@ -42,14 +42,14 @@ func pairsTrial(n int, gain float64) Trial {
 func TestOfReadsEveryOutcome(t *testing.T) {
 	got := Of(pairsTrial(6, 1.5))
 	for i, want := range []verdict.Word{verdict.Clear, verdict.Clear, verdict.Same} {
-		if p := got.Rows[i].Pairs[0].Process; p.Word != want {
+		if p := got.Rows[i].Pairs[0].Cooks; p.Word != want {
 			t.Errorf("%s is %q (%v %v), want %q", got.Rows[i].Outcome.Name, p.Word, *p.Estimate, p.CI90, want)
 		}
 	}
 	if len(got.Rows[3].Pairs) != 0 || got.Rows[0].Pairs[0].Pieces == nil || got.Rows[0].Pairs[0].Pieces.Word != verdict.Clear || got.Rows[1].Pairs[0].Pieces != nil {
 		t.Errorf("the panel's own level is %+v, want it beside tasted outcomes alone", got.Rows[0].Pairs[0].Pieces)
 	}
-	if want := "PAPER is the clear winner on juiciness and cooked yield. The same for our purposes on cook time."; got.Headline != want {
+	if want := "PAPER is the clear winner on juiciness and cooked yield in this cook. The same for our purposes on cook time in this cook."; got.Headline != want {
 		t.Errorf("the headline is %q, want %q", got.Headline, want)
 	}
 	if want := "It does not cover other pits than Brick Pit, days other than this one cook and pieces outside {kg:2.5000} to {kg:3.0000}."; got.NotCovered != want {
@@ -63,10 +63,10 @@ func TestOfReadsEveryOutcome(t *testing.T) {
 func TestOnePieceAnArmShowsThesePiecesOnly(t *testing.T) {
 	one := pairsTrial(1, 3)
 	r := Of(one).Rows[0].Pairs[0]
-	if r.Pieces.Word != verdict.Clear || r.Process.Word != verdict.Leaning || !strings.HasPrefix(r.Process.Why, "these pieces only") {
-		t.Errorf("pieces %q, process %q (%s); want clear, and leaning on these pieces only", r.Pieces.Word, r.Process.Word, r.Process.Why)
+	if r.Pieces.Word != verdict.Clear || r.Cooks.Word != verdict.Leaning || !strings.HasPrefix(r.Cooks.Why, "these pieces only") {
+		t.Errorf("pieces %q, process %q (%s); want clear, and leaning on these pieces only", r.Pieces.Word, r.Cooks.Word, r.Cooks.Why)
 	}
-	if y := Of(one).Rows[1].Pairs[0].Process; y.Word != verdict.CannotTell || y.Need == "" {
+	if y := Of(one).Rows[1].Pairs[0].Cooks; y.Word != verdict.CannotTell || y.Need == "" {
 		t.Errorf("one weighed piece an arm is %q, need %q; want cannot tell and how many more", y.Word, y.Need)
 	}
 	house := houseOf(pairsTrial(6, 1).Pools(), trial.UnitCut, true)
@@ -74,7 +74,7 @@ func TestOnePieceAnArmShowsThesePiecesOnly(t *testing.T) {
 	if s := house[trial.CookedYield]; s.DF != 5 || s.SD <= 0 {
 		t.Fatalf("the house spread is %+v, want 5 degrees of freedom", s)
 	}
-	if y := Of(one).Rows[1].Pairs[0].Process; !y.Borrowed || y.Word != verdict.Leaning {
+	if y := Of(one).Rows[1].Pairs[0].Cooks; !y.Borrowed || y.Word != verdict.Leaning {
 		t.Errorf("with a borrowed spread yield is %q (borrowed %v), want leaning", y.Word, y.Borrowed)
 	}
 }
@@ -87,7 +87,7 @@ func TestCutsThatFailedTheGateAreLeftOut(t *testing.T) {
 		}
 	}
 	got := Of(tr)
-	if r := got.Rows[0].Pairs[0].Process; r.Word != "" || r.Why == "" || r.Estimate != nil {
+	if r := got.Rows[0].Pairs[0].Cooks; r.Word != "" || r.Why == "" || r.Estimate != nil {
 		t.Errorf("an arm with no cut left has the verdict %q", r.Word)
 	}
 	if !strings.Contains(fmt.Sprint(got.Limits), "1R, 2R, 3R") {
@@ -101,7 +101,7 @@ func TestLevelSetOnThePitHasOneUnitAPit(t *testing.T) {
 	for i := range tr.Cuts {
 		tr.Cuts[i].Units = map[trial.UnitKind]string{trial.UnitPitRun: fmt.Sprint("pit run ", tr.Cuts[i].Arm)}
 	}
-	r := Of(tr).Rows[1].Pairs[0].Process
+	r := Of(tr).Rows[1].Pairs[0].Cooks
 	if r.Units[0] != 1 || r.Units[1] != 1 || r.Word != verdict.CannotTell {
 		t.Errorf("six cuts in one pit are %v units and the word %q, want one and cannot tell", r.Units, r.Word)
 	}
@@ -114,7 +114,7 @@ func TestQuickerIsBetter(t *testing.T) {
 			tr.Cuts[i].CookHours = &h
 		}
 	}
-	if p := Of(tr).Rows[2].Pairs[0].Process; p.Word != verdict.Clear || *p.Winner != 0 || *p.Estimate > 0 {
+	if p := Of(tr).Rows[2].Pairs[0].Cooks; p.Word != verdict.Clear || *p.Winner != 0 || *p.Estimate > 0 {
 		t.Errorf("the quicker arm: %q, winner %v, estimate %v; want the first arm clear on less time", p.Word, p.Winner, p.Estimate)
 	}
 }
@@ -127,7 +127,7 @@ func TestLimitsNameWhatMovesWithTheArms(t *testing.T) {
 		if c.Arm == 1 {
 			pit, heat, kg = "North Drum", 126, 3
 		}
-		c.Pit, c.PitMeanC, c.Kg = pit, &heat, &kg
+		c.Pit, c.Facts, c.Kg = pit, map[Fact]float64{PitHeat: heat}, &kg
 	}
 	tr.Ask.Arms[1].Control = false
 	got := Of(tr)
@@ -151,7 +151,7 @@ func TestCutsWithoutPairsShareTheirCook(t *testing.T) {
 		tr.Cuts[i].Block = ""
 	}
 	got := Of(tr)
-	if r := got.Rows[1].Pairs[0].Process; r.Word != verdict.Clear || r.Units[0] != 6 {
+	if r := got.Rows[1].Pairs[0].Cooks; r.Word != verdict.Clear || r.Units[0] != 6 {
 		t.Errorf("twelve cuts side by side in one cook: %q on %v units, want clear on six an arm", r.Word, r.Units)
 	}
 	if text := fmt.Sprint(got.Limits); !strings.Contains(text, "12 of 12 cuts stand without a pair") {
@@ -160,7 +160,7 @@ func TestCutsWithoutPairsShareTheirCook(t *testing.T) {
 	for i := range tr.Cuts { // each arm had a cook of its own: nothing connects them
 		tr.Cuts[i].Cook = fmt.Sprint(tr.Cuts[i].Arm)
 	}
-	if r := Of(tr).Rows[1].Pairs[0].Process; r.Word != verdict.CannotTell || !strings.Contains(r.Why, "no block holds both arms") {
+	if r := Of(tr).Rows[1].Pairs[0].Cooks; r.Word != verdict.CannotTell || !strings.Contains(r.Why, "no block holds both arms") {
 		t.Errorf("arms cooked on different days are %q (%s)", r.Word, r.Why)
 	}
 }
@@ -172,7 +172,7 @@ func TestExactOutcomesStopAtLeaningBelowSixPairs(t *testing.T) {
 	}{{4, verdict.Leaning}, {5, verdict.Leaning}, {6, verdict.Clear}, {8, verdict.Clear}} {
 		tr := pairsTrial(c.pairs, 1.5)
 		tr.Ask.Outcomes[1].Exact = true
-		r := Of(tr).Rows[1].Pairs[0].Process
+		r := Of(tr).Rows[1].Pairs[0].Cooks
 		if r.Word != c.want || !r.Exact {
 			t.Errorf("%d pairs by sign flips are %q, want %q", c.pairs, r.Word, c.want)
 		}
@@ -183,13 +183,13 @@ func TestWhatWasNeverWeighedDropsOutOfItsOutcomeAlone(t *testing.T) {
 	tr := pairsTrial(4, 1.5)
 	tr.Cuts[0].Account, tr.Cuts[3].CookHours = yield.Account{}, nil
 	got := Of(tr)
-	if u := got.Rows[1].Pairs[0].Process.Units; u[0] != 3 || u[1] != 4 {
+	if u := got.Rows[1].Pairs[0].Cooks.Units; u[0] != 3 || u[1] != 4 {
 		t.Errorf("yield counts %v units, want three and four", u)
 	}
-	if u := got.Rows[2].Pairs[0].Process.Units; u[0] != 4 || u[1] != 3 {
+	if u := got.Rows[2].Pairs[0].Cooks.Units; u[0] != 4 || u[1] != 3 {
 		t.Errorf("cook time counts %v units, want four and three", u)
 	}
-	if u := got.Rows[0].Pairs[0].Process.Units; u[0] != 4 || u[1] != 4 {
+	if u := got.Rows[0].Pairs[0].Cooks.Units; u[0] != 4 || u[1] != 4 {
 		t.Errorf("juiciness counts %v units, want all", u)
 	}
 }
@@ -215,21 +215,21 @@ func TestNeedSaysHowManyMore(t *testing.T) {
 	tr := pairsTrial(3, 0.2)
 	for _, r := range Of(tr).Rows {
 		for _, p := range r.Pairs {
-			if open := p.Process.Word == verdict.CannotTell; open != (p.Process.Need != "") {
-				t.Errorf("%s is %q and its need is %q", r.Outcome.Name, p.Process.Word, p.Process.Need)
+			if open := p.Cooks.Word == verdict.CannotTell; open != (p.Cooks.Need != "") {
+				t.Errorf("%s is %q and its need is %q", r.Outcome.Name, p.Cooks.Word, p.Cooks.Need)
 			}
 		}
 	}
 	tr = pairsTrial(1, 0.2)
 	tr.Ask.Factors[0].SetOn = trial.UnitPitRun
-	if n := Of(tr).Rows[2].Pairs[0].Process.Need; !strings.Contains(n, "pit runs an arm") || !strings.Contains(n, "usual spread") {
+	if n := Of(tr).Rows[2].Pairs[0].Cooks.Need; !strings.Contains(n, "pit runs an arm") || !strings.Contains(n, "usual spread") {
 		t.Errorf("one pit run an arm needs %q, want pit runs at the barn's usual spread", n)
 	}
 }
 
 func TestAnEmptyTrialSaysSo(t *testing.T) {
 	got := Of(Trial{Ask: trial.Ask{Arms: []trial.Arm{{Tag: "PAPER"}, {Tag: "BARE"}}, Outcomes: []trial.Chosen{{Key: trial.Overall, SmallestDifference: 0.5}, {Key: "sparkle"}}}})
-	if got.NotCovered != "Nothing is recorded yet, so it covers nothing." || len(got.Rows) != 1 || got.Rows[0].Pairs[0].Process.Word != "" {
+	if got.NotCovered != "Nothing is recorded yet, so it covers nothing." || len(got.Rows) != 1 || got.Rows[0].Pairs[0].Cooks.Word != "" {
 		t.Errorf("an empty trial reads %q with %d rows", got.NotCovered, len(got.Rows))
 	}
 	if !strings.HasPrefix(got.Headline, "Cannot tell on overall liking") {
@@ -257,13 +257,13 @@ func threeArms() Trial {
 func TestThreeArmsAreJudgedPairByPair(t *testing.T) {
 	got := Of(threeArms())
 	yields := got.Rows[1]
-	if len(yields.Pairs) != 3 || yields.Pairs[1].A != 0 || yields.Pairs[1].B != 2 || *yields.Pairs[1].Process.Winner != 2 {
+	if len(yields.Pairs) != 3 || yields.Pairs[1].A != 0 || yields.Pairs[1].B != 2 || *yields.Pairs[1].Cooks.Winner != 2 {
 		t.Fatalf("yield is judged as %+v, want PAN over PAPER in the second pair", yields.Pairs)
 	}
 	if *yields.Means[2] < *yields.Means[0] {
 		t.Errorf("the means are %v, want PAN highest", yields.Means)
 	}
-	for _, want := range []string{"PAN is the clear winner on juiciness, cooked yield and cook time."} {
+	for _, want := range []string{"PAN is the clear winner on juiciness, cooked yield and cook time in this cook."} {
 		if !strings.Contains(got.Headline, want) {
 			t.Errorf("the headline is %q, want %q in it", got.Headline, want)
 		}
@@ -275,7 +275,7 @@ func TestThreeArmsAreJudgedPairByPair(t *testing.T) {
 			c.Account = yield.Account{CookedYieldRested: &yield.Measure{Value: 0.60 + 0.005*float64(i%3)}}
 		}
 	}
-	if h := Of(part).Headline; !strings.Contains(h, "PAPER clearly beats BARE on cooked yield.") || !strings.Contains(h, "PAN clearly beats BARE on cooked yield.") {
+	if h := Of(part).Headline; !strings.Contains(h, "PAPER clearly beats BARE on cooked yield in this cook.") || !strings.Contains(h, "PAN clearly beats BARE on cooked yield in this cook.") {
 		t.Errorf("with two arms level the headline is %q", h)
 	}
 	if want := "18 cuts, 6 blocks"; !strings.HasPrefix(got.RestsOn, want) {
@@ -299,7 +299,7 @@ func TestPartsOfOneCutAddUpAgain(t *testing.T) {
 	flat.Name, flat.Weighings = "1L flat", []yield.Weighing{w(yield.Trimmed, 2), w(yield.Rested, 1.3)}
 	tr.Cuts = append([]Cut{point, flat}, tr.Cuts[1:]...)
 	r := Of(tr).Rows[1]
-	if u := r.Pairs[0].Process.Units; u[0] != 4 {
+	if u := r.Pairs[0].Cooks.Units; u[0] != 4 {
 		t.Errorf("%d units in PAPER, want four: parts in one arm are one", u[0])
 	}
 	if a := tr.account(point); math.Abs(a.CookedYieldRested.Value-0.6) > 1e-12 {
@@ -343,22 +343,22 @@ func TestEachPairIsJudgedByItsOwnUnits(t *testing.T) {
 		units  int
 	}{{trial.UnitCut, "wrap", 8}, {trial.UnitPitRun, "heat", 2}, {trial.UnitPitRun, "wrap and heat", 2}} {
 		p := r.Pairs[i]
-		if p.Unit != want.unit || p.Varied != want.varied || p.Process.Units[0] != want.units {
-			t.Errorf("%s against %s: differ in %q, %v %ss; want %q, %d %ss", tr.Ask.Arms[p.A].Tag, tr.Ask.Arms[p.B].Tag, p.Varied, p.Process.Units, p.Unit, want.varied, want.units, want.unit)
+		if p.Unit != want.unit || p.Varied != want.varied || p.Cooks.Units[0] != want.units {
+			t.Errorf("%s against %s: differ in %q, %v %ss; want %q, %d %ss", tr.Ask.Arms[p.A].Tag, tr.Ask.Arms[p.B].Tag, p.Varied, p.Cooks.Units, p.Unit, want.varied, want.units, want.unit)
 		}
 	}
-	if w := r.Pairs[0].Process; w.Word != verdict.Clear || *w.Winner != 1 {
+	if w := r.Pairs[0].Cooks; w.Word != verdict.Clear || *w.Winner != 1 {
 		t.Errorf("the wrap is %q on eight cuts, want clear for paper", w.Word)
 	}
-	if n := r.Pairs[1].Process; n.Word == verdict.Clear && n.Units[0] == 2 && n.CI90 == nil {
+	if n := r.Pairs[1].Cooks; n.Word == verdict.Clear && n.Units[0] == 2 && n.CI90 == nil {
 		t.Errorf("the heat is clear without an interval: %+v", n)
 	}
 	house := houseOf(tr.Pools(), trial.UnitHolderRun, false)
 	if len(house) != 0 {
 		t.Errorf("a trial without holder runs gives their spread: %v", house)
 	}
-	if h := houseOf(tr.Pools(), trial.UnitCut, true); h[trial.CookTime].DF != 14 {
-		t.Errorf("the spread of cuts within blocks has %d degrees of freedom, want 14", h[trial.CookTime].DF)
+	if h := houseOf(tr.Pools(), trial.UnitCut, true); h[trial.CookTime].DF != 12 {
+		t.Errorf("the spread of cuts within blocks has %d degrees of freedom, want 12", h[trial.CookTime].DF)
 	}
 }
 

@@ -1,6 +1,9 @@
 package trial
 
-import "strings"
+import (
+	"math"
+	"strings"
+)
 
 // Better says which way an outcome improves.
 type Better string
@@ -99,6 +102,15 @@ type OutcomeDefault struct {
 	SDTaster           float64     `json:"sd_taster"`           // of one taster's score of one cut; 0 where none tastes
 	Low                string      `json:"low"`                 // words at the ends of a ballot rule
 	High               string      `json:"high"`
+}
+
+// SDOfCuts is the usual standard deviation between the values of cuts of one arm, scored by
+// so many tasters.
+func (d OutcomeDefault) SDOfCuts(tasters int) float64 {
+	if d.SDTaster > 0 && tasters > 0 {
+		return math.Hypot(d.SDBetweenCuts, d.SDTaster/math.Sqrt(float64(tasters)))
+	}
+	return d.SDBetweenCuts
 }
 
 // Catalogue is the table of outcomes in the order they are shown.

@@ -75,7 +75,7 @@ func TestLeastSquaresMeetsTheReference(t *testing.T) {
 				t.Errorf("%s: adjusted mean of %s is %v ± %v, want %v", c.Name, c.Input.Arms[i], got, se, *m)
 			}
 		}
-		compared := Compare(len(c.Input.Arms), units, false, nil)
+		compared := Compare(units, Setting{Arms: len(c.Input.Arms)})
 		var evidence []Comparison
 		for _, p := range compared.Pairs {
 			if p.Evidence != nil {
@@ -94,7 +94,7 @@ func TestLeastSquaresMeetsTheReference(t *testing.T) {
 				t.Errorf("%s: %v differ by %v ± %v, want %v", c.Name, p.Pair, diff, se, *p.Diff)
 			}
 			if p.RawPHolm != nil && len(evidence) == len(want.Pairs) {
-				j := Judge(evidence, 1e-9)[i]
+				j := Judge(evidence, 1e-9, Plain)[i]
 				if !near(*j.P, p.RawP) || !near(*j.PHolm, p.RawPHolm) {
 					t.Errorf("%s: %v has p %v, by Holm %v; want %v and %v", c.Name, p.Pair, *j.P, *j.PHolm, *p.RawP, *p.RawPHolm)
 				}

@@ -150,3 +150,12 @@ func tInterval(mean, se, df, level float64) *Interval {
 func roundTie(v float64) float64 { return math.Round(v*1e9) / 1e9 }
 
 func ptr[T any](v T) *T { return &v }
+
+// meanSE is the mean of differences and its standard error; 0 for a single one.
+func meanSE(d []float64) (mean, se float64) {
+	mean = stat.Mean(d, nil)
+	if len(d) > 1 {
+		se = stat.StdDev(d, nil) / math.Sqrt(float64(len(d)))
+	}
+	return mean, se
+}

@@ -23,8 +23,9 @@ func TestWordsByRule(t *testing.T) {
 		for _, v := range d {
 			sum += v
 		}
-		return Comparison{Estimate: sum / float64(len(d)), Exact: true, Pairs: len(d), P: ptr(signFlip(d).PTwoSided),
-			CI90: signFlipInterval(d, 0.90), CI80: signFlipInterval(d, 0.80)}
+		c := Comparison{Estimate: sum / float64(len(d))}
+		c.byFlips(d)
+		return c
 	}
 	for _, c := range []struct {
 		name     string
@@ -51,7 +52,7 @@ func TestWordsByRule(t *testing.T) {
 		{"two flips know no interval", flips(3, 3), CannotTell, false},
 		{"no evidence but an estimate", Comparison{Estimate: 3}, CannotTell, false},
 	} {
-		got := Judge([]Comparison{c.evidence}, d)[0]
+		got := Judge([]Comparison{c.evidence}, d, Plain)[0]
 		if got.Word != c.word || got.TooSmall != c.tooSmall {
 			t.Errorf("%s: %q (too small: %v), want %q (%v)", c.name, got.Word, got.TooSmall, c.word, c.tooSmall)
 		}
@@ -63,10 +64,10 @@ func TestHolmLooksAtAllArmPairs(t *testing.T) {
 	alone.byT()
 	none := Comparison{Estimate: 0.3, SE: 0.4, DF: 9}
 	none.byT()
-	if got := Judge([]Comparison{alone}, 0.5)[0].Word; got != Clear {
+	if got := Judge([]Comparison{alone}, 0.5, Plain)[0].Word; got != Clear {
 		t.Errorf("alone the pair is %q, want clear", got)
 	}
-	if got := Judge([]Comparison{alone, none, none}, 0.5)[0].Word; got != Leaning {
+	if got := Judge([]Comparison{alone, none, none}, 0.5, Plain)[0].Word; got != Leaning {
 		t.Errorf("among three pairs it is %q, want leaning", got)
 	}
 	ps := holm([]*float64{ptr(0.01), nil, ptr(0.04), ptr(0.03)})
@@ -114,14 +115,14 @@ func TestCompareTwoArmsInPairsIsThePairedT(t *testing.T) {
 	var pairs []Pair
 	for i := range a {
 		block := string(rune('A' + i))
-		units = append(units, Observation{0, block + "L", block, a[i]}, Observation{1, block + "R", block, b[i]})
+		units = append(units, Observation{Arm: 0, Unit: block + "L", Block: block, Value: a[i]}, Observation{Arm: 1, Unit: block + "R", Block: block, Value: b[i]})
 		pairs = append(pairs, Pair{block, &a[i], &b[i]})
 	}
 	want, err := Paired(PairedInput{Pairs: pairs})
 	if err != nil {
 		t.Fatal(err)
 	}
-	got := Compare(2, units, false, nil).Pairs[0].Evidence
+	got := Compare(units, Setting{Arms: 2}).Pairs[0].Evidence
 	if math.Abs(got.Estimate-*want.MeanDiff) > 1e-9 || math.Abs(got.SE-*want.SEDiff) > 1e-9 || got.DF != *want.DF || math.Abs(*got.P-*want.PT) > 1e-9 {
 		t.Errorf("least squares gives %v ± %v on %d, p %v; the paired t gives %v ± %v on %d, p %v",
 			got.Estimate, got.SE, got.DF, *got.P, *want.MeanDiff, *want.SEDiff, *want.DF, *want.PT)
@@ -129,7 +130,9 @@ func TestCompareTwoArmsInPairsIsThePairedT(t *testing.T) {
 }
 
 func TestCompareSaysWhyThereIsNoEvidence(t *testing.T) {
-	one := func(arm int, unit, block string, v float64) Observation { return Observation{arm, unit, block, v} }
+	one := func(arm int, unit, block string, v float64) Observation {
+		return Observation{Arm: arm, Unit: unit, Block: block, Value: v}
+	}
 	house := &Spread{SD: 0.4, DF: 6}
 	for _, c := range []struct {
 		name     string
@@ -146,23 +149,23 @@ func TestCompareSaysWhyThereIsNoEvidence(t *testing.T) {
 		{"one unit an arm, three degrees of freedom to borrow", []Observation{one(0, "a", "k", 1), one(1, "b", "k", 2)}, &Spread{SD: 1, DF: 3}, true, false, false, true},
 		{"one unit an arm, borrowed", []Observation{one(0, "a", "k", 1), one(1, "b", "k", 2)}, house, true, true, false, false},
 		{"differences all alike", []Observation{one(0, "a", "1", 2), one(1, "b", "1", 1), one(0, "c", "2", 3), one(1, "d", "2", 2)}, house, true, false, true, true},
-		{"all alike without pairs", []Observation{one(0, "a", "k", 2), one(0, "b", "k", 2), one(1, "c", "k", 2), one(1, "d", "k", 2)}, house, true, false, false, true},
+		{"all alike without pairs", []Observation{one(0, "a", "k", 2), one(0, "b", "k", 2), one(1, "c", "k", 2), one(1, "d", "k", 2)}, house, true, false, true, true},
 	} {
-		p := Compare(2, c.units, false, c.house).Pairs[0]
+		p := Compare(c.units, Setting{Arms: 2, House: c.house}).Pairs[0]
 		if (p.Evidence != nil) != c.evidence || (p.Why != "") != c.why {
 			t.Errorf("%s: evidence %v, why %q", c.name, p.Evidence, p.Why)
 		} else if p.Evidence != nil && (p.Evidence.Borrowed != c.borrowed || p.Evidence.Exact != c.exact) {
 			t.Errorf("%s: borrowed %v and exact %v, want %v and %v", c.name, p.Evidence.Borrowed, p.Evidence.Exact, c.borrowed, c.exact)
 		}
 	}
-	p := Compare(2, []Observation{one(0, "a", "k", 3), one(1, "b", "k", 2)}, false, house).Pairs[0].Evidence
+	p := Compare([]Observation{one(0, "a", "k", 3), one(1, "b", "k", 2)}, Setting{Arms: 2, House: house}).Pairs[0].Evidence
 	if want := 0.4 * math.Sqrt2; math.Abs(p.SE-want) > 1e-12 || p.DF != 6 {
 		t.Errorf("borrowed standard error %v on %d, want %v on 6", p.SE, p.DF, want)
 	}
 }
 
 func TestUnitsAreAveragedBeforeTheyCount(t *testing.T) {
-	got := Units([]Observation{{0, "pit 1", "k", 4}, {0, "pit 1", "k", 6}, {1, "pit 2", "k", 3}})
+	got := Units([]Observation{{Arm: 0, Unit: "pit 1", Value: 4}, {Arm: 0, Unit: "pit 1", Value: 6}, {Arm: 1, Unit: "pit 2", Value: 3}})
 	if len(got) != 2 || got[0].Value != 5 || got[1].Value != 3 {
 		t.Errorf("three cuts in two pits became %v", got)
 	}
@@ -199,9 +202,9 @@ func TestPlannedChancesHoldInSimulation(t *testing.T) {
 			var units []Observation
 			for b := range n {
 				block := string(rune('a' + b))
-				units = append(units, Observation{0, block + "0", block, c.truth + sd*r.NormFloat64()}, Observation{1, block + "1", block, sd * r.NormFloat64()})
+				units = append(units, Observation{Arm: 0, Unit: block + "0", Block: block, Value: c.truth + sd*r.NormFloat64()}, Observation{Arm: 1, Unit: block + "1", Block: block, Value: sd * r.NormFloat64()})
 			}
-			if Judge([]Comparison{*Compare(2, units, false, nil).Pairs[0].Evidence}, d)[0].Word == c.word {
+			if Judge([]Comparison{*Compare(units, Setting{Arms: 2}).Pairs[0].Evidence}, d, Plain)[0].Word == c.word {
 				hits++
 			}
 		}

@@ -54,6 +54,7 @@ type Door struct {
 	Kind     Kind
 	What     string
 	Corrects bool // something that was recorded before
+	Lays     bool // it can bring a cut onto a pit run
 }
 
 // Case is a use case that changes a trial's record. Make checks and writes; what it
@@ -69,7 +70,7 @@ func (c Case[In, Out]) Do(ctx context.Context, b *Barn, who store.Person, in *In
 	if trialID, err = trialOf(ctx, b.Store, c.Of, in); err != nil {
 		return 0, out, err
 	}
-	change := Change{TrialID: trialID, Kind: c.Kind, Who: who, What: c.What, Why: whyOf(in), Corrects: c.Corrects}
+	change := Change{TrialID: trialID, Kind: c.Kind, Who: who, What: c.What, Why: whyOf(in), Corrects: c.Corrects, Lays: c.Lays}
 	judged := false
 	err = Within(ctx, b.Store, change, func(tx *store.Store, state State) error {
 		judged = state.RevealedAt != nil

@@ -38,11 +38,13 @@ type Change struct {
 	What     string // in a few words, for the verdict
 	Why      string
 	Corrects bool // something that was recorded before
+	Lays     bool // it can bring a cut onto a pit run
 }
 
 // State is how far a trial is, as far as it decides what may still change.
 type State struct {
 	RevealedAt *time.Time
+	Looked     bool // the codes of one of its cooks are open
 	Lit        bool // a cut is, or was, on the fire
 }
 
@@ -50,15 +52,20 @@ type State struct {
 // all is written, in one transaction. Changes of one trial follow each other.
 func Within(ctx context.Context, s *store.Store, c Change, write func(*store.Store, State) error) error {
 	return s.InTx(ctx, func(tx *store.Store) error {
-		revealed, lit, err := tx.LockTrial(ctx, c.TrialID)
+		revealed, looked, lit, err := tx.LockTrial(ctx, c.TrialID)
 		if err != nil {
 			return err
 		}
-		state := State{revealed, lit}
+		state := State{revealed, looked, lit}
 		if err := state.May(c); err != nil {
 			return err
 		}
-		if err := write(tx, state); err != nil {
+		if !c.Lays {
+			err = write(tx, state)
+		} else {
+			err = keepingLevels(ctx, tx, c.TrialID, func() error { return write(tx, state) })
+		}
+		if err != nil {
 			return err
 		}
 		switch {

@@ -27,7 +27,7 @@ func (d *seeder) threeArms(now time.Time) {
 		Layout:    "incomplete",
 	})
 	cuts := d.hangShoulders(id, 6, d.clock("2026-09-24", 17, 0))
-	d.draw(id, arms, cuts, 924)
+	d.draw(id, arms, cuts, 940)
 	today := now.Truncate(time.Minute)
 	outline := d.outline(id)
 	for day, cuts := range d.places(arms, cuts, 4, 3, 2, 926) {

@@ -1,6 +1,7 @@
 package demo
 
 import (
+	"cmp"
 	"crypto/sha256"
 	"errors"
 	"fmt"
@@ -15,6 +16,7 @@ import (
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
 	"whitebarn/core/yield"
+	"whitebarn/internal/barn/settle"
 	"whitebarn/internal/standin"
 	"whitebarn/internal/store"
 )
@@ -35,15 +37,41 @@ func (d *seeder) shoulders(now time.Time) {
 		d.do(func() error { return d.store.AddTaster(d.ctx, d.people["Odalys"], id, name) })
 	}
 	lambs := d.hangShoulders(id, 8, d.clock("2026-09-17", 17, 0))
-	d.draw(id, arms, lambs, 919)
+	d.draw(id, arms, lambs, 1019)
 	days := d.places(arms, lambs, 4, 3, 2, 920)
 	for cook, date := range []string{"2026-09-19", "2026-09-20"} {
 		cuts := d.cookShoulders(id, days[cook], date, now)
+		if cook == 0 {
+			d.do(func() error { return d.store.NameLook(d.ctx, id, d.firstCook(id)) })
+		}
 		for flight := range 2 {
 			d.tasteShoulders(id, cuts[4*flight:4*flight+4], d.clock(date, 18, 20*flight))
 		}
+		if cook == 0 {
+			d.look(id)
+		}
 	}
 	d.do(func() error { return d.store.Reveal(d.ctx, d.people["Odalys"], id, "") })
+}
+
+func (d *seeder) firstCook(trialID int64) int64 {
+	cooks, err := d.store.Cooks(d.ctx, trialID)
+	if err != nil || len(cooks) == 0 {
+		d.err = cmp.Or(err, fmt.Errorf("trial %d has no cook", trialID))
+		return 0
+	}
+	return cooks[0].ID
+}
+
+// look opens the codes of the first cook, which was named as the early look.
+func (d *seeder) look(trialID int64) {
+	d.do(func() error {
+		l, err := settle.New(d.store).Look(d.ctx, trialID, d.firstCook(trialID))
+		if err != nil {
+			return err
+		}
+		return d.store.OpenLook(d.ctx, d.people["Odalys"], trialID, l)
+	})
 }
 
 // hung is a shoulder on the rail.

@@ -40,11 +40,11 @@ func TestOnePairBorrowsTheHouseSpread(t *testing.T) {
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/end", v.ID), barn.Why{Why: "weighed only"}, 200, &v)
 	var r settle.Result
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
-	p := r.Rows[0].Pairs[0].Process
+	p := r.Rows[0].Pairs[0].Cooks
 	if !p.Borrowed || p.Word != verdict.Leaning || *p.Winner != 0 || p.Why == "" {
 		t.Errorf("20 points of yield apart on one pair: %+v, want leaning on a borrowed spread", p)
 	}
-	if e := r.Rows[1].Pairs[0].Process; e.Word != "" || e.Estimate != nil {
+	if e := r.Rows[1].Pairs[0].Cooks; e.Word != "" || e.Estimate != nil {
 		t.Errorf("edible yield was never weighed and yet reads %+v", e)
 	}
 	var list []trials.TrialLine

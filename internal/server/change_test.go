@@ -73,6 +73,8 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": barn.NamedInput{Name: "Joren"},
 		"POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": table.FlightInput{Place: "blade"},
 		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": table.RevealInput{Reason: "again so"}, "POST /api/trials/:id/end": why, "PUT /api/trials/:id/ask": v.Ask,
+		"POST /api/trials/:id/runs/swap":  match.SwapInput{Runs: []int64{1, 2}},
+		"POST /api/trials/:id/looks/name": table.LookInput{CookID: cook.ID}, "POST /api/trials/:id/looks": table.LookInput{CookID: cook.ID},
 	}
 	ids := map[string]int64{"trial": v.ID, "cut": cut, "cook": cook.ID, "taster": v.Tasters[0].ID, "accepted finding": v.Accepted[0].ID}
 	srv, _ := New(servicesOf(b.store), Options{})
@@ -114,9 +116,17 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	odalys.refused("PUT", "/api/presses/"+press.Press, to, 409, "needs a reason")
 	to.Why = "they stood out"
 	odalys.must("PUT", "/api/presses/"+press.Press, to, 200, nil)
-	var r struct{ Limits []struct{ Text string } }
+	var r struct {
+		Limits []struct{ Text string }
+		Since  struct {
+			Result struct{ Limits []struct{ Text string } }
+		}
+	}
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
-	limits := fmt.Sprint(r.Limits)
+	if first := fmt.Sprint(r.Limits); strings.Contains(first, "After the codes") {
+		t.Errorf("what was read at the reveal changed: %s", first)
+	}
+	limits := fmt.Sprint(r.Since.Result.Limits)
 	for _, says := range []string{"After the codes were opened Odalys weighed a cut: the tare was on.", "Odalys logged an act.",
 		"Odalys corrected an entry: they stood out."} {
 		if !strings.Contains(limits, says) {

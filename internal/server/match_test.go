@@ -211,7 +211,7 @@ func TestSizesAndMeasuresAreKeptAsTyped(t *testing.T) {
 	var r settle.Result
 	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
 	own := r.Rows[6]
-	if own.Outcome.Name != "bone pull" || own.Pairs[0].Process.Estimate == nil || *own.Pairs[0].Process.Winner != 1 {
+	if own.Outcome.Name != "bone pull" || own.Pairs[0].Cooks.Estimate == nil || *own.Pairs[0].Cooks.Winner != 1 {
 		t.Errorf("the own measure is judged as %+v", own)
 	}
 	if !strings.Contains(fmt.Sprint(r.Limits), "not drawn by lot") {
@@ -376,7 +376,7 @@ func TestThreeArmsAreSettledPairByPair(t *testing.T) {
 	odalys.must("POST", at("/trials/%d/end", v.ID), barn.Why{Why: "weighed only"}, 200, nil)
 	var r settle.Result
 	odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, &r)
-	if len(r.Rows[0].Pairs) != 3 || *r.Rows[0].Pairs[1].Process.Winner != 2 || !strings.Contains(r.Headline, "PAN is the clear winner on cooked yield.") {
+	if len(r.Rows[0].Pairs) != 3 || *r.Rows[0].Pairs[1].Cooks.Winner != 2 || !strings.Contains(r.Headline, "PAN is the clear winner on cooked yield in this cook.") {
 		t.Errorf("three arms read %q: %+v", r.Headline, r.Rows[0].Pairs)
 	}
 }

@@ -100,6 +100,9 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 // where no other server of the barn does, until Close.
 func (s *Server) Play(ctx context.Context) error {
 	go s.Monitor.Run(s.alive)
+	if err := s.Desk.ReadAnew(ctx); err != nil {
+		slog.Warn("settled trials are not read by the rules of today", "error", err)
+	}
 	return s.Player.Resume(ctx)
 }
 

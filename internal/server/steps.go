@@ -5,7 +5,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"whitebarn/core/settle"
 	"whitebarn/internal/api"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/ask"
@@ -15,6 +14,7 @@ import (
 	"whitebarn/internal/barn/plan"
 	"whitebarn/internal/barn/prep"
 	"whitebarn/internal/barn/rest"
+	"whitebarn/internal/barn/settle"
 	"whitebarn/internal/barn/table"
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/barn/undo"
@@ -73,6 +73,7 @@ func (s *Server) registerMatch(a *api.Routes, crew *gin.RouterGroup) {
 	alter(s, a, crew, "POST", "/trials/:id/blocks", "pairUp", 201, match.PairUp, cuts...)
 	alter(s, a, crew, "PUT", "/trials/:id/positions", "setPositions", 200, match.SetPositions, cuts...)
 	alter(s, a, crew, "POST", "/trials/:id/positions/draw", "drawPositions", 201, match.DrawPositions, cuts...)
+	alter(s, a, crew, "POST", "/trials/:id/runs/swap", "swapSetups", 200, match.SwapSetups, cuts...)
 	alter(s, a, crew, "POST", "/trials/:id/accepted", "acceptFinding", 201, match.AcceptFinding, trials.Cuts)
 	alter(s, a, crew, "POST", "/accepted/:id/void", "voidAccepted", 200, match.VoidAccepted, trials.Cuts)
 	crew.GET("/cuts/:id/qr.png", s.cutQR)
@@ -152,10 +153,12 @@ func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
 	alter(s, a, master, "POST", "/trials/:id/reveal", "reveal", 200, table.Reveal, shut...)
 	alter(s, a, master, "POST", "/trials/:id/end", "endTrial", 200, table.End, shut...)
 	alter(s, a, master, "POST", "/trials/:id/end/undo", "undoEnd", 200, table.Unend, shut...)
+	alter(s, a, master, "POST", "/trials/:id/looks/name", "nameLook", 201, table.NameLook, trials.Table)
+	alter(s, a, master, "POST", "/trials/:id/looks", "openCook", 201, table.OpenCook, seats...)
 	crew.GET("/tasters/:id/qr.png", s.tasterQR)
 }
 
 func (s *Server) registerSettle(a *api.Routes, crew *gin.RouterGroup) {
-	readBy(s, a, crew, "/trials/:id/settle", "getSettle", func(c context.Context, _ *barn.Barn, id int64) (settle.Result, error) { return s.Desk.Read(c, id) })
+	readBy(s, a, crew, "/trials/:id/settle", "getSettle", func(c context.Context, _ *barn.Barn, id int64) (settle.View, error) { return s.Desk.Read(c, id) })
 	readBy(s, a, crew, "/trials/:id/verdicts", "getVerdicts", s.Desk.Versions)
 }

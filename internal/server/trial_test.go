@@ -333,11 +333,12 @@ func TestBlindTasting(t *testing.T) {
 	var r settle.Result
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
 	// Three pairs alike in every difference: the sign flip cannot reach clear, but the panel told these pieces apart.
-	if row := r.Rows[0]; *row.Pairs[0].Process.Estimate != 3 || row.Means[0] == nil || math.Abs(*row.Means[0]-8-1.0/3) > 1e-9 {
-		t.Errorf("juiciness: %+v, means %v; want 3 apart and 8.33 for PAPER", row.Pairs[0].Process, row.Means)
+	if row := r.Rows[0]; *row.Pairs[0].Cooks.Estimate != 3 || row.Means[0] == nil || math.Abs(*row.Means[0]-8-1.0/3) > 1e-9 {
+		t.Errorf("juiciness: %+v, means %v; want 3 apart and 8.33 for PAPER", row.Pairs[0].Cooks, row.Means)
 	}
-	if y := r.Rows[4].Pairs[0].Process; y.Word != verdict.CannotTell && y.Word != verdict.Leaning {
-		t.Errorf("three pairs with one yield each are %q", y.Word)
+	// Three pairs that agree to the ounce are believed as far as the scale tells them apart.
+	if y := r.Rows[4].Pairs[0].Cooks; y.Word != verdict.Clear || !y.Floored {
+		t.Errorf("three pairs with one yield each are %+v; want clear by the step of the scale", y)
 	}
 	odalys.must("GET", key, nil, 200, &lines)
 	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/ask", v.ID), lambAsk(), 409, "codes are open")

@@ -40,6 +40,11 @@ func (s *Store) Allot(ctx context.Context, who, trialID int64, a Allotment) erro
 		if err != nil {
 			return err
 		}
+		// What the first draw planned is what the verdict is read at.
+		if _, err := tx.Exec(ctx, `update trials set planned_units = $2 / greatest(1, (select count(*) from arms where trial_id = $1 and voided_at is null)),
+			planned_cooks = nullif((hand->>'cook_days')::int, 0) where id = $1 and planned_units is null`, trialID, len(a.Arms)); err != nil {
+			return err
+		}
 		return setArms(ctx, tx, who, a.Arms, "drawn by lot")
 	})
 }

@@ -54,7 +54,8 @@ type PitRun struct {
 	SetPointTyped string  `json:"set_point_typed"`
 	GrateColumns  int     `json:"grate_columns"`
 	GrateRows     int     `json:"grate_rows"`
-	Kind          string  `json:"kind"` // of the pit
+	Kind          string  `json:"kind"`          // of the pit
+	Levels        string  `json:"levels" db:"-"` // set on the run, of all its cuts
 }
 
 // Placement is where a cut stands.
@@ -247,6 +248,40 @@ func putCut(ctx context.Context, q querier, who, cutID, cookID, runID int64, pos
 	}
 	_, err = q.Exec(ctx, "insert into placements (cut_id, cook_id, pit_run_id, position, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6)", cutID, cookID, runID, position, who, supersedes)
 	return err
+}
+
+// RunArm is an arm that has a cut on a pit run.
+type RunArm struct {
+	RunID int64
+	Pit   string
+	ArmID int64
+}
+
+// RunArms lists them for a trial.
+func (s *Store) RunArms(ctx context.Context, trialID int64) ([]RunArm, error) {
+	return collect[RunArm](ctx, s.pool, `select distinct x.pit_run_id as run_id, p.name as pit, c.arm_id from placements x
+		join cuts c on c.id = x.cut_id and c.voided_at is null join pit_runs r on r.id = x.pit_run_id join pits p on p.id = r.pit_id
+		where c.trial_id = $1 and c.arm_id is not null and x.voided_at is null order by 1, 3`, trialID)
+}
+
+// SwapPits lets two pit runs change pits; levels, cuts and places stay with the run.
+func (s *Store) SwapPits(ctx context.Context, who, a, b int64) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
+		var first, second int64
+		if err := tx.QueryRow(ctx, "select x.pit_id, y.pit_id from pit_runs x, pit_runs y where x.id = $1 and y.id = $2", a, b).Scan(&first, &second); err != nil {
+			return err
+		}
+		for _, c := range [][3]int64{{a, first, second}, {b, second, first}} {
+			if _, err := tx.Exec(ctx, "update pit_runs set pit_id = $2 where id = $1", c[0], c[2]); err != nil {
+				return err
+			}
+			err := change(ctx, tx, who, "pit run", c[0], map[string]int64{"pit_id": c[1]}, map[string]int64{"pit_id": c[2]}, "set-ups swapped")
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // PutCuts puts cuts into places of pit runs, all or none.

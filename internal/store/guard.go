@@ -6,15 +6,17 @@ import (
 )
 
 // LockTrial lets the changes of a trial follow each other until the transaction ends. It
-// says whether its codes are open and whether a cut of it is, or was, on the fire.
-func (s *Store) LockTrial(ctx context.Context, id int64) (revealed *time.Time, lit bool, err error) {
-	err = s.pool.QueryRow(ctx, "select revealed_at from trials where id = $1 for update", id).Scan(&revealed)
+// says whether its codes are open, whether those of one of its cooks are, and whether a cut
+// of it is, or was, on the fire.
+func (s *Store) LockTrial(ctx context.Context, id int64) (revealed *time.Time, looked, lit bool, err error) {
+	err = s.pool.QueryRow(ctx, `select revealed_at, exists (select from looks where trial_id = $1 and opened_at is not null) from trials where id = $1
+		for update`, id).Scan(&revealed, &looked)
 	if err != nil {
-		return nil, false, found(err)
+		return nil, false, false, found(err)
 	}
 	err = s.pool.QueryRow(ctx, `select exists (select from events e join cuts c on c.id = e.cut_id
 		where c.trial_id = $1 and c.voided_at is null and e.act = 'on' and e.voided_at is null)`, id).Scan(&lit)
-	return revealed, lit, err
+	return revealed, looked, lit, err
 }
 
 // When a change was made that the verdict names.

@@ -28,6 +28,7 @@ type Flight struct {
 	Carver   string    `json:"carver"`
 	Samples  int       `json:"samples"`
 	Served   time.Time `json:"served"`
+	Opened   bool      `json:"opened"` // the codes of its cook are, before those of the trial
 }
 
 // BallotState is how far a ballot is, without its scores.
@@ -94,17 +95,19 @@ func (s *Store) VoidTaster(ctx context.Context, who, id int64, why string) error
 
 // Flights lists a trial's flights.
 func (s *Store) Flights(ctx context.Context, trialID int64) ([]Flight, error) {
-	return collect[Flight](ctx, s.pool, `select f.id, f.number, f.carver_id, p.name as carver, (select count(*) from samples
-		where flight_id = f.id)::int as samples, f.served_at as served
-		from flights f join people p on p.id = f.carver_id where f.trial_id = $1 and f.voided_at is null order by f.number`, trialID)
+	return collect[Flight](ctx, s.pool, flights+" where f.trial_id = $1 and f.voided_at is null order by f.number", trialID)
 }
 
 // Flight reads one flight.
 func (s *Store) Flight(ctx context.Context, id int64) (Flight, error) {
-	return one[Flight](ctx, s.pool, `select f.id, f.number, f.carver_id, p.name as carver, (select count(*) from samples
-		where flight_id = f.id)::int as samples, f.served_at as served
-		from flights f join people p on p.id = f.carver_id where f.id = $1 and f.voided_at is null`, id)
+	return one[Flight](ctx, s.pool, flights+" where f.id = $1 and f.voided_at is null", id)
 }
+
+const flights = `select f.id, f.number, f.carver_id, p.name as carver, f.served_at as served,
+	(select count(*) from samples where flight_id = f.id)::int as samples,
+	exists(select from samples m join placements x on x.cut_id = m.cut_id and x.voided_at is null
+		join looks l on l.trial_id = f.trial_id and l.cook_id = x.cook_id and l.opened_at is not null where m.flight_id = f.id) as opened
+	from flights f join people p on p.id = f.carver_id`
 
 // BallotStates lists the ballots of a trial.
 func (s *Store) BallotStates(ctx context.Context, trialID int64) ([]BallotState, error) {
@@ -212,6 +215,7 @@ type Plate struct {
 type Serving struct {
 	BallotID int64
 	SampleID int64
+	FlightID int64
 	Flight   int
 	Code     string
 	Sealed   bool
@@ -225,7 +229,7 @@ type Serving struct {
 // Plates lists a taster's plates in order of flights.
 func (s *Store) Plates(ctx context.Context, tasterID int64) ([]Plate, error) {
 	servings, err := collect[Serving](ctx, s.pool,
-		`select b.id as ballot_id, m.id as sample_id, f.number as flight, m.code, v.sealed_at is not null as sealed, v.excused,
+		`select b.id as ballot_id, m.id as sample_id, f.id as flight_id, f.number as flight, m.code, v.sealed_at is not null as sealed, v.excused,
 		exists (select from struck x where x.sample_id = m.id) as struck, m.advised,
 		b.told_at is not null as told, b.susceptible
 		from ballots b join flights f on f.id = b.flight_id join servings v on v.ballot_id = b.id join samples m on m.id = v.sample_id
@@ -323,7 +327,7 @@ func sameSeal(ctx context.Context, q querier, ballotID, sampleID int64, v Sealed
 // Scores reads all sealed scores of trials by trial and attribute, with cuts by
 // name and arms in order from 0. Callers must see to it that the codes are open.
 func (s *Store) Scores(ctx context.Context, trialIDs ...int64) (map[int64]map[trial.OutcomeKey][]panel.Score, error) {
-	rows, err := s.pool.Query(ctx, `select f.trial_id, x.attribute, t.name, c.name, f.number::text, a.ordinal - 1, x.value::float8
+	rows, err := s.pool.Query(ctx, `select f.trial_id, x.attribute, t.name, c.name, f.number::text, a.ordinal - 1, x.value::float8, m.place
 		from scores x join ballots b on b.id = x.ballot_id join flights f on f.id = b.flight_id join tasters t on t.id = b.taster_id
 		join samples m on m.id = x.sample_id join cuts c on c.id = m.cut_id join arms a on a.id = c.arm_id
 		where f.trial_id = any($1) and f.voided_at is null and x.voided_at is null and c.voided_at is null order by x.id`, trialIDs)
@@ -334,7 +338,7 @@ func (s *Store) Scores(ctx context.Context, trialIDs ...int64) (map[int64]map[tr
 	var id int64
 	var key trial.OutcomeKey
 	var v panel.Score
-	_, err = pgx.ForEachRow(rows, []any{&id, &key, &v.Taster, &v.Cut, &v.Flight, &v.Arm, &v.Value}, func() error {
+	_, err = pgx.ForEachRow(rows, []any{&id, &key, &v.Taster, &v.Cut, &v.Flight, &v.Arm, &v.Value, &v.Place}, func() error {
 		if out[id] == nil {
 			out[id] = map[trial.OutcomeKey][]panel.Score{}
 		}

@@ -27,24 +27,49 @@ func (s *Store) VerdictLines(ctx context.Context, trialIDs ...int64) (map[int64]
 	return out, err
 }
 
-// VerdictVersion is how a verdict read at a time.
+// VerdictVersion is how a verdict read at a time, by which rules; Result is nil where only
+// the sentence was kept.
 type VerdictVersion struct {
-	Headline string    `json:"headline"`
-	At       time.Time `json:"at"`
+	Word     verdict.Word   `json:"word,omitempty"`
+	Headline string         `json:"headline"`
+	At       time.Time      `json:"at"`
+	Rules    int            `json:"rules"`
+	Late     bool           `json:"late"`    // read for the first time long after the codes were opened
+	Because  string         `json:"because"` // of a later one
+	Result   *settle.Result `json:"result"`
 }
 
 // VerdictVersions lists how a verdict read, the first when the codes were opened.
 func (s *Store) VerdictVersions(ctx context.Context, trialID int64) ([]VerdictVersion, error) {
-	return collect[VerdictVersion](ctx, s.pool, `select headline, recorded_at as at from verdicts where trial_id = $1
-		union all select headline, recorded_at from verdict_versions where trial_id = $1 order by at`, trialID)
+	return collect[VerdictVersion](ctx, s.pool, `select word, headline, recorded_at as at, rules, late, '' as because, result from verdicts where trial_id = $1
+		union all select word, headline, recorded_at, rules, false, because, result from verdict_versions where trial_id = $1 order by at`, trialID)
 }
 
-// KeepVersion keeps how a verdict reads now, unless it reads as it did last.
-func (s *Store) KeepVersion(ctx context.Context, l VerdictLine) error {
-	_, err := s.pool.Exec(ctx, `insert into verdict_versions (trial_id, word, headline) select $1, $2, $3
-		where $3 is distinct from (select headline from (select headline, recorded_at from verdicts where trial_id = $1
-		union all select headline, recorded_at from verdict_versions where trial_id = $1) v order by recorded_at desc limit 1)`, l.TrialID, l.Word, l.Headline)
+// Judgement is a reading of a trial with the evidence of the house that it used.
+type Judgement struct {
+	TrialID int64
+	Result  settle.Result
+	House   any
+}
+
+// KeepVersion keeps how a verdict reads now, and because of what, unless it reads as it did
+// last.
+func (s *Store) KeepVersion(ctx context.Context, j Judgement, because string) error {
+	_, err := s.pool.Exec(ctx, `insert into verdict_versions (trial_id, word, headline, rules, result, house, because) select $1, $2, $3, $4, $5, $6, $7
+		where ($4::int, $5::jsonb) is distinct from (select (rules, result) from (select rules, result, recorded_at from verdicts
+		where trial_id = $1 union all select rules, result, recorded_at from verdict_versions where trial_id = $1) v order by recorded_at desc limit 1)`,
+		j.TrialID, j.Result.FirstWord(), j.Result.Headline, j.Result.Rules, j.Result, j.House, because)
 	return err
+}
+
+// ReadByOlderRules lists the settled trials that were last read by rules older than these.
+func (s *Store) ReadByOlderRules(ctx context.Context, rules int) ([]int64, error) {
+	rows, err := s.pool.Query(ctx, `select v.trial_id from verdicts v join trials t on t.id = v.trial_id and t.rehearses_id is null
+		where greatest(v.rules, coalesce((select max(rules) from verdict_versions x where x.trial_id = v.trial_id), 0)) < $1 order by 1`, rules)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[int64])
 }
 
 // Pool is what a settled trial adds to the house's spread.
@@ -54,32 +79,65 @@ type Pool struct {
 	settle.Pool
 }
 
-// KeepVerdicts keeps the lines of trials that have none yet, and what they add to
-// the house's spread.
-func (s *Store) KeepVerdicts(ctx context.Context, lines []VerdictLine, pools []Pool) error {
+// KeepVerdicts keeps the first readings of trials that have none yet, and what they add to
+// the house's spread and to other trials of the same contrasts. Late says that their codes
+// were opened long before.
+func (s *Store) KeepVerdicts(ctx context.Context, all []Judgement, pools []Pool, contrasts []HouseContrast, late bool) error {
 	return s.withTx(ctx, func(tx pgx.Tx) error {
-		var ids []int64
-		var words, headlines []string
-		for _, l := range lines {
-			ids, words, headlines = append(ids, l.TrialID), append(words, string(l.Word)), append(headlines, l.Headline)
+		for _, j := range all {
+			_, err := tx.Exec(ctx, `insert into verdicts (trial_id, word, headline, rules, result, house, late) values ($1, $2, $3, $4, $5, $6, $7)
+				on conflict do nothing`, j.TrialID, j.Result.FirstWord(), j.Result.Headline, j.Result.Rules, j.Result, j.House, late)
+			if err != nil {
+				return err
+			}
 		}
-		_, err := tx.Exec(ctx, "insert into verdicts (trial_id, word, headline) select * from unnest($1::bigint[], $2::text[], $3::text[]) on conflict do nothing", ids, words, headlines)
-		if err != nil {
+		if err := keepPools(ctx, tx, pools); err != nil {
 			return err
 		}
-		var of []int64
-		var kinds, keys []string
-		var inBlocks []bool
-		var ss, df []float64
-		for _, p := range pools {
-			of, kinds, keys, inBlocks = append(of, p.TrialID), append(kinds, string(p.Kind)), append(keys, string(p.Key)), append(inBlocks, p.InBlocks)
-			ss, df = append(ss, p.SS), append(df, p.DF)
-		}
-		_, err = tx.Exec(ctx, `insert into spreads (trial_id, kind, in_blocks, key, ss, df)
-			select * from unnest($1::bigint[], $2::text[], $3::boolean[], $4::text[], $5::float8[], $6::float8[])
-			on conflict do nothing`, of, kinds, inBlocks, keys, ss, df)
-		return err
+		return keepContrasts(ctx, tx, contrasts)
 	})
+}
+
+func keepPools(ctx context.Context, q querier, pools []Pool) error {
+	var of []int64
+	var kinds, keys []string
+	var inBlocks []bool
+	var ss, df []float64
+	for _, p := range pools {
+		of, kinds, keys, inBlocks = append(of, p.TrialID), append(kinds, string(p.Kind)), append(keys, string(p.Key)), append(inBlocks, p.InBlocks)
+		ss, df = append(ss, p.SS), append(df, p.DF)
+	}
+	_, err := q.Exec(ctx, `insert into spreads (trial_id, kind, in_blocks, key, ss, df)
+		select * from unnest($1::bigint[], $2::text[], $3::boolean[], $4::text[], $5::float8[], $6::float8[])
+		on conflict do nothing`, of, kinds, inBlocks, keys, ss, df)
+	return err
+}
+
+// HouseContrast is what a cook of a settled trial showed of two levels.
+type HouseContrast struct {
+	TrialID   int64
+	ProductID int64
+	settle.Contrast
+}
+
+func keepContrasts(ctx context.Context, q querier, all []HouseContrast) error {
+	var of, first, second []int64
+	var keys, cooks []string
+	var differences []float64
+	for _, c := range all {
+		of, first, second = append(of, c.TrialID), append(first, c.First), append(second, c.Second)
+		keys, cooks, differences = append(keys, string(c.Key)), append(cooks, c.Cook), append(differences, c.Difference)
+	}
+	_, err := q.Exec(ctx, `insert into contrasts (trial_id, first_level, second_level, key, cook, difference)
+		select * from unnest($1::bigint[], $2::bigint[], $3::bigint[], $4::text[], $5::text[], $6::float8[])
+		on conflict do nothing`, of, first, second, keys, cooks, differences)
+	return err
+}
+
+// Contrasts reads what the cooks of settled trials of products showed of two levels.
+func (s *Store) Contrasts(ctx context.Context, productIDs ...int64) ([]HouseContrast, error) {
+	return collect[HouseContrast](ctx, s.pool, `select x.trial_id, t.product_id, x.first_level as first, x.second_level as second,
+		x.key, x.cook, x.difference from contrasts x join trials t on t.id = x.trial_id where t.product_id = any($1) and t.rehearses_id is null order by x.trial_id, x.cook`, productIDs)
 }
 
 // Pools reads what settled trials of products add to the house's spread.

@@ -35,6 +35,9 @@ var Set = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "change
 // set keeps an ask over the version it was made from; over another it is refused, so
 // that nobody's words go unseen.
 func set(ctx context.Context, a *barn.Act, in *SetInput) error {
+	if a.State.Looked {
+		return barn.Refuse("The codes of a cook are open, so what is asked stays.", "Follow on from this trial with a new question.")
+	}
 	kept, err := a.Store.Trial(ctx, in.ID)
 	if err != nil {
 		return err

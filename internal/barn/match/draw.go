@@ -107,7 +107,20 @@ func drawArms(ctx context.Context, a *barn.Act, in *drawOf) error {
 	for i, p := range pieces {
 		draw.Arms[p.ID] = l.Trial.Ask.Arms[d.Arms[i]].ID
 	}
-	return a.Store.Allot(ctx, a.Who.ID, in.ID, draw)
+	if err := a.Store.Allot(ctx, a.Who.ID, in.ID, draw); err != nil {
+		return err
+	}
+	return placesAfter(ctx, a, in.ID, l)
+}
+
+// placesAfter draws the places anew after the arms, where cuts lie on runs already that
+// carry levels of their own.
+func placesAfter(ctx context.Context, a *barn.Act, trialID int64, l trials.Look) error {
+	lies := slices.ContainsFunc(l.Trial.Cuts, func(c evidence.Cut) bool { _, ok := c.Lies(); return ok })
+	if !lies || !design.SetOnPits(l.Trial.Ask) {
+		return nil
+	}
+	return drawPositions(ctx, a, &drawOf{ByID: barn.ByID{ID: trialID}})
 }
 
 // backToDraw puts the cuts into the arms of an earlier draw; it stands on record as
@@ -130,7 +143,10 @@ func backToDraw(ctx context.Context, a *barn.Act, in *barn.With[BackInput]) erro
 	if !fits {
 		return barn.Refuse("The cuts or arms are others than at that draw.", "Draw again.")
 	}
-	return a.Store.Allot(ctx, a.Who.ID, in.ID, draw)
+	if err := a.Store.Allot(ctx, a.Who.ID, in.ID, draw); err != nil {
+		return err
+	}
+	return placesAfter(ctx, a, in.ID, l)
 }
 
 func setArms(ctx context.Context, a *barn.Act, in *barn.With[ArmsInput]) error {
@@ -271,11 +287,38 @@ func drawPositions(ctx context.Context, a *barn.Act, in *drawOf) error {
 	}
 	places, ok := design.DrawPositions(len(l.Trial.Ask.Arms), pieces, runs, design.DealingOf(l.Trial.Ask), design.Shuffle(seed))
 	if !ok {
-		return fault.New("positions", fmt.Sprintf("%d cuts do not fit the grates of the cook days", len(pieces)), "add a cook day, or more places to a pit's grate")
+		return fault.New("positions", fmt.Sprintf("%d cuts do not fit the grates of the cook days", len(pieces)),
+			"add a cook day or a pit, so that every level set on pits has a run, or more places to a pit's grate")
 	}
 	placed, err := placementsOf(l.Trial, places)
 	if err != nil {
 		return err
 	}
 	return a.Store.PutCuts(ctx, a.Who.ID, placed)
+}
+
+// SwapInput names two pit runs of one cook.
+type SwapInput struct {
+	Runs []int64 `json:"runs" binding:"required,len=2"`
+	Why  string  `json:"why" binding:"max=200"` // under the fire
+}
+
+// swapSetups lets two runs of a cook change pits. Levels, cuts and places go with the run.
+func swapSetups(ctx context.Context, a *barn.Act, in *barn.With[SwapInput]) error {
+	if a.State.Lit {
+		return barn.Refuse("A cut is on the fire, so pits keep their set-ups.", "Cross them over on the next cook day.")
+	}
+	l, err := trials.LookAt(ctx, a.Store, a.TrialID)
+	if err != nil {
+		return err
+	}
+	first, ok := l.Trial.Run(in.Body.Runs[0])
+	second, too := l.Trial.Run(in.Body.Runs[1])
+	switch {
+	case !ok || !too || first.CookID != second.CookID || first.ID == second.ID:
+		return fault.New("runs", "these are not two pits of one cook of this trial", "choose two pits of one cook day")
+	case first.Columns != second.Columns || first.Rows != second.Rows:
+		return barn.Refuse(fmt.Sprintf("The grates of %s and %s have other places.", first.Pit, second.Pit), "Make them alike on the Pits page, or lay the cuts in Plan.")
+	}
+	return a.Store.SwapPits(ctx, a.Who.ID, first.ID, second.ID)
 }

@@ -17,8 +17,8 @@ import (
 
 // What Plan changes.
 var (
-	CreateCook = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "planned a cook"}, createCook)
-	SetCook    = barn.Writes(barn.Door{Of: barn.Cook, Kind: barn.Design, What: "planned a cook"}, setCook)
+	CreateCook = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "planned a cook", Lays: true}, createCook)
+	SetCook    = barn.Writes(barn.Door{Of: barn.Cook, Kind: barn.Design, What: "planned a cook", Lays: true}, setCook)
 	SetOutline = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "planned"}, setOutline)
 )
 

@@ -4,6 +4,7 @@ package settle
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"whitebarn/core/evidence"
@@ -20,43 +21,129 @@ type Desk struct{ store *store.Store }
 // New returns the desk of a barn's record.
 func New(s *store.Store) *Desk { return &Desk{s} }
 
-// Read reads the verdict of a trial, or refuses while its codes are closed.
-func (d *Desk) Read(ctx context.Context, id int64) (settle.Result, error) {
-	t, err := d.store.Trial(ctx, id)
-	if err != nil {
-		return settle.Result{}, err
-	}
-	if t.RevealedAt == nil {
-		return settle.Result{}, barn.Refuse("The codes are still closed.", "Lock every ballot and open them on the Table.")
-	}
-	return d.Of(ctx, id)
+// View is a verdict as it was read when the codes were opened, and how it reads since.
+type View struct {
+	settle.Result
+	ReadAt time.Time `json:"read_at"`
+	Late   bool      `json:"late"`  // read long after the codes were opened, by the rules of then
+	Since  *Since    `json:"since"` // nil where nothing made it read otherwise
+	Looks  []Looked  `json:"looks"` // codes of a cook that were opened before
 }
 
-// Of reads the verdict of a trial; its codes must be open.
+// Since is a later reading; it stands beside the first, never instead.
+type Since struct {
+	At      time.Time     `json:"at"`
+	Because string        `json:"because"`
+	Result  settle.Result `json:"result"`
+}
+
+// Looked is what the codes of one cook showed.
+type Looked struct {
+	CookID   int64     `json:"cook_id"`
+	At       time.Time `json:"at"`
+	Headline string    `json:"headline"`
+}
+
+// Read reads the verdict of a trial as it was kept, or refuses while its codes are closed.
+func (d *Desk) Read(ctx context.Context, id int64) (View, error) {
+	t, err := d.store.Trial(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	if t.RevealedAt == nil {
+		return View{}, barn.Refuse("The codes are still closed.", "Lock every ballot and open them on the Table.")
+	}
+	if _, err := d.Lines(ctx, []int64{id}); err != nil {
+		return View{}, err
+	}
+	versions, err := d.store.VerdictVersions(ctx, id)
+	if err != nil || len(versions) == 0 {
+		return View{}, err
+	}
+	v, err := viewOf(versions)
+	if err != nil {
+		return v, err
+	}
+	looks, err := d.store.Looks(ctx, id)
+	v.Looks = []Looked{}
+	for _, l := range looks {
+		if l.OpenedAt != nil {
+			v.Looks = append(v.Looks, Looked{l.CookID, *l.OpenedAt, l.Headline})
+		}
+	}
+	return v, err
+}
+
+// viewOf puts the versions of a verdict together. Of one that was read before whole
+// readings were kept, the sentence stands, over the rows of the first whole one.
+func viewOf(versions []store.VerdictVersion) (View, error) {
+	first, last := versions[0], versions[len(versions)-1]
+	v := View{ReadAt: first.At, Late: first.Late}
+	for _, x := range versions {
+		if x.Result != nil {
+			v.Result = *x.Result
+			break
+		}
+	}
+	if v.Rules == 0 {
+		return v, fmt.Errorf("no whole reading is kept of this verdict")
+	}
+	v.Rules, v.Headline = first.Rules, first.Headline
+	if len(versions) > 1 && last.Result != nil {
+		v.Since = &Since{last.At, last.Because, *last.Result}
+	}
+	return v, nil
+}
+
+// Of reads a trial anew, by the rules and the house's evidence of today.
 func (d *Desk) Of(ctx context.Context, id int64) (settle.Result, error) {
+	j, err := d.judgement(ctx, id)
+	return j.Result, err
+}
+
+func (d *Desk) judgement(ctx context.Context, id int64) (store.Judgement, error) {
 	known, err := reader.One(ctx, d.store, id)
 	if err != nil {
-		return settle.Result{}, err
+		return store.Judgement{}, err
 	}
 	cases, err := d.cases(ctx, known)
 	if err != nil {
-		return settle.Result{}, err
+		return store.Judgement{}, err
 	}
-	pools, err := d.pools(ctx, known.Ask.ProductID)
+	house, err := d.house(ctx, known.Ask.ProductID)
 	if err != nil {
-		return settle.Result{}, err
+		return store.Judgement{}, err
 	}
-	return judge(cases[0], known, pools), nil
+	return judge(cases[0], known, house), nil
+}
+
+// ReadAnew reads every settled trial once that was last read by older rules, and keeps that
+// beside what was kept.
+func (d *Desk) ReadAnew(ctx context.Context) error {
+	ids, err := d.store.ReadByOlderRules(ctx, settle.Rules)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		j, err := d.judgement(ctx, id)
+		if err != nil {
+			return fmt.Errorf("read trial %d by the new rules: %w", id, err)
+		}
+		if err := d.store.KeepVersion(ctx, j, "the rules changed"); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // House is the barn's own spread of what an ask cooks, by the kind of unit; one
 // trial is left out.
 func (d *Desk) House(ctx context.Context, not int64, ask trial.Ask, inBlocks bool) (map[trial.UnitKind]settle.House, error) {
-	pools, err := d.pools(ctx, ask.ProductID)
+	house, err := d.house(ctx, ask.ProductID)
 	if err != nil {
 		return nil, err
 	}
-	return settle.HousesOf(but(pools, not, ask.ProductID), ask, inBlocks), nil
+	return settle.HousesOf(house.but(not, ask.ProductID), ask, inBlocks), nil
 }
 
 // Lines reads what lists show of settled trials. One that has no line yet is
@@ -76,7 +163,7 @@ func (d *Desk) Lines(ctx context.Context, ids []int64) (map[int64]store.VerdictL
 	if err != nil {
 		return nil, err
 	}
-	if _, err := d.pools(ctx, products...); err != nil {
+	if _, err := d.house(ctx, products...); err != nil {
 		return nil, err
 	}
 	return d.store.VerdictLines(ctx, ids...)
@@ -90,11 +177,11 @@ func (d *Desk) Anew(ctx context.Context, id int64) error {
 	if err != nil || t.RevealedAt == nil {
 		return err
 	}
-	r, err := d.Of(ctx, id)
+	j, err := d.judgement(ctx, id)
 	if err != nil {
 		return err
 	}
-	return d.store.KeepVersion(ctx, store.VerdictLine{TrialID: id, Word: r.FirstWord(), Headline: r.Headline})
+	return d.store.KeepVersion(ctx, j, "the record changed")
 }
 
 // Versions are how a verdict read when the codes were opened, and how it read since.
@@ -102,24 +189,37 @@ func (d *Desk) Versions(ctx context.Context, _ *barn.Barn, id int64) ([]store.Ve
 	return d.store.VerdictVersions(ctx, id)
 }
 
-// pools are what the settled trials of products know of spreads; those that have no
-// line yet are judged before.
-func (d *Desk) pools(ctx context.Context, products ...int64) ([]store.Pool, error) {
+// evidenceOfHouse is what the settled trials of some products know for others.
+type evidenceOfHouse struct {
+	pools     []store.Pool
+	contrasts []store.HouseContrast
+}
+
+// house reads it; trials that have no reading yet are judged before.
+func (d *Desk) house(ctx context.Context, products ...int64) (h evidenceOfHouse, err error) {
 	missing, err := d.store.Unjudged(ctx, products...)
 	if err != nil {
-		return nil, err
+		return h, err
 	}
 	if len(missing) > 0 {
 		if err := d.keep(ctx, missing); err != nil {
-			return nil, err
+			return h, err
 		}
 	}
-	return d.store.Pools(ctx, products...)
+	return d.kept(ctx, products...)
 }
 
-// keep judges all trials of some products that have no line yet, and keeps the
-// lines, with the same few queries for one and many. They judge each other: each
-// borrows from all the others.
+func (d *Desk) kept(ctx context.Context, products ...int64) (h evidenceOfHouse, err error) {
+	if h.pools, err = d.store.Pools(ctx, products...); err != nil {
+		return h, err
+	}
+	h.contrasts, err = d.store.Contrasts(ctx, products...)
+	return h, err
+}
+
+// keep judges all trials of some products that have no reading yet, and keeps them, with
+// the same few queries for one and many. They judge each other: each borrows from all
+// the others.
 func (d *Desk) keep(ctx context.Context, ids []int64) error {
 	known, err := reader.Read(ctx, d.store, ids...)
 	if err != nil {
@@ -130,24 +230,28 @@ func (d *Desk) keep(ctx context.Context, ids []int64) error {
 		return err
 	}
 	var products []int64
-	var fresh []store.Pool
+	var fresh evidenceOfHouse
+	late := true
 	for i, t := range known {
 		products = append(products, t.Ask.ProductID)
+		late = late && time.Since(*t.RevealedAt) > time.Minute
 		for _, p := range cases[i].Pools() {
-			fresh = append(fresh, store.Pool{TrialID: t.ID, ProductID: t.Ask.ProductID, Pool: p})
+			fresh.pools = append(fresh.pools, store.Pool{TrialID: t.ID, ProductID: t.Ask.ProductID, Pool: p})
+		}
+		for _, c := range cases[i].Contrasts() {
+			fresh.contrasts = append(fresh.contrasts, store.HouseContrast{TrialID: t.ID, ProductID: t.Ask.ProductID, Contrast: c})
 		}
 	}
-	pools, err := d.store.Pools(ctx, products...)
+	house, err := d.kept(ctx, products...)
 	if err != nil {
 		return err
 	}
-	pools = append(pools, fresh...)
-	lines := make([]store.VerdictLine, len(known))
+	house.pools, house.contrasts = append(house.pools, fresh.pools...), append(house.contrasts, fresh.contrasts...)
+	all := make([]store.Judgement, len(known))
 	for i, t := range known {
-		r := judge(cases[i], t, pools)
-		lines[i] = store.VerdictLine{TrialID: t.ID, Word: r.FirstWord(), Headline: r.Headline}
+		all[i] = judge(cases[i], t, house)
 	}
-	return d.store.KeepVerdicts(ctx, lines, fresh)
+	return d.store.KeepVerdicts(ctx, all, fresh.pools, fresh.contrasts, late)
 }
 
 // cases are trials as they are judged.
@@ -163,22 +267,36 @@ func (d *Desk) cases(ctx context.Context, known ...evidence.Trial) ([]settle.Tri
 	if err != nil {
 		return nil, err
 	}
+	ids := make([]int64, len(known))
+	for i, t := range known {
+		ids[i] = t.ID
+	}
+	plans, err := d.store.ReadPlans(ctx, ids...)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]settle.Trial, len(known))
 	for i, t := range known {
 		out[i] = settle.From(t, zone)
+		out[i].Look = lookOf(plans[t.ID])
 	}
 	return out, nil
 }
 
-func judge(c settle.Trial, t evidence.Trial, pools []store.Pool) settle.Result {
-	c.House = settle.HousesOf(but(pools, t.ID, t.Ask.ProductID), t.Ask, c.InBlocks())
-	return settle.Of(c)
+func judge(c settle.Trial, t evidence.Trial, house evidenceOfHouse) store.Judgement {
+	c.House = settle.HousesOf(house.but(t.ID, t.Ask.ProductID), t.Ask, c.InBlocks())
+	for _, x := range house.contrasts {
+		if x.TrialID != t.ID && x.ProductID == t.Ask.ProductID {
+			c.Others = append(c.Others, x.Contrast)
+		}
+	}
+	return store.Judgement{TrialID: t.ID, Result: settle.Of(c), House: map[string]any{"spreads": c.House, "cooks": c.Others}}
 }
 
 // but are the pools of a product's trials but one.
-func but(pools []store.Pool, not, product int64) []settle.Pool {
+func (h evidenceOfHouse) but(not, product int64) []settle.Pool {
 	var out []settle.Pool
-	for _, p := range pools {
+	for _, p := range h.pools {
 		if p.TrialID != not && p.ProductID == product {
 			out = append(out, p.Pool)
 		}

@@ -29,6 +29,8 @@ var (
 	ServeFlight = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "served a flight"}, serveFlight)
 	VoidFlight  = barn.Writes(barn.Door{Of: barn.Flight, Kind: barn.Design, What: "took a flight back"}, voidFlight)
 	Reveal      = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "opened the codes"}, reveal)
+	NameLook    = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "named a look"}, nameLook)
+	OpenCook    = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "opened the codes of a cook"}, openCook)
 	End         = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "ended the trial"}, end)
 	Unend       = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Undo, What: "took the end back"}, unend)
 )
@@ -251,7 +253,7 @@ func Key(ctx context.Context, b *barn.Barn, who store.Person, flightID int64) ([
 	if err != nil {
 		return nil, err
 	}
-	if t.RevealedAt == nil && f.CarverID != who.ID {
+	if t.RevealedAt == nil && f.CarverID != who.ID && !f.Opened {
 		return nil, barn.RefuseAs(barn.NotYours, "Only the carver sees this key before the codes are opened.", "Ask "+f.Carver+" to carve.")
 	}
 	return b.Store.Key(ctx, flightID)

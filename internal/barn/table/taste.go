@@ -181,6 +181,13 @@ func seal(ctx context.Context, s *store.Store, t store.Taster, code string, in S
 	if found == nil {
 		return barn.RefuseAs(barn.NotThere, "There is no "+code+" on your plate.", "Check the code on the cup.")
 	}
+	flight, err := s.Flight(ctx, found.FlightID)
+	if err != nil {
+		return err
+	}
+	if flight.Opened {
+		return barn.Refuse("The codes of this flight are open, so its tasting is over.", "Thank you all the same.")
+	}
 	sealed := store.Sealed{Scores: in.Scores, Faults: in.Faults, Excused: in.Excused}
 	if err := checkSeal(v.Attributes, sealed); err != nil {
 		return err

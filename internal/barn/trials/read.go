@@ -155,7 +155,14 @@ func (r *Reader) table(ctx context.Context, out *TrialParts, _ []Part) error {
 	if out.Flights, err = s.Flights(ctx, out.ID); err != nil {
 		return err
 	}
-	out.Ballots, err = s.BallotStates(ctx, out.ID)
+	if out.Ballots, err = s.BallotStates(ctx, out.ID); err != nil {
+		return err
+	}
+	looks, err := s.Looks(ctx, out.ID)
+	out.Looks = make([]LookLine, len(looks))
+	for i, l := range looks {
+		out.Looks[i] = LookLine{l.CookID, l.NamedAt, l.OpenedAt, l.Headline}
+	}
 	return err
 }
 
@@ -203,13 +210,32 @@ func cutViews(l Look) (pieces, divided []CutView) {
 	return out[:n:n], out[n:]
 }
 
+// levelsOfRuns are what the pit runs of a trial carry.
+func levelsOfRuns(rows reader.Rows) map[int64]design.RunLevels {
+	ask := rows.Trials[0].Ask
+	places, armOf, armsOn := ask.ArmPlaces(), map[int64]int{}, map[int64][]int{}
+	for _, c := range rows.Cuts {
+		if c.ArmID != nil {
+			armOf[c.ID] = places[*c.ArmID]
+		}
+	}
+	for _, p := range rows.Placements {
+		if arm, ok := armOf[p.CutID]; ok && p.PitRunID != nil {
+			armsOn[*p.PitRunID] = append(armsOn[*p.PitRunID], arm)
+		}
+	}
+	return design.LevelsOfRuns(ask, armsOn)
+}
+
 // cooks are the cooks of a trial with their clocks, pits and holders.
 func (r *Reader) cooks(rows reader.Rows) []CookView {
 	out := make([]CookView, len(rows.Cooks))
+	levels := levelsOfRuns(rows)
 	for i, k := range rows.Cooks {
 		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(r.barn.Now()), Rate: k.Clock.Rate, Played: k.Played, Runs: []store.PitRun{}, Holders: []store.HolderRun{}}
 		for _, run := range rows.Runs {
 			if run.CookID == k.ID {
+				run.Levels = levels[run.ID].Levels
 				out[i].Runs = append(out[i].Runs, run)
 			}
 		}

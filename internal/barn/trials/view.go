@@ -111,6 +111,15 @@ type TablePart struct {
 	Tasters []TasterView        `json:"tasters"`
 	Flights []store.Flight      `json:"flights"`
 	Ballots []store.BallotState `json:"ballots"`
+	Looks   []LookLine          `json:"looks"` // codes of one cook that are to be opened, or are
+}
+
+// LookLine is a look as Table and Settle show it.
+type LookLine struct {
+	CookID   int64      `json:"cook_id"`
+	NamedAt  *time.Time `json:"named_at"`
+	OpenedAt *time.Time `json:"opened_at"`
+	Headline string     `json:"headline"`
 }
 
 // CutView is a cut with all that is known of it.

@@ -1476,6 +1476,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["openCook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/looks/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["nameLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/meat": {
         parameters: {
             query?: never;
@@ -1630,6 +1662,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["reveal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/runs/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["swapSetups"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2288,6 +2336,16 @@ export interface components {
             arms: components["schemas"]["SoFar"][];
             flags: string[];
         };
+        DeliveredFact: {
+            apart: boolean;
+            fact: string;
+            name: string;
+            promised: boolean;
+            /** Format: double */
+            tolerance: number;
+            unit: string;
+            values: (number | null)[];
+        };
         Detail: {
             air?: string;
             /** Format: double */
@@ -2559,6 +2617,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             number: number;
+            opened: boolean;
             samples: number;
             /** Format: date-time */
             served: string;
@@ -2778,6 +2837,7 @@ export interface components {
             value: string;
         };
         Limit: {
+            broken: boolean;
             confound: boolean;
             text: string;
         };
@@ -2868,6 +2928,27 @@ export interface components {
             trouble_count: number;
             zone: string;
         };
+        Looked: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            cook_id: number;
+            headline: string;
+        };
+        LookInput: {
+            /** Format: int64 */
+            cook_id: number;
+            reason: string;
+        };
+        LookLine: {
+            /** Format: int64 */
+            cook_id: number;
+            headline: string;
+            /** Format: date-time */
+            named_at: string | null;
+            /** Format: date-time */
+            opened_at: string | null;
+        };
         MarkInput: {
             /** Format: date-time */
             at: string | null;
@@ -2923,6 +3004,7 @@ export interface components {
             positions: components["schemas"]["GratePosition"][];
             /** @enum {string} */
             redraw: "" | "arms" | "positions";
+            swap: number[];
         };
         MergeInput: {
             /** Format: int64 */
@@ -3069,11 +3151,16 @@ export interface components {
         Pair: {
             a: number;
             b: number;
+            cooks: components["schemas"]["Side"];
+            model: string;
+            next: components["schemas"]["Side"];
             pieces: components["schemas"]["Side"] | null;
-            process: components["schemas"]["Side"];
+            /** @enum {string} */
+            reach: "pieces" | "cooks" | "next";
             /** @enum {string} */
             unit: "cut" | "pit run" | "holder run" | "batch";
             varied: string;
+            within: string;
         };
         PairGap: {
             a: number;
@@ -3188,6 +3275,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             kind: string;
+            levels: string;
             pit: string;
             /** Format: int64 */
             pit_id: number;
@@ -3404,11 +3492,15 @@ export interface components {
             rate: number;
         };
         Result: {
+            delivered: components["schemas"]["DeliveredFact"][];
             headline: string;
             limits: components["schemas"]["Limit"][];
+            luck: string;
             not_covered: string;
+            read: string;
             rests_on: string;
             rows: components["schemas"]["Row"][];
+            rules: number;
         };
         RetireInput: {
             retired: boolean;
@@ -3504,12 +3596,15 @@ export interface components {
         };
         Side: {
             borrowed: boolean;
+            but: string;
             ci80: number[] | null;
             ci90: number[] | null;
             /** Format: double */
             estimate: number | null;
             exact: boolean;
+            floored: boolean;
             need: string;
+            size_unsure: boolean;
             too_small: boolean;
             units: number[];
             why: string;
@@ -3523,6 +3618,12 @@ export interface components {
         };
         SignInput: {
             yes: boolean;
+        };
+        Since: {
+            /** Format: date-time */
+            at: string;
+            because: string;
+            result: components["schemas"]["Result"];
         };
         SoFar: {
             arm: number;
@@ -3564,6 +3665,10 @@ export interface components {
             code: string;
             /** Format: int64 */
             flight_id: number;
+            why: string;
+        };
+        SwapInput: {
+            runs: number[];
             why: string;
         };
         Target: {
@@ -3695,6 +3800,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             imports?: components["schemas"]["Import"][];
+            looks?: components["schemas"]["LookLine"][];
             moved?: string[];
             outline?: components["schemas"]["Outline"];
             rehearsals?: number[];
@@ -3732,6 +3838,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             imports: components["schemas"]["Import"][];
+            looks: components["schemas"]["LookLine"][];
             moved: string[];
             outline: components["schemas"]["Outline"];
             rehearsals: number[];
@@ -3756,7 +3863,29 @@ export interface components {
         VerdictVersion: {
             /** Format: date-time */
             at: string;
+            because: string;
             headline: string;
+            late: boolean;
+            result: components["schemas"]["Result"] | null;
+            rules: number;
+            /** @enum {string} */
+            word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
+        };
+        View: {
+            delivered: components["schemas"]["DeliveredFact"][];
+            headline: string;
+            late: boolean;
+            limits: components["schemas"]["Limit"][];
+            looks: components["schemas"]["Looked"][];
+            luck: string;
+            not_covered: string;
+            read: string;
+            /** Format: date-time */
+            read_at: string;
+            rests_on: string;
+            rows: components["schemas"]["Row"][];
+            rules: number;
+            since: components["schemas"]["Since"] | null;
         };
         Vocabulary: {
             acts: components["schemas"]["ActRow"][];
@@ -3910,6 +4039,7 @@ export type CutPlan = components['schemas']['CutPlan'];
 export type CutPrep = components['schemas']['CutPrep'];
 export type CutView = components['schemas']['CutView'];
 export type Delivered = components['schemas']['Delivered'];
+export type DeliveredFact = components['schemas']['DeliveredFact'];
 export type Detail = components['schemas']['Detail'];
 export type Device = components['schemas']['Device'];
 export type DeviceInput = components['schemas']['DeviceInput'];
@@ -3969,6 +4099,9 @@ export type Logged = components['schemas']['Logged'];
 export type LogImported = components['schemas']['LogImported'];
 export type LogOptions = components['schemas']['LogOptions'];
 export type LogPreview = components['schemas']['LogPreview'];
+export type Looked = components['schemas']['Looked'];
+export type LookInput = components['schemas']['LookInput'];
+export type LookLine = components['schemas']['LookLine'];
 export type MarkInput = components['schemas']['MarkInput'];
 export type Measure = components['schemas']['Measure'];
 export type MeasureInput = components['schemas']['MeasureInput'];
@@ -4046,10 +4179,12 @@ export type Shown = components['schemas']['Shown'];
 export type Side = components['schemas']['Side'];
 export type SignIn = components['schemas']['SignIn'];
 export type SignInput = components['schemas']['SignInput'];
+export type Since = components['schemas']['Since'];
 export type SoFar = components['schemas']['SoFar'];
 export type StepState = components['schemas']['StepState'];
 export type Stop = components['schemas']['Stop'];
 export type Struck = components['schemas']['Struck'];
+export type SwapInput = components['schemas']['SwapInput'];
 export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
 export type TasterView = components['schemas']['TasterView'];
@@ -4068,6 +4203,7 @@ export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
 export type VerdictLine = components['schemas']['VerdictLine'];
 export type VerdictVersion = components['schemas']['VerdictVersion'];
+export type View = components['schemas']['View'];
 export type Vocabulary = components['schemas']['Vocabulary'];
 export type VoidInput = components['schemas']['VoidInput'];
 export type Wait = components['schemas']['Wait'];
@@ -7417,6 +7553,76 @@ export interface operations {
             };
         };
     };
+    openCook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nameLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setMeat: {
         parameters: {
             query?: never;
@@ -7761,6 +7967,41 @@ export interface operations {
             };
         };
     };
+    swapSetups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getSettle: {
         parameters: {
             query?: never;
@@ -7778,7 +8019,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Result"];
+                    "application/json": components["schemas"]["View"];
                 };
             };
             /** @description refused */
@@ -8016,6 +8257,7 @@ export const orderSaltedValues: ReadonlyArray<FlattenedDeepRequired<components>[
 export const outcomeDefaultBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["better"]> = ["up", "down", "description"];
 export const outcomeDefaultKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["kind"]> = ["panel", "weighings", "clock", "hand"];
 export const ownMeasureBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OwnMeasure"]["better"]> = ["up", "down", "description"];
+export const pairReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["reach"]> = ["pieces", "cooks", "next"];
 export const pairUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["role"]> = ["pitmaster", "crew"];
 export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
@@ -8036,6 +8278,7 @@ export const trialMeatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<compone
 export const trialPartsHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialParts"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const verdictLineWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictLine"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
+export const verdictVersionWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictVersion"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const watchWordWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WatchWord"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
 export const wayOutDoValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WayOut"]["do"]> = ["", "serve", "hold", "heat"];
 export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Weighing"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];

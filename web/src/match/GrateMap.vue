@@ -48,7 +48,7 @@ async function keepSize() {
   <article :data-testid="`grate-${day}-${run.pit}`">
     <div class="row head">
       <h3>Day {{ day }}</h3>
-      <span class="soot small">{{ run.pit }}, {{ date(cook.serve_at) }}</span>
+      <span class="soot small">{{ run.pit }}, {{ date(cook.serve_at) }}{{ run.levels ? `, ${run.levels}` : '' }}</span>
     </div>
     <table>
       <thead>

@@ -73,6 +73,10 @@ const putPositions = (positions: GratePosition[]) =>
   layout('Moving cuts on the grate', (why) =>
     ok(api.PUT('/api/trials/{id}/positions', { ...here(), body: { positions, why } })),
   )
+const swapSetups = (runs: number[]) =>
+  layout('Swapping the set-ups of two pits', (why) =>
+    ok(api.POST('/api/trials/{id}/runs/swap', { ...here(), body: { runs, why } })),
+  )
 const moveCuts = (moves: { cut_id: number; arm_id: number }[]) =>
   layout('Moving cuts between arms', (why) => ok(api.PUT('/api/trials/{id}/arms', { ...here(), body: { moves, why } })))
 
@@ -124,6 +128,7 @@ const began = (e: PointerEvent, c: CutView) => !shut.value && start(e, c)
 async function mend(m: Mend) {
   if (m.ask) set(await run(() => ok(api.PUT('/api/trials/{id}/ask', { ...here(), body: m.ask! }))))
   else if (m.positions.length) await putPositions(m.positions)
+  else if (m.swap.length) await swapSetups(m.swap)
   else if (m.redraw === 'arms') await drawArms()
   else if (m.redraw === 'positions') await drawPositions()
 }
@@ -277,10 +282,14 @@ const last = computed(() => trial.value.draws[0])
             </div>
             <p v-if="last" class="small" data-testid="last-draw">
               Drawn by lot: {{ last.qualified }} of {{ last.looked.toLocaleString('en') }} ways
-              {{ last.qualified === 1 ? 'lies' : 'lie' }} within a quarter of a standard deviation{{
-                last.all_seen ? '' : ' of those looked at'
-              }}{{ last.qualified < 20 ? ', so one of the best 20' : '' }}; this one {{ last.max_smd.toFixed(2) }}, the
-              best {{ last.best_smd.toFixed(2) }}.
+              {{ last.qualified === 1 ? 'leaves' : 'leave' }} the arms alike{{
+                last.all_seen ? '' : ', of those looked at'
+              }}{{ last.qualified * arms.length < 4 ? ', so one of the best quarter' : ''
+              }}{{
+                cuts.length >= 8
+                  ? `; this one lies ${last.max_smd.toFixed(2)} sd apart, the best ${last.best_smd.toFixed(2)}`
+                  : ''
+              }}.
               <span v-if="trial.moved.length"> Moved by hand since: {{ trial.moved.join(', ') }}.</span>
             </p>
             <details v-if="trial.draws.length">

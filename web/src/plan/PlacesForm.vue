@@ -26,6 +26,8 @@ const runOptions = computed(() => [
   { label: 'not in this cook', value: -1 },
   ...(draft.value?.runs.map((r, i) => ({ label: pitName(r.pit_id), value: i })) ?? []),
 ])
+/** What a run carries by the cuts on it. */
+const levelsOf = (run: number) => trial.value.cooks.flatMap((k) => k.runs).find((r) => r.id === run)?.levels ?? ''
 const cutOf = (id: number) => trial.value.cuts.find((c) => c.id === id)!
 
 async function addPit() {
@@ -79,6 +81,7 @@ function hour(text: string): string {
       <div class="field">
         <label :for="`setup${i}`">Set-up</label
         ><InputText :id="`setup${i}`" v-model="r.setup" placeholder="water trough half full" :disabled="shut" />
+        <span v-if="levelsOf(r.id)" class="small">{{ levelsOf(r.id) }}</span>
       </div>
     </div>
     <div v-if="!shut" class="row">

@@ -1,31 +1,29 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import Button from 'primevue/button'
+import { computed, ref } from 'vue'
 import { api, ok, Refused } from '../api/client'
-import type { Pair, Row, Side } from '../api/schema.gen'
+import type { DeliveredFact, Pair, Result, Row, Side } from '../api/schema.gen'
 import GateRecord from '../gate/GateRecord.vue'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime, span } from '../ui/time'
-import { sentence, signed } from '../ui/units'
+import { sentence, signed, temperature } from '../ui/units'
 import IntervalLine from './IntervalLine.vue'
 import VerdictBeam from './VerdictBeam.vue'
 
 const { trial, shut } = useThisTrial()
-const { data: result, error } = useQuery({
+const { data: view, error } = useQuery({
   queryKey: computed(() => ['settle', trial.value.id, trial.value.revealed_at]),
   queryFn: () => ok(api.GET('/api/trials/{id}/settle', { params: { path: { id: trial.value.id } } })),
   enabled: shut,
-  staleTime: Infinity,
 })
-const { data: versions } = useQuery({
-  queryKey: computed(() => ['verdicts', trial.value.id, trial.value.revealed_at]),
-  queryFn: () => ok(api.GET('/api/trials/{id}/verdicts', { params: { path: { id: trial.value.id } } })),
-  enabled: shut,
-})
-/** How it read when the codes were opened, where later evidence made it read otherwise. */
-const first = computed(() => (versions.value && versions.value.length > 1 ? versions.value[0] : null))
+/** As it was read first, unless a hand asks how it reads since. */
+const asSince = ref(false)
+const result = computed<Result | undefined>(() =>
+  asSince.value && view.value?.since ? view.value.since.result : view.value,
+)
 const tag = (i: number) => trial.value.ask.arms[i]!.tag
 const digits = (r: Row) => (r.outcome.unit.startsWith('%') ? 1 : 2)
 
@@ -38,15 +36,32 @@ function mean(r: Row, v: number | null): string {
   if (v === null) return '–'
   return r.outcome.unit === 'h' ? span(v) : v.toFixed(1)
 }
-/** The two levels, never mixed: each with its own line and its own word. */
+/** The reaches, never mixed: each with its own line and its own word. */
 function sides(p: Pair): [string, Side][] {
-  return p.pieces
-    ? [
-        ['the process', p.process],
-        ['these pieces', p.pieces],
-      ]
-    : [['the process', p.process]]
+  const all: [string, Side][] = [
+    ['the next cook', p.next],
+    [cooksName.value, p.cooks],
+  ]
+  if (p.pieces) all.push(['these pieces', p.pieces])
+  return all
 }
+const cooksName = computed(() => {
+  const n = trial.value.cooks.length
+  return n < 2 ? 'this cook' : n === 2 ? 'these two cooks' : `these ${n} cooks`
+})
+/** The side of the widest reach that can tell. */
+const said = (p: Pair) => (p.reach === 'next' ? p.next : p.reach === 'pieces' && p.pieces ? p.pieces : p.cooks)
+const deliveredIn = (d: DeliveredFact, v: number | null) => {
+  if (v === null) return '–'
+  if (d.unit === 'C') return temperature(v)
+  if (d.unit === 'h') return span(v)
+  return `${v.toFixed(d.unit === '' ? 1 : 0)}${d.unit ? ` ${d.unit}` : ''}`
+}
+/** What nobody did is left out, unless it was to be equal. */
+const delivered = computed(
+  () => result.value?.delivered.filter((d) => d.promised || d.values.some((v) => v !== 0)) ?? [],
+)
+const capital = (s: string) => s[0]!.toUpperCase() + s.slice(1)
 const two = computed(() => trial.value.ask.arms.length === 2)
 const counted = computed(() => [...new Set(result.value?.rows.flatMap((r) => r.pairs.map((p) => p.unit)))].join(' or '))
 function amount(r: Row, s: Side): string {
@@ -70,10 +85,38 @@ function interval(r: Row, s: Side): string {
     <section class="wide">
       <div class="answer">
         <h1 data-testid="headline">{{ sentence(result.headline) }}</h1>
-        <p v-if="first" class="small" data-testid="since-then">
-          Read {{ dateTime(first.at) }}, when the codes were opened: “{{ first.headline }}” Since then the record
-          changed, and it reads as above.
+        <p class="small" data-testid="read-at">
+          <template v-if="asSince && view?.since"
+            >Read anew {{ dateTime(view.since.at) }}, since {{ view.since.because }}.</template
+          >
+          <template v-else-if="view?.late"
+            >Read {{ dateTime(view.read_at) }}, for the first time since its codes were opened.</template
+          >
+          <template v-else
+            >Read {{ dateTime(view!.read_at) }}, when the codes were opened, by rules {{ view!.rules }}.</template
+          >
+          {{ result.read }}
         </p>
+        <p v-if="view?.since && !asSince" class="small" data-testid="since-then">
+          Since then {{ view.since.because }}.
+          <template v-if="view.since.result.headline === view.headline">The sentence stands as it was.</template>
+          <template v-else
+            >{{ dateTime(view.since.at) }} it read: “{{ sentence(view.since.result.headline) }}”</template
+          >
+        </p>
+        <p v-for="l in view?.looks ?? []" :key="l.cook_id" class="small" data-testid="looked">
+          Cook {{ trial.cooks.findIndex((k) => k.id === l.cook_id) + 1 }} alone was read {{ dateTime(l.at) }}: “{{
+            sentence(l.headline)
+          }}”
+        </p>
+        <Button
+          v-if="view?.since"
+          size="small"
+          outlined
+          :label="asSince ? 'As it was read first' : 'Show how it reads since'"
+          data-testid="toggle-since"
+          @click="asSince = !asSince"
+        />
         <p>
           {{ result.rests_on }} <span v-if="trial.ended_by">Ended with nothing tasted: {{ trial.reveal_reason }}.</span>
           <span v-else-if="trial.reveal_reason">Codes opened early: {{ trial.reveal_reason }}.</span>
@@ -90,8 +133,11 @@ function interval(r: Row, s: Side): string {
       <article v-for="r in result.rows" :key="r.outcome.key" class="outcome" :data-testid="`outcome-${r.outcome.key}`">
         <div>
           <div v-if="r.pairs.length < 2" class="row nowrap">
-            <VerdictBeam v-if="r.pairs[0]" :word="r.pairs[0].process.word" />
-            <h2 class="word">{{ r.pairs[0] ? verdict(r.pairs[0].process) : 'Described only' }}</h2>
+            <VerdictBeam v-if="r.pairs[0]" :word="said(r.pairs[0]).word" />
+            <h2 class="word">
+              {{ r.pairs[0] ? verdict(said(r.pairs[0])) : 'Described only' }}
+              <span v-if="r.pairs[0]?.within" class="within">{{ r.pairs[0].within }}</span>
+            </h2>
           </div>
           <p class="small">
             <b class="gap">{{ r.outcome.name }}</b>
@@ -113,24 +159,29 @@ function interval(r: Row, s: Side): string {
               ><span class="soot small">against</span><b>{{ tag(p.a) }}</b
               ><ArmToken :place="p.a" :size="16" />
             </div>
-            <IntervalLine :row="r" :side="p.process" />
+            <IntervalLine :row="r" :side="p.cooks" />
             <IntervalLine v-if="p.pieces" :row="r" :side="p.pieces" thin />
           </div>
           <div class="figures">
             <div v-if="!two" class="row nowrap">
-              <VerdictBeam :word="p.process.word" />
-              <b class="word">{{ verdict(p.process) }}</b>
+              <VerdictBeam :word="said(p).word" />
+              <b class="word"
+                >{{ verdict(said(p)) }} <span class="within">{{ p.within }}</span></b
+              >
             </div>
             <div v-for="[name, side] in sides(p)" :key="name" class="figure">
               <span class="soot small">{{ name }}</span>
               <b class="num">{{ amount(r, side) }}</b>
               <span class="num small">{{ interval(r, side) }}</span>
-              <span class="small own">{{ side === p.pieces ? side.word : '' }}</span>
+              <span class="small own">{{
+                side.estimate === null ? side.why : side.word + (side.but ? `, ${side.but}` : '')
+              }}</span>
             </div>
-            <p v-if="p.process.too_small" class="small">Real, but too small to matter.</p>
-            <p v-if="p.process.exact" class="small soot">By exact sign flips.</p>
-            <p v-if="p.process.why" class="small">{{ p.process.why[0]!.toUpperCase() + p.process.why.slice(1) }}.</p>
-            <p v-if="p.process.need" class="small need">{{ p.process.need }}</p>
+            <p v-if="p.cooks.too_small" class="small">Real, but too small to matter.</p>
+            <p v-if="p.cooks.exact" class="small soot">By exact relabelling.</p>
+            <p v-if="p.cooks.why" class="small">{{ capital(p.cooks.why) }}.</p>
+            <p v-if="p.next.why && p.next.estimate !== null" class="small">{{ capital(p.next.why) }}.</p>
+            <p v-if="p.cooks.need" class="small need">{{ p.cooks.need }}</p>
           </div>
         </div>
       </article>
@@ -140,9 +191,27 @@ function interval(r: Row, s: Side): string {
       <p data-testid="not-covered">
         <b>{{ sentence(result.not_covered) }}</b>
       </p>
-      <p v-for="l in result.limits" :key="l.text" :class="l.confound ? 'warn triangle' : 'dash'">
+      <p v-for="l in result.limits" :key="l.text" :class="l.confound || l.broken ? 'warn triangle' : 'dash'">
         {{ sentence(l.text) }}
       </p>
+      <p v-if="result.luck" class="small soot">{{ result.luck }}</p>
+      <template v-if="result.delivered.length">
+        <h2>What each arm got</h2>
+        <table class="delivered" data-testid="delivered">
+          <thead>
+            <tr>
+              <th />
+              <th v-for="(a, i) in trial.ask.arms" :key="a.id"><ArmToken :place="i" :size="18" /> {{ a.tag }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="d in delivered" :key="d.fact" :class="{ apart: d.apart }">
+              <td>{{ d.name }}<span v-if="d.promised" class="small"> was to be equal</span></td>
+              <td v-for="(v, i) in d.values" :key="i" class="num">{{ deliveredIn(d, v) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
       <GateRecord />
       <h2>Go on from here</h2>
       <div class="row">
@@ -156,9 +225,10 @@ function interval(r: Row, s: Side): string {
       </div>
       <h2>How it is judged</h2>
       <p class="small">
-        <b>The process</b> asks whether the next cook would show it again: each {{ counted }} counts once, in its pair
-        or cook. <b>These pieces</b> asks whether the panel told the pieces on the table apart: each taster counts once.
-        The ground between the posts is the difference you said does not matter.
+        <b>The next cook</b> asks whether another day would show it: each cook counts once, of this trial and of your
+        earlier ones of the same two; it needs three. <b>These cooks</b> asks it of the days it was done: each
+        {{ counted }} counts once. <b>These pieces</b> asks whether the panel told the pieces on the table apart: each
+        taster counts once. The ground between the posts is the difference you said does not matter.
       </p>
       <p class="small">
         Clear winner: sure, and by at least what matters. Same for our purposes: surely within the posts. Leaning: more
@@ -169,6 +239,18 @@ function interval(r: Row, s: Side): string {
 </template>
 
 <style scoped>
+.within {
+  font-weight: 400;
+  font-size: var(--t-sm);
+}
+.delivered td,
+.delivered th {
+  padding: 2px 6px 2px 0;
+}
+.delivered .apart td {
+  color: var(--watch);
+  font-weight: 700;
+}
 .answer {
   background: var(--lime);
   padding: 14px 16px;
@@ -226,10 +308,10 @@ function interval(r: Row, s: Side): string {
 }
 .figure {
   display: grid;
-  grid-template-columns: 78px auto 1fr;
+  grid-template-columns: auto 1fr;
   column-gap: 10px;
   align-items: baseline;
-  min-height: 30px;
+  margin-bottom: 6px;
 }
 .figure b {
   font-size: 19px;
@@ -242,7 +324,8 @@ function interval(r: Row, s: Side): string {
   white-space: nowrap;
 }
 .own {
-  grid-column: 2 / -1;
+  grid-row: 1;
+  grid-column: 2;
 }
 .need {
   font-weight: 700;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { api, ok } from '../api/client'
 import type { Flight } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
@@ -7,6 +8,7 @@ import ArmName from '../ui/ArmName.vue'
 
 const props = defineProps<{ flight: Flight; struck: (code: string) => boolean }>()
 const { trial, armOf, shut } = useThisTrial()
+const open = computed(() => shut.value || props.flight.opened)
 const { data: key } = useQuery({
   queryKey: ['key', props.flight.id],
   queryFn: () => ok(api.GET('/api/flights/{id}/key', { params: { path: { id: props.flight.id } } })),
@@ -16,9 +18,9 @@ const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
 </script>
 
 <template>
-  <details class="key" :open="shut">
+  <details class="key" :open="open">
     <summary>
-      <b>{{ shut ? 'The key' : "The carver's key: yours alone" }}</b>
+      <b>{{ open ? 'The key' : "The carver's key: yours alone" }}</b>
     </summary>
     <table>
       <thead>
@@ -26,7 +28,7 @@ const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
           <th>Code</th>
           <th>Cut</th>
           <th>From</th>
-          <th v-if="shut">Arm</th>
+          <th v-if="open">Arm</th>
         </tr>
       </thead>
       <tbody>
@@ -39,7 +41,7 @@ const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
           </td>
           <td class="big">{{ k.cut }}</td>
           <td>{{ k.place }}</td>
-          <td v-if="shut">
+          <td v-if="open">
             <ArmName v-if="arm(k.cut_id) >= 0" :place="arm(k.cut_id)" :tag="trial.ask.arms[arm(k.cut_id)]!.tag" />
           </td>
         </tr>

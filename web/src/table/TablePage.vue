@@ -18,6 +18,7 @@ import { useUndo } from '../trial/undo'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import CarverKey from './CarverKey.vue'
+import CookLooks from './CookLooks.vue'
 import PlaceCard from './PlaceCard.vue'
 
 const { trial, set, armOf, shut } = useThisTrial()
@@ -196,7 +197,11 @@ async function end() {
             </template>
           </tbody>
         </table>
-        <CarverKey v-if="shut || person?.id === f.carver_id" :flight="f" :struck="(code) => struck(f.id, code)" />
+        <CarverKey
+          v-if="shut || f.opened || person?.id === f.carver_id"
+          :flight="f"
+          :struck="(code) => struck(f.id, code)"
+        />
         <p v-else class="soot small">Only {{ f.carver }} sees which code is which cut, until the codes are opened.</p>
       </article>
       <form v-if="preparing" class="trough stack" @submit.prevent="serve">
@@ -321,6 +326,7 @@ async function end() {
         </template>
         <p v-else class="soot">A pitmaster opens them.</p>
       </template>
+      <CookLooks v-if="trial.cooks.length > 1 && !shut" />
       <h2>Allergens</h2>
       <p>
         {{

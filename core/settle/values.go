@@ -1,0 +1,132 @@
+package settle
+
+import (
+	"math"
+	"slices"
+
+	"whitebarn/core/panel"
+	"whitebarn/core/trial"
+	"whitebarn/core/verdict"
+	"whitebarn/core/yield"
+)
+
+// scaleStep is the step of the nine points.
+const scaleStep = 1.0
+
+// clockStep is the step of what a clock tells, minutes.
+const clockStep = 1.0
+
+func sqrt(v float64) float64 { return math.Sqrt(math.Max(0, v)) }
+
+// read is a value with the standard deviation that the step of its scale leaves unsure.
+type read struct{ value, floor float64 }
+
+// readers read an outcome off a cut where no panel gives it. A value that somebody
+// typed stands over what is read.
+var readers = map[trial.OutcomeKey]func(Trial, Cut) (read, bool){
+	trial.CookedYield: func(t Trial, c Cut) (read, bool) {
+		// One stage for the whole trial: what was weighed after the rest, if anything was.
+		if slices.ContainsFunc(t.Cuts, func(c Cut) bool { return t.account(c).CookedYieldRested != nil }) {
+			return percent(t.account(c).CookedYieldRested)
+		}
+		return percent(t.account(c).CookedYield)
+	},
+	trial.EdibleYield: func(t Trial, c Cut) (read, bool) { return percent(t.account(c).EdibleYield) },
+	trial.CookTime:    func(_ Trial, c Cut) (read, bool) { return known(c.CookHours, clockStep/60) },
+	trial.HandsOn:     func(_ Trial, c Cut) (read, bool) { return known(c.HandsMin, clockStep) },
+	trial.NightWork:   func(_ Trial, c Cut) (read, bool) { return known(c.NightMin, clockStep) },
+}
+
+func percent(m *yield.Measure) (read, bool) {
+	if m == nil {
+		return read{}, false
+	}
+	return read{100 * m.Value, 100 * m.U}, true
+}
+
+func known(v *float64, step float64) (read, bool) {
+	if v == nil {
+		return read{}, false
+	}
+	return read{*v, step / math.Sqrt(12)}, true
+}
+
+// value reads an outcome off a cut; ok is false where nothing says it.
+func (t Trial) value(d trial.OutcomeDefault, c Cut, panelMeans map[string]panel.CutMean) (v read, ok bool) {
+	if d.Kind == trial.FromPanel {
+		m, ok := panelMeans[c.Name]
+		return read{m.Value, scaleStep / math.Sqrt(12*float64(max(1, m.Ballots)))}, ok
+	}
+	if typed, ok := c.Measured[d.Key]; ok {
+		return read{value: typed}, true
+	}
+	if read := readers[d.Key]; read != nil {
+		return read(t, c)
+	}
+	return v, false
+}
+
+// observations are the values of the cuts that count, with their units and
+// blocks: the pair for a factor set on cuts, the cook for any other.
+func (t Trial) observations(d trial.OutcomeDefault, kind trial.UnitKind) []verdict.Observation {
+	var panelMeans map[string]panel.CutMean
+	if d.Kind == trial.FromPanel {
+		panelMeans = panel.CutMeans(t.counted(d.Key))
+	}
+	var out []verdict.Observation
+	for _, c := range t.Cuts {
+		if !c.MayCount {
+			continue
+		}
+		if v, ok := t.value(d, c, panelMeans); ok {
+			out = append(out, verdict.Observation{Arm: c.Arm, Unit: c.Unit(kind, t.Ask.Arms[c.Arm].Tag), Block: t.block(c, kind), Cook: c.Cook, Pit: c.Pit,
+				Value: v.value, Floor: v.floor})
+		}
+	}
+	return out
+}
+
+// account is a cut's account; parts of one cut in one arm add up again.
+func (t Trial) account(c Cut) yield.Account {
+	if c.Root == c.Name {
+		return c.Account
+	}
+	var parts [][]yield.Weighing
+	all := true
+	for _, other := range t.Cuts {
+		switch {
+		case other.Root != c.Root:
+		case other.Arm != c.Arm || !other.MayCount:
+			all = false
+		default:
+			parts = append(parts, other.Weighings)
+		}
+	}
+	if !all {
+		return yield.SettleParts(nil, parts)
+	}
+	return yield.SettleParts(c.Whole, parts)
+}
+
+// block is what units share: for levels set on cuts the pair or the divided
+// cut, else the cook.
+func (t Trial) block(c Cut, kind trial.UnitKind) string {
+	if kind == trial.UnitCut && c.Block != "" {
+		return "block " + c.Block
+	}
+	return "cook " + c.Cook
+}
+
+func (t Trial) counted(k trial.OutcomeKey) []panel.Score {
+	may := map[string]bool{}
+	for _, c := range t.Cuts {
+		may[c.Name] = c.MayCount
+	}
+	var out []panel.Score
+	for _, s := range t.Scores[k] {
+		if may[s.Cut] {
+			out = append(out, s)
+		}
+	}
+	return out
+}
