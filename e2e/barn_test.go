@@ -151,6 +151,8 @@ func TestSettleReadsAsTheRulesSay(t *testing.T) {
 	u.see("[data-testid=looked]", "Cook 1 alone was read")
 	u.see("[data-testid=delivered] .apart", "was to be equal")
 	u.see("aside", "It was to be held equal, and was not: PAPER rested longer by 0.6 h.")
+	u.goTo(1)
+	u.see("[data-testid=ask-reach]", "For the next cook two lean at most: three tell.")
 	// The codes are open: the key is for all, and nothing that was judged can be changed.
 	u.goTo(7)
 	u.see("details", "PAPER")

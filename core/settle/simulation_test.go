@@ -295,7 +295,7 @@ func BenchmarkVerdicts(b *testing.B) {
 	for _, tasters := range []int{3, 5, 7, 10} {
 		all = append(all, scenario{name: fmt.Sprintf("nil pieces alike %d tasters", tasters), arms: 2, blocks: 4, cooks: 1, tasters: tasters, leaning: 0.5, cut: -1})
 	}
-	const trials = 2000
+	const trials = 1000
 	for i, s := range all {
 		b.Run(s.name, func(b *testing.B) {
 			for range b.N {

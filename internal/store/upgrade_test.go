@@ -17,6 +17,7 @@ import (
 
 	"whitebarn/core/trial"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/settle"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/pgrun"
 	"whitebarn/internal/store"
@@ -99,6 +100,7 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 			if err != nil || len(ids) != 5 {
 				t.Fatalf("the trials came over as %v (%v), want five", ids, err)
 			}
+			readAnew(t, s, filepath.Base(file) >= "0013")
 			for _, id := range ids {
 				v, err := s.Trial(t.Context(), id)
 				if err != nil {
@@ -119,6 +121,44 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 				}
 			}
 		})
+	}
+}
+
+// readAnew reads the settled trial by today's rules: what was kept of it stays, and the new
+// reading stands beside it; one that was never read is said to be read late.
+func readAnew(t *testing.T, s *store.Store, read bool) {
+	t.Helper()
+	if read { // by the rules of then, which kept the sentence alone
+		if _, err := s.Pool().Exec(t.Context(), "insert into verdicts (trial_id, word, headline) values (3, 'leaning', 'As it was read then.')"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	kept, err := s.VerdictLines(t.Context(), 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	desk := settle.New(s)
+	for range 2 { // the second time there is nothing left to read
+		if err := desk.ReadAnew(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	v, err := desk.Read(t.Context(), 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	versions, err := s.VerdictVersions(t.Context(), 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	line, was := kept[3]
+	switch {
+	case was != read:
+		t.Errorf("a verdict is kept: %v, want %v", was, read)
+	case !was && (!v.Late || v.Since != nil || len(versions) != 1):
+		t.Errorf("a verdict read for the first time is late: %v, since %+v, %d versions", v.Late, v.Since, len(versions))
+	case was && (v.Headline != line.Headline || v.Since == nil || v.Since.Because != "the rules changed" || len(versions) != 2):
+		t.Errorf("of %q today's rules make %q, since %+v, %d versions", line.Headline, v.Headline, v.Since, len(versions))
 	}
 }
 

@@ -19,6 +19,14 @@ const kinds = computed(() => [...new Set(reading.value?.numbers.map((n) => n.uni
 const amount = (v: number | null) => (v === null ? '–' : v.toFixed(v < 10 ? 1 : 0))
 const least = (n: number) => (n === 0 ? '200+' : String(n))
 const unitOf = (n: Planning) => (n.outcome.unit === '1 to 9' ? 'pts' : n.outcome.unit.split(' ')[0])
+/** How far an answer from the cook days at hand goes. */
+const reach = computed(() => {
+  const days = ask.hand.cook_days
+  if (days >= 3) return `An answer is of these ${days} cooks; on three or more the next cook is asked too.`
+  return days === 2
+    ? 'An answer is of these two cooks. For the next cook two lean at most: three tell.'
+    : 'An answer is of this one cook. The next cook is not asked: three cook days tell of it.'
+})
 function cost(o: Offer): string {
   const parts = [
     `${o.cuts} ${o.cuts === 1 ? 'cut' : 'cuts'}`,
@@ -79,6 +87,8 @@ function cost(o: Offer): string {
       truth is twice what matters. Same at: to say same when there is none. Spread from the house where it says so, else
       the barn's usual.
     </p>
+
+    <p v-if="kinds.length" class="small" data-testid="ask-reach">{{ reach }}</p>
 
     <h3 v-if="reading?.offers.length">Layouts for what is at hand</h3>
     <article
