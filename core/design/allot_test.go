@@ -100,6 +100,9 @@ func TestDrawsRespectBlocksAndBound(t *testing.T) {
 			if d.Qualified >= p.fewest() && !p.qualifies(d.Arms) {
 				t.Errorf("%+v: drawn at %.3f although %d qualify", c, d.MaxSMD, d.Qualified)
 			}
+			if d.Qualified >= p.fewest() && c.pieces >= 8 && d.MaxSMD > 0.25 {
+				t.Errorf("%+v: drawn at %.3f standard deviations, want a quarter at most", c, d.MaxSMD)
+			}
 			if d.From*p.namings() < FewestToDraw && d.Looked*p.namings() >= FewestToDraw {
 				t.Errorf("%+v: drawn from %d allotments, mirror images included", c, d.From*p.namings())
 			}

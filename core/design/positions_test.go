@@ -204,6 +204,33 @@ func TestNoMendMovesACutUnderAnotherLevel(t *testing.T) {
 	}
 }
 
+// TestLeastMovesStayInsideARun: both levels lie at one end of their own pit; a wrap may go
+// from pit to pit, a level that is set on the pit not.
+func TestLeastMovesStayInsideARun(t *testing.T) {
+	water := leveled(varied(2, "pan"), "water", "sand")
+	water.Factors[0].SetOn = trial.UnitPitRun
+	for _, c := range []struct {
+		ask   trial.Ask
+		moves bool
+	}{{sound(), true}, {water, false}} {
+		p := hangers(4)
+		for i := range p {
+			p[i].Cook, p[i].PitRunID = "day 1", int64(p[i].Arm+1)
+			p[i].Pit = []string{"Brick Pit", "North Drum"}[p[i].Arm]
+			p[i].Position = PositionName(i/2, 0)
+		}
+		moves := LeastMoves(c.ask, p)
+		if c.moves != (len(moves) > 0) {
+			t.Errorf("%s: the least moves are %v", c.ask.Factors[0].Name, moves)
+		}
+		for _, m := range moves {
+			if at := slices.IndexFunc(p, func(x Piece) bool { return x.ID == m.CutID }); !c.moves && p[at].PitRunID != m.PitRunID {
+				t.Errorf("%s: %s goes under the other level", c.ask.Factors[0].Name, p[at].Name)
+			}
+		}
+	}
+}
+
 // TestOnePitALevelADay deals levels of one pit to days of their own.
 func TestOnePitALevelADay(t *testing.T) {
 	water := leveled(varied(2, "pan"), "water", "sand")

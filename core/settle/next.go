@@ -25,14 +25,14 @@ func (t Trial) next(pairs []Pair, d trial.OutcomeDefault, chosen trial.Chosen) {
 	evidence := make([]verdict.ArmPair, len(pairs))
 	levels := make([]verdict.Levels, len(pairs))
 	for i, p := range pairs {
-		own := t.cookDifferences(p, d)
+		own, floor := t.cookDifferences(p, d)
 		all := make([]float64, 0, len(own))
 		for _, c := range own {
 			all = append(all, c.Difference)
 		}
 		borrowed := t.fromTheHouse(p, d.Key)
 		all = append(all, borrowed...)
-		c, why := verdict.PairedBy(all, 0, false)
+		c, why := verdict.PairedBy(all, floor, false)
 		evidence[i] = verdict.ArmPair{A: p.A, B: p.B, Evidence: c, Why: why}
 		// A number of cooks that was fixed before the first is read once.
 		fixed := t.Look.Cooks > 0 && t.Look.Cooks == len(own) && len(borrowed) == 0 && t.Look.Kind == Planned
@@ -71,8 +71,9 @@ func notAsked(cooks int, p Pair) string {
 	return "not asked: one cook"
 }
 
-// cookDifferences are what each cook of this trial shows of two arms by itself.
-func (t Trial) cookDifferences(p Pair, d trial.OutcomeDefault) (out []Contrast) {
+// cookDifferences are what each cook of this trial shows of two arms by itself, and the
+// standard deviation that the step of the scale leaves unsure in such a difference.
+func (t Trial) cookDifferences(p Pair, d trial.OutcomeDefault) (out []Contrast, floor float64) {
 	byCook := map[string][]verdict.Observation{}
 	var cooks []string
 	for _, o := range t.observations(d, p.Unit) {
@@ -90,9 +91,22 @@ func (t Trial) cookDifferences(p Pair, d trial.OutcomeDefault) (out []Contrast) 
 		o := verdict.Compare(verdict.Units(byCook[cook]), verdict.Setting{Arms: len(t.Ask.Arms), OnRuns: p.Unit != trial.UnitCut})
 		if e := pairOf(o, p.A, p.B).Evidence; e != nil {
 			out = append(out, Contrast{first, second, d.Key, cook, e.Estimate})
+			floor += variance(byCook[cook], p.A) + variance(byCook[cook], p.B)
 		}
 	}
-	return out
+	return out, sqrt(floor / max(1, float64(len(out))))
+}
+
+// variance is what the step of the scale leaves unsure in the mean of an arm's units.
+func variance(units []verdict.Observation, arm int) (v float64) {
+	n := 0.0
+	for _, u := range units {
+		if u.Arm == arm {
+			v += u.Floor * u.Floor
+			n++
+		}
+	}
+	return v / max(1, n*n)
 }
 
 // levels are the rows of the one factor in which two arms differ; ok is false where they
@@ -144,7 +158,8 @@ func (t Trial) Contrasts() (out []Contrast) {
 		for a := range t.Ask.Arms {
 			for b := a + 1; b < len(t.Ask.Arms); b++ {
 				if _, _, ok := t.levels(a, b); ok {
-					out = append(out, t.cookDifferences(Pair{A: a, B: b, Unit: t.Ask.Unit(a, b)}, d)...)
+					own, _ := t.cookDifferences(Pair{A: a, B: b, Unit: t.Ask.Unit(a, b)}, d)
+					out = append(out, own...)
 				}
 			}
 		}

@@ -60,6 +60,22 @@ func TestOfReadsEveryOutcome(t *testing.T) {
 	}
 }
 
+// TestTwoCooksLeanForTheNextOneAtMost: what is clear in both is said beside it.
+func TestTwoCooksLeanForTheNextOneAtMost(t *testing.T) {
+	in := pairsTrial(8, 1.5)
+	for i := range in.Cuts {
+		in.Cuts[i].Cook = fmt.Sprint("day ", 1+i/8) // that agree to the point
+	}
+	got := Of(in)
+	p := got.Rows[0].Pairs[0]
+	if p.Cooks.Word != verdict.Clear || p.Next.Word != verdict.Leaning || p.Within != "" {
+		t.Errorf("two cooks read %q here and %q for the next, within %q", p.Cooks.Word, p.Next.Word, p.Within)
+	}
+	if want := "Juiciness leans to PAPER (clear in these two cooks)."; !strings.Contains(got.Headline, want) {
+		t.Errorf("the headline is %q, want %q in it", got.Headline, want)
+	}
+}
+
 func TestOnePieceAnArmShowsThesePiecesOnly(t *testing.T) {
 	one := pairsTrial(1, 3)
 	r := Of(one).Rows[0].Pairs[0]
