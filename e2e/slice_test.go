@@ -347,7 +347,7 @@ func settle(u user) {
 	u.t.Helper()
 	u.see("[data-testid=outcome-juiciness]", "Clear winner: PAPER")
 	u.see("[data-testid=outcome-juiciness]", "in this cook")
-	u.see("[data-testid=outcome-juiciness]", "Not asked: one cook")
+	u.see("[data-testid=outcome-juiciness]", "not asked: one cook")
 	u.see("[data-testid=outcome-bark]", "Leaning: BARE")
 	u.see("[data-testid=outcome-cooked_yield]", "PAPER")
 	u.see("[data-testid=outcome-cook_time] ", "7 h 20")

@@ -113,19 +113,22 @@ func whole(pieces []Piece) []Piece {
 	return out
 }
 
-// withinPits are the values of each piece less the mean of its pit, in the order given.
+// withinPits are the values of each piece as if all pits had the same mean, in the order
+// given.
 func withinPits(c covariate, pieces []Piece) []*float64 {
 	sum, n := map[int64]float64{}, map[int64]float64{}
+	all, lie := 0.0, 0.0
 	for _, p := range pieces {
 		if v := c.of(p); v != nil && p.Arm >= 0 {
 			sum[p.PitRunID] += *v
 			n[p.PitRunID]++
+			all, lie = all+*v, lie+1
 		}
 	}
 	out := make([]*float64, len(pieces))
 	for i, p := range pieces {
 		if v := c.of(p); v != nil && n[p.PitRunID] > 0 {
-			d := *v - sum[p.PitRunID]/n[p.PitRunID]
+			d := *v - sum[p.PitRunID]/n[p.PitRunID] + all/lie
 			out[i] = &d
 		}
 	}
@@ -159,31 +162,23 @@ func BalanceOf(arms int, pieces []Piece) Balance {
 	return out
 }
 
-// balanceOf compares the arms on one number; compared is what the means are compared by, of
-// each piece. ok is false where no piece has it.
-func balanceOf(c covariate, arms int, pieces []Piece, compared []*float64) (r Covariate, ok bool) {
-	r = Covariate{Key: c.key, Name: c.name, Arms: make([]ArmValues, arms), Pairs: []PairGap{}, Alike: true}
+// balanceOf compares the arms on one number of each piece, nil where it is not known. ok is
+// false where no piece has it.
+func balanceOf(c covariate, arms int, pieces []Piece, values []*float64) (r Covariate, ok bool) {
+	r = Covariate{Key: c.key, Name: c.name, Gate: gateOf(c, known(values)), Arms: make([]ArmValues, arms), Pairs: []PairGap{}, Alike: true}
 	for a := range r.Arms {
 		r.Arms[a].Values = []float64{}
 	}
-	var all []float64
-	byArm := make([][]float64, arms)
 	for i, p := range pieces {
-		v := c.of(p)
-		if v != nil {
-			all = append(all, *v)
-		}
 		if p.Arm < 0 {
 			continue
 		}
 		r.Arms[p.Arm].Cuts++
-		if v != nil {
-			r.Arms[p.Arm].Values = append(r.Arms[p.Arm].Values, *v)
-			byArm[p.Arm] = append(byArm[p.Arm], *compared[i])
+		if values[i] != nil {
+			r.Arms[p.Arm].Values = append(r.Arms[p.Arm].Values, *values[i])
 		}
 	}
-	r.Gate = gateOf(c, all)
-	_, sd := meanSD(known(compared))
+	_, sd := meanSD(known(values))
 	for a := range r.Arms {
 		if m, _ := meanSD(r.Arms[a].Values); len(r.Arms[a].Values) > 0 {
 			r.Arms[a].Mean = &m
@@ -196,9 +191,7 @@ func balanceOf(c covariate, arms int, pieces []Piece, compared []*float64) (r Co
 			if r.Arms[a].Mean == nil || r.Arms[b].Mean == nil {
 				continue
 			}
-			first, _ := meanSD(byArm[a])
-			second, _ := meanSD(byArm[b])
-			g := PairGap{A: a, B: b, Difference: first - second}
+			g := PairGap{A: a, B: b, Difference: *r.Arms[a].Mean - *r.Arms[b].Mean}
 			if sd > 0 {
 				g.SMD = g.Difference / sd
 			}
@@ -206,7 +199,7 @@ func balanceOf(c covariate, arms int, pieces []Piece, compared []*float64) (r Co
 			r.Pairs = append(r.Pairs, g)
 		}
 	}
-	return r, len(all) > 0
+	return r, len(known(values)) > 0
 }
 
 func meanSD(v []float64) (mean, sd float64) {

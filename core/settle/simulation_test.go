@@ -87,7 +87,7 @@ func (s scenario) simulate(r *rand.Rand) Trial {
 				c.Units = map[trial.UnitKind]string{trial.UnitPitRun: run}
 				c.PitRunID = int64(10*cook + level + 1)
 				if !s.onePit {
-					c.Pit = []string{"Brick Pit", "North Drum", "Iron Pit", "Kiln"}[(level+cook)%4]
+					c.Pit = []string{"Brick Pit", "North Drum"}[(level+cook)%2]
 				}
 			}
 			if a == 0 {
@@ -132,6 +132,9 @@ func (s scenario) run(seed uint64, trials int) shares {
 			clear = clear || p.Cooks.Word == verdict.Clear
 			next = next || p.Next.Word == verdict.Clear
 			pieces = pieces || p.Pieces != nil && p.Pieces.Word == verdict.Clear
+			if s.truth > 0 && p.A != 0 { // a pair that is truly the same beside one that is not
+				continue
+			}
 			if p.Cooks.Word == verdict.Same {
 				n.same++
 			}

@@ -308,7 +308,7 @@ function interval(r: Row, s: Side): string {
 }
 .figure {
   display: grid;
-  grid-template-columns: auto 1fr;
+  grid-template-columns: 112px 1fr;
   column-gap: 10px;
   align-items: baseline;
   margin-bottom: 6px;
