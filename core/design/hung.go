@@ -60,21 +60,27 @@ func countIf[T any](all []T, f func(T) bool) int {
 	return n
 }
 
-// mixedRuns says where cuts of two levels lie on one run, as before a factor was said to be
-// set on pits.
+// mixedRuns says where cuts of two levels lie on one run or in one batch, as before a factor
+// was said to be set on it.
 func (r *reviewer) mixedRuns(placed []Piece) {
-	armsOn := map[int64][]int{}
-	where := map[int64]Piece{}
-	for _, p := range placed {
-		if p.PitRunID != 0 {
-			armsOn[p.PitRunID] = append(armsOn[p.PitRunID], p.Arm)
-			where[p.PitRunID] = p
+	for _, kind := range []trial.UnitKind{trial.UnitPitRun, trial.UnitBatch} {
+		arms, one := map[string][]int{}, map[string]Piece{}
+		for _, p := range placed {
+			if unit := p.Units[kind]; unit != "" {
+				arms[unit], one[unit] = append(arms[unit], p.Arm), p
+			}
 		}
-	}
-	for _, id := range slices.Sorted(maps.Keys(armsOn)) {
-		if run := LevelsOfRuns(r.Ask, map[int64][]int{id: armsOn[id]})[id]; run.Mixed != "" {
-			r.say(fmt.Sprint("mixed-run:", id), Confound, []Mend{{Do: "Draw the places again", Redraw: RedrawPositions}},
-				"%s on %s holds cuts of two levels of %s. What is set on a pit is set for all that lies on it.", where[id].Pit, where[id].Cook, run.Mixed)
+		for _, unit := range slices.Sorted(maps.Keys(arms)) {
+			factor := LevelsOn(r.Ask, kind, arms[unit]).Mixed
+			switch {
+			case factor == "":
+			case kind == trial.UnitPitRun:
+				r.say("mixed-run:"+unit, Confound, []Mend{{Do: "Draw the places again", Redraw: RedrawPositions}},
+					"%s on %s holds cuts of two levels of %s. What is set on a pit is set for all that lies on it.", one[unit].Pit, one[unit].Cook, factor)
+			default:
+				r.say("mixed-run:"+unit, Confound, nil,
+					"%s holds cuts of two levels of %s. Give each level a batch of its own.", words.Capital(unit), factor)
+			}
 		}
 	}
 }

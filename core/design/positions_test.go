@@ -259,6 +259,23 @@ func TestOnePitALevelADay(t *testing.T) {
 	}
 }
 
+// TestARunOrBatchOfTwoLevelsIsSaid: what is set on it is set for all that is in it.
+func TestARunOrBatchOfTwoLevelsIsSaid(t *testing.T) {
+	for kind, text := range map[trial.UnitKind]string{trial.UnitPitRun: "Brick Pit on day 1 holds cuts of two levels of pan", trial.UnitBatch: "Batch one holds cuts of two levels of pan"} {
+		ask := leveled(varied(2, "pan"), "water", "sand")
+		ask.Factors[0].SetOn = kind
+		p := hangers(2)
+		for i := range p {
+			p[i].Cook, p[i].Pit, p[i].PitRunID = "day 1", "Brick Pit", 1
+			p[i].Units = map[trial.UnitKind]string{kind: map[trial.UnitKind]string{trial.UnitPitRun: "pit run 1", trial.UnitBatch: "batch one"}[kind]}
+		}
+		f := find(Review(Case{Ask: ask, Pieces: p, Drawn: true}), "mixed-run")
+		if f == nil || f.Weight != Confound || !strings.Contains(f.Text, text) {
+			t.Errorf("%s: found %+v, want %q", kind, f, text)
+		}
+	}
+}
+
 // TestOnePitOverManyDaysAnswersUnlessInOrder: a level a day, in turn, is said; one level after
 // the other is tied to time; one day each cannot be told apart.
 func TestOnePitOverManyDaysAnswersUnlessInOrder(t *testing.T) {

@@ -143,8 +143,8 @@ func TestTheCodesOfOneCookCanBeOpened(t *testing.T) {
 	if !strings.Contains(r.Read, "Read 2 times, as planned") {
 		t.Errorf("a trial read twice says %q", r.Read)
 	}
-	if p := r.Rows[0].Pairs[0]; p.Within != "in these two cooks" || p.Next.Word == verdict.Clear {
-		t.Errorf("juiciness over two cooks: %q, the next cook %+v", p.Within, p.Next)
+	if p := r.Rows[0].Pairs[0]; p.Next.Word != verdict.Leaning || p.Next.Why != "two cooks: it leans at most" {
+		t.Errorf("juiciness, alike in both cooks: the next cook %+v, want leaning", p.Next)
 	}
 	for range 40 {
 		odalys.must("GET", at("/trials/%d/settle", v.ID), nil, 200, nil)
