@@ -284,7 +284,11 @@ func (r *reviewer) trait(same []TraitTable) {
 			parts = append(parts, a.Arms[i].Tag+" "+verb+" "+words.And(has))
 		}
 	}
-	r.say(key, Confound, mends, "%s. The %s and %s cannot be told apart.", words.Capital(strings.Join(parts, ", ")), words.And(names), a.FactorNames())
+	text := fmt.Sprintf("%s. The %s and %s cannot be told apart.", words.Capital(strings.Join(parts, ", ")), words.And(names), a.FactorNames())
+	if setOn(a, trial.UnitPitRun) && slices.Contains(names, string(Pit)) && len(mends) == 0 {
+		text += " Another cook day with the set-ups the other way round parts them."
+	}
+	r.say(key, Confound, mends, "%s", text)
 }
 
 // manyDays says whether every arm that was cooked has more than one day.
