@@ -395,3 +395,15 @@ func TestEveryOutcomeHasAReader(t *testing.T) {
 		}
 	}
 }
+
+// TestTheHouseLendsTheSpreadOfUnitsThatStandAlike: within blocks to blocks, within cooks to
+// cuts that stand by themselves.
+func TestTheHouseLendsTheSpreadOfUnitsThatStandAlike(t *testing.T) {
+	pools := []Pool{{Kind: trial.UnitCut, Key: trial.Juiciness, InBlocks: true, SS: 4, DF: 4}, {Kind: trial.UnitCut, Key: trial.Juiciness, SS: 36, DF: 4}}
+	for inBlocks, sd := range map[bool]float64{true: 1, false: 3} {
+		got := HousesOf(pools, pairsTrial(2, 1).Ask, inBlocks)[trial.UnitCut][trial.Juiciness]
+		if math.Abs(got.SD-sd) > 1e-12 || got.DF != 4 {
+			t.Errorf("in blocks %v the house lends %+v, want %v with 4 degrees of freedom", inBlocks, got, sd)
+		}
+	}
+}
