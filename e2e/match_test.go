@@ -278,3 +278,41 @@ func TestPlacesAreClearedByOneKeyAndChangedByHand(t *testing.T) {
 	}
 	u.whole()
 }
+
+// waterOrSand asks after a pan that is set on whole pits, and lays it on the same pit on both
+// of two days.
+const waterOrSand = `async () => {
+	const send = async (method, path, body) => {
+		const r = await fetch('/api' + path, {method, headers: {'Content-Type': 'application/json'}, body: JSON.stringify(body)})
+		return r.json()
+	}
+	const {ask} = await send('GET', '/trials/3')
+	const arm = (tag, value) => ({id: 0, tag, control: tag === 'SAND', levels: [{id: 0, key: '', value}]})
+	Object.assign(ask, {id: undefined, question: 'Water or sand in the pan?', follows_id: null, layout: '',
+		factors: [{...ask.factors[0], id: 0, name: 'pan', role: '', set_on: 'pit run'}], arms: [arm('WATER', 'water'), arm('SAND', 'sand')]})
+	let v = await send('POST', '/trials', ask)
+	for (let i = 0; i < 8; i++) await send('POST', '/trials/' + v.id + '/cuts', {name: 'P' + i, pair: String(i >> 1), arm_id: v.ask.arms[i % 2].id})
+	v = await send('GET', '/trials/' + v.id)
+	for (const c of v.cuts) await send('POST', '/cuts/' + c.id + '/weighings', {stage: 'trimmed', weight: '6 lb', resolution: '1/4 oz'})
+	const pits = await send('GET', '/pits')
+	for (let day = 0; day < 2; day++)
+		await send('POST', '/trials/' + v.id + '/cooks', {serve_at: new Date(Date.now() + (day + 2) * 864e5).toISOString(), outline: v.outline,
+			runs: pits.slice(0, 2).map(p => ({id: 0, pit_id: p.id, setup: '', set_point: '250 F'})),
+			placements: v.cuts.slice(4 * day, 4 * day + 4).map((c, i) => ({cut_id: c.id, run: i % 2, position: 'ABCD'[i] + '1'}))})
+	return v.id
+}`
+
+// TestSetUpsAreSwappedNotCutsMoved: what goes with the pit is mended by one button, and every
+// cut keeps the level it had.
+func TestSetUpsAreSwappedNotCutsMoved(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 900)
+	id := u.MustEval(waterOrSand).Int()
+	u.visit(site, fmt.Sprintf("/trials/%d/match", id), "[data-testid=finding-trait]", "The pit and pan cannot be told apart.")
+	u.see("[data-testid='grate-1-Brick Pit']", "pan: water")
+	u.see("[data-testid='grate-2-Brick Pit']", "pan: water")
+	u.button("Swap the set-ups of day 1")
+	u.see("[data-testid='grate-1-Brick Pit']", "pan: sand")
+	u.see("[data-testid='grate-1-Brick Pit']", "P1")
+	u.see("[data-testid='grate-2-Brick Pit']", "pan: water")
+	u.gone("[data-testid=finding-trait]")
+}

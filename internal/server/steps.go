@@ -62,18 +62,19 @@ func (s *Server) registerAsk(a *api.Routes, crew, master *gin.RouterGroup) {
 
 func (s *Server) registerMatch(a *api.Routes, crew *gin.RouterGroup) {
 	cuts := []trials.Part{trials.Cuts, trials.Steps}
+	laid := []trials.Part{trials.Cuts, trials.Steps, trials.Cooks} // what lies on a run says its levels
 	alter(s, a, crew, "POST", "/trials/:id/cuts", "addCut", 201, match.AddCut, cuts...)
-	alter(s, a, crew, "PUT", "/cuts/:id", "setCut", 200, match.SetCut, cuts...)
-	alter(s, a, crew, "POST", "/cuts/:id/void", "voidCut", 200, match.VoidCut, cuts...)
+	alter(s, a, crew, "PUT", "/cuts/:id", "setCut", 200, match.SetCut, laid...)
+	alter(s, a, crew, "POST", "/cuts/:id/void", "voidCut", 200, match.VoidCut, laid...)
 	alter(s, a, crew, "POST", "/cuts/:id/divide", "divideCut", 201, match.DivideCut, cuts...)
 	alter(s, a, crew, "PUT", "/cuts/:id/dimensions", "setDimension", 200, match.SetDimension, cuts...)
-	alter(s, a, crew, "POST", "/trials/:id/allotment", "drawArms", 201, match.DrawArms, cuts...)
-	alter(s, a, crew, "POST", "/trials/:id/allotment/back", "backToDraw", 201, match.BackToDraw, cuts...)
-	alter(s, a, crew, "PUT", "/trials/:id/arms", "setArms", 200, match.SetArms, cuts...)
+	alter(s, a, crew, "POST", "/trials/:id/allotment", "drawArms", 201, match.DrawArms, laid...)
+	alter(s, a, crew, "POST", "/trials/:id/allotment/back", "backToDraw", 201, match.BackToDraw, laid...)
+	alter(s, a, crew, "PUT", "/trials/:id/arms", "setArms", 200, match.SetArms, laid...)
 	alter(s, a, crew, "POST", "/trials/:id/blocks", "pairUp", 201, match.PairUp, cuts...)
-	alter(s, a, crew, "PUT", "/trials/:id/positions", "setPositions", 200, match.SetPositions, cuts...)
-	alter(s, a, crew, "POST", "/trials/:id/positions/draw", "drawPositions", 201, match.DrawPositions, cuts...)
-	alter(s, a, crew, "POST", "/trials/:id/runs/swap", "swapSetups", 200, match.SwapSetups, cuts...)
+	alter(s, a, crew, "PUT", "/trials/:id/positions", "setPositions", 200, match.SetPositions, laid...)
+	alter(s, a, crew, "POST", "/trials/:id/positions/draw", "drawPositions", 201, match.DrawPositions, laid...)
+	alter(s, a, crew, "POST", "/trials/:id/runs/swap", "swapSetups", 200, match.SwapSetups, laid...)
 	alter(s, a, crew, "POST", "/trials/:id/accepted", "acceptFinding", 201, match.AcceptFinding, trials.Cuts)
 	alter(s, a, crew, "POST", "/accepted/:id/void", "voidAccepted", 200, match.VoidAccepted, trials.Cuts)
 	crew.GET("/cuts/:id/qr.png", s.cutQR)
