@@ -1,17 +1,23 @@
 package e2e
 
 import (
+	"net"
+	"net/http"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 
 	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
+	"whitebarn/internal/server"
+	"whitebarn/internal/services"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/web"
 )
 
 // TestWhatIsTypedWaitsUntilItIsKept leaves Plan, Prep, Pits and Pantry half typed, reloads,
@@ -185,4 +191,110 @@ func TestABallotIsSealedWhileTheBarnIsAway(t *testing.T) {
 	if err != nil || !plates[0].Servings[0].Sealed {
 		t.Errorf("the plate stands as %+v (%v), want 418 sealed", plates, err)
 	}
+}
+
+// TestThePageOpensWhileTheBarnIsAway loads the fire anew with the server gone, and
+// logs; the press is handed in when it is back.
+func TestThePageOpensWhileTheBarnIsAway(t *testing.T) {
+	s := pgtest.Store(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	addr, begin := comingAndGoing(t, s)
+	end := begin()
+	u := open(t, "http://"+addr, "/", 1280, 800)
+	u.Expect("net::ERR_")
+	u.Expect("failed")
+	u.signIn("tove")
+	u.MustEval(`() => navigator.serviceWorker.ready.then(() => true)`)
+	u.visit("http://"+addr, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.find("path.trace")
+	u.MustReload() // everything goes through the worker once
+	u.see("[data-testid=wire]", "live")
+	u.find("path.trace")
+	end()
+	u.MustReload()
+	u.see("[data-testid=wire]", "Cut off")
+	u.find("path.trace")
+	u.key(input.KeyB)
+	u.see("[data-testid=not-yet]:not(.sent)", "not yet handed in")
+	u.see("[data-testid=outbox]", "1 entry")
+	defer begin()()
+	u.gone("[data-testid=outbox]")
+	u.see("[data-testid=event-log]", "Bark")
+}
+
+// comingAndGoing is a barn that can be taken away and brought back at the same
+// address.
+func comingAndGoing(t *testing.T, s *store.Store) (addr string, begin func() (end func())) {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	addr = l.Addr().String()
+	return addr, func() (end func()) {
+		if l == nil {
+			if l, err = net.Listen("tcp", addr); err != nil {
+				t.Fatal(err)
+			}
+		}
+		srv, handler := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist()})
+		h := &http.Server{Handler: handler}
+		mine := l
+		l = nil
+		go func() { _ = h.Serve(mine) }()
+		return func() { _ = h.Close(); srv.Close() }
+	}
+}
+
+// TestTapsAreKeptWhileTheBarnIsAway takes the network away with three presses
+// in between: all are there once, in their order and with their times.
+func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
+	u, site, s := demoBarn(t, "tove", 1280, 900)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	loggedBy := newIn(t, s, 4)
+	logged := func() (acts []string, at []time.Time) {
+		acts, events := loggedBy("Tove")
+		for _, e := range events {
+			at = append(at, e.At)
+		}
+		return acts, at
+	}
+	u.key(input.KeyS)
+	u.see("[data-testid=last-entry]", "Spritz")
+	offline := func(away bool) {
+		err := proto.NetworkEmulateNetworkConditions{Offline: away, Latency: 0, DownloadThroughput: -1, UploadThroughput: -1}.Call(u)
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	u.Expect("ERR_INTERNET_DISCONNECTED") // while it is away
+	u.Expect("failed")
+	offline(true)
+	u.key(input.KeyA)
+	u.see("[data-testid=outbox]", "1 entry")
+	u.key(input.KeyL)
+	u.see("[data-testid=outbox]", "2 entries")
+	u.key(input.KeyW)
+	u.see("[data-testid=outbox]", "3 entries")
+	u.key(input.KeyV)
+	u.see("[data-testid=outbox]", "4 entries")
+	u.key(input.KeyU) // a slip, taken back before it was sent
+	u.see("[data-testid=outbox]", "3 entries")
+	if acts, _ := logged(); len(acts) != 1 {
+		t.Errorf("while the barn is away %v are logged", acts)
+	}
+	offline(false)
+	u.gone("[data-testid=outbox]")
+	acts, at := logged()
+	if strings.Join(acts, " ") != "spritz wood lid wrap" {
+		t.Errorf("logged are %v, want spritz, wood, lid and wrap, once each and in order", acts)
+	}
+	for i := 1; i < len(at); i++ {
+		if at[i].Before(at[i-1]) {
+			t.Errorf("%s is logged at %s, before the %s", acts[i], at[i], acts[i-1])
+		}
+	}
+	u.see("[data-testid=event-log]", "Wrap")
 }

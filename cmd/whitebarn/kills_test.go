@@ -48,7 +48,8 @@ func TestNoPressIsLostOrDoubledUnderKills(t *testing.T) {
 		_ = res.Body.Close()
 		return res.StatusCode
 	}
-	if status := post("/api/first-run", people.FirstRun{Barn: "White Barn", TimeZone: "UTC", Name: "Odalys", SignIn: "odalys", Password: "apricot and alder"}); status != 201 {
+	if status := post("/api/first-run", people.FirstRun{Barn: "White Barn", TimeZone: "UTC", Name: "Odalys", SignIn: "odalys",
+		Password: "apricot and alder"}); status != 201 {
 		t.Fatalf("the first run answers %d", status)
 	}
 	s, err := store.Open(t.Context(), url)
@@ -130,7 +131,8 @@ func freeAddress(t *testing.T) string {
 // aCook is a cook of a trial that Odalys asked.
 func aCook(t *testing.T, s *store.Store) int64 {
 	t.Helper()
-	id, err := s.CreateTrial(t.Context(), 1, trial.Ask{Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact}.Tidy())
+	id, err := s.CreateTrial(t.Context(), 1, trial.Ask{Question: "Paper or bare?", Product: "lamb shoulder", Cut: "shoulder",
+		Species: safety.RedMeat, Handling: safety.Intact}.Tidy())
 	if err != nil {
 		t.Fatal(err)
 	}

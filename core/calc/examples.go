@@ -62,7 +62,8 @@ var examples = map[string]any{
 	},
 	"units.to_grams":         units.GramsInput{Lb: 6, Oz: 3.5},
 	"units.to_pounds_ounces": units.PoundsOuncesInput{Grams: 2820},
-	"verdict.anytime":        verdict.AnytimeInput{PlannedUnits: 8, Looks: []verdict.Look{{Estimate: 0.43, SE: 0.32, DF: 3, Units: 4}, {Estimate: 0.61, SE: 0.2, DF: 7, Units: 8}}},
+	"verdict.anytime": verdict.AnytimeInput{PlannedUnits: 8, Looks: []verdict.Look{{Estimate: 0.43, SE: 0.32, DF: 3, Units: 4},
+		{Estimate: 0.61, SE: 0.2, DF: 7, Units: 8}}},
 	"verdict.blocks": verdict.BlocksInput{Arms: []string{"ALDER", "APRICOT", "HORN"}, Blocks: []string{"day 1", "day 2", "day 3", "day 4"},
 		Scores: [][]*float64{{ptr(6.2), ptr(5.8), ptr(6.9)}, {ptr(5.5), ptr(5.9), ptr(6.4)}, {ptr(6.8), ptr(5.7), ptr(7.1)}, {ptr(6.6), nil, ptr(7.4)}}},
 	"verdict.paired": verdict.PairedInput{Pairs: []verdict.Pair{

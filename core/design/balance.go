@@ -55,9 +55,13 @@ var covariates = []covariate{
 	{"kg", "Weight", "heavier", "Weight", 0.5 * 0.45359237, 1.0 / 10, func(p Piece) *float64 { return p.Kg }},
 	{"thickness_m", "Thickness", "thicker", "Thickness", 0.2 * 0.0254, 1.0 / 8, func(p Piece) *float64 { return p.ThicknessM }},
 	{"fat_cap_m", "Fat cap", "fatter", "Fat cap", 0.0254 / 8, 0, func(p Piece) *float64 { return p.FatCapM }},
-	{"column", "Grate across", "further across the grate", "Place", halfAPlace, 0, func(p Piece) *float64 { c, _ := p.grid(); return c }},
-	{"row", "Grate along", "further along the grate", "Place", halfAPlace, 0, func(p Piece) *float64 { _, r := p.grid(); return r }},
+	across, along,
 }
+
+var (
+	across = covariate{"column", "Grate across", "further across the grate", "Place", halfAPlace, 0, func(p Piece) *float64 { c, _ := p.grid(); return c }}
+	along  = covariate{"row", "Grate along", "further along the grate", "Place", halfAPlace, 0, func(p Piece) *float64 { _, r := p.grid(); return r }}
+)
 
 const halfAPlace = 0.5
 

@@ -261,7 +261,8 @@ func TestOnePitALevelADay(t *testing.T) {
 
 // TestARunOrBatchOfTwoLevelsIsSaid: what is set on it is set for all that is in it.
 func TestARunOrBatchOfTwoLevelsIsSaid(t *testing.T) {
-	for kind, text := range map[trial.UnitKind]string{trial.UnitPitRun: "Brick Pit on day 1 holds cuts of two levels of pan", trial.UnitBatch: "Batch one holds cuts of two levels of pan"} {
+	for kind, text := range map[trial.UnitKind]string{trial.UnitPitRun: "Brick Pit on day 1 holds cuts of two levels of pan",
+		trial.UnitBatch: "Batch one holds cuts of two levels of pan"} {
 		ask := leveled(varied(2, "pan"), "water", "sand")
 		ask.Factors[0].SetOn = kind
 		p := hangers(2)
@@ -290,7 +291,8 @@ func TestOnePitOverManyDaysAnswersUnlessInOrder(t *testing.T) {
 		for day, arm := range c.order {
 			for i := range 2 {
 				kg, name := 2.7, fmt.Sprint(day, " ", i)
-				p = append(p, Piece{ID: int64(len(p) + 1), Name: name, Root: name, Arm: int(arm - 'A'), Kg: &kg, Cook: fmt.Sprint("day ", day+1), Pit: "Brick Pit", PitRunID: int64(day + 1)})
+				p = append(p, Piece{ID: int64(len(p) + 1), Name: name, Root: name, Arm: int(arm - 'A'), Kg: &kg,
+					Cook: fmt.Sprint("day ", day+1), Pit: "Brick Pit", PitRunID: int64(day + 1)})
 			}
 		}
 		f := find(Review(Case{Ask: water, Pieces: p, Drawn: true}), "trait:cook day")
@@ -332,7 +334,8 @@ func TestPartsAreAddedUpWhereArmsAreCompared(t *testing.T) {
 // TestOneCutAnArmStillHasADayAndAPit: two cuts on two pits and days are one confound.
 func TestOneCutAnArmStillHasADayAndAPit(t *testing.T) {
 	kg := 2.7
-	p := []Piece{{ID: 1, Name: "1", Root: "1", Arm: 0, Kg: &kg, Cook: "day 1", Pit: "Brick Pit", PitRunID: 1}, {ID: 2, Name: "2", Root: "2", Arm: 1, Kg: &kg, Cook: "day 2", Pit: "North Drum", PitRunID: 2}}
+	p := []Piece{{ID: 1, Name: "1", Root: "1", Arm: 0, Kg: &kg, Cook: "day 1", Pit: "Brick Pit", PitRunID: 1},
+		{ID: 2, Name: "2", Root: "2", Arm: 1, Kg: &kg, Cook: "day 2", Pit: "North Drum", PitRunID: 2}}
 	found := Review(Case{Ask: sound(), Pieces: p, Drawn: true})
 	var traits []string
 	for _, f := range found {

@@ -103,7 +103,8 @@ func TestACutServedTwiceCountsAllItsSamplesInAnyOrder(t *testing.T) {
 }
 
 func TestTasterMeansAreOnePerArm(t *testing.T) {
-	got := TasterMeans([]Score{{Taster: "Ife", Cut: "1L", Arm: 0, Value: 6}, {Taster: "Ife", Cut: "2R", Arm: 0, Value: 8}, {Taster: "Ife", Cut: "1R", Arm: 1, Value: 5},
+	got := TasterMeans([]Score{{Taster: "Ife", Cut: "1L", Arm: 0, Value: 6}, {Taster: "Ife", Cut: "2R", Arm: 0, Value: 8},
+		{Taster: "Ife", Cut: "1R", Arm: 1, Value: 5},
 		{Taster: "Joren", Cut: "1L", Arm: 0, Value: 4}, {Taster: "Ife", Cut: "1L", Arm: 0, Value: 5}})
 	// 1L was tasted twice by Ife: 5.5, and 8, each with the same weight.
 	if fmt.Sprint(got) != "[{Ife 0 6.75 2} {Ife 1 5 1} {Joren 0 4 1}]" {

@@ -20,7 +20,8 @@ type slope struct {
 var slopes = map[Fact]map[trial.OutcomeKey]slope{
 	PitHeat: {trial.CookTime: {0.12, -1}, trial.CookedYield: {0.25, -1}, trial.EdibleYield: {0.2, -1}, trial.Bark: {0.08, 1}, trial.Tenderness: {0.05, 0},
 		trial.Juiciness: {0.06, -1}, trial.Flavour: {0.03, 0}, trial.Overall: {0.05, 0}},
-	CoreAtPull: {trial.CookTime: {0.15, 1}, trial.CookedYield: {0.5, -1}, trial.EdibleYield: {0.4, -1}, trial.Tenderness: {0.12, 1}, trial.Juiciness: {0.1, -1}, trial.Overall: {0.08, 0}},
+	CoreAtPull: {trial.CookTime: {0.15, 1}, trial.CookedYield: {0.5, -1}, trial.EdibleYield: {0.4, -1}, trial.Tenderness: {0.12, 1},
+		trial.Juiciness: {0.1, -1}, trial.Overall: {0.08, 0}},
 	Spritzes:   {trial.CookTime: {0.08, 1}, trial.Bark: {0.1, -1}, trial.CookedYield: {0.2, 0}, trial.HandsOn: {3, 1}},
 	WrapLiquid: {trial.Bark: {0.005, -1}, trial.Juiciness: {0.003, 1}, trial.CookedYield: {0.01, 0}},
 	HoldHours: {trial.Tenderness: {0.15, 1}, trial.Juiciness: {0.1, 0}, trial.Bark: {0.15, -1}, trial.CookedYield: {0.6, -1}, trial.EdibleYield: {0.5, -1},

@@ -21,7 +21,8 @@ func From(t evidence.Trial, zone *time.Location) Trial {
 		if p.Arm < 0 {
 			continue
 		}
-		k := Cut{Piece: p, MayCount: t.Gates[c.ID].Counts, Shut: shutBy(t.Gates[c.ID]), Facts: factsOf(t, c), Account: yield.Settle(c.Weighings), Weighings: c.Weighings, Measured: c.Measured}
+		k := Cut{Piece: p, MayCount: t.Gates[c.ID].Counts, Shut: shutBy(t.Gates[c.ID]), Facts: factsOf(t, c),
+			Account: yield.Settle(c.Weighings), Weighings: c.Weighings, Measured: c.Measured}
 		if w := slices.IndexFunc(t.Divided, func(d evidence.Cut) bool { return d.ID == c.ParentID }); w >= 0 {
 			k.Whole = t.Divided[w].Weighings
 		}

@@ -3,6 +3,7 @@ package settle
 import (
 	"fmt"
 
+	"whitebarn/core/panel"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
 )
@@ -71,6 +72,7 @@ func (t Trial) atLook(pairs []verdict.ArmPair, key trial.OutcomeKey) []verdict.A
 
 // Looks are what a reading showed of each pair of arms, for the looks to come.
 func (t Trial) Looks() map[trial.OutcomeKey]map[[2]int]verdict.Look {
+	t.fitted = map[trial.OutcomeKey]map[string]panel.CutMean{}
 	out := map[trial.OutcomeKey]map[[2]int]verdict.Look{}
 	for _, chosen := range t.Ask.Outcomes {
 		d, ok := chosen.Outcome()
@@ -78,13 +80,11 @@ func (t Trial) Looks() map[trial.OutcomeKey]map[[2]int]verdict.Look {
 			continue
 		}
 		out[d.Key] = map[[2]int]verdict.Look{}
-		for a := range t.Ask.Arms {
-			for b := a + 1; b < len(t.Ask.Arms); b++ {
-				kind := t.Ask.Unit(a, b)
-				_, p := t.twoOnRuns(Pair{A: a, B: b, Unit: kind}, d, chosen)
-				if e := p.Evidence; e != nil && e.SE > 0 && e.DF > 0 && !e.Borrowed {
-					out[d.Key][[2]int{a, b}] = verdict.Look{Estimate: e.Estimate, SE: e.SE, DF: e.DF, Units: e.Units}
-				}
+		cutFit := t.compare(t.observations(d, trial.UnitCut), trial.UnitCut, d, chosen)
+		_, evidence := t.evidence(t.armPairs(), cutFit, d, chosen)
+		for _, p := range evidence {
+			if e := p.Evidence; e != nil && e.SE > 0 && e.DF > 0 && !e.Borrowed {
+				out[d.Key][[2]int{p.A, p.B}] = verdict.Look{Estimate: e.Estimate, SE: e.SE, DF: e.DF, Units: e.Units}
 			}
 		}
 	}

@@ -30,11 +30,10 @@ func (t Trial) need(o verdict.Outcome, p Pair, d trial.OutcomeDefault, smallest 
 	}
 	have := min(o.Units[p.A], o.Units[p.B])
 	n := verdict.Planner{SD: sd, D: smallest, Layout: layout}.NeedOf()
-	const most = 200
 	more := func(n int) string {
 		switch {
 		case n == 0:
-			return fmt.Sprintf("over %s%s", words.Plural(most, unit), each)
+			return fmt.Sprintf("over %s%s", words.Plural(verdict.MostUnits, unit), each)
 		case n <= have:
 			return fmt.Sprintf("%s%s, which there are", words.Plural(n, unit), each)
 		}

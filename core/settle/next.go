@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"whitebarn/core/panel"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
 	"whitebarn/core/words"
@@ -145,6 +146,7 @@ func (t Trial) fromTheHouse(p Pair, key trial.OutcomeKey) (out []float64) {
 // Contrasts are what the cooks of this trial show of each two of its levels, for the
 // house's other trials. One with a named limit is no evidence for others.
 func (t Trial) Contrasts() (out []Contrast) {
+	t.fitted = map[trial.OutcomeKey]map[string]panel.CutMean{}
 	for _, l := range limits(t, t.delivered()) {
 		if l.Confound {
 			return nil
@@ -155,12 +157,10 @@ func (t Trial) Contrasts() (out []Contrast) {
 		if !ok || d.Better == trial.Description {
 			continue
 		}
-		for a := range t.Ask.Arms {
-			for b := a + 1; b < len(t.Ask.Arms); b++ {
-				if _, _, ok := t.levels(a, b); ok {
-					own, _ := t.cookDifferences(Pair{A: a, B: b, Unit: t.Ask.Unit(a, b)}, d)
-					out = append(out, own...)
-				}
+		for _, p := range t.armPairs() {
+			if _, _, ok := t.levels(p.A, p.B); ok {
+				own, _ := t.cookDifferences(p, d)
+				out = append(out, own...)
 			}
 		}
 	}

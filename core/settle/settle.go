@@ -46,6 +46,8 @@ type Trial struct {
 	Accepted map[string]string
 	Safety   []string // what stays to be said of how the meat was handled
 	Look     Look     // which reading this is
+
+	fitted map[trial.OutcomeKey]map[string]panel.CutMean // of one reading: the panel's cut means, once they are fitted
 }
 
 // House is the barn's own spread of each outcome.
@@ -107,6 +109,7 @@ type Result struct {
 
 // Of reads a trial.
 func Of(t Trial) Result {
+	t.fitted = map[trial.OutcomeKey]map[string]panel.CutMean{}
 	out := Result{Rules: Rules, Rows: []Row{}, Delivered: t.delivered()}
 	out.Limits = limits(t, out.Delivered)
 	for _, chosen := range t.Ask.Outcomes {
@@ -142,43 +145,19 @@ func luck(rows []Row) string {
 // row judges every pair of arms on one outcome, each by the units of what the
 // two differ in; Holm's adjustment runs over all pairs.
 func (t Trial) row(d trial.OutcomeDefault, chosen trial.Chosen, limits []Limit, delivered []DeliveredFact) Row {
-	arms := len(t.Ask.Arms)
-	row := Row{Outcome: d, SmallestDifference: chosen.SmallestDifference, Means: make([]*float64, arms), Pairs: []Pair{}}
-	finest := trial.UnitPitRun
-	for a := range arms {
-		for b := a + 1; b < arms; b++ {
-			kind := t.Ask.Unit(a, b)
-			if kind == trial.UnitCut {
-				finest = kind
-			}
-			row.Pairs = append(row.Pairs, Pair{A: a, B: b, Unit: kind, Varied: t.Ask.Varied(a, b)})
-		}
-	}
-	if len(row.Pairs) == 0 {
-		finest = trial.UnitCut
-	} else if finest != trial.UnitCut {
-		finest = row.Pairs[0].Unit
-	}
+	row := Row{Outcome: d, SmallestDifference: chosen.SmallestDifference, Pairs: t.armPairs()}
 	cutFit := t.compare(t.observations(d, trial.UnitCut), trial.UnitCut, d, chosen)
 	row.Means = cutFit.Means
-	if finest != trial.UnitCut {
+	byCuts := func(p Pair) bool { return p.Unit == trial.UnitCut }
+	if len(row.Pairs) > 0 && !slices.ContainsFunc(row.Pairs, byCuts) {
+		finest := row.Pairs[0].Unit
 		row.Means = t.compare(t.observations(d, finest), finest, d, chosen).Means
 	}
 	if d.Better == trial.Description {
 		row.Pairs = []Pair{}
 		return row
 	}
-	fits := make([]verdict.Outcome, len(row.Pairs))
-	evidence := make([]verdict.ArmPair, len(row.Pairs))
-	for i, p := range row.Pairs {
-		if p.Unit == trial.UnitCut {
-			fits[i] = cutFit
-			evidence[i] = pairOf(cutFit, p.A, p.B)
-			continue
-		}
-		// Runs of the two alone: arms that share a run are no units beside each other.
-		fits[i], evidence[i] = t.twoOnRuns(p, d, chosen)
-	}
+	fits, evidence := t.evidence(row.Pairs, cutFit, d, chosen)
 	words := judge(t.atLook(evidence, d.Key), chosen.SmallestDifference, t.Look.levels())
 	for i := range row.Pairs {
 		p := &row.Pairs[i]
@@ -201,21 +180,36 @@ func (t Trial) row(d trial.OutcomeDefault, chosen trial.Chosen, limits []Limit, 
 	return row
 }
 
-// compare fits the units of a kind.
-func (t Trial) compare(all []verdict.Observation, kind trial.UnitKind, d trial.OutcomeDefault, chosen trial.Chosen) verdict.Outcome {
-	return verdict.Compare(verdict.Units(all), verdict.Setting{Arms: len(t.Ask.Arms), OnRuns: kind != trial.UnitCut, Exact: chosen.Exact, House: t.spread(kind, d.Key)})
-}
-
-// twoOnRuns compares two arms whose levels are set on runs, by the runs of these two.
-func (t Trial) twoOnRuns(p Pair, d trial.OutcomeDefault, chosen trial.Chosen) (verdict.Outcome, verdict.ArmPair) {
-	var two []verdict.Observation
-	for _, o := range t.observations(d, p.Unit) {
-		if o.Arm == p.A || o.Arm == p.B {
-			two = append(two, o)
+// armPairs are every two arms, with what the two differ in.
+func (t Trial) armPairs() []Pair {
+	out := []Pair{}
+	for a := range t.Ask.Arms {
+		for b := a + 1; b < len(t.Ask.Arms); b++ {
+			out = append(out, Pair{A: a, B: b, Unit: t.Ask.Unit(a, b), Varied: t.Ask.Varied(a, b)})
 		}
 	}
-	fit := t.compare(two, p.Unit, d, chosen)
-	return fit, pairOf(fit, p.A, p.B)
+	return out
+}
+
+// evidence is what each pair of arms shows of these cooks: by the fit of all cuts, or by the
+// runs of the two alone, since arms that share a run are no units beside each other.
+func (t Trial) evidence(pairs []Pair, cutFit verdict.Outcome, d trial.OutcomeDefault, chosen trial.Chosen) ([]verdict.Outcome, []verdict.ArmPair) {
+	fits, evidence := make([]verdict.Outcome, len(pairs)), make([]verdict.ArmPair, len(pairs))
+	for i, p := range pairs {
+		fits[i] = cutFit
+		if p.Unit != trial.UnitCut {
+			two := slices.DeleteFunc(t.observations(d, p.Unit), func(o verdict.Observation) bool { return o.Arm != p.A && o.Arm != p.B })
+			fits[i] = t.compare(two, p.Unit, d, chosen)
+		}
+		evidence[i] = pairOf(fits[i], p.A, p.B)
+	}
+	return fits, evidence
+}
+
+// compare fits the units of a kind.
+func (t Trial) compare(all []verdict.Observation, kind trial.UnitKind, d trial.OutcomeDefault, chosen trial.Chosen) verdict.Outcome {
+	return verdict.Compare(verdict.Units(all), verdict.Setting{Arms: len(t.Ask.Arms), OnRuns: kind != trial.UnitCut,
+		Exact: chosen.Exact, House: t.spread(kind, d.Key)})
 }
 
 // pieces adds whether the panel told these pieces apart: tasters are the units, each with

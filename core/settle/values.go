@@ -69,10 +69,7 @@ func (t Trial) value(d trial.OutcomeDefault, c Cut, panelMeans map[string]panel.
 // observations are the values of the cuts that count, with their units and
 // blocks: the pair for a factor set on cuts, the cook for any other.
 func (t Trial) observations(d trial.OutcomeDefault, kind trial.UnitKind) []verdict.Observation {
-	var panelMeans map[string]panel.CutMean
-	if d.Kind == trial.FromPanel {
-		panelMeans = panel.CutMeans(t.counted(d.Key))
-	}
+	panelMeans := t.panelMeans(d)
 	var out []verdict.Observation
 	for _, c := range t.Cuts {
 		if !c.MayCount {
@@ -84,6 +81,21 @@ func (t Trial) observations(d trial.OutcomeDefault, kind trial.UnitKind) []verdi
 		}
 	}
 	return out
+}
+
+// panelMeans are the panel's means of the cuts on an outcome; nil for what is measured.
+func (t Trial) panelMeans(d trial.OutcomeDefault) map[string]panel.CutMean {
+	if d.Kind != trial.FromPanel {
+		return nil
+	}
+	if means, ok := t.fitted[d.Key]; ok {
+		return means
+	}
+	means := panel.CutMeans(t.counted(d.Key))
+	if t.fitted != nil {
+		t.fitted[d.Key] = means
+	}
+	return means
 }
 
 // account is a cut's account; parts of one cut in one arm add up again.

@@ -37,7 +37,8 @@ func TestRunsAreComparedWithinWhatTheyShare(t *testing.T) {
 			[3]string{"A", "brick", "3"}, [3]string{"B", "drum", "3"}, [3]string{"B", "brick", "4"}, [3]string{"A", "drum", "4"}), InCooksAndPit, 2, 0.1},
 		{"the brick pit always A: its pit cannot be told from it", runs([3]string{"A", "brick", "1"}, [3]string{"B", "drum", "1"}, [3]string{"A", "brick", "2"},
 			[3]string{"B", "drum", "2"}), InDays, 1, 3.1},
-		{"one pit, a level a day", runs([3]string{"A", "brick", "1"}, [3]string{"B", "brick", "2"}, [3]string{"A", "brick", "3"}, [3]string{"B", "brick", "4"}), AsTheyAre, 2, 0.1},
+		{"one pit, a level a day", runs([3]string{"A", "brick", "1"}, [3]string{"B", "brick", "2"}, [3]string{"A", "brick", "3"},
+			[3]string{"B", "brick", "4"}), AsTheyAre, 2, 0.1},
 	} {
 		got := Compare(c.units, Setting{Arms: 2, OnRuns: true})
 		e := got.Pairs[0].Evidence
@@ -70,7 +71,8 @@ func TestAPanelThatAgreesToThePointIsBelieved(t *testing.T) {
 	step := 1 / math.Sqrt(12) / math.Sqrt(6) // six whole points a cut
 	for b := range 5 {
 		block := fmt.Sprint(b)
-		units = append(units, Observation{Arm: 0, Unit: "a" + block, Block: block, Value: 7, Floor: step}, Observation{Arm: 1, Unit: "b" + block, Block: block, Value: 5.5, Floor: step})
+		units = append(units, Observation{Arm: 0, Unit: "a" + block, Block: block, Value: 7, Floor: step},
+			Observation{Arm: 1, Unit: "b" + block, Block: block, Value: 5.5, Floor: step})
 	}
 	o := Compare(units, Setting{Arms: 2})
 	e := o.Pairs[0].Evidence
@@ -92,7 +94,8 @@ func TestRelabellingHoldsInIncompleteBlocks(t *testing.T) {
 	for b := range 4 {
 		block := fmt.Sprint(b)
 		shift := float64(b)
-		units = append(units, Observation{Arm: 0, Unit: "a1" + block, Block: block, Value: 5 + shift}, Observation{Arm: 0, Unit: "a2" + block, Block: block, Value: 5.5 + shift},
+		units = append(units, Observation{Arm: 0, Unit: "a1" + block, Block: block, Value: 5 + shift},
+			Observation{Arm: 0, Unit: "a2" + block, Block: block, Value: 5.5 + shift},
 			Observation{Arm: 1, Unit: "b" + block, Block: block, Value: 3 + shift})
 	}
 	e := Compare(units, Setting{Arms: 2, Exact: true}).Pairs[0].Evidence

@@ -20,8 +20,8 @@ var (
 	Apart   = Layout{Arms: 2}
 )
 
-// mostUnits bounds the advice: past it a trial is another trial.
-const mostUnits = 200
+// MostUnits bounds the advice: past it a trial is another trial.
+const MostUnits = 200
 
 // wanted is the chance that planning asks for: 8 times in 10.
 const wanted = 0.8
@@ -50,8 +50,8 @@ type Planner struct {
 // NeedOf finds the least numbers of units an arm.
 func (p Planner) NeedOf() Need {
 	return Need{
-		ToClear: leastN(mostUnits, func(n int) bool { return p.Clear(n, 2*p.D) >= wanted }),
-		ToSame:  leastN(mostUnits, func(n int) bool { return p.Same(n) >= wanted }),
+		ToClear: leastN(MostUnits, func(n int) bool { return p.Clear(n, 2*p.D) >= wanted }),
+		ToSame:  leastN(MostUnits, func(n int) bool { return p.Same(n) >= wanted }),
 	}
 }
 

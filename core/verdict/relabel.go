@@ -3,6 +3,7 @@ package verdict
 import (
 	"math"
 	"math/rand/v2"
+	"sort"
 )
 
 // blockOf are the values of two arms in a block, with all ways to share them out.
@@ -134,4 +135,86 @@ func (r *relabelled) interval(level float64) *Interval {
 		return nil
 	}
 	return &i
+}
+
+// relabelled are all ways, or a drawn sample of them, to share out the values of two arms
+// within their blocks; each gives a sum s - shift x k against the observed one.
+type relabelled struct {
+	s, k   []float64
+	s0, k0 float64
+	ways   float64 // in all
+	pairs  []float64
+}
+
+// mostRelabelled bounds the ways that are walked; beyond, so many are drawn with a fixed seed.
+const mostRelabelled = 1 << 16
+
+// relabellings prepares the exact test of two arms; nil where no block holds both.
+func relabellings(a, b int, units []Observation) *relabelled {
+	type both struct{ a, b []float64 }
+	byBlock := map[string]*both{}
+	var names []string
+	for _, u := range units {
+		if u.Arm != a && u.Arm != b {
+			continue
+		}
+		v := byBlock[u.Block]
+		if v == nil {
+			v = &both{}
+			byBlock[u.Block] = v
+			names = append(names, u.Block)
+		}
+		if u.Arm == a {
+			v.a = append(v.a, u.Value)
+		} else {
+			v.b = append(v.b, u.Value)
+		}
+	}
+	sort.Strings(names)
+	r := &relabelled{ways: 1}
+	var blocks []blockOf
+	onlyPairs := true
+	for _, name := range names {
+		v := byBlock[name]
+		if len(v.a) == 0 || len(v.b) == 0 {
+			continue
+		}
+		k := newBlockOf(v.a, v.b)
+		blocks = append(blocks, k)
+		r.ways *= float64(len(k.ways))
+		onlyPairs = onlyPairs && len(v.a) == 1 && len(v.b) == 1
+		r.s0 += k.ways[0].s
+		r.k0 += k.ways[0].k
+		if onlyPairs {
+			r.pairs = append(r.pairs, roundTie(v.a[0]-v.b[0]))
+		}
+	}
+	if len(blocks) == 0 {
+		return nil
+	}
+	if !onlyPairs || len(r.pairs) > mostFlips {
+		r.pairs = nil
+		r.walk(blocks)
+	}
+	return r
+}
+
+// byFlips fills p and the intervals from all signs of differences.
+func (c *Comparison) byFlips(d []float64) {
+	c.Exact, c.Pairs, c.Capped = true, len(d), len(d) < leastFlips
+	c.P = ptr(signFlip(d).PTwoSided)
+	c.at = func(level float64) *Interval { return signFlipInterval(d, level) }
+	c.CI90, c.CI80 = c.at(0.90), c.at(0.80)
+}
+
+// fill gives a comparison its p and intervals.
+func (r *relabelled) fill(c *Comparison) {
+	if r.pairs != nil {
+		c.byFlips(r.pairs)
+		return
+	}
+	c.Exact, c.Capped = true, 2/r.ways > 0.05
+	c.P = ptr(r.p(0))
+	c.at = r.interval
+	c.CI90, c.CI80 = c.at(0.90), c.at(0.80)
 }

@@ -149,7 +149,8 @@ func TestCompareSaysWhyThereIsNoEvidence(t *testing.T) {
 		{"one unit an arm, three degrees of freedom to borrow", []Observation{one(0, "a", "k", 1), one(1, "b", "k", 2)}, &Spread{SD: 1, DF: 3}, true, false, false, true},
 		{"one unit an arm, borrowed", []Observation{one(0, "a", "k", 1), one(1, "b", "k", 2)}, house, true, true, false, false},
 		{"differences all alike", []Observation{one(0, "a", "1", 2), one(1, "b", "1", 1), one(0, "c", "2", 3), one(1, "d", "2", 2)}, house, true, false, true, true},
-		{"all alike without pairs", []Observation{one(0, "a", "k", 2), one(0, "b", "k", 2), one(1, "c", "k", 2), one(1, "d", "k", 2)}, house, true, false, true, true},
+		{"all alike without pairs", []Observation{one(0, "a", "k", 2), one(0, "b", "k", 2), one(1, "c", "k", 2), one(1, "d", "k", 2)},
+			house, true, false, true, true},
 	} {
 		p := Compare(c.units, Setting{Arms: 2, House: c.house}).Pairs[0]
 		if (p.Evidence != nil) != c.evidence || (p.Why != "") != c.why {
@@ -202,7 +203,8 @@ func TestPlannedChancesHoldInSimulation(t *testing.T) {
 			var units []Observation
 			for b := range n {
 				block := string(rune('a' + b))
-				units = append(units, Observation{Arm: 0, Unit: block + "0", Block: block, Value: c.truth + sd*r.NormFloat64()}, Observation{Arm: 1, Unit: block + "1", Block: block, Value: sd * r.NormFloat64()})
+				units = append(units, Observation{Arm: 0, Unit: block + "0", Block: block, Value: c.truth + sd*r.NormFloat64()},
+					Observation{Arm: 1, Unit: block + "1", Block: block, Value: sd * r.NormFloat64()})
 			}
 			if Judge([]Comparison{*Compare(units, Setting{Arms: 2}).Pairs[0].Evidence}, d, Plain)[0].Word == c.word {
 				hits++

@@ -37,6 +37,9 @@ func mixedRuns(ctx context.Context, s *store.Store, trialID int64) (map[int64]st
 	if err != nil {
 		return nil, err
 	}
+	if !design.SetOnPits(t.Ask) {
+		return nil, nil
+	}
 	rows, err := s.RunArms(ctx, trialID)
 	if err != nil {
 		return nil, err

@@ -122,7 +122,7 @@ func (d *seeder) draw(trialID int64, arms []int64, cuts []hung, seed int64) {
 		pieces[i] = c.Piece
 	}
 	drawn := design.DrawArms(pieces, len(arms), seed)
-	a := store.Allotment{Seed: seed, Arms: map[int64]int64{}, MaxSMD: drawn.MaxSMD, BestSMD: drawn.BestSMD, Looked: drawn.Looked, Qualified: drawn.Qualified, AllSeen: drawn.All}
+	a := store.AllotmentOf(drawn, seed)
 	for i := range cuts {
 		cuts[i].Arm = drawn.Arms[i]
 		a.Arms[cuts[i].ID] = arms[drawn.Arms[i]]

@@ -31,7 +31,8 @@ func TestOnePairBorrowsTheHouseSpread(t *testing.T) {
 	var v trials.TrialView
 	odalys.must("POST", "/api/trials", ask, 201, &v)
 	for i, weights := range [][2]string{{"3 kg", "1.8 kg"}, {"3 kg", "1.2 kg"}} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), match.CutInput{Name: fmt.Sprint("9", string("LR"[i])), Pair: "9", ArmID: &v.Ask.Arms[i].ID}, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), match.CutInput{Name: fmt.Sprint("9", string("LR"[i])), Pair: "9",
+			ArmID: &v.Ask.Arms[i].ID}, 201, &v)
 		cut := v.Cuts[i].ID
 		odalys.weigh(cut, "trimmed", weights[0])
 		odalys.weigh(cut, "rested", weights[1])

@@ -72,7 +72,8 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 			Why: "so it is"},
 		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": barn.NamedInput{Name: "Joren"},
 		"POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": table.FlightInput{Place: "blade"},
-		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": table.RevealInput{Reason: "again so"}, "POST /api/trials/:id/end": why, "PUT /api/trials/:id/ask": v.Ask,
+		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": table.RevealInput{Reason: "again so"},
+		"POST /api/trials/:id/end": why, "PUT /api/trials/:id/ask": v.Ask,
 		"POST /api/trials/:id/runs/swap":  match.SwapInput{Runs: []int64{1, 2}},
 		"POST /api/trials/:id/looks/name": table.LookInput{CookID: cook.ID}, "POST /api/trials/:id/looks": table.LookInput{CookID: cook.ID},
 	}
@@ -162,7 +163,8 @@ func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
 	}
 	for _, h := range []hand{tove, odalys} {
 		h.refused("POST", draw, match.DrawInput{}, 409, "A cut is on the fire")
-		h.refused("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), match.ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID, ArmID: other}}}, 409, "A cut is on the fire")
+		h.refused("PUT", fmt.Sprintf("/api/trials/%d/arms", v.ID), match.ArmsInput{Moves: []design.Move{{CutID: v.Cuts[1].ID,
+			ArmID: other}}}, 409, "A cut is on the fire")
 		h.refused("PUT", fmt.Sprintf("/api/cuts/%d", v.Cuts[1].ID), match.CutInput{Name: v.Cuts[1].Name, Pair: "1", ArmID: &other}, 409, "A cut is on the fire")
 		h.refused("POST", fmt.Sprintf("/api/trials/%d/positions/draw", v.ID), match.DrawInput{Why: "-"}, 409, "A cut is on the fire")
 	}

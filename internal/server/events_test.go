@@ -68,7 +68,8 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 	}
 	odalys.refused("PUT", "/api/presses/"+press, fire.CorrectionInput{At: to.At, Press: uuid.NewString()}, 404, "")
 	odalys.refused("PUT", "/api/presses/"+to.Press, fire.CorrectionInput{At: odalys.clock("2026-09-19T11:00:00Z"), Press: uuid.NewString()}, 422, "it went on at")
-	odalys.refused("PUT", "/api/presses/"+to.Press, fire.CorrectionInput{At: to.At, Detail: logbook.Detail{Pieces: 3}, Press: uuid.NewString()}, 422, "detail.pieces")
+	odalys.refused("PUT", "/api/presses/"+to.Press, fire.CorrectionInput{At: to.At, Detail: logbook.Detail{Pieces: 3},
+		Press: uuid.NewString()}, 422, "detail.pieces")
 	odalys.must("POST", "/api/presses/"+to.Press+"/void", barn.Why{Why: "undo"}, 200, nil)
 	v = odalys.again(v)
 	if len(v.Events) != 2 {
@@ -144,7 +145,8 @@ func TestAPhotoIsKeptWithItsEvent(t *testing.T) {
 		}
 	}
 	at := odalys.clock("2026-09-19T14:00:00Z")
-	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.Photo, At: &at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}, 422, "detail.photo_id")
+	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.Photo, At: &at,
+		Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}, 422, "detail.photo_id")
 	amended := fire.CorrectionInput{At: at, Detail: logbook.Detail{PhotoID: 99}, Press: uuid.NewString()}
 	odalys.refused("PUT", "/api/presses/"+v.Events[0].Press, amended, 422, "detail.photo_id")
 	odalys.refused("GET", "/api/photos/99", nil, 404, "")

@@ -61,7 +61,8 @@ func newBarn(t *testing.T) (*testBarn, hand) {
 	b := listen(t, pgtest.Store(t))
 	odalys := b.hand()
 	var p store.Person
-	odalys.must("POST", "/api/first-run", people.FirstRun{Barn: "White Barn", TimeZone: "America/New_York", Name: "Odalys", SignIn: "odalys", Password: password}, 201, &p)
+	odalys.must("POST", "/api/first-run", people.FirstRun{Barn: "White Barn", TimeZone: "America/New_York", Name: "Odalys",
+		SignIn: "odalys", Password: password}, 201, &p)
 	b.id = p.ID
 	return b, odalys
 }
@@ -188,7 +189,8 @@ func (h hand) trialOf(a trial.Ask, pairs int) trials.TrialView {
 	for i := range pairs {
 		for side, letter := range "LR" {
 			arm := v.Ask.Arms[(i+side)%2].ID
-			h.must("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), match.CutInput{Name: fmt.Sprintf("%d%c", i+1, letter), Pair: fmt.Sprint(i + 1), ArmID: &arm}, 201, &v)
+			h.must("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), match.CutInput{Name: fmt.Sprintf("%d%c", i+1, letter),
+				Pair: fmt.Sprint(i + 1), ArmID: &arm}, 201, &v)
 		}
 	}
 	for _, c := range v.Cuts {
@@ -214,7 +216,8 @@ func (h hand) laid(v trials.TrialView) trials.TrialView {
 func (h hand) log(v trials.TrialView, act logbook.Act, ago float64, d logbook.Detail, cuts ...int64) trials.TrialView {
 	h.t.Helper()
 	at := time.Now().Add(-time.Duration(ago * float64(time.Minute)))
-	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: act, At: &at, Detail: d, CutIDs: cuts, Press: uuid.NewString()}, 201, nil)
+	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: act, At: &at, Detail: d, CutIDs: cuts,
+		Press: uuid.NewString()}, 201, nil)
 	return h.again(v)
 }
 

@@ -37,7 +37,8 @@ func TestHomeShowsWhatIsComingAndWhomItWaitsOn(t *testing.T) {
 	var asked trials.TrialView
 	odalys.must("POST", "/api/trials", lambAsk(), 201, &asked)
 	at := time.Now()
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", first.Cooks[0].ID), fire.EventInput{Act: logbook.Note, At: &at, Detail: logbook.Detail{Air: "41 F", Wind: "breeze"}, Press: uuid.NewString()}, 201, nil)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", first.Cooks[0].ID),
+		fire.EventInput{Act: logbook.Note, At: &at, Detail: logbook.Detail{Air: "41 F", Wind: "breeze"}, Press: uuid.NewString()}, 201, nil)
 
 	h = trials.Home{}
 	odalys.must("GET", "/api/home", nil, 200, &h)

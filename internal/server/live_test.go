@@ -280,7 +280,8 @@ func TestBrowsersHearOfReadingsThroughAnyServer(t *testing.T) {
 	}
 	change, ready := follow(other, "", 0)
 	<-ready
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", k), fire.EventInput{Act: "note", Note: "sun on the lid", Press: "6f1c0a6e-6a53-4b38-9a3e-1b6a5c1d2e3f"}, 201, nil)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", k), fire.EventInput{Act: "note", Note: "sun on the lid",
+		Press: "6f1c0a6e-6a53-4b38-9a3e-1b6a5c1d2e3f"}, 201, nil)
 	if got := <-change; !got.changed {
 		t.Error("another browser does not hear that a note was logged")
 	}

@@ -118,7 +118,8 @@ func TestTracesAreReducedAndZoomed(t *testing.T) {
 	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
 	data := barnLog(33_334) // 100,002 readings
 	var done fire.LogImported
-	if status, p := odalys.upload(cook+"/logs", data, fire.LogOptions{Targets: odalys.targets(v), Outside: "keep"}, &done); status != 201 || done.Added != 100_002 {
+	if status, p := odalys.upload(cook+"/logs", data, fire.LogOptions{Targets: odalys.targets(v), Outside: "keep"},
+		&done); status != 201 || done.Added != 100_002 {
 		t.Fatalf("the import answered %d %+v and added %d", status, p, done.Added)
 	}
 	var all, zoomed fire.Traces
@@ -187,7 +188,8 @@ func TestAProbeMovesOnToItsNextCook(t *testing.T) {
 	plan := plan.PlanInput{ServeAt: odalys.clock("2026-09-20T22:00:00Z"), Runs: []plan.RunInput{{PitID: v.Cooks[0].Runs[0].PitID, SetPoint: "121 C"}}}
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan, 201, &v)
 	next := bytes.ReplaceAll(barnLog(50), []byte("2026-09-19"), []byte("2026-09-20"))
-	odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[1].ID), next, fire.LogOptions{Targets: map[string]store.Target{"Brick Pit (F)": {PitRunID: &v.Cooks[1].Runs[0].ID}}}, nil)
+	odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[1].ID), next,
+		fire.LogOptions{Targets: map[string]store.Target{"Brick Pit (F)": {PitRunID: &v.Cooks[1].Runs[0].ID}}}, nil)
 	for i, want := range []int{100, 50} {
 		var tr fire.Traces
 		odalys.must("GET", fmt.Sprintf("/api/cooks/%d/traces?columns=4000", v.Cooks[i].ID), nil, 200, &tr)
@@ -239,7 +241,8 @@ func TestALogOfOtherDaysIsAskedAbout(t *testing.T) {
 	if status, problem := odalys.upload(path+"/preview", log, o, &p); status != 200 || !slices.Contains(p.Questions, logbook.AskOutside) || p.Outside != 2 {
 		t.Errorf("the preview answers %d %+v: it asks %v of %d readings", status, problem, p.Questions, p.Outside)
 	}
-	if status, problem := odalys.upload(path, log, o, nil); status != 422 || !strings.Contains(fmt.Sprint(problem), "2 readings of 3 May 2026 to 3 May 2026 are far") {
+	if status, problem := odalys.upload(path, log, o, nil); status != 422 ||
+		!strings.Contains(fmt.Sprint(problem), "2 readings of 3 May 2026 to 3 May 2026 are far") {
 		t.Errorf("unasked, the log answers %d %+v", status, problem)
 	}
 	var done fire.LogImported

@@ -50,7 +50,8 @@ func (h hand) overCooks(a trial.Ask, cooks int) trials.TrialView {
 			act logbook.Act
 			ago float64
 			d   logbook.Detail
-		}{{logbook.On, 190, logbook.Detail{}}, {logbook.Probe, 15, logbook.Detail{Read: "203 F", Place: coregate.ColdestFound}}, {logbook.Pull, 10, logbook.Detail{}}} {
+		}{{logbook.On, 190, logbook.Detail{}}, {logbook.Probe, 15,
+			logbook.Detail{Read: "203 F", Place: coregate.ColdestFound}}, {logbook.Pull, 10, logbook.Detail{}}} {
 			when := time.Now().Add(-time.Duration(press.ago * float64(time.Minute)))
 			in := fire.EventInput{Act: press.act, At: &when, Detail: press.d, Press: uuid.NewString()}
 			for _, c := range v.Cuts[4*k : 4*k+4] {
@@ -60,6 +61,15 @@ func (h hand) overCooks(a trial.Ask, cooks int) trials.TrialView {
 		}
 	}
 	return h.again(v)
+}
+
+// seated has three tasters sit down at a trial's table.
+func (h hand) seated(v trials.TrialView) trials.TrialView {
+	h.t.Helper()
+	for _, n := range []string{"Ife", "Joren", "Marisol"} {
+		h.must("POST", at("/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
+	}
+	return v
 }
 
 // serve puts the cuts of one cook before three tasters, who score the first arm well over
@@ -104,10 +114,7 @@ func (h hand) serve(v trials.TrialView, carver hand, carverID int64, cook int) t
 func TestTheCodesOfOneCookCanBeOpened(t *testing.T) {
 	b, odalys := newBarn(t)
 	tove, carver := b.join(odalys, "Tove", store.Crew)
-	v := odalys.overCooks(lambAsk(), 2)
-	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", at("/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
-	}
+	v := odalys.seated(odalys.overCooks(lambAsk(), 2))
 	first, second := v.Cooks[0].ID, v.Cooks[1].ID
 	looks, name := at("/trials/%d/looks", v.ID), at("/trials/%d/looks/name", v.ID)
 	odalys.refused("POST", name, table.LookInput{CookID: 999}, 422, "not of this trial")
@@ -159,10 +166,7 @@ func TestTheCodesOfOneCookCanBeOpened(t *testing.T) {
 func TestALookThatWasNotNamedCosts(t *testing.T) {
 	b, odalys := newBarn(t)
 	tove, carver := b.join(odalys, "Tove", store.Crew)
-	v := odalys.overCooks(lambAsk(), 2)
-	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", at("/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
-	}
+	v := odalys.seated(odalys.overCooks(lambAsk(), 2))
 	v = odalys.serve(v, tove, carver.ID, 0)
 	odalys.refused("POST", at("/trials/%d/looks/name", v.ID), table.LookInput{CookID: v.Cooks[0].ID}, 409, "too late to name")
 	odalys.must("POST", at("/trials/%d/looks", v.ID), table.LookInput{CookID: v.Cooks[0].ID}, 201, nil)
@@ -179,7 +183,7 @@ func TestALookThatWasNotNamedCosts(t *testing.T) {
 }
 
 // TestLaterTrialsStandBesideAVerdictNeverInstead settles one contrast three times: each
-// reads with what the house knew then.
+// reads with what the house knew then, and later ones stand beside.
 func TestLaterTrialsStandBesideAVerdictNeverInstead(t *testing.T) {
 	b, odalys := newBarn(t)
 	ask := lambAsk()
@@ -199,12 +203,18 @@ func TestLaterTrialsStandBesideAVerdictNeverInstead(t *testing.T) {
 	}{{1, verdict.CannotTell}, {2, verdict.Leaning}, {3, verdict.Clear}} {
 		var r settle.View
 		odalys.must("GET", at("/trials/%d/settle", all[n].ID), nil, 200, &r)
-		next := r.Rows[0].Pairs[0].Next
-		if next.Units[0] != want.cooks || next.Word != want.word || r.Since != nil {
-			t.Errorf("trial %d reads the next cook as %+v (since %+v); want %d cooks, %s", n+1, next, r.Since, want.cooks, want.word)
+		if next := r.Rows[0].Pairs[0].Next; next.Units[0] != want.cooks || next.Word != want.word {
+			t.Errorf("trial %d reads the next cook as %q over %d cooks; want %d, %s", n+1, next.Word, next.Units[0], want.cooks, want.word)
+		}
+		switch {
+		case n == 2 && r.Since != nil:
+			t.Errorf("beside the last trial stands %q", r.Since.Result.Headline)
+		case n < 2 && (r.Since == nil || r.Since.Because != "a later trial compared the same" || r.Since.Result.Rows[0].Pairs[0].Next.Word != verdict.Clear):
+			t.Errorf("beside later trials trial %d reads %+v, want clear for the next cook", n+1, r.Since)
 		}
 	}
-	if n := b.count("select count(*) from verdict_versions"); n != 0 {
-		t.Errorf("%d verdicts were read anew, want none", n)
+	// One for each later trial that changed the sentence, however often it is read.
+	if n := b.count("select count(*) from verdict_versions"); n != 3 {
+		t.Errorf("%d readings stand beside the first ones, want 3", n)
 	}
 }

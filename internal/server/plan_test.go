@@ -22,7 +22,8 @@ func TestPlanMovesCutsAndKeepsWhereTheyWere(t *testing.T) {
 	var drum store.Pit
 	odalys.must("POST", "/api/pits", barn.NamedInput{Name: "North Drum"}, 201, &drum)
 	odalys.refused("POST", "/api/pits", barn.NamedInput{Name: "North Drum"}, 422, "there is a pit")
-	cook := plan.PlanInput{ServeAt: k.ServeAt, Runs: []plan.RunInput{{ID: k.Runs[0].ID, PitID: k.Runs[0].PitID, SetPoint: "250 F"}, {PitID: drum.ID, SetPoint: "121 C", Setup: "basket low"}}}
+	cook := plan.PlanInput{ServeAt: k.ServeAt, Runs: []plan.RunInput{{ID: k.Runs[0].ID, PitID: k.Runs[0].PitID, SetPoint: "250 F"},
+		{PitID: drum.ID, SetPoint: "121 C", Setup: "basket low"}}}
 	for i, c := range v.Cuts[:3] { // the fourth is taken out
 		cook.Placements = append(cook.Placements, plan.PlacementInput{CutID: c.ID, Run: i % 2, Position: fmt.Sprint("A", i)})
 	}
@@ -70,9 +71,12 @@ func TestPitActsGoToThePit(t *testing.T) {
 		t.Errorf("wood is kept as %+v, want it on the pit run alone", e)
 	}
 	at := odalys.clock("2026-09-19T12:00:00Z")
-	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.Wood, At: &at, PitRunIDs: []int64{999}, Press: "0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a1b11"}, 422, "not in this cook")
+	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID),
+		fire.EventInput{Act: logbook.Wood, At: &at, PitRunIDs: []int64{999},
+			Press: "0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a1b11"}, 422, "not in this cook")
 	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.Wood, At: &at, Press: "not a number"}, 422, "press")
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.Note, At: &at, Note: "wind from the north", Press: "0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a1b12"}, 201, nil)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID),
+		fire.EventInput{Act: logbook.Note, At: &at, Note: "wind from the north", Press: "0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a1b12"}, 201, nil)
 	v = odalys.again(v)
 	if e := v.Events[len(v.Events)-1]; e.CookID == nil || e.Note != "wind from the north" {
 		t.Errorf("a note of nothing is kept as %+v, want it on the cook", e)

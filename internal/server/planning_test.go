@@ -32,7 +32,9 @@ func draft(v trials.TrialView) plan.WorkInput {
 	}
 	for _, c := range v.Cuts {
 		if c.Placement != nil && c.Placement.CookID == k.ID {
-			in.Cook.Placements = append(in.Cook.Placements, plan.PlacementInput{CutID: c.ID, Run: slices.IndexFunc(k.Runs, func(r store.PitRun) bool { return r.ID == *c.Placement.PitRunID }), Position: c.Placement.Position})
+			in.Cook.Placements = append(in.Cook.Placements, plan.PlacementInput{CutID: c.ID,
+				Run: slices.IndexFunc(k.Runs,
+					func(r store.PitRun) bool { return r.ID == *c.Placement.PitRunID }), Position: c.Placement.Position})
 		}
 	}
 	return in
@@ -203,7 +205,8 @@ func TestAPitsBurnRateIsTyped(t *testing.T) {
 	v := odalys.trialOf(lambAsk(), 2)
 	path := fmt.Sprintf("/api/pits/%d/burn", v.Cooks[0].Runs[0].PitID)
 	var all []store.Pit
-	odalys.must("PUT", path, pits.BurnInput{Kind: "offset", WarmMin: 50, Fuel: "hornbeam splits", FuelHour: "6 lb", WoodMin: 40, WaterHour: "1 lb 2 oz"}, 200, &all)
+	odalys.must("PUT", path, pits.BurnInput{Kind: "offset", WarmMin: 50, Fuel: "hornbeam splits", FuelHour: "6 lb", WoodMin: 40,
+		WaterHour: "1 lb 2 oz"}, 200, &all)
 	if b := all[0].Burn; all[0].Kind != "offset" || b.WarmS != 3000 || b.FuelKgH < 2.72 || b.FuelKgH > 2.73 || b.FuelTyped != "6 lb" || b.WoodEveryS != 2400 {
 		t.Errorf("the pit is kept as %+v", all[0])
 	}

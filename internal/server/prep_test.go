@@ -25,7 +25,9 @@ func TestTheBenchListFollowsPantryDosesAndWeights(t *testing.T) {
 		i := slices.IndexFunc(pantry.Ingredients, func(i store.Ingredient) bool { return i.Name == name })
 		return pantry.Ingredients[i].ID
 	}
-	odalys.must("POST", "/api/recipes", prep.RecipeInput{Name: "hill rub", Kind: "rub", Lines: []prep.RecipeLineInput{{IngredientID: id("black pepper"), Amount: "6 oz"}, {IngredientID: id("sesame meal"), Amount: "2 oz"}}}, 201, &pantry)
+	odalys.must("POST", "/api/recipes", prep.RecipeInput{Name: "hill rub", Kind: "rub",
+		Lines: []prep.RecipeLineInput{{IngredientID: id("black pepper"), Amount: "6 oz"},
+			{IngredientID: id("sesame meal"), Amount: "2 oz"}}}, 201, &pantry)
 	r := pantry.Recipes[0]
 	if len(r.Kilo.Lines) != 2 || math.Abs(r.Kilo.Lines[0].G-750) > 1e-6 || !slices.Equal(r.Kilo.Allergens, []string{"sesame"}) || len(r.Kilo.Unpriced) != 1 {
 		t.Errorf("a kilogram of the rub is %+v", r.Kilo)
@@ -33,7 +35,8 @@ func TestTheBenchListFollowsPantryDosesAndWeights(t *testing.T) {
 
 	v := odalys.trialOf(lambAsk(), 2)
 	o := v.Outline
-	o.Arms[0].Doses = []coreprep.Dose{{Kind: coreprep.Rub, Name: "hill rub", RecipeID: r.ID, GM2: 400}, {Kind: coreprep.DrySalt, Name: "salt", Share: 0.01, Salt: coreprep.FineSalt}}
+	o.Arms[0].Doses = []coreprep.Dose{{Kind: coreprep.Rub, Name: "hill rub", RecipeID: r.ID, GM2: 400},
+		{Kind: coreprep.DrySalt, Name: "salt", Share: 0.01, Salt: coreprep.FineSalt}}
 	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), o, 200, &v)
 	path := fmt.Sprintf("/api/trials/%d/prep", v.ID)
 	var p prep.PrepView
@@ -108,7 +111,8 @@ func TestTheBenchListFollowsPantryDosesAndWeights(t *testing.T) {
 	odalys.refused("POST", fmt.Sprintf("/api/ingredients/%d/retire", id("black pepper")), nil, 422, "hill rub is made with it")
 	odalys.refused("POST", "/api/ingredients", prep.IngredientInput{Name: "Black Pepper", Kind: "spice"}, 422, "one of that name")
 	odalys.refused("POST", "/api/ingredients", prep.IngredientInput{Name: "hay", Kind: "straw", Pack: "a bale"}, 422, "pack")
-	odalys.refused("POST", "/api/recipes", prep.RecipeInput{Name: "air", Kind: "rub", Lines: []prep.RecipeLineInput{{IngredientID: 999, Amount: "1 oz"}}}, 422, "lines[0].ingredient_id")
+	odalys.refused("POST", "/api/recipes", prep.RecipeInput{Name: "air", Kind: "rub", Lines: []prep.RecipeLineInput{{IngredientID: 999,
+		Amount: "1 oz"}}}, 422, "lines[0].ingredient_id")
 	odalys.must("POST", fmt.Sprintf("/api/recipes/%d/retire", r.ID), nil, 200, &pantry)
 	odalys.must("POST", fmt.Sprintf("/api/ingredients/%d/retire", id("black pepper")), nil, 200, &pantry)
 	o.Arms[0].Doses[1].Share = 2

@@ -11,6 +11,7 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/match"
 	"whitebarn/internal/barn/plan"
 	"whitebarn/internal/barn/prep"
 	"whitebarn/internal/barn/table"
@@ -151,7 +152,8 @@ func TestListsAreCappedWhereTheyEnter(t *testing.T) {
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	many := make([]int64, 20_000)
-	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.On, CutIDs: many, Press: uuid.NewString()}, 422, "cut_ids")
+	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.On, CutIDs: many,
+		Press: uuid.NewString()}, 422, "cut_ids")
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), table.FlightInput{Place: "blade", CutIDs: many}, 422, "cut_ids")
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan.PlanInput{ServeAt: odalys.clock("2026-09-19T22:00:00Z"),
 		Runs: make([]plan.RunInput, 60)}, 422, "runs")
@@ -179,7 +181,8 @@ func TestTimesAreBoundedAtEveryDoor(t *testing.T) {
 			At: &at}, 422, "no time of a cook")
 	}
 	ahead := odalys.clock("2026-07-01T00:00:00Z")
-	odalys.refused("POST", events, fire.EventInput{Act: logbook.On, At: &ahead, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()}, 422, "long before this cook")
+	odalys.refused("POST", events, fire.EventInput{Act: logbook.On, At: &ahead, CutIDs: []int64{v.Cuts[0].ID}, Press: uuid.NewString()},
+		422, "long before this cook")
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
 	if len(v.Events) != 0 {
 		t.Errorf("of times that are refused %d are on record", len(v.Events))
@@ -222,4 +225,27 @@ func TestASampleLeftOutStaysOut(t *testing.T) {
 		}
 	}
 	odalys.refused("POST", seal, table.SealInput{Flight: 1, Scores: fives}, 409, "sealed with other scores")
+}
+
+// TestHandsThatDrawAtOnceTakeTurns: whatever the order, the arms are those of
+// the last draw on record, and no draw is lost.
+func TestHandsThatDrawAtOnceTakeTurns(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 6)
+	var wait sync.WaitGroup
+	const hands = 8
+	statuses := make([]int, hands)
+	for i := range hands {
+		wait.Go(func() { statuses[i], _ = odalys.do("POST", at("/trials/%d/allotment", v.ID), match.DrawInput{}, nil) })
+	}
+	wait.Wait()
+	for i, status := range statuses {
+		if status != 201 {
+			t.Errorf("hand %d was answered %d", i, status)
+		}
+	}
+	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
+	if len(v.Draws) != hands || len(v.Moved) != 0 {
+		t.Errorf("%d draws on record, and %v stand elsewhere; want %d and none", len(v.Draws), v.Moved, hands)
+	}
 }

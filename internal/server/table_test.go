@@ -106,7 +106,8 @@ func TestPlatesAreBalancedAndApart(t *testing.T) {
 		t.Fatalf("a taster sees %+v, want two plates of four", p.Plates)
 	}
 	// A code belongs to its own flight.
-	odalys.refused("POST", "/api"+v.Tasters[1].Path+"/samples/"+p.Plates[0].Samples[0].Code+"/seal", table.SealInput{Flight: 2, Excused: true}, 404, "on your plate")
+	odalys.refused("POST", "/api"+v.Tasters[1].Path+"/samples/"+p.Plates[0].Samples[0].Code+"/seal",
+		table.SealInput{Flight: 2, Excused: true}, 404, "on your plate")
 }
 
 func TestWhoCarvesDoesNotTaste(t *testing.T) {

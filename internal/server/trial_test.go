@@ -2,7 +2,6 @@ package server
 
 import (
 	"bytes"
-	"encoding/json"
 	"fmt"
 	"io"
 	"math"
@@ -15,9 +14,7 @@ import (
 
 	coregate "whitebarn/core/gate"
 	"whitebarn/core/logbook"
-	"whitebarn/core/settle"
 	"whitebarn/core/trial"
-	"whitebarn/core/verdict"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/fire"
 	"whitebarn/internal/barn/gate"
@@ -27,7 +24,6 @@ import (
 	"whitebarn/internal/barn/table"
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
 )
 
 func (h hand) clock(s string) time.Time {
@@ -55,7 +51,8 @@ func TestAccountsAndRights(t *testing.T) {
 	stranger.refused("GET", "/api/trials", nil, 401, "not signed in")
 	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: "wrong password"}, 401, "do not go together")
 	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "nobody", Password: "wrong password"}, 401, "do not go together")
-	stranger.refused("POST", "/api/first-run", people.FirstRun{Barn: "Another", TimeZone: "UTC", Name: "X", SignIn: "x", Password: password}, 409, "pitmaster already")
+	stranger.refused("POST", "/api/first-run", people.FirstRun{Barn: "Another", TimeZone: "UTC", Name: "X", SignIn: "x",
+		Password: password}, 409, "pitmaster already")
 	odalys.refused("POST", "/api/people", people.NewPerson{Name: "Bram", Role: store.Crew, SignIn: "bram", Password: "short"}, 422, "too short")
 	odalys.refused("POST", "/api/people", people.NewPerson{Name: "Bram", Role: "king", SignIn: "bram", Password: password}, 422, "role")
 	bram, _ := b.join(odalys, "Bram", store.Crew)
@@ -130,7 +127,8 @@ func TestWrongInputIsRefusedAndLosesNothing(t *testing.T) {
 		{"POST", "/api/trials/999/cuts", match.CutInput{Name: "9L"}, 404, "no such thing"},
 		{"GET", "/api/trials/banana", nil, 400, "address"},
 		{"POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan.PlanInput{}, 422, "serve_at"},
-		{"PUT", fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID), plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: 99, SetPoint: "hot"}}, Placements: []plan.PlacementInput{{CutID: 99, Run: 7}}}, 422, "set_point"},
+		{"PUT", fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID), plan.PlanInput{ServeAt: time.Now(),
+			Runs: []plan.RunInput{{PitID: 99, SetPoint: "hot"}}, Placements: []plan.PlacementInput{{CutID: 99, Run: 7}}}, 422, "set_point"},
 		{"POST", fmt.Sprintf("/api/cuts/%d/gate-reason", cut.ID), barn.Why{Why: "-"}, 422, "three letters"},
 		{"POST", "/api/pending-changes/99/sign", gate.SignInput{Yes: true}, 404, "no such thing"},
 		{"GET", "/api/nothing", nil, 404, "nothing at this address"},
@@ -237,189 +235,9 @@ func TestPoultryBelowItsMinimumStaysOffTheTable(t *testing.T) {
 	}
 	odalys.cooked(v, "160 F")
 	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", v.Cuts[0].ID), barn.Why{Why: "looked done"}, 409, "No reason opens the table")
-	flight := table.FlightInput{CarverID: carver.ID, CutIDs: []int64{v.Cuts[0].ID, v.Cuts[1].ID}, Place: "thigh", Tasters: []int64{v.Tasters[0].ID, v.Tasters[1].ID, v.Tasters[2].ID}}
+	flight := table.FlightInput{CarverID: carver.ID, CutIDs: []int64{v.Cuts[0].ID, v.Cuts[1].ID}, Place: "thigh",
+		Tasters: []int64{v.Tasters[0].ID, v.Tasters[1].ID, v.Tasters[2].ID}}
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 422, "It reached {C:71.1111} (coldest found) of {C:73.8889}")
 	odalys.log(v, logbook.Probe, 12, logbook.Detail{Read: "170 F", Place: coregate.ColdestFound}, v.Cuts[0].ID, v.Cuts[1].ID)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 201, &v)
-}
-
-// TestBlindTasting takes a trial from the gate to the verdict, and looks at
-// everything the server sends on the way.
-func TestBlindTasting(t *testing.T) {
-	b, odalys := newBarn(t)
-	tove, carver := b.join(odalys, "Tove", store.Crew)
-	v := odalys.trialOf(lambAsk(), 3)
-	var ids, tasters []int64
-	for _, c := range v.Cuts {
-		ids = append(ids, c.ID)
-		odalys.weigh(c.ID, "off", map[bool]string{true: "3 lb 9 oz", false: "3 lb 4 oz"}[c.ArmID != nil && *c.ArmID == v.Ask.Arms[0].ID])
-	}
-	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
-	}
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "ife"}, 422, "sits at the table")
-	for _, x := range v.Tasters {
-		tasters = append(tasters, x.ID)
-	}
-	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
-	flight := table.FlightInput{CarverID: carver.ID, CutIDs: ids, Place: "blade", Tasters: tasters}
-	odalys.refused("POST", flights, flight, 422, "never on the fire")
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", ids[0]), barn.Why{Why: "looked done"}, 409, "never on the fire")
-	odalys.cooked(v, "")
-	odalys.refused("POST", flights, flight, 422, "No temperature was read in it")
-	for _, c := range v.Cuts {
-		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), barn.Why{Why: "probe-tender after ten hours"}, 201, nil)
-	}
-	oneArm := flight
-	oneArm.CutIDs = []int64{ids[0], ids[3]}
-	odalys.refused("POST", flights, oneArm, 422, "one arm")
-	few := flight
-	few.Tasters = tasters[:2]
-	odalys.refused("POST", flights, few, 422, "seat 3 or more")
-	nobody := flight
-	nobody.CarverID = 0
-	odalys.refused("POST", flights, nobody, 422, "no carver")
-	odalys.must("POST", flights, flight, 201, &v)
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "Tove"}, 201, &v)
-
-	key := fmt.Sprintf("/api/flights/%d/key", v.Flights[0].ID)
-	odalys.refused("GET", key, nil, 403, "Only the carver")
-	var lines []store.KeyLine
-	tove.must("GET", key, nil, 200, &lines)
-	odalys.refused("PUT", fmt.Sprintf("/api/cuts/%d", ids[0]), match.CutInput{Name: "1L", ArmID: &v.Ask.Arms[1].ID}, 409, "on the table")
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), table.RevealInput{}, 409, "Nothing has been tasted")
-	odalys.refused("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 409, "closed")
-
-	armOf := map[string]int64{}
-	for _, l := range lines {
-		for _, c := range v.Cuts {
-			if c.ID == l.CutID {
-				armOf[l.Code] = *c.ArmID
-			}
-		}
-	}
-	quality := map[int64]int{v.Ask.Arms[0].ID: 8, v.Ask.Arms[1].ID: 5}
-	phone := b.hand()
-	for n, taster := range v.Tasters[:3] {
-		path := "/api" + strings.Replace(taster.Path, "/taste/", "/taste/", 1)
-		var plate table.TasteView
-		phone.must("GET", path, nil, 200, &plate)
-		checkBlind(t, phone, path, v)
-		for i, x := range plate.Plates[0].Samples {
-			scores := map[string]int{"juiciness": quality[armOf[x.Code]] + n%2, "bark": 6, "tenderness": 6 + (i+n)%2, "overall": 7}
-			seal := path + "/samples/" + x.Code + "/seal"
-			if i == 0 {
-				if !plate.Plates[0].Advised || plate.Plates[0].Told {
-					t.Errorf("a plate of cuts served by a reason is %+v", plate.Plates[0])
-				}
-				phone.refused("POST", seal, table.SealInput{Flight: 1, Scores: scores}, 409, "below the usual minimum")
-				phone.must("POST", path+"/told", table.ToldInput{Flight: 1}, 200, &plate)
-				phone.refused("POST", seal, table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 10}}, 422, "not on the rule")
-				phone.refused("POST", path+"/samples/100/seal", table.SealInput{Flight: 1, Scores: scores}, 404, "no 100 on your plate")
-			}
-			phone.must("POST", seal, table.SealInput{Flight: 1, Scores: scores, Faults: []string{}}, 200, &plate)
-			phone.must("POST", seal, table.SealInput{Flight: 1, Scores: scores}, 200, &plate) // a resend
-			phone.refused("POST", seal, table.SealInput{Flight: 1, Excused: true}, 409, "sealed")
-			checkBlind(t, phone, path, v)
-		}
-	}
-	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &v)
-	for _, x := range v.Ballots {
-		if !x.Locked || x.Closed != 6 {
-			t.Errorf("ballot %+v is not locked", x)
-		}
-	}
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), table.RevealInput{}, 200, &v)
-	var r settle.Result
-	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &r)
-	// Three pairs alike in every difference: the sign flip cannot reach clear, but the panel told these pieces apart.
-	if row := r.Rows[0]; *row.Pairs[0].Cooks.Estimate != 3 || row.Means[0] == nil || math.Abs(*row.Means[0]-8-1.0/3) > 1e-9 {
-		t.Errorf("juiciness: %+v, means %v; want 3 apart and 8.33 for PAPER", row.Pairs[0].Cooks, row.Means)
-	}
-	// Three pairs that agree to the ounce are believed as far as the scale tells them apart.
-	if y := r.Rows[4].Pairs[0].Cooks; y.Word != verdict.Clear || !y.Floored {
-		t.Errorf("three pairs with one yield each are %+v; want clear by the step of the scale", y)
-	}
-	odalys.must("GET", key, nil, 200, &lines)
-	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/ask", v.ID), lambAsk(), 409, "codes are open")
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/weighings", ids[0]), map[string]string{"stage": "off", "weight": "2 lb",
-		"resolution": "5 g"}, 409, "codes are open")
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), table.RevealInput{}, 409, "codes are open")
-	phone.refused("POST", "/api"+v.Tasters[3].Path+"/samples/100/seal", table.SealInput{Flight: 1}, 409, "codes are open")
-}
-
-// checkBlind looks for anything in a taster's answer that tells a cut or an arm.
-func checkBlind(t *testing.T, phone hand, path string, v trials.TrialView) {
-	t.Helper()
-	status, text := phone.send("GET", path, "application/json", nil)
-	if status != 200 {
-		t.Fatalf("the plate answered %d", status)
-	}
-	for _, c := range v.Cuts {
-		if bytes.Contains(text, []byte(`"`+c.Name+`"`)) {
-			t.Errorf("a taster is sent the cut %s: %s", c.Name, text)
-		}
-	}
-	for _, word := range []string{"PAPER", "BARE", "paper", "none", "arm", "cut_id", "sample_id", "Brick"} {
-		if bytes.Contains(text, []byte(word)) {
-			t.Errorf("a taster is sent %q: %s", word, text)
-		}
-	}
-	var keys map[string]any
-	if err := json.Unmarshal(text, &keys); err != nil {
-		t.Fatal(err)
-	}
-	for k := range keys {
-		if !strings.Contains("taster product allergens attributes faults plates closed", k) {
-			t.Errorf("a taster is sent %q, which nobody has thought about", k)
-		}
-	}
-}
-
-func TestForgedLinksLeadNowhere(t *testing.T) {
-	b, odalys := newBarn(t)
-	v := odalys.trialOf(lambAsk(), 1)
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "Ife"}, 201, &v)
-	phone := b.hand()
-	path := v.Tasters[0].Path
-	phone.refused("GET", "/api"+path[:len(path)-1], nil, 404, "no plate")
-	odalys.must("POST", fmt.Sprintf("/api/tasters/%d/void", v.Tasters[0].ID), barn.Why{Why: "left"}, 200, nil)
-	phone.refused("GET", "/api"+path, nil, 404, "no plate")
-	for range 30 {
-		phone.do("GET", "/api/taste/1-aaaa", nil, nil)
-	}
-	phone.refused("GET", "/api/taste/1-aaaa", nil, 429, "Too many wrong links")
-}
-
-func TestSealedScoresOutliveThePowerCut(t *testing.T) {
-	b, odalys := newBarn(t)
-	_, carver := b.join(odalys, "Tove", store.Crew)
-	v := odalys.trialOf(lambAsk(), 1)
-	flight := table.FlightInput{CarverID: carver.ID, Place: "blade"}
-	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
-	}
-	for _, c := range v.Cuts {
-		flight.CutIDs = append(flight.CutIDs, c.ID)
-	}
-	odalys.cooked(v, "95 C")
-	for _, x := range v.Tasters {
-		flight.Tasters = append(flight.Tasters, x.ID)
-	}
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 201, &v)
-	phone := b.hand()
-	var plate table.TasteView
-	phone.must("GET", "/api"+v.Tasters[0].Path, nil, 200, &plate)
-	code := plate.Plates[0].Samples[0].Code
-	phone.must("POST", "/api"+v.Tasters[0].Path+"/samples/"+code+"/seal", table.SealInput{Flight: 1, Scores: map[string]int{"juiciness": 7, "bark": 6, "tenderness": 6, "overall": 7}}, 200, nil)
-	pgtest.Kill(t)
-	for range 50 { // connections of the old server are found dead one by one
-		if status, _ := phone.do("GET", "/api"+v.Tasters[0].Path, nil, &plate); status == 200 {
-			break
-		}
-		time.Sleep(20 * time.Millisecond)
-	}
-	if !plate.Plates[0].Samples[0].Sealed {
-		t.Error("a sealed sample is open again after the power cut")
-	}
 }

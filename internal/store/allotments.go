@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+
+	"whitebarn/core/design"
 )
 
 // Allotment is a recorded draw of arms.
@@ -17,14 +19,21 @@ type Allotment struct {
 	BestSMD   float64         `json:"best_smd"`
 	Looked    int             `json:"looked"`
 	Qualified int             `json:"qualified"`
+	DrawnFrom int             `json:"drawn_from"` // allotments; 0 is not known
 	AllSeen   bool            `json:"all_seen"`
 	By        string          `json:"by"`
 	At        time.Time       `json:"at"`
 }
 
+// AllotmentOf is a draw by a seed as it is recorded, with no cut in an arm yet.
+func AllotmentOf(d design.Allotment, seed int64) Allotment {
+	return Allotment{Seed: seed, Arms: map[int64]int64{}, MaxSMD: d.MaxSMD, BestSMD: d.BestSMD, Looked: d.Looked,
+		Qualified: d.Qualified, DrawnFrom: d.From, AllSeen: d.All}
+}
+
 // Allotments lists the draws of trials, the last first.
 func (s *Store) Allotments(ctx context.Context, trialIDs ...int64) ([]Allotment, error) {
-	return collect[Allotment](ctx, s.pool, `select a.trial_id, a.id, a.seed, a.arms, a.max_smd, a.best_smd, a.looked, a.qualified, a.all_seen, p.name as by, a.drawn_at as at
+	return collect[Allotment](ctx, s.pool, `select a.trial_id, a.id, a.seed, a.arms, a.max_smd, a.best_smd, a.looked, a.qualified, a.drawn_from, a.all_seen, p.name as by, a.drawn_at as at
 		from allotments a join people p on p.id = a.drawn_by where a.trial_id = any($1) order by a.id desc`, trialIDs)
 }
 
@@ -35,8 +44,9 @@ func (s *Store) Allot(ctx context.Context, who, trialID int64, a Allotment) erro
 		if _, err := tx.Exec(ctx, "select 1 from trials where id = $1 for update", trialID); err != nil {
 			return err
 		}
-		_, err := tx.Exec(ctx, `insert into allotments (trial_id, seed, arms, max_smd, best_smd, looked, qualified, all_seen, drawn_by) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-			trialID, a.Seed, a.Arms, a.MaxSMD, a.BestSMD, a.Looked, a.Qualified, a.AllSeen, who)
+		_, err := tx.Exec(ctx, `insert into allotments (trial_id, seed, arms, max_smd, best_smd, looked, qualified, drawn_from, all_seen, drawn_by)
+			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+			trialID, a.Seed, a.Arms, a.MaxSMD, a.BestSMD, a.Looked, a.Qualified, a.DrawnFrom, a.AllSeen, who)
 		if err != nil {
 			return err
 		}

@@ -107,7 +107,9 @@ func (s *Store) Refusals(ctx context.Context, deviceID int64) ([]Refusal, error)
 // Probes lists the channels of live devices with their last reading and where
 // each is assigned. Those of another cook's clock are left out.
 func (s *Store) Probes(ctx context.Context, cookID int64) ([]ProbeNow, error) {
-	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, coalesce(r.at, w.at) as at, r.c, w.kg, a.cook_id, a.cut_id, a.pit_run_id, a.holder_id, coalesce(a.point, '') as point, coalesce(a.place, '') as place, a.from_at as since
+	return collect[ProbeNow](ctx, s.pool,
+		`select p.id, p.device_id, d.name as device, p.channel, p.measures, coalesce(r.at, w.at) as at, r.c, w.kg,
+		a.cook_id, a.cut_id, a.pit_run_id, a.holder_id, coalesce(a.point, '') as point, coalesce(a.place, '') as place, a.from_at as since
 		from probes p join devices d on d.id = p.device_id
 		left join lateral (select at, c from readings where probe_id = p.id order by at desc limit 1) r on true
 		left join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
@@ -157,7 +159,9 @@ func (s *Store) NotifyChange(ctx context.Context, trialID int64, parts ...string
 
 // LastWeights lists the latest weight of each scale.
 func (s *Store) LastWeights(ctx context.Context) ([]ProbeNow, error) {
-	return collect[ProbeNow](ctx, s.pool, `select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg, null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, null::bigint as holder_id, '' as point, '' as place, null::timestamptz as since
+	return collect[ProbeNow](ctx, s.pool,
+		`select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg,
+		null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, null::bigint as holder_id, '' as point, '' as place, null::timestamptz as since
 		from probes p join devices d on d.id = p.device_id
 		join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
 		where p.measures = 'weight' and d.retired_at is null order by w.at desc`)

@@ -145,7 +145,8 @@ func equal(a, b *int64) bool { return a == b || a != nil && b != nil && *a == *b
 // Imports lists the logs taken into a trial's cooks, newest first.
 func (s *Store) Imports(ctx context.Context, trialID int64) ([]Import, error) {
 	return collect[Import](ctx, s.pool,
-		`select i.id, i.cook_id, d.name as logger, i.file_name, i.lines, i.added, i.already_there, i.trouble, p.name as by, i.imported_at as at, coalesce(v.name, '') as voided_by, i.void_reason
+		`select i.id, i.cook_id, d.name as logger, i.file_name, i.lines, i.added, i.already_there, i.trouble,
+		p.name as by, i.imported_at as at, coalesce(v.name, '') as voided_by, i.void_reason
 		from imports i join devices d on d.id = i.device_id join people p on p.id = i.imported_by left join people v on v.id = i.voided_by
 			join cooks k on k.id = i.cook_id where k.trial_id = $1 order by i.id desc`, trialID)
 }
@@ -165,7 +166,8 @@ type Assignment struct {
 	ToAt        *time.Time
 }
 
-const assignmentColumns = `select a.id, a.cook_id, a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id, a.pit_run_id, a.holder_run_id, a.point, a.place, a.from_at, a.to_at
+const assignmentColumns = `select a.id, a.cook_id, a.probe_id, d.name || ' ' || p.channel as probe, a.cut_id,
+	a.pit_run_id, a.holder_run_id, a.point, a.place, a.from_at, a.to_at
 	from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id where a.voided_at is null and `
 
 // Assignments lists the probes of a cook, the pits first.

@@ -132,7 +132,8 @@ func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Trial, err error) {
 		a := &t.Ask
 		err = row.Scan(&t.ID, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout,
-			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason, &t.EndedBy, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy, &t.AskVersion)
+			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason,
+			&t.EndedBy, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy, &t.AskVersion)
 		a.Factors, a.Arms, a.Outcomes = []trial.Factor{}, []trial.Arm{}, []trial.Chosen{}
 		return t, err
 	})

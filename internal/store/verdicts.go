@@ -137,7 +137,27 @@ func keepContrasts(ctx context.Context, q querier, all []HouseContrast) error {
 // Contrasts reads what the cooks of settled trials of products showed of two levels.
 func (s *Store) Contrasts(ctx context.Context, productIDs ...int64) ([]HouseContrast, error) {
 	return collect[HouseContrast](ctx, s.pool, `select x.trial_id, t.product_id, x.first_level as first, x.second_level as second,
-		x.key, x.cook, x.difference from contrasts x join trials t on t.id = x.trial_id where t.product_id = any($1) and t.rehearses_id is null order by x.trial_id, x.cook`, productIDs)
+		x.key, x.cook, x.difference from contrasts x join trials t on t.id = x.trial_id
+		where t.product_id = any($1) and t.rehearses_id is null order by x.trial_id, x.cook`, productIDs)
+}
+
+// Compared lists the settled trials, but some, that compared two levels as contrasts do.
+func (s *Store) Compared(ctx context.Context, contrasts []HouseContrast, but []int64) ([]int64, error) {
+	if len(contrasts) == 0 {
+		return nil, nil
+	}
+	var products, first, second []int64
+	for _, c := range contrasts {
+		products, first, second = append(products, c.ProductID), append(first, c.First), append(second, c.Second)
+	}
+	rows, err := s.pool.Query(ctx, `select distinct x.trial_id from contrasts x join trials t on t.id = x.trial_id and t.rehearses_id is null
+		join unnest($1::bigint[], $2::bigint[], $3::bigint[]) as w(product, one, other) on w.product = t.product_id
+		and (x.first_level, x.second_level) in ((w.one, w.other), (w.other, w.one)) where x.trial_id <> all($4) order by 1`,
+		products, first, second, but)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[int64])
 }
 
 // Pools reads what settled trials of products add to the house's spread.

@@ -99,7 +99,8 @@ func readLog(ctx context.Context, s *store.Store, in *LogUpload) (*logbook.Log, 
 	for _, f := range []struct {
 		field, value string
 		allowed      []string
-	}{{"scale", o.Scale, units.Scale("").Values()}, {"date_order", o.DateOrder, []string{"dmy", "mdy"}}, {"fold", o.Fold, []string{"first", "second"}}, {"outside", o.Outside, []string{"leave", "keep"}}} {
+	}{{"scale", o.Scale, units.Scale("").Values()}, {"date_order", o.DateOrder, []string{"dmy", "mdy"}}, {"fold", o.Fold,
+		[]string{"first", "second"}}, {"outside", o.Outside, []string{"leave", "keep"}}} {
 		if f.value != "" && !slices.Contains(f.allowed, f.value) {
 			wrong.Add(f.field, fmt.Sprintf("%q is not one", f.value), "use "+strings.Join(f.allowed, " or "))
 		}
@@ -251,7 +252,8 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 		return LogImported{}, err
 	}
 	sum := sha256.Sum256(in.File.Data)
-	added, there, err := a.Store.ImportLog(ctx, a.Who.ID, store.NewImport{CookID: in.ID, Logger: loggerOf(in.Body, in.File), FileName: in.File.Name, SHA256: sum[:], Log: log, Targets: targets})
+	added, there, err := a.Store.ImportLog(ctx, a.Who.ID, store.NewImport{CookID: in.ID, Logger: loggerOf(in.Body, in.File),
+		FileName: in.File.Name, SHA256: sum[:], Log: log, Targets: targets})
 	if err != nil {
 		return LogImported{}, err
 	}

@@ -4,7 +4,7 @@ import "whitebarn/internal/barn"
 
 // What Match changes.
 var (
-	AddCut       = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "hung a cut", Lays: true}, addCut)
+	AddCut       = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "hung a cut"}, addCut)
 	SetCut       = barn.Writes(barn.Door{Of: barn.Cut, Kind: barn.Design, What: "changed a cut", Lays: true}, setCut)
 	VoidCut      = barn.Writes(barn.Door{Of: barn.Cut, Kind: barn.Layout, What: "took a cut out"}, voidCut)
 	DivideCut    = barn.Writes(barn.Door{Of: barn.Cut, Kind: barn.Layout, What: "divided a cut"}, divideCut)

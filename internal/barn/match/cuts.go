@@ -31,7 +31,8 @@ type CutInput struct {
 }
 
 func (in CutInput) cut() store.Cut {
-	c := store.Cut{Name: in.Name, Pair: in.Pair, Animal: in.Animal, Side: in.Side, Batch: in.Batch, ArmID: in.ArmID, Lot: in.Lot, Grade: in.Grade, Section: in.Section, Bone: in.Bone, PriceCents: in.PriceCents}
+	c := store.Cut{Name: in.Name, Pair: in.Pair, Animal: in.Animal, Side: in.Side, Batch: in.Batch, ArmID: in.ArmID, Lot: in.Lot,
+		Grade: in.Grade, Section: in.Section, Bone: in.Bone, PriceCents: in.PriceCents}
 	for _, p := range []*string{&c.Name, &c.Pair, &c.Animal, &c.Side, &c.Batch, &c.Lot, &c.Grade, &c.Section} {
 		*p = strings.TrimSpace(*p)
 	}

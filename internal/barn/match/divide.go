@@ -50,7 +50,8 @@ func divideCut(ctx context.Context, a *barn.Act, in *barn.With[DivideInput]) err
 	for i, p := range in.Body.Parts {
 		parts[i] = whole
 		part := &parts[i]
-		part.Name, part.Section, part.ParentID, part.Together, part.PriceCents = strings.TrimSpace(p.Name), strings.TrimSpace(p.Section), &whole.ID, in.Body.Together, nil
+		part.Name, part.Section = strings.TrimSpace(p.Name), strings.TrimSpace(p.Section)
+		part.ParentID, part.Together, part.PriceCents = &whole.ID, in.Body.Together, nil
 		if !in.Body.Together {
 			part.Pair, part.ArmID = whole.Name, nil // alike with each other, above all
 		}

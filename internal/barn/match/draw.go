@@ -103,7 +103,7 @@ func drawArms(ctx context.Context, a *barn.Act, in *drawOf) error {
 		return err
 	}
 	d := design.DrawArms(pieces, arms, seed)
-	draw := store.Allotment{Seed: seed, Arms: map[int64]int64{}, MaxSMD: d.MaxSMD, BestSMD: d.BestSMD, Looked: d.Looked, Qualified: d.Qualified, AllSeen: d.All}
+	draw := store.AllotmentOf(d, seed)
 	for i, p := range pieces {
 		draw.Arms[p.ID] = l.Trial.Ask.Arms[d.Arms[i]].ID
 	}
@@ -254,7 +254,8 @@ func placementsOf(t evidence.Trial, places []design.GratePosition) ([]store.Plac
 	in := map[string]int64{}
 	for cut, place := range stands {
 		if other, taken := in[place]; taken {
-			return nil, fault.New("position", fmt.Sprintf("%s and %s are both at %s", names[min(cut, other)], names[max(cut, other)], place[strings.LastIndex(place, " ")+1:]), "give each cut a place of its own")
+			return nil, fault.New("position", fmt.Sprintf("%s and %s are both at %s", names[min(cut, other)], names[max(cut, other)],
+				place[strings.LastIndex(place, " ")+1:]), "give each cut a place of its own")
 		}
 		in[place] = cut
 	}
@@ -270,7 +271,8 @@ func drawPositions(ctx context.Context, a *barn.Act, in *drawOf) error {
 	for i, k := range l.Trial.Cooks {
 		for _, r := range l.Trial.Runs {
 			if r.CookID == k.ID {
-				runs = append(runs, design.Run{CookID: k.ID, Cook: fmt.Sprintf("day %d", i+1), PitRunID: r.ID, Pit: r.Pit, Columns: r.Columns, Rows: r.Rows, SetPoint: r.SetC})
+				runs = append(runs, design.Run{CookID: k.ID, Cook: fmt.Sprintf("day %d", i+1), PitRunID: r.ID, Pit: r.Pit,
+					Columns: r.Columns, Rows: r.Rows, SetPoint: r.SetC})
 			}
 		}
 	}
@@ -318,7 +320,8 @@ func swapSetups(ctx context.Context, a *barn.Act, in *barn.With[SwapInput]) erro
 	case !ok || !too || first.CookID != second.CookID || first.ID == second.ID:
 		return fault.New("runs", "these are not two pits of one cook of this trial", "choose two pits of one cook day")
 	case first.Columns != second.Columns || first.Rows != second.Rows:
-		return barn.Refuse(fmt.Sprintf("The grates of %s and %s have other places.", first.Pit, second.Pit), "Make them alike on the Pits page, or lay the cuts in Plan.")
+		return barn.Refuse(fmt.Sprintf("The grates of %s and %s have other places.", first.Pit, second.Pit),
+			"Make them alike on the Pits page, or lay the cuts in Plan.")
 	}
 	return a.Store.SwapPits(ctx, a.Who.ID, first.ID, second.ID)
 }

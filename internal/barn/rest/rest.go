@@ -51,7 +51,8 @@ func weigh(ctx context.Context, a *barn.Act, in *barn.With[WeighingInput]) error
 		return err
 	}
 	if resolution.Kg >= weight.Kg {
-		return fault.New("resolution", fmt.Sprintf("a step of %s cannot weigh %s", resolution.Typed, weight.Typed), "give the smallest step the scale shows, for instance 5 g or 1/4 oz")
+		return fault.New("resolution", fmt.Sprintf("a step of %s cannot weigh %s", resolution.Typed, weight.Typed),
+			"give the smallest step the scale shows, for instance 5 g or 1/4 oz")
 	}
 	others, err := a.Store.WeighingsOf(ctx, in.ID)
 	if err != nil {
@@ -65,7 +66,8 @@ func weigh(ctx context.Context, a *barn.Act, in *barn.With[WeighingInput]) error
 	if err := yield.Check(yield.Weighing{Stage: in.Body.Stage, Kg: weight.Kg, ResolutionKg: resolution.Kg}, weighingsOf(others)); err != nil {
 		return err
 	}
-	err = a.Store.Weigh(ctx, a.Who.ID, store.Weighing{CutID: in.ID, Stage: in.Body.Stage, Kg: weight.Kg, Typed: weight.Typed, ResolutionKg: resolution.Kg, ResolutionTyped: resolution.Typed, At: a.Now()})
+	err = a.Store.Weigh(ctx, a.Who.ID, store.Weighing{CutID: in.ID, Stage: in.Body.Stage, Kg: weight.Kg, Typed: weight.Typed,
+		ResolutionKg: resolution.Kg, ResolutionTyped: resolution.Typed, At: a.Now()})
 	if err != nil {
 		return err
 	}

@@ -62,10 +62,6 @@ func (d *Desk) Look(ctx context.Context, trialID, cookID int64) (store.Look, err
 	if err != nil {
 		return out, err
 	}
-	plans, err := d.store.ReadPlans(ctx, trialID)
-	if err != nil {
-		return out, err
-	}
 	looks, err := d.store.Looks(ctx, trialID)
 	if err != nil {
 		return out, err
@@ -76,7 +72,6 @@ func (d *Desk) Look(ctx context.Context, trialID, cookID int64) (store.Look, err
 		out.Kind = settle.Interim
 	}
 	c := cases[0]
-	c.Look = lookOf(plans[trialID])
 	c.Look.Kind = out.Kind
 	house, err := d.house(ctx, t.Ask.ProductID)
 	if err != nil {

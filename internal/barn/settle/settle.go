@@ -251,7 +251,36 @@ func (d *Desk) keep(ctx context.Context, ids []int64) error {
 	for i, t := range known {
 		all[i] = judge(cases[i], t, house)
 	}
-	return d.store.KeepVerdicts(ctx, all, fresh.pools, fresh.contrasts, late)
+	if err := d.store.KeepVerdicts(ctx, all, fresh.pools, fresh.contrasts, late); err != nil {
+		return err
+	}
+	return d.tellOthers(ctx, ids, fresh.contrasts)
+}
+
+// tellOthers reads the settled trials anew that compared levels which others just compared
+// too. Where the sentence comes out otherwise, that stands beside what was kept.
+func (d *Desk) tellOthers(ctx context.Context, fresh []int64, contrasts []store.HouseContrast) error {
+	ids, err := d.store.Compared(ctx, contrasts, fresh)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		versions, err := d.store.VerdictVersions(ctx, id)
+		if err != nil {
+			return err
+		}
+		j, err := d.judgement(ctx, id)
+		if err != nil {
+			return fmt.Errorf("read trial %d beside a later one: %w", id, err)
+		}
+		if j.Result.Headline == versions[len(versions)-1].Headline {
+			continue
+		}
+		if err := d.store.KeepVersion(ctx, j, "a later trial compared the same"); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // cases are trials as they are judged.

@@ -279,7 +279,8 @@ func reveal(ctx context.Context, a *barn.Act, in *barn.With[RevealInput]) error 
 	case !tasted:
 		return barn.Refuse("Nothing has been tasted, so there are no codes to open.", "Serve a flight first; or end the trial, if it was only weighed and timed.")
 	case open > 0 && reason == "":
-		return barn.Refuse(fmt.Sprintf("%d of %d ballots are still open.", open, len(ballots)), "Wait for them, or say why the codes are opened now. The trial keeps the reason for good.")
+		return barn.Refuse(fmt.Sprintf("%d of %d ballots are still open.", open, len(ballots)),
+			"Wait for them, or say why the codes are opened now. The trial keeps the reason for good.")
 	}
 	if err := a.Store.Reveal(ctx, a.Who.ID, in.ID, reason); err != nil {
 		return err

@@ -134,7 +134,8 @@ func plate(ctx context.Context, s *store.Store, t store.Taster) ([]store.Plate, 
 	if err != nil {
 		return nil, v, err
 	}
-	v = TasteView{Taster: t.Name, Product: tr.Ask.Product, Allergens: tr.Ask.Allergens, Attributes: attributes(tr.Ask), Faults: faults, Plates: []PlateView{}, Closed: tr.RevealedAt != nil}
+	v = TasteView{Taster: t.Name, Product: tr.Ask.Product, Allergens: tr.Ask.Allergens, Attributes: attributes(tr.Ask), Faults: faults,
+		Plates: []PlateView{}, Closed: tr.RevealedAt != nil}
 	for _, p := range plates {
 		pv := PlateView{Flight: p.Flight, Samples: []PlateSample{}, Told: p.Told, Susceptible: p.Susceptible}
 		for _, x := range p.Servings {

@@ -232,7 +232,8 @@ func (r *Reader) cooks(rows reader.Rows) []CookView {
 	out := make([]CookView, len(rows.Cooks))
 	levels := levelsOfRuns(rows)
 	for i, k := range rows.Cooks {
-		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(r.barn.Now()), Rate: k.Clock.Rate, Played: k.Played, Runs: []store.PitRun{}, Holders: []store.HolderRun{}}
+		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(r.barn.Now()), Rate: k.Clock.Rate, Played: k.Played,
+			Runs: []store.PitRun{}, Holders: []store.HolderRun{}}
 		for _, run := range rows.Runs {
 			if run.CookID == k.ID {
 				run.Levels = levels[run.ID].Levels

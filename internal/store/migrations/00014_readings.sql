@@ -19,6 +19,9 @@ create table contrasts (
 -- What was planned at the first draw: units an arm, and cooks.
 alter table trials add planned_units int, add planned_cooks int;
 
+-- Of how many allotments an arm was drawn; 0 is not known.
+alter table allotments add drawn_from int not null default 0;
+
 -- Codes that were opened of one cook. A look that was named before anything was served is
 -- the trial's one interim look.
 create table looks (

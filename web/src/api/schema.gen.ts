@@ -1874,6 +1874,7 @@ export interface components {
             /** Format: double */
             best_smd: number;
             by: string;
+            drawn_from: number;
             /** Format: int64 */
             id: number;
             looked: number;

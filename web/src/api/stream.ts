@@ -56,14 +56,15 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
     const of = dirty.get(trial) ?? new Set()
     for (const p of parts.length ? parts : ['*']) of.add(p)
     dirty.set(trial, of)
-    flushing ??= setTimeout(flush, Math.max(50, rereadEvery - (Date.now() - flushed)))
+    flushing ??= setTimeout(() => void flush(), Math.max(50, rereadEvery - (Date.now() - flushed)))
   }
-  function flush() {
+  async function flush() {
     flushing = undefined
     flushed = Date.now()
     const all = [...dirty]
     dirty.clear()
     const keys = new Set<string>()
+    const reads: Promise<unknown>[] = []
     for (const [trial, parts] of all) {
       if (parts.has('*')) {
         void client.invalidateQueries()
@@ -72,8 +73,10 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
       for (const p of parts) for (const k of hangs[p] ?? [p]) keys.add(k)
       if (trial === 0) continue
       for (const k of ofList) keys.add(k)
-      void readParts(client, trial, [...parts])
+      reads.push(readParts(client, trial, [...parts]))
     }
+    // What hangs on a trial is asked once it is known how the trial stands.
+    await Promise.allSettled(reads)
     for (const k of keys) void client.invalidateQueries({ queryKey: [k] })
   }
 

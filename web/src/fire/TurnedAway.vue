@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
+import SelectButton from 'primevue/selectbutton'
 import { ref } from 'vue'
 import type { CookView, CutView } from '../api/schema.gen'
 import MomentInput from '../ui/MomentInput.vue'
@@ -14,7 +15,6 @@ const mending = ref(false)
 const at = ref(toLocal(entry.at))
 const picked = ref<number[]>(entry.body?.cut_ids ?? [])
 const pits = ref<number[]>(entry.body?.pit_run_ids ?? [])
-const toggle = (list: number[], id: number) => (list.includes(id) ? list.filter((x) => x !== id) : [...list, id])
 function send() {
   const { act, detail } = entry.body!
   emit('again', { act, at: fromLocal(at.value), detail, cut_ids: picked.value, pit_run_ids: pits.value })
@@ -28,30 +28,24 @@ function send() {
     </p>
     <div v-if="mending" class="row">
       <MomentInput v-model="at" label="Time of what was not taken" :day="toLocal(cook.now).slice(0, 10)" />
-      <template v-if="pits.length">
-        <button
-          v-for="r in cook.runs"
-          :key="r.id"
-          type="button"
-          class="one"
-          :aria-pressed="pits.includes(r.id)"
-          @click="pits = toggle(pits, r.id)"
-        >
-          {{ r.pit }}
-        </button>
-      </template>
-      <template v-else>
-        <button
-          v-for="c in cuts"
-          :key="c.id"
-          type="button"
-          class="one num"
-          :aria-pressed="picked.includes(c.id)"
-          @click="picked = toggle(picked, c.id)"
-        >
-          {{ c.name }}
-        </button>
-      </template>
+      <SelectButton
+        v-if="entry.body?.pit_run_ids.length"
+        v-model="pits"
+        multiple
+        :options="cook.runs"
+        option-label="pit"
+        option-value="id"
+        aria-label="Pits"
+      />
+      <SelectButton
+        v-else
+        v-model="picked"
+        multiple
+        :options="cuts"
+        option-label="name"
+        option-value="id"
+        aria-label="Cuts"
+      />
     </div>
     <div class="row">
       <Button v-if="mending" size="small" label="Send again" :disabled="!at" data-testid="send-again" @click="send" />
@@ -69,18 +63,5 @@ function send() {
   background: var(--watch-wash);
   color: var(--watch);
   padding: 8px 12px;
-}
-.one {
-  min-width: 48px;
-  min-height: 44px;
-  border: var(--line) solid var(--edge);
-  border-radius: var(--r-2);
-  background: var(--board);
-  font-weight: 700;
-  cursor: pointer;
-}
-.one[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--board);
 }
 </style>

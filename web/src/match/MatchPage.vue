@@ -284,7 +284,7 @@ const last = computed(() => trial.value.draws[0])
               Drawn by lot: {{ last.qualified }} of {{ last.looked.toLocaleString('en') }} ways
               {{ last.qualified === 1 ? 'leaves' : 'leave' }} the arms alike{{
                 last.all_seen ? '' : ', of those looked at'
-              }}{{ last.qualified * arms.length < 4 ? ', so one of the best quarter' : ''
+              }}{{ last.drawn_from > last.qualified ? `, too few, so one of the best ${last.drawn_from}` : ''
               }}{{
                 cuts.length >= 8
                   ? `; this one lies ${last.max_smd.toFixed(2)} sd apart, the best ${last.best_smd.toFixed(2)}`
