@@ -79,7 +79,8 @@ func TestCatalogueIsTheTeams(t *testing.T) {
 	// What was asked before is of wrap now, in the words it was asked with.
 	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &v)
 	leaves, none := v.Ask.Arms[0].Levels[0], v.Ask.Arms[1].Levels[0]
-	if f := v.Ask.Factors[0]; f.ID != wrap.ID || f.Role != trial.Wrap || f.Name != "Coat" || none.Key != trial.None || none.ID != wrap.Levels[0].ID || leaves.Value != "two leaves" || leaves.Key != "" {
+	if f := v.Ask.Factors[0]; f.ID != wrap.ID || f.Role != trial.Wrap || f.Name != "Coat" || none.Key != trial.None ||
+		none.ID != wrap.Levels[0].ID || leaves.Value != "two leaves" || leaves.Key != "" {
 		t.Errorf("merged, the trial is asked with %+v", v.Ask.Arms)
 	}
 	// A level of their own counts as what they say, or as another of the factor.

@@ -33,7 +33,8 @@ func AllotmentOf(d design.Allotment, seed int64) Allotment {
 
 // Allotments lists the draws of trials, the last first.
 func (s *Store) Allotments(ctx context.Context, trialIDs ...int64) ([]Allotment, error) {
-	return collect[Allotment](ctx, s.pool, `select a.trial_id, a.id, a.seed, a.arms, a.max_smd, a.best_smd, a.looked, a.qualified, a.drawn_from, a.all_seen, p.name as by, a.drawn_at as at
+	return collect[Allotment](ctx, s.pool,
+		`select a.trial_id, a.id, a.seed, a.arms, a.max_smd, a.best_smd, a.looked, a.qualified, a.drawn_from, a.all_seen, p.name as by, a.drawn_at as at
 		from allotments a join people p on p.id = a.drawn_by where a.trial_id = any($1) order by a.id desc`, trialIDs)
 }
 
