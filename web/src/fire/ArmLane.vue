@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Arm, Clock, CookView, CutView, DueView, Event, Outlook, Trace } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import { tens } from '../plan/tasks'
 import { clock } from '../ui/time'
 import { system, temperature } from '../ui/units'
 import FlagMark from './FlagMark.vue'
@@ -26,16 +27,22 @@ const props = defineProps<{
   blocks: DueView['lanes'][number]['blocks']
   likely: Outlook[]
   ahead: number | null
+  doorEnd: number // px of the door's right edge
+  gutter: number // px of the labels
 }>()
 const emit = defineEmits<{ event: [Event] }>()
 const { trial } = useThisTrial()
 
-/** Phases have a row of their own under the traces. */
-const phaseH = 22
-const traceH = computed(() => props.height - phaseH)
+// Plan and Did stand above the trace, as far as the height goes.
+const roomy = computed(() => props.height >= 100)
+const planH = computed(() => (roomy.value ? 18 : 8))
+const didH = computed(() => (roomy.value ? 18 : 10))
+const top = computed(() => planH.value + didH.value + (roomy.value ? 6 : 4))
+const didY = computed(() => planH.value + (roomy.value ? 4 : 3))
+const traceH = computed(() => props.height - top.value)
 const scaleY = computed(() => {
-  const h = traceH.value
-  return (c: number) => coreY(c, h)
+  const [h, from] = [traceH.value, top.value]
+  return (c: number) => from + coreY(c, h)
 })
 const y = (c: number) => scaleY.value(c)
 const at = (t: string) => props.x(Date.parse(t))
@@ -55,6 +62,29 @@ const did = computed(() =>
   ),
 )
 const stalls = computed(() => props.clocks.filter((k) => k.stall_from && k.stall_to))
+/** Where a wrap came earlier or later than planned: its slip, min. */
+const slips = computed(() =>
+  did.value.flatMap((d) => {
+    const kind = d.wrapped ? /wrap|foil|paper|pan/i : d.name === 'rest' ? /rest/i : null
+    const block = kind && props.blocks.find((b) => kind.test(phases.value[b.phase]?.name ?? ''))
+    if (!block) return []
+    const min = Math.round((d.from - Date.parse(block.from)) / 60_000)
+    return Math.abs(min) < 5 ? [] : [{ key: d.from, planned: at(block.from), done: props.x(d.from), min }]
+  }),
+)
+const slipWords = (min: number) => `${Math.abs(min)} min ${min > 0 ? 'late' : 'early'}`
+/** What the latest of the cuts is likely to do, right of the door where there is room for it. */
+const saidRight = computed(() => {
+  const o = props.likely.reduce<Outlook | null>((l, v) => (!l || v.done!.middle > l.done!.middle ? v : l), null)
+  if (!o || props.height < 84 || props.width - props.doorEnd < 300) return null
+  const inTime = o.done!.by_table
+  return {
+    at: clock(o.done!.middle),
+    span: `${clock(o.done!.low)} to ${clock(o.done!.high)}, 8 times in 10`,
+    table: `${tens(inTime)} by the table`,
+    doubt: inTime < 0.75,
+  }
+})
 const phases = computed(() => trial.value.outline.arms[props.place]?.phases ?? [])
 const byHand = computed(() => props.events.filter((e) => e.act === 'probe' && typeof e.detail.c === 'number'))
 function fan(o: Outlook): string {
@@ -81,23 +111,60 @@ const guide = (f: number) => (f - 32) / 1.8
     :aria-label="`Core temperatures of ${arm.tag}`"
     :style="{ color: `var(--arm${place + 1})` }"
   >
-    <rect x="0" :y="y(60)" :width="width" :height="traceH - y(60)" fill="var(--lime)" />
+    <rect x="0" :y="y(60)" :width="width" :height="height - y(60)" fill="var(--lime)" />
     <rect
       v-for="s in stalls"
       :key="`stall${s.cut_id}`"
       :x="at(s.stall_from!)"
-      y="0"
+      :y="didY"
       :width="wide(s.stall_from!, s.stall_to!)"
-      :height="traceH"
+      :height="didH"
       fill="url(#stall)"
       :data-testid="`stall-${arm.tag}`"
     >
       <title>stall of {{ name(s.cut_id) }}</title>
     </rect>
-    <path v-for="m in marks" :key="m" :d="`M${m} 0v${height}`" stroke="var(--grain)" />
-    <g v-for="f in [140, 165, 203]" :key="f">
-      <path :d="`M34 ${y(guide(f))}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
-      <text x="2" :y="y(guide(f)) + 5" class="axis">{{ system === 'F' ? f : Math.round(guide(f)) }}</text>
+    <path v-for="m in marks" :key="m" :d="`M${m} ${top}v${traceH}`" stroke="var(--grain)" />
+    <g v-for="f in roomy ? [140, 165, 203] : [140, 203]" :key="f">
+      <path :d="`M${gutter - 4} ${y(guide(f))}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+      <text x="4" :y="y(guide(f)) + 5" class="axis">{{ system === 'F' ? f : Math.round(guide(f)) }}</text>
+    </g>
+    <g v-for="b in blocks" :key="`plan${b.phase}`" class="planned" :data-testid="`planned-${arm.tag}`">
+      <title>{{ phases[b.phase]?.name }} planned from {{ clock(b.from) }} to {{ clock(b.to.middle) }}</title>
+      <rect :x="at(b.from)" y="2" :width="wide(b.from, b.to.middle)" :height="planH - 2" />
+      <text
+        v-if="roomy && shown(b.from, b.to.middle) > 9 * (phases[b.phase]?.name.length ?? 0)"
+        :x="Math.max(gutter + 4, at(b.from) + 4)"
+        y="15"
+      >
+        {{ phases[b.phase]?.name }}
+      </text>
+    </g>
+    <g v-for="d in did" :key="`did${d.from}`">
+      <title>{{ d.name }} from {{ clock(d.from) }}</title>
+      <rect
+        class="did"
+        :x="x(d.from)"
+        :y="didY"
+        :width="Math.max(1, x(d.to) - x(d.from))"
+        :height="didH"
+        :style="{ opacity: d.wrapped ? 0.4 : 0.16 }"
+      />
+      <path :d="`M${x(d.from)} ${didY}v${didH}`" stroke="currentColor" stroke-width="4" />
+      <text v-if="roomy && x(d.to) - x(d.from) > 9 * d.name.length" :x="x(d.from) + 6" :y="didY + 14" class="phase">
+        {{ d.name }}
+      </text>
+    </g>
+    <g v-for="s in slips" :key="`slip${s.key}`" class="slip">
+      <path :d="`M${s.planned} ${planH}L${s.done} ${didY}`" />
+      <text v-if="roomy" :x="s.done - 6" :y="didY + 14" text-anchor="end">{{ slipWords(s.min) }}</text>
+    </g>
+    <g class="names">
+      <rect x="0" y="0" :width="gutter - 2" :height="top" fill="var(--board)" />
+      <template v-if="roomy">
+        <text x="4" y="15">Plan</text>
+        <text x="4" :y="didY + 14">Did</text>
+      </template>
     </g>
     <g v-for="(o, n) in likely" :key="`fan${o.cut_id}`" :data-testid="`fan-${arm.tag}`">
       <path :d="fan(o)" class="fan" />
@@ -115,33 +182,13 @@ const guide = (f: number) => (f - 32) / 1.8
       </rect>
       <path :d="`M${at(o.done!.middle)} ${y(o.target_c) - 8 + 8 * n}l7 8l-7 8l-7 -8Z`" class="middle" />
     </g>
-    <g v-for="b in blocks" :key="`plan${b.phase}`" class="planned" :data-testid="`planned-${arm.tag}`">
-      <title>{{ phases[b.phase]?.name }} planned from {{ clock(b.from) }} to {{ clock(b.to.middle) }}</title>
-      <rect :x="at(b.from)" :y="traceH + 2" :width="wide(b.from, b.to.middle)" :height="phaseH - 5" />
-      <text
-        v-if="shown(b.from, b.to.middle) > 9 * (phases[b.phase]?.name.length ?? 0)"
-        :x="Math.max(4, at(b.from) + 4)"
-        :y="height - 7"
-      >
-        {{ phases[b.phase]?.name }}
-      </text>
-    </g>
-    <rect
-      v-for="d in did"
-      :key="`did${d.from}`"
-      class="did"
-      :x="x(d.from)"
-      :y="traceH + 2"
-      :width="Math.max(1, x(d.to) - x(d.from))"
-      :height="phaseH - 5"
-      :style="{ opacity: d.wrapped ? 0.5 : 0.28 }"
-    >
-      <title>{{ d.name }} from {{ clock(d.from) }}</title>
-    </rect>
-    <g v-if="ahead !== null" aria-hidden="true">
-      <path :d="`M${x(ahead)} 0v${height}`" stroke="var(--ember)" stroke-width="3" />
-      <path :d="`M${at(cook.serve_at)} 0v${height}`" stroke="var(--ink)" stroke-width="3" />
-    </g>
+    <path
+      v-if="ahead !== null"
+      :d="`M${at(cook.serve_at)} 0v${height}`"
+      stroke="var(--ink)"
+      stroke-width="3"
+      aria-hidden="true"
+    />
     <path v-for="(p, n) in paths" :key="p.id" class="trace" :d="p.d" :style="traceStyle(traces[n]!)" />
     <path
       v-for="e in byHand"
@@ -152,12 +199,20 @@ const guide = (f: number) => (f - 32) / 1.8
     >
       <title>{{ name(e.cut_id!) }} {{ e.said }} by hand at {{ clock(e.at) }}</title>
     </path>
+    <g v-if="saidRight" class="said" :transform="`translate(${doorEnd + 10} ${height - 8})`">
+      <text y="-1">
+        Done
+        <tspan class="when">{{ saidRight.at }}</tspan>
+      </text>
+      <text x="112" y="-16">{{ saidRight.span }}</text>
+      <text x="112" y="-1" :class="{ doubt: saidRight.doubt }">{{ saidRight.table }}</text>
+    </g>
     <FlagMark
       v-for="f in flags"
       :key="`${f.act}${f.events[0]!.id}`"
       :flag="f"
       :cuts="trial.cuts"
-      :y="4 + 25 * f.row"
+      :y="top + 1 + (roomy ? 25 : 0) * f.row"
       :line="height"
       @event="(e) => emit('event', e)"
     />
@@ -179,9 +234,39 @@ const guide = (f: number) => (f - 32) / 1.8
   stroke: currentColor;
   stroke-width: 1.5;
 }
-.planned text {
+.planned text,
+.phase,
+.names text {
   font: 13px var(--font-text);
   fill: var(--ink);
+}
+.names text {
+  fill: var(--soot);
+}
+.slip path {
+  stroke: currentColor;
+  stroke-width: 3;
+}
+.slip text {
+  font: 600 13px var(--font-text);
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--board);
+  stroke-width: 4px;
+}
+.said text {
+  font: 13px var(--font-text);
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--board);
+  stroke-width: 4px;
+}
+.said .when {
+  font: 700 22px var(--font-num);
+}
+.said .doubt {
+  font-weight: 700;
+  fill: var(--watch);
 }
 .did {
   fill: currentColor;

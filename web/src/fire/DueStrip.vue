@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
+import { useMediaQuery } from '@vueuse/core'
 import Button from 'primevue/button'
 import { computed } from 'vue'
 import { useAct } from '../api/act'
@@ -10,17 +11,15 @@ import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
-import { clock, span } from '../ui/time'
+import { handheld } from '../ui/screens'
+import { clock } from '../ui/time'
+import { dueAt, dueIn, useDue } from './due'
 import { usePresses } from './presses'
 
 /** Next hands: what is due, why and by whom; the first is done with Enter. */
 const { cook, now } = defineProps<{ cook: CookView; now: number }>()
 const { trial } = useThisTrial()
-const { data, isPending } = useQuery({
-  queryKey: computed(() => ['due', cook.id]),
-  queryFn: () => ok(api.GET('/api/cooks/{id}/due', { params: { path: { id: cook.id } } })),
-  refetchInterval: 60_000,
-})
+const { view: data, due: all, isPending } = useDue(() => cook)
 const { log } = usePresses(
   () => cook,
   () => now,
@@ -28,15 +27,12 @@ const { log } = usePresses(
 
 const client = useQueryClient()
 const { run, busy } = useAct()
-const at = (d: Due) => Date.parse(d.at.middle)
-const due = computed(() => (data.value?.due ?? []).slice(0, 5))
+const due = computed(() => all.value.slice(0, 5))
 const first = computed(() => due.value[0])
-const late = (d: Due) => now > at(d) + 60_000
-const wait = (d: Due) => {
-  const hours = (at(d) - now) / 3_600_000
-  if (Math.abs(hours) < 1 / 60) return 'now'
-  return hours < 0 ? `${span(-hours)} late` : `in ${span(hours)}`
-}
+const late = (d: Due) => now > dueAt(d) + 60_000
+const wait = (d: Due) => dueIn(d, now)
+const waits = (d: Due) => `${sure(d) ? '' : '~'}${wait(d)}`
+const small = useMediaQuery(handheld)
 const sure = (d: Due) => Date.parse(d.at.late) - Date.parse(d.at.early) < 600_000
 const who = (d: Due) => (d.person >= 0 ? (data.value?.people[d.person] ?? '') : '')
 const putOff = (d: Due) => (d.put_off_by ? `put off by ${d.put_off_by}` : '')
@@ -72,12 +68,20 @@ useKeys((key) => {
       <ArmToken v-if="first.arm >= 0" :place="first.arm" :size="24" />
       <div class="what">
         <b class="words" data-testid="due-first">{{ first.words }}</b>
-        <span class="small">{{ [first.why, putOff(first), who(first)].filter(Boolean).join(', ') }}</span>
+        <b v-if="small" class="wait num" :class="{ now: wait(first) === 'now' }">{{ waits(first) }}</b>
+        <span v-else class="small">{{ [first.why, putOff(first), who(first)].filter(Boolean).join(', ') }}</span>
       </div>
-      <b class="num wait" :class="{ now: wait(first) === 'now' }">{{ sure(first) ? '' : '~' }}{{ wait(first) }}</b>
+      <b v-if="!small" class="num wait" :class="{ now: wait(first) === 'now' }">{{ waits(first) }}</b>
       <RouterLink v-if="!logsAs(first.act)" class="prep" :to="`/trials/${trial.id}/prep`">Prep</RouterLink>
       <Button v-else data-testid="due-done" @click="done(first)"><KeyCap>↵</KeyCap> Done</Button>
-      <Button outlined size="small" label="10 min later" :disabled="busy" @click="later(first)" />
+      <Button
+        class="later"
+        outlined
+        :label="small ? '+10' : '10 min later'"
+        aria-label="10 min later"
+        :disabled="busy"
+        @click="later(first)"
+      />
     </div>
     <ol>
       <li v-for="d in due.slice(1)" :key="d.key" :class="{ late: late(d) }" :data-task="d.key">
@@ -86,7 +90,7 @@ useKeys((key) => {
           ><b>{{ d.words }}</b
           ><br /><span class="small soot">{{ [putOff(d), who(d)].filter(Boolean).join(', ') }}</span></span
         >
-        <span class="num push">{{ sure(d) ? '' : '~' }}{{ clock(at(d)) }}</span>
+        <span class="num push">{{ sure(d) ? '' : '~' }}{{ clock(dueAt(d)) }}</span>
       </li>
     </ol>
   </section>
@@ -95,17 +99,17 @@ useKeys((key) => {
 <style scoped>
 .due {
   display: grid;
-  grid-template-columns: minmax(0, 1.25fr) minmax(0, 1.2fr);
+  grid-template-columns: minmax(0, 1.1fr) minmax(0, 1.2fr);
   border-top: var(--line) solid var(--edge);
   background: var(--board);
-  min-height: 70px; /* while it is worked out, so that nothing below jumps */
+  min-height: 58px; /* while it is worked out, so that nothing below jumps */
 }
 .first {
   display: flex;
   align-items: center;
-  gap: 12px;
-  padding: 10px 16px;
-  min-height: 68px;
+  gap: 10px;
+  padding: 4px 16px;
+  min-height: 56px;
   border-right: var(--line) solid var(--edge);
 }
 .first.late,
@@ -114,7 +118,7 @@ li.late {
   color: var(--alarm);
 }
 .letter {
-  font-size: 26px;
+  font-size: 24px;
   font-weight: 700;
 }
 .what {
@@ -122,12 +126,18 @@ li.late {
   flex-direction: column;
   flex: 1;
   min-width: 0;
+  line-height: 1.2;
 }
 .words {
-  font-size: 19px;
+  font-size: 18px;
+}
+.what .small {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .wait {
-  font-size: 20px;
+  font-size: 19px;
   white-space: nowrap;
 }
 .wait.now {
@@ -135,6 +145,8 @@ li.late {
 }
 .first :deep(button) {
   min-height: 48px;
+  white-space: nowrap;
+  flex: none;
 }
 ol {
   display: grid;
@@ -145,37 +157,47 @@ ol {
 }
 li {
   display: flex;
-  gap: 8px;
-  padding: 10px;
+  gap: 6px;
+  padding: 6px 8px;
   border-right: var(--line) solid var(--grain);
   font-size: 14px;
-  line-height: 1.25;
+  line-height: 1.2;
+  overflow: hidden;
 }
 .prep {
-  min-height: 40px;
+  min-height: 48px;
   display: inline-flex;
   align-items: center;
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .due {
     grid-template-columns: minmax(0, 1fr);
-    position: sticky;
-    top: 0;
-    z-index: 2;
-  }
-  .first {
-    flex-wrap: wrap;
-    padding: 6px 12px;
-    gap: 4px 10px;
-  }
-  .words {
-    font-size: 17px;
-  }
-  .wait {
-    font-size: 17px;
   }
   ol {
     display: none;
+  }
+}
+@media (max-width: 700px), (max-height: 500px) {
+  .first {
+    padding: 4px 8px;
+    gap: 8px;
+  }
+  .words {
+    font-size: 16px;
+  }
+  .wait {
+    font-size: 16px;
+  }
+  .first :deep(.later) {
+    padding-inline: 8px;
+  }
+}
+@media (max-height: 500px) {
+  .due {
+    min-height: 52px;
+  }
+  .first {
+    min-height: 50px;
   }
 }
 </style>

@@ -1,21 +1,23 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { useDebounceFn, useElementSize } from '@vueuse/core'
+import { useDebounceFn, useElementSize, useMediaQuery } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ok } from '../api/client'
-import type { CookView, Event, Traces } from '../api/schema.gen'
-import { armName, useThisTrial } from '../trial/trial'
-import ArmToken from '../ui/ArmToken.vue'
+import type { CookView, Event, Outlook, Traces } from '../api/schema.gen'
+import { useThisTrial } from '../trial/trial'
+import { handheld } from '../ui/screens'
 import { clock, date } from '../ui/time'
 import { typedTemperature } from '../ui/units'
 import ArmLane from './ArmLane.vue'
+import { useDue } from './due'
 import FireDoor from './FireDoor.vue'
+import { useGestures } from './gestures'
+import LaneHead from './LaneHead.vue'
 import { anchorOf, pitLanes, railLabel, shifts, type Align } from './lanes'
 import { label } from './acts'
 import PitTrace from './PitTrace.vue'
-import SafetyClock from './SafetyClock.vue'
 import { useUntil } from './replay'
-import { ticks } from './scale'
+import { ticks, timeScale, type TimeScale } from './scale'
 
 /** Arms as lanes on one time axis, the pits below, and the door with the numbers. */
 const props = defineProps<{
@@ -30,6 +32,8 @@ const props = defineProps<{
   now: number
   /** What is likely is drawn right of this moment; null leaves it out. */
   ahead: number | null
+  /** Where the door hangs; null is the end of the view. */
+  door: number | null
   /** A finished cook is shown as it was at this moment; null is all of it. */
   until: number | null
 }>()
@@ -47,12 +51,10 @@ const { data: clocks } = useQuery({
   queryFn: () => ok(api.GET('/api/cooks/{id}/clocks', { params: { path: { id: props.cook.id } } })),
   refetchInterval: 30_000,
 })
-// The plan as it stands, and what was done of it.
-const { data: due } = useQuery({
-  queryKey: computed(() => ['due', props.cook.id]),
-  queryFn: () => ok(api.GET('/api/cooks/{id}/due', { params: { path: { id: props.cook.id } } })),
-  enabled: computed(() => !props.waiting), // the traces come first
-})
+const { view: due } = useDue(
+  () => props.cook,
+  () => !props.waiting, // the traces come first
+)
 // The same forecast as in the table below.
 const { data: outlooks } = useQuery({
   queryKey: computed(() => ['forecast', props.cook.id]),
@@ -60,48 +62,71 @@ const { data: outlooks } = useQuery({
   enabled: computed(() => props.ahead !== null),
 })
 
+const board = ref<HTMLElement | null>(null)
 const plot = ref<HTMLElement | null>(null)
 const { width } = useElementSize(plot)
+const { height: room } = useElementSize(board)
 watch(width, (w) => emit('size', Math.round(w)))
-const many = computed(() => trial.value.ask.arms.length > 4)
-const laneH = computed(() => (many.value ? 104 : 156))
-const pitH = 96
+const small = useMediaQuery(handheld)
+/** Lanes take what is left of the screen, and scroll inside the board when that is too little. */
+const railH = 36
+const heights = computed(() => {
+  const free = (small.value ? window.innerHeight * 0.6 : Math.max(0, room.value)) - railH - 2
+  const pit = Math.max(52, Math.min(96, Math.floor((free * 0.22) / Math.max(1, pits.value.length))))
+  const lane = Math.floor((free - pits.value.length * pit) / Math.max(1, lanes.value.length))
+  return { lane: Math.max(64, Math.min(172, lane)), pit }
+})
+const laneH = computed(() => heights.value.lane)
+const pitH = computed(() => heights.value.pit)
 
 // While a hand moves the picture, the sheet that is drawn is moved as it is; it is drawn anew once the hand rests.
 const drawn = shallowRef(props.view)
-let gesture = -Infinity
 const rests = 140
 const settle = useDebounceFn(() => (drawn.value = props.view), rests)
 watch(
   () => props.view,
   (v) => {
-    if (performance.now() - gesture < rests) void settle()
+    if (rested() < rests) void settle()
     else drawn.value = v
   },
 )
+/** The door hangs at now, or at the moment that is played; where lanes are shifted, at the end. */
+const gutter = 40
+const doorW = computed(() => (small.value ? 0 : 148))
+const hangs = computed(() => (props.align === 'clock' ? (props.until ?? props.door ?? Infinity) : Infinity))
+const scaleOf = (view: [number, number]) =>
+  timeScale(view, width.value, { at: hangs.value, width: doorW.value }, gutter)
+// The moment of the door as its pixel, so that what is drawn stays while it does not move.
+const doorPx = computed(() => scaleOf(drawn.value).door)
+const scale = computed(() => {
+  void doorPx.value
+  return scaleOf(drawn.value)
+})
+const x = computed<TimeScale['x']>(() => scale.value.x)
+const perPx = (v: [number, number]) => (v[1] - v[0]) / Math.max(1, width.value - gutter - doorW.value)
 const sheet = computed(() => {
   const [a, b] = drawn.value
   const [c, d] = props.view
   if (a === c && b === d) return undefined
-  return { transform: `translateX(${((a - c) / (d - c)) * width.value}px) scaleX(${(b - a) / (d - c)})` }
-})
-// A function of plain numbers: it is called for every point there is.
-const x = computed(() => {
-  const [from, to] = drawn.value
-  const scale = width.value / (to - from)
-  return (ms: number) => (ms - from) * scale
+  return { transform: `translateX(${(a - c) / perPx(props.view)}px) scaleX(${(b - a) / (d - c)})` }
 })
 /** Where the hand sees a moment, also while the sheet is moved. */
-const seen = (ms: number) => ((ms - props.view[0]) / (props.view[1] - props.view[0])) * width.value
-const at = (px: number) => props.view[0] + (px / width.value) * (props.view[1] - props.view[0])
-const hover = ref<number | null>(null)
+const seen = (ms: number) => scaleOf(props.view).x(ms)
+const { hover, rested } = useGestures(plot, {
+  view: () => props.view,
+  at: (px) => scaleOf(props.view).at(px),
+  per: () => perPx(props.view),
+  look: (v) => emit('view', v),
+  mark: (ms) => emit('mark', ms),
+})
 const cursor = computed(() => hover.value ?? props.marked ?? props.until)
 const marks = computed(() => {
   const [from, to] = drawn.value
-  if (props.align === 'clock') return ticks(from, to, width.value)
+  const room = width.value - gutter - doorW.value
+  if (props.align === 'clock') return ticks(from, to, room)
   // Full hours from the act, not full hours of the day.
   const zero = shifted.value.zero
-  return ticks(from - zero, to - zero, width.value).map((t) => t + zero)
+  return ticks(from - zero, to - zero, room).map((t) => t + zero)
 })
 const marksX = computed(() => marks.value.map(x.value))
 const stretch = computed(() =>
@@ -156,8 +181,21 @@ const likely = computed(() =>
   lanes.value.map((l) => (props.ahead === null ? [] : mine(outlooks.value, l.cuts).filter((o) => o.done))),
 )
 const doorLanes = computed(() =>
-  lanes.value.map((l) => ({ key: l.i, traces: l.traces, at: then(shifted.value.by[l.i]!) })),
+  lanes.value.map((l) => ({
+    key: l.i,
+    traces: l.traces,
+    at: then(shifted.value.by[l.i]!),
+    stalled: cursor.value === null && clocksOf.value[l.i]!.some((k) => k.stall_from && !k.stall_to),
+    pull: latestOf(likely.value[l.i]!),
+  })),
 )
+/** An arm is done with the last of its cuts. */
+const latestOf = (of: Outlook[]) =>
+  of.reduce<Outlook | null>((last, o) => (!last || o.done!.middle > last.done!.middle ? o : last), null)
+const headSaid = (i: number) =>
+  props.align !== 'clock' && anchors.value[i] === null && lanes.value[i]!.cuts.length
+    ? `no ${label(props.align).toLowerCase()}: on the clock`
+    : ''
 const doorPits = computed(() => pits.value.map((p) => ({ ...p, at: then(pitBy(p.runId)) })))
 const mine = <T extends { cut_id: number }>(of: T[] | undefined, cuts: { id: number }[]) =>
   (of ?? []).filter((k) => cuts.some((c) => c.id === k.cut_id))
@@ -167,79 +205,32 @@ const doorTime = computed(() => {
   return props.traces?.traces.length ? clock(props.traces.last) : '--:--'
 })
 
-// Wheel zooms around the pointer, dragging moves, a click marks a moment.
-let drag: { px: number; view: [number, number]; moved: boolean } | null = null
-function zoom(factor: number, ms: number) {
-  gesture = performance.now()
-  const [a, b] = props.view
-  emit('view', [ms - (ms - a) * factor, ms + (b - ms) * factor])
-}
-function local(e: MouseEvent) {
-  return e.clientX - plot.value!.getBoundingClientRect().left
-}
-function down(e: PointerEvent) {
-  drag = { px: local(e), view: [...props.view], moved: false }
-}
-function move(e: PointerEvent) {
-  if (!drag) {
-    hover.value = at(local(e))
-    return
-  }
-  gesture = performance.now()
-  const by = local(e) - drag.px
-  if (Math.abs(by) > 4) drag.moved = true
-  const ms = (by / width.value) * (drag.view[1] - drag.view[0])
-  if (!drag.moved) return
-  hover.value = null
-  emit('view', [drag.view[0] - ms, drag.view[1] - ms])
-}
-function up(e: PointerEvent) {
-  if (drag && !drag.moved) emit('mark', Math.round(at(local(e)) / 60_000) * 60_000)
-  drag = null
-}
-function leave() {
-  hover.value = null
-  drag = null
-}
 defineExpose({ plot })
 </script>
 
 <template>
-  <div class="board chart">
+  <div ref="board" class="board chart" tabindex="0" role="region" aria-label="Lanes of the cook">
     <div class="heads">
       <div class="corner">
         {{ align === 'clock' ? date(view[0]) : `from ${label(align).toLowerCase()}` }}
       </div>
-      <div v-for="l in lanes" :key="l.arm.id" class="head" :style="{ height: `${laneH}px` }">
-        <div class="row tag">
-          <ArmToken :place="l.i" :size="30" /> <b class="num">{{ l.arm.tag }}</b>
-        </div>
-        <div class="small">{{ armName(l.arm) }}</div>
-        <div class="small soot">
-          {{ l.cuts.length ? l.cuts.map((c) => c.name).join(', ') : 'no cut in this cook' }}
-        </div>
-        <div v-if="align !== 'clock' && anchors[l.i] === null && l.cuts.length" class="small soot">
-          no {{ label(align).toLowerCase() }}: on the clock
-        </div>
-        <SafetyClock v-if="until === null" :clocks="clocksOf[l.i]!" />
-      </div>
-      <div v-for="p in pits" :key="p.key" class="head" :style="{ height: `${pitH}px` }">
-        <h3>{{ p.name }}</h3>
+      <LaneHead
+        v-for="l in lanes"
+        :key="l.arm.id"
+        :arm="l.arm"
+        :place="l.i"
+        :cuts="l.cuts"
+        :clocks="until === null ? clocksOf[l.i]! : []"
+        :said="headSaid(l.i)"
+        :height="laneH"
+      />
+      <div v-for="p in pits" :key="p.key" class="pit" :style="{ height: `${pitH}px` }">
+        <h2>{{ p.name }}</h2>
         <div v-if="p.set" class="small soot">set {{ typedTemperature(p.set) }}</div>
         <div class="small soot">{{ p.setup }}</div>
       </div>
     </div>
-    <div
-      ref="plot"
-      class="plot"
-      data-testid="chart"
-      :data-last="traces?.last"
-      @wheel.prevent="(e) => zoom(e.deltaY > 0 ? 1.25 : 0.8, at(local(e)))"
-      @pointerdown="down"
-      @pointermove="move"
-      @pointerup="up"
-      @pointerleave="leave"
-    >
+    <div ref="plot" class="plot" data-testid="chart" :data-last="traces?.last">
       <svg width="0" height="0" aria-hidden="true">
         <pattern id="stall" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(21)">
           <path d="M0 0V8" stroke="var(--edge)" stroke-width="1.5" />
@@ -247,7 +238,7 @@ defineExpose({ plot })
       </svg>
       <div class="sheet" :style="sheet">
         <svg class="rail" :width="width" height="36" aria-hidden="true">
-          <text v-for="t in marks.filter((t) => x(t) < width - 30)" :key="t" :x="x(t)" y="20" text-anchor="middle">
+          <text v-for="t in marks.filter((t) => x(t) < width - 24)" :key="t" :x="x(t)" y="20" text-anchor="middle">
             {{ railLabel(t, align, shifted.zero) }}
           </text>
           <path v-for="t in marks" :key="`m${t}`" :d="`M${x(t)} 26v8`" stroke="var(--ink)" stroke-width="2" />
@@ -273,6 +264,8 @@ defineExpose({ plot })
           :blocks="blocks[l.i]!"
           :likely="likely[l.i]!"
           :ahead="ahead"
+          :door-end="scale.door + doorW"
+          :gutter="gutter"
           @event="(e) => emit('event', e)"
         />
         <PitTrace
@@ -292,6 +285,8 @@ defineExpose({ plot })
       <div v-if="cursor !== null" class="cursor" :style="{ left: `${seen(cursor)}px` }" aria-hidden="true" />
     </div>
     <FireDoor
+      class="door-at"
+      :style="small ? undefined : { left: `${scale.door}px`, width: `${doorW}px` }"
       :time="doorTime"
       :lanes="doorLanes"
       :pits="doorPits"
@@ -300,15 +295,29 @@ defineExpose({ plot })
       :latest="latest"
       :lane-h="laneH"
       :pit-h="pitH"
+      @pointerdown.stop
     />
   </div>
 </template>
 
 <style scoped>
 .chart {
+  position: relative;
   display: grid;
-  grid-template-columns: 148px minmax(0, 1fr) 152px;
+  grid-template-columns: 148px minmax(0, 1fr);
+  align-content: start;
   padding: 0;
+}
+.door-at {
+  grid-column: 2;
+  grid-row: 1;
+  position: relative;
+  z-index: 1;
+  align-self: start;
+}
+.plot {
+  grid-column: 2;
+  grid-row: 1;
 }
 .corner {
   height: 36px;
@@ -316,16 +325,15 @@ defineExpose({ plot })
   font-weight: 700;
   font-size: var(--t-sm);
 }
-.head {
+.pit {
   border-top: var(--line) solid var(--edge);
-  padding: 10px 8px 4px 16px;
   border-right: var(--line) solid var(--edge);
+  padding: 4px 8px 2px 16px;
   overflow: hidden;
+  line-height: 1.2;
 }
-.tag {
-  font-size: 19px;
-  gap: 8px;
-  margin-bottom: 4px;
+.pit h2 {
+  font-size: 16px;
 }
 .plot {
   position: relative;
@@ -371,18 +379,38 @@ svg {
   background: var(--board);
   border-left: 3px solid var(--ember);
 }
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
+  .chart {
+    grid-template-columns: 118px minmax(0, 1fr);
+  }
+  .corner,
+  .pit {
+    padding-left: 8px;
+  }
+}
+@media (max-width: 700px), (max-height: 500px) {
+  /* In the hand: the numbers as rows, the lanes under them. */
   .chart {
     grid-template-columns: 84px minmax(0, 1fr);
   }
-  .head,
+  .door-at {
+    grid-column: 1 / -1;
+  }
+  .heads,
+  .plot {
+    grid-row: 2;
+  }
   .corner {
-    padding-left: 6px;
     white-space: nowrap;
     overflow: hidden;
   }
-  .head .small {
+  .pit .small,
+  .heads :deep(.line),
+  .heads :deep(.token) {
     display: none;
+  }
+  .heads :deep(.head) {
+    padding-left: 8px;
   }
 }
 @media print {

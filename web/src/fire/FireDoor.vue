@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { Trace } from '../api/schema.gen'
+import type { Outlook, Trace } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
-import { span } from '../ui/time'
+import { clock, span } from '../ui/time'
 import { degrees, system, toF } from '../ui/units'
 import type { PitLane } from './lanes'
 import { pointsOf, valueAt } from './scale'
@@ -10,7 +10,7 @@ import { pointsOf, valueAt } from './scale'
 /** The door: all numbers of one moment, the last there is or the one that is pointed at. */
 const props = defineProps<{
   time: string
-  lanes: { key: number; traces: Trace[]; at: number | null }[] // at null: the last reading
+  lanes: { key: number; traces: Trace[]; at: number | null; stalled: boolean; pull: Outlook | null }[] // at null: the last reading
   pits: (PitLane & { at: number | null })[]
   reach: number
   now: number
@@ -60,7 +60,7 @@ const perHour = (t: Trace, at: number | null) => {
   const c = climb(t, at)
   if (c === null) return ''
   const v = Math.round(system.value === 'F' ? c * 1.8 : c)
-  return `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)} an hour`
+  return `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)}/h`
 }
 const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? toF(c) - toF(set) : c - set)
 </script>
@@ -68,32 +68,47 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
 <template>
   <div class="door">
     <div class="now num">{{ time }}</div>
-    <div v-for="l in lanes" :key="l.key" class="read" :style="{ height: `${laneH}px` }">
-      <span class="phone row"
-        ><ArmToken :place="l.key" :size="28" /> <b class="num">{{ trial.ask.arms[l.key]!.tag }}</b></span
+    <div
+      v-for="l in lanes"
+      :key="l.key"
+      class="read"
+      :class="{ low: laneH < 100 }"
+      :style="{ height: `${laneH}px` }"
+      :data-arm="l.key"
+    >
+      <span class="whose"
+        ><ArmToken :place="l.key" :size="24" /> <b class="num">{{ trial.ask.arms[l.key]!.tag }}</b></span
       >
       <template v-for="(r, n) in readings(l).slice(0, 1)" :key="n">
         <div class="lead num" :class="{ hollow: r.age > stale }">
           {{ degrees(r.c) }}<sup>{{ system }}</sup>
         </div>
-        <div class="small dim">{{ r.age > stale ? `${span(r.age / 3_600_000)} old` : perHour(r.trace, l.at) }}</div>
+        <div class="pace num">
+          <span v-if="r.age > stale" class="dim">{{ span(r.age / 3_600_000) }} old</span>
+          <template v-else
+            ><span class="dim">{{ perHour(r.trace, l.at) }}</span> <b v-if="l.stalled" class="stall">Stall</b></template
+          >
+        </div>
         <div class="others num">
           <span v-for="o in readings(l)" :key="o.name"
             ><i>{{ o.name }}</i> {{ degrees(o.c) }}</span
           >
         </div>
+        <div v-if="l.pull" class="pull num">
+          <i>done</i> <b>~{{ clock(l.pull.done!.middle) }}</b>
+        </div>
       </template>
       <div v-if="!readings(l).length" class="silent">no reading{{ l.at === null ? '' : ' then' }}</div>
     </div>
-    <div v-for="p in pits" :key="p.key" class="read" :style="{ height: `${pitH}px` }">
-      <b class="phone">{{ p.name }}</b>
+    <div v-for="p in pits" :key="p.key" class="read low pitrow" :style="{ height: `${pitH}px` }">
+      <b class="whose">{{ p.name }}</b>
       <template v-for="t in p.traces" :key="t.probe_id">
         <template v-if="read(t, p.at)">
           <div class="lead num pitlead" :class="{ hollow: read(t, p.at)!.age > stale }">
             {{ degrees(read(t, p.at)!.c) }}<sup>{{ system }}</sup>
           </div>
-          <div v-if="p.set" class="small">
-            from set <b class="num push">{{ fromSet(read(t, p.at)!.c, p.set.c) }}</b>
+          <div v-if="p.set" class="small from">
+            <span class="dim">from set</span> <b class="num">{{ fromSet(read(t, p.at)!.c, p.set.c) }}</b>
           </div>
         </template>
       </template>
@@ -117,43 +132,81 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
 }
 .read {
   border-top: var(--line) solid var(--soot);
-  padding: 4px 10px;
+  padding: 6px 10px;
   overflow: hidden;
+  display: grid;
+  grid-template-columns: auto 1fr;
+  align-content: start;
+  gap: 2px 10px;
 }
 .lead {
-  font-size: 44px;
+  grid-column: 1 / -1;
+  font-size: 50px;
   font-weight: 700;
-  line-height: 1;
+  line-height: 0.95;
 }
-.lead.pitlead {
+/* Lanes of little height: the number, and the rest beside it. */
+.low {
+  padding: 2px 10px;
+}
+.low .lead {
+  grid-column: 1;
+  grid-row: 1 / span 2;
   font-size: 36px;
+  line-height: 1.1;
+}
+.low .others {
+  display: none;
+}
+.low .pace {
+  align-self: center;
 }
 .lead.hollow {
   color: transparent;
   -webkit-text-stroke: 1.5px var(--on-iron);
 }
 .lead sup {
-  font-size: 15px;
+  font-size: 14px;
   font-weight: 400;
 }
-.dim {
-  color: var(--on-iron-2);
+.pitrow {
+  grid-template-columns: auto 1fr;
 }
-.others {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 0 8px;
-  font-size: 14px;
+.from {
+  align-self: center;
+  line-height: 1.15;
 }
-.others i {
+.dim,
+.others i,
+.pull i {
   font-style: normal;
   color: var(--on-iron-2);
+}
+.pace,
+.others,
+.pull {
+  font-size: 14px;
+  white-space: nowrap;
+}
+.others {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 10px;
+}
+.pull {
+  display: none; /* it stands right of the door */
+}
+.stall {
+  background: var(--ember-on-iron);
+  color: var(--iron);
+  padding: 0 6px;
 }
 .silent {
   color: var(--on-iron-2);
   padding-top: 8px;
 }
-.phone {
+.whose {
   display: none;
 }
 @media print {
@@ -161,31 +214,71 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
     display: none;
   }
 }
-@media (max-width: 900px) {
-  /* On a phone it is a stack of rows above the lanes. */
-  .door {
-    grid-column: 1 / -1;
-    grid-row: 1;
-  }
+@media (max-width: 700px), (max-height: 500px) {
+  /* In the hand it is a stack of rows. */
   .now {
     display: none;
   }
-  .read {
+  .read,
+  .read.low {
     height: auto !important;
+    display: grid;
+    grid-template-columns: 88px 84px minmax(0, 1fr) auto;
+    grid-template-rows: auto auto;
+    align-items: center;
+    gap: 0 6px;
+    min-height: 46px;
+    padding: 2px 8px;
+  }
+  .whose {
     display: flex;
     align-items: center;
-    gap: 14px;
-    min-height: 60px;
-  }
-  .phone {
-    display: flex;
-    min-width: 104px;
-    flex-wrap: nowrap;
     gap: 8px;
+    grid-row: 1 / span 2;
+    white-space: nowrap;
+    overflow: hidden;
   }
-  .others {
-    grid-template-columns: 1fr;
-    margin-left: auto;
+  .read .lead,
+  .low .lead {
+    grid-column: 2;
+    grid-row: 1 / span 2;
+    font-size: 36px;
+    line-height: 1.1;
+  }
+  .read .pace,
+  .read .others,
+  .low .others {
+    display: block;
+    grid-column: 3;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .others span {
+    margin-right: 8px;
+  }
+  .pull {
+    display: block;
+    grid-column: 4;
+    grid-row: 1 / span 2;
+    font-size: 15px;
+  }
+  .pull i {
+    display: none;
+  }
+  .read.pitrow {
+    min-height: 40px;
+  }
+  .pitrow .lead {
+    font-size: 26px;
+  }
+  .from,
+  .silent {
+    grid-column: 3;
+    grid-row: 1 / span 2;
+  }
+  .silent {
+    grid-column: 2 / -1;
+    padding: 0;
   }
 }
 </style>

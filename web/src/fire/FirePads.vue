@@ -1,23 +1,27 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { refDebounced, useMediaQuery } from '@vueuse/core'
+import { refDebounced, useMediaQuery, useNow } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
 import type { CookView, Detail, Event } from '../api/schema.gen'
+import { logsAs } from '../plan/tasks'
 import { useThisTrial } from '../trial/trial'
-import ArmToken from '../ui/ArmToken.vue'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { clock, fromLocal, toLocal } from '../ui/time'
-import { actRow, label, letterOf, more, pads } from './acts'
-import DetailForm from './DetailForm.vue'
+import { handheld } from '../ui/screens'
+import { clock, fromLocal, span, toLocal } from '../ui/time'
+import { actRow, label, letterOf, more, pads, type Who } from './acts'
+import CutChips from './CutChips.vue'
+import { dueAt, dueIn, useDue } from './due'
+import LastEntry from './LastEntry.vue'
 import { smaller } from './photo'
 import type { Turned } from './outbox'
 import { usePresses, type Pressed } from './presses'
 import TurnedAway from './TurnedAway.vue'
+import WhoPressed from './WhoPressed.vue'
 
 /** Who, then what: one pad or key logs an act now, or at the time that is set. */
 const props = defineProps<{ cook: CookView }>()
@@ -28,7 +32,7 @@ const { run, problem } = useAct()
 const moreShown = ref(false)
 
 // Who is pressed: an arm, all, or one cut of them; and when.
-const pressed = ref<number | 'all' | `pit ${number}`>('all')
+const pressed = ref<Who>('all')
 const onlyCut = ref<number | null>(null)
 const cuts = computed(() => trial.value.cuts.filter((c) => c.placement?.cook_id === props.cook.id))
 const ofArm = computed(() =>
@@ -58,9 +62,40 @@ const { last, log: press, amend, undo, outbox, problem: refused } = usePresses((
 const waits = computed(() => outbox.waiting.value.length > 0)
 // What goes through at once would only push the pads down and up again under a thumb.
 const waitsLong = refDebounced(waits, 1500)
-// On a phone what was used is asked for only on a tap, or where the act says nothing without it.
-const small = useMediaQuery('(max-width: 900px)')
+// What was used is asked for on a tap, or at once where the act says nothing without it.
 const saying = ref(false)
+const picking = ref(false)
+const cutsInLine = computed(() => pressed.value !== 'all' && ofArm.value.length > 1)
+
+// A pad says when it is due, or how long ago it was last pressed; in the hand only the next ones are shown.
+const { due } = useDue(() => props.cook)
+const small = useMediaQuery(handheld)
+const tick = useNow({ interval: 15_000 })
+const nextOf = (a: Event['act']) =>
+  due.value.find(
+    (d) => logsAs(d.act) === a && (d.cuts.length === 0 || targets.value.some((c) => d.cuts.includes(c.id))),
+  )
+const isDue = (a: Event['act']) => {
+  const d = nextOf(a)
+  return !!d && +tick.value > 0 && dueAt(d) - cookNow() < 600_000
+}
+function padSays(a: Event['act']): string {
+  const d = nextOf(a)
+  if (d && dueAt(d) - cookNow() < 7_200_000) return dueIn(d, cookNow())
+  const mine = new Set([...targets.value.map((c) => c.id)])
+  const runs = new Set(runsOfTargets.value)
+  const was = trial.value.events.filter(
+    (e) => e.act === a && ((e.cut_id && mine.has(e.cut_id)) || (e.pit_run_id && runs.has(e.pit_run_id))),
+  )
+  const last = Math.max(...was.map((e) => Date.parse(e.at)))
+  return was.length && +tick.value > 0 ? `${span(Math.max(0, cookNow() - last) / 3_600_000)} ago` : ''
+}
+const shownPads = computed(() => {
+  if (!small.value) return pads
+  const when = (a: Event['act']) => (nextOf(a) ? dueAt(nextOf(a)!) : Infinity)
+  return [...pads].sort((a, b) => when(a) - when(b) || pads.indexOf(a) - pads.indexOf(b)).slice(0, 5)
+})
+const morePads = computed(() => [...pads.filter((a) => !shownPads.value.includes(a)), ...more])
 
 async function log(act: Event['act'], detail: Detail = {}) {
   if (act === 'photo' && !detail.photo_id) return camera.value?.click()
@@ -68,6 +103,7 @@ async function log(act: Event['act'], detail: Detail = {}) {
   const at = marked.value === null ? null : new Date(marked.value).toISOString()
   const cut_ids = pit ? [] : targets.value.map((c) => c.id)
   moreShown.value = false
+  picking.value = false
   when.value = '' // it was for this press alone
   if (!(await press({ act, at, detail, cut_ids, pit_run_ids: pit ? runsOfTargets.value : [] }))) return
   saying.value = actRow(act).asks_first
@@ -124,65 +160,38 @@ useKeys((key) => {
       Kept on this device, <b class="num">{{ outbox.waiting.value.length }}</b>
       {{ outbox.waiting.value.length === 1 ? 'entry' : 'entries' }} to hand in. They go by themselves.
     </p>
-    <div class="row top">
-      <div class="who" role="group" aria-label="Who">
+    <div class="main">
+      <WhoPressed v-model="pressed" :cook="cook" :all="cuts.length" />
+      <div class="verbs">
         <button
-          v-for="(a, i) in trial.ask.arms"
-          :key="a.id"
+          v-for="a in shownPads"
+          :key="a"
           type="button"
-          :aria-pressed="pressed === i"
-          @click="pressed = i"
+          class="pad"
+          :class="{ due: isDue(a) }"
+          :data-testid="`pad-${a}`"
+          @click="log(a)"
         >
-          <span class="key num">{{ i + 1 }}</span><ArmToken :place="i" :size="24" /><b class="num">{{ a.tag }}</b>
-        </button>
-        <template v-if="cook.runs.length > 1">
-          <button
-            v-for="r in cook.runs"
-            :key="`pit${r.id}`"
-            type="button"
-            :aria-pressed="pressed === `pit ${r.id}`"
-            @click="pressed = `pit ${r.id}`"
+          <span class="verb"
+            ><KeyCap>{{ letterOf(a) }}</KeyCap> {{ label(a) }}</span
           >
-            <b class="pitname">{{ r.pit }}</b>
-          </button>
-        </template>
-        <button type="button" :aria-pressed="pressed === 'all'" @click="pressed = 'all'">
-          <span class="key num">0</span><b class="num all">All</b><b class="num">{{ cuts.length }} cuts</b>
+          <span class="says">{{ padSays(a) }}</span>
+        </button>
+        <button type="button" class="pad" :aria-expanded="moreShown" data-testid="more" @click="moreShown = !moreShown">
+          <span class="verb">More</span>
         </button>
       </div>
-      <div class="picks" :class="{ shown: moreShown }">
-        <div class="row cutrow" role="group" aria-label="One cut only">
-          <button
-            v-for="c in ofArm"
-            :key="c.id"
-            type="button"
-            class="one num"
-            :aria-pressed="onlyCut === c.id"
-            @click="onlyCut = onlyCut === c.id ? null : c.id"
+    </div>
+    <div v-if="moreShown" class="sheet">
+      <div class="verbs">
+        <button v-for="a in morePads" :key="a" type="button" class="pad" :data-testid="`pad-${a}`" @click="log(a)">
+          <span class="verb"
+            ><KeyCap>{{ letterOf(a) }}</KeyCap> {{ label(a) }}</span
           >
-            {{ c.name }}
-          </button>
-        </div>
-      </div>
-    </div>
-    <div class="row at" :class="{ set: when !== '', shown: moreShown }" data-testid="when">
-      <b>{{ when === '' ? 'At: now' : `At: ${clock(marked!)}, for one press` }}</b>
-      <span class="row pick">
-        <MomentInput v-model="when" label="Time of the act" :day="toLocal(cook.now).slice(0, 10)" />
-      </span>
-      <Button size="small" outlined @click="shift(-5)"><KeyCap>[</KeyCap> 5 min earlier</Button>
-      <Button v-if="when !== ''" size="small" label="Now" data-testid="at-now" @click="when = ''" />
-    </div>
-    <div class="verbs">
-      <button v-for="a in pads" :key="a" type="button" class="pad" :data-testid="`pad-${a}`" @click="log(a)">
-        <KeyCap>{{ letterOf(a) }}</KeyCap> {{ label(a) }}
-      </button>
-      <button type="button" class="pad" :aria-expanded="moreShown" @click="moreShown = !moreShown">More</button>
-      <template v-if="moreShown">
-        <button v-for="a in more" :key="a" type="button" class="pad" @click="log(a)">
-          <KeyCap>{{ letterOf(a) }}</KeyCap> {{ label(a) }}
         </button>
-      </template>
+        <slot v-if="small" />
+        <button type="button" class="pad" @click="moreShown = false"><span class="verb">Close</span></button>
+      </div>
     </div>
     <input
       ref="camera"
@@ -194,184 +203,175 @@ useKeys((key) => {
       aria-label="Take a photo"
       @change="photo"
     />
-    <div v-if="last" class="last" role="status" data-testid="last-entry">
-      <div class="row">
-        <b class="num">{{ clock(last.at) }} {{ label(last.act) }} {{ last.on }}</b>
-        <Button size="small" outlined @click="undo"><KeyCap>U</KeyCap> Undo</Button>
-        <Button size="small" outlined data-testid="earlier" label="5 min earlier" @click="earlier(5)" />
-        <Button size="small" outlined label="10 min earlier" @click="earlier(10)" />
-        <Button
-          v-if="small"
-          size="small"
-          outlined
-          :label="saying ? 'Say no more' : 'Say more'"
-          :aria-expanded="saying"
-          @click="saying = !saying"
-        />
-        <span class="small" :class="{ sent: !waits }" data-testid="not-yet">not yet handed in</span>
-      </div>
-      <DetailForm
-        v-if="!small || saying"
-        :key="`${last.made}`"
-        :act="last.act"
+    <div class="line">
+      <button
+        type="button"
+        class="at"
+        :class="{ set: when !== '' }"
+        :aria-expanded="picking"
+        data-testid="when"
+        @click="picking = !picking"
+      >
+        {{ when === '' ? 'At: now' : `At: ${clock(marked!)}, for one press` }}
+      </button>
+      <Button v-if="when !== ''" outlined label="Now" data-testid="at-now" @click="when = ''" />
+      <CutChips v-if="cutsInLine && !small" v-model="onlyCut" :cuts="ofArm" />
+      <LastEntry
+        v-if="last"
+        v-model:details="saying"
+        class="push"
+        :last="last"
         :cook="cook"
-        :detail="last.detail"
-        :note="last.note"
-        @change="(detail, note) => amend(() => ({ detail, note }))"
+        :waits="waits"
+        @undo="undo"
+        @earlier="earlier"
+        @amend="(change) => amend(() => change)"
       />
+      <span v-if="!small" :class="{ push: !last }"><slot /></span>
+    </div>
+    <div v-if="picking" class="sheet" role="group" aria-label="When, and one cut only" data-testid="picking">
+      <div class="row">
+        <MomentInput v-model="when" label="Time of the act" :day="toLocal(cook.now).slice(0, 10)" />
+        <Button outlined @click="shift(-5)"><KeyCap>[</KeyCap> 5 min earlier</Button>
+        <CutChips v-model="onlyCut" :cuts="ofArm" />
+        <Button class="push" label="Close" @click="picking = false" />
+      </div>
     </div>
   </section>
 </template>
 
 <style scoped>
-.sent {
-  visibility: hidden;
+.pads {
+  position: relative;
+  border-top: var(--line-strong) solid var(--ink);
+  padding: 8px 16px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
 }
 .kept {
   background: var(--watch-wash);
   color: var(--watch);
-  padding: 8px 12px;
+  padding: 6px 12px;
   font-weight: 700;
 }
-.at {
-  gap: 10px;
-  align-items: center;
-}
-.at.set > b {
-  padding: 4px 10px;
-  background: var(--ember-wash);
-  color: var(--ember);
-}
-.pads {
-  border-top: var(--line-strong) solid var(--ink);
+.main {
   display: flex;
-  flex-direction: column;
   gap: 10px;
-}
-.top {
   align-items: stretch;
 }
-.who {
-  display: flex;
+.verbs {
+  flex: 1;
+  min-width: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(76px, 1fr));
+  gap: var(--gap-fire);
+}
+.pad {
+  min-height: 60px;
+  min-width: 0;
+  padding: 4px 2px;
   border: 2px solid var(--ink);
   border-radius: var(--r-2);
-  overflow: hidden;
   background: var(--board);
-}
-.who button {
-  position: relative;
-  border: 0;
-  border-right: var(--line) solid var(--edge);
-  background: none;
-  min-width: 88px;
-  min-height: 64px;
   display: flex;
   flex-direction: column;
   align-items: center;
   justify-content: center;
-  gap: 2px;
+  gap: 3px;
   cursor: pointer;
 }
-.who button:last-child {
-  border-right: 0;
-}
-.who button[aria-pressed='true'],
-.one[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--board);
-}
-.key {
-  position: absolute;
-  top: 4px;
-  left: 6px;
-  font-size: 13px;
-}
-.all {
-  font-size: 20px;
-}
-.picks {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  min-width: 0;
-}
-.cutrow {
-  gap: 6px;
-}
-.one {
-  min-width: 48px;
-  min-height: 40px;
-  border: var(--line) solid var(--edge);
-  border-radius: var(--r-2);
-  background: var(--board);
-  cursor: pointer;
+.verb {
   font-weight: 700;
-}
-.pitname {
   font-size: 15px;
+  white-space: nowrap;
 }
-.last {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  border-top: var(--line) solid var(--edge);
-  padding-top: 10px;
+.says {
+  font-size: 13px;
+  line-height: 1.1;
+  color: var(--soot);
 }
-.verbs {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(112px, 1fr));
-  gap: var(--gap-fire);
+.pad.due {
+  border-color: var(--ember);
+  background: var(--ember-wash);
 }
-.pad {
-  min-height: var(--touch-fire);
-  border: 2px solid var(--ink);
-  border-radius: var(--r-2);
-  background: var(--board);
+.pad.due .says {
+  color: var(--ember);
   font-weight: 700;
-  font-size: 17px;
-  cursor: pointer;
 }
 .pad:active {
   background: var(--ink);
   color: var(--board);
 }
-@media (max-width: 900px) {
+.line {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-width: 0;
+}
+.at {
+  min-height: 48px;
+  padding: 0 12px;
+  border: var(--line) solid var(--edge);
+  border-radius: var(--r-2);
+  background: var(--board);
+  font-weight: 700;
+  white-space: nowrap;
+  cursor: pointer;
+}
+.at.set {
+  background: var(--ember-wash);
+  color: var(--ember);
+}
+.line :deep(button) {
+  min-height: 48px;
+}
+.sheet {
+  position: absolute;
+  z-index: 4;
+  left: 0;
+  right: 0;
+  bottom: 100%;
+  max-height: 60dvh;
+  overflow-y: auto;
+  padding: 10px 16px;
+  background: var(--trough);
+  border-top: var(--line-strong) solid var(--ink);
+}
+.sheet :deep(button) {
+  min-height: 48px;
+}
+@media (max-width: 1000px) {
+  .main {
+    flex-direction: column;
+  }
+}
+@media (max-width: 820px) and (min-height: 501px) {
+  .verbs {
+    grid-template-columns: repeat(5, minmax(0, 1fr));
+  }
+}
+@media (max-width: 700px), (max-height: 500px) {
   .pads {
     padding: 8px;
-    gap: 8px;
-    max-height: 72vh;
-    overflow-y: auto;
   }
-  .verbs {
-    grid-template-columns: repeat(5, 1fr);
+  .pads .verbs {
+    grid-template-columns: repeat(3, minmax(0, 1fr));
+  }
+}
+@media (max-height: 500px) {
+  .pads {
+    gap: 6px;
   }
   .pad {
-    display: flex;
-    flex-direction: column;
-    align-items: center;
-    justify-content: center;
-    gap: 2px;
-    font-size: 15px;
-    padding: 0;
+    min-height: 48px;
+    gap: 0;
   }
-  .who {
-    width: 100%;
-  }
-  .who button {
-    flex: 1;
-    min-width: 0;
-  }
-  /* One cut, and the fields of another time: behind More. */
-  .picks:not(.shown),
-  .at:not(.shown) .pick {
-    display: none;
-  }
-  .last {
-    padding-top: 6px;
-  }
-  .last > .row {
-    gap: 6px;
+  .sheet {
+    position: fixed;
+    bottom: 0;
+    top: auto;
+    right: 50vw;
   }
 }
 </style>

@@ -57,8 +57,8 @@ const line = computed(() => props.lane.set?.c ?? holdC)
       :height="y(lane.set.c - bandC) - y(lane.set.c + bandC)"
       fill="var(--trough)"
     />
-    <path :d="`M34 ${y(line)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
-    <text x="2" :y="y(line) + 5" class="axis">{{ degrees(line) }}</text>
+    <path :d="`M36 ${y(line)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+    <text x="4" :y="y(line) + 5" class="axis">{{ degrees(line) }}</text>
     <path v-for="p in paths" :key="p.id" class="trace" :d="p.d" />
     <FlagMark
       v-for="f in flags"

@@ -4,6 +4,9 @@ import { vocabulary } from '../api/vocabulary.gen'
 type Act = Event['act']
 const rows = new Map<string, ActRow>(vocabulary.acts.map((a) => [a.act, a]))
 
+/** Who is pressed: an arm by its place, all, or the cuts of a pit run. */
+export type Who = number | 'all' | `pit ${number}`
+
 /** What is known of an act; one that an earlier page does not know is shown as other. */
 export const actRow = (act: string): ActRow => rows.get(act) ?? rows.get('other')!
 export const letterOf = (act: string) => actRow(act).letter

@@ -64,6 +64,32 @@ export function valueAt(t: Trace, ms: number, reachMs: number): number | null {
   return best
 }
 
+/** What stands where: time on one scale on both sides of the door, which takes its own width. */
+export interface TimeScale {
+  x: Scale
+  at: Scale // the moment under a pixel
+  door: number // px of the door's left edge
+}
+/** The door hangs at a moment, or at the end of the view that is nearest to it. */
+export function timeScale(
+  view: [number, number],
+  width: number,
+  door: { at: number; width: number },
+  gutter: number,
+): TimeScale {
+  const [from, to] = view
+  const room = Math.max(1, width - gutter - door.width)
+  const scale = room / (to - from)
+  const hangs = Math.min(room, Math.max(0, Math.ceil((door.at - from) * scale)))
+  const split = from + hangs / scale
+  const left = gutter + hangs
+  return {
+    x: (ms) => gutter + (ms - from) * scale + (ms > split ? door.width : 0),
+    at: (px) => (px <= left ? from + (px - gutter) / scale : Math.max(split, split + (px - left - door.width) / scale)),
+    door: left,
+  }
+}
+
 /** Round times for the rail: at most about one mark each 90 px. */
 export function ticks(from: number, to: number, width: number): number[] {
   const steps = [1, 2, 5, 10, 15, 30, 60, 120, 180, 360, 720, 1440].map((m) => m * 60_000)

@@ -24,7 +24,7 @@ const lacks = computed(() => props.trial.steps[at.value]?.missing ?? [])
       <span class="stick" />
     </RouterLink>
   </nav>
-  <p v-if="lacks.length && !trial.revealed_at" class="lacks no-print" data-testid="lacks">
+  <p v-if="lacks.length && !trial.revealed_at && here !== 'fire'" class="lacks no-print" data-testid="lacks">
     <b>Still missing here:</b> {{ lacks.join('; ') }}.
   </p>
 </template>
@@ -84,6 +84,15 @@ a.here {
   padding: 6px 20px;
   font-size: var(--t-sm);
   color: var(--soot);
+}
+@media (max-height: 500px) {
+  /* On its side: one row of names. */
+  a {
+    min-height: 44px;
+  }
+  .fact {
+    display: none;
+  }
 }
 @media (max-width: 900px) {
   .tally {
