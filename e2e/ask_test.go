@@ -33,7 +33,7 @@ func TestLayoutsAreFittedAndLaidOut(t *testing.T) {
 	u.find("[data-testid=price]").MustBlur()
 	half := u.find("[data-testid=offer-half]")
 	u.see("[data-testid=offer-half]", "12 cuts, 1 cook, 4 arms, meat 150.00")
-	u.press("half of the combinations", half.MustElementR("button", "Lay it out so"))
+	u.press("half of the combinations", half.MustElementR("button", "Use this layout"))
 	u.see("[data-testid=offer-half]", "laid out so")
 	u.see("[data-testid=finding-alias]", "Wrap cannot be told from rub and trim acting together")
 	u.gone("[data-testid=finding-together]")

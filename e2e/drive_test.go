@@ -184,6 +184,16 @@ func (u user) button(words string) {
 	u.press(words, el.CancelTimeout())
 }
 
+// inDialog clicks the button of the open dialog that says the words.
+func (u user) inDialog(words string) {
+	u.t.Helper()
+	el, err := u.Timeout(patience).ElementR("[role=dialog] button", "^\\s*"+regexp.QuoteMeta(words))
+	if err != nil {
+		u.fail("the dialog has no button %q: %v", words, err)
+	}
+	u.press(words, el.CancelTimeout())
+}
+
 // fill puts text in place of what a field holds.
 func (u user) fill(selector, text string) {
 	u.t.Helper()

@@ -90,6 +90,7 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 	u.key(input.Digit2, input.KeyW)
 	u.see("[data-testid=last-entry]", "Wrap 2L, 5R")
 	detail := func(label string) string { return `[data-testid=detail] input[aria-label="` + label + `"]` }
+	u.click("[data-testid=details]")
 	u.button("covered pan")
 	u.see("[data-testid=event-log]", "covered pan")
 	u.enter(detail("Liquid in it"), "whey")
@@ -113,6 +114,7 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 
 	u.key(input.KeyV)
 	u.see("[data-testid=last-entry]", "Vent Brick Pit")
+	u.click("[data-testid=details]")
 	u.button("chimney")
 	u.button("25")
 	u.see("[data-testid=event-log]", "chimney 25 %")

@@ -72,7 +72,7 @@ func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
 	// The ducks are poultry: no reason helps them.
 	u.visit(site, "/trials/2/rest", "[data-testid=gate]", "No reason opens the table below it")
 	u.see("[data-testid=cut-1L] .gate", "It was never on the fire.")
-	if has, _, _ := u.HasR("button", "Give a reason"); has {
+	if has, _, _ := u.HasR("button", "Serve anyway, with a reason"); has {
 		t.Error("a reason is offered for poultry")
 	}
 	u.visit(site, "/trials/2/table", "h2", "Flights")
@@ -95,7 +95,7 @@ func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
 	u.see("[data-testid=cut-A]", "It reached 140 F (coldest found) of 145 F")
 	for _, name := range []string{"A", "B"} {
 		row := u.find("[data-testid=cut-" + name + "]")
-		u.press("the reason of "+name, row.MustElementR("button", "Give a reason"))
+		u.press("the reason of "+name, row.MustElementR("button", "Serve anyway, with a reason"))
 		if name == "A" {
 			u.Expect("/gate-reason answered 422")
 			u.enter("#why", "-")
@@ -290,7 +290,7 @@ func TestTheKeyOfADrawAsksUnderTheFire(t *testing.T) {
 		t.Error("a key moved cuts of a burning cook")
 	}
 
-	u.visit(site, "/trials/4/ask", "[data-testid=keep-ask]", "Keep the ask")
+	u.visit(site, "/trials/4/ask", "[data-testid=keep-ask]", "Save")
 	u.fill("#question", "Paper, pan or nothing?")
 	u.see("[data-testid=unsaved]", "Not kept yet")
 	if _, err := u.Eval(`async () => {

@@ -214,7 +214,7 @@ func TestThePageOpensWhileTheBarnIsAway(t *testing.T) {
 	u.find("path.trace")
 	end()
 	u.MustReload()
-	u.see("[data-testid=wire]", "Cut off")
+	u.see("[data-testid=wire]", "Connection lost")
 	u.find("path.trace")
 	u.key(input.KeyB)
 	u.see("[data-testid=not-yet]:not(.sent)", "not yet handed in")

@@ -105,7 +105,7 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 	u.click(`button[aria-label="Pick 3L"]`)
 	u.key(number[*cut("3L").ArmID%2+arms[0]-arms[0]%2], input.KeyX)
 	u.see("[data-testid=finding-moved]", "moved by hand")
-	u.mend("finding-moved", "Keep, and say so")
+	u.mend("finding-moved", "Accept with a note")
 	u.enter(`input[aria-label="Why it is kept"]`, "3L has a torn blade")
 	u.see("[data-testid=finding-moved]", "Kept by Odalys: 3L has a torn blade")
 	kept, err := s.AcceptedFindings(t.Context(), id)
@@ -113,7 +113,7 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 		t.Errorf("the record keeps %+v (%v)", kept, err)
 	}
 	u.mend("finding-moved", "Take that back")
-	u.mend("finding-moved", "Keep, and say so")
+	u.mend("finding-moved", "Accept with a note")
 
 	// A cook day, and every cut gets a place.
 	u.click("[data-testid=new-day]")

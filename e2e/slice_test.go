@@ -199,6 +199,7 @@ func fire(u user) {
 	// Log by hand: lit and on for all at 8, the wrap and pulls by arm, one undone.
 	at := func(clock string) {
 		u.t.Helper()
+		u.click("[data-testid=when]")
 		u.day(`input[aria-label="Time of the act, day"]`, day().Format("2006-01-02"))
 		u.enter(`input[aria-label="Time of the act, clock"]`, clock)
 	}

@@ -96,7 +96,7 @@ func TestTheCodesOfOneCookAreOpenedFirst(t *testing.T) {
 	u.see("[data-testid=cook-looks]", "Its codes are open since")
 	u.see("details", "The key")
 	u.see("details", "DRY")
-	u.see("nav", "codes closed")
+	u.see("nav", "not revealed")
 }
 
 // TestWhatWasDoneIsUndone: a taster is sent home, the trial is ended, and both are undone.

@@ -1,6 +1,7 @@
 package design
 
 import (
+	"fmt"
 	"slices"
 
 	"whitebarn/core/trial"
@@ -22,6 +23,15 @@ func (r *reviewer) lacking() {
 		d, _ := trial.DefaultOf(trial.Overall)
 		next.Outcomes = append(next.Outcomes, trial.Chosen{Key: trial.Overall, SmallestDifference: d.SmallestDifference})
 		r.say("no-outcome", Lacks, []Mend{with("Decide by overall liking", next)}, "No outcome decides yet.")
+	}
+	if t := r.Ask.Hand.Tasters; t > 0 && t < trial.LeastTasters && slices.ContainsFunc(r.Ask.Outcomes, func(o trial.Chosen) bool {
+		d, ok := o.Outcome()
+		return ok && d.Unit == scored
+	}) {
+		next := clone(r.Ask)
+		next.Hand.Tasters = trial.LeastTasters
+		r.say("few-tasters", Weakens, []Mend{with(fmt.Sprintf("Seat %d tasters", trial.LeastTasters), next)},
+			"%s at hand, and a table of scores takes %d or more.", words.Capital(words.Plural(t, "taster")), trial.LeastTasters)
 	}
 	r.unlikened()
 	r.unkeyed()
@@ -103,8 +113,22 @@ func needsKey(r trial.Role) bool {
 	return r == trial.Wrap || r == trial.WrapWhen || r == trial.Spritz || r == trial.Finish
 }
 
-// CanAnswer says in a line whether an ask can answer its question, by what was found.
-func CanAnswer(a trial.Ask, found []Finding) string {
+// scored is the unit of what tasters score, and scale how far apart two scores can lie.
+const (
+	scored = "1 to 9"
+	scale  = 8
+)
+
+// offScale says whether the smallest difference an outcome could show is more than there
+// can be: with so few units nothing is found, whatever the truth.
+func offScale(n Number) bool {
+	return n.D > 0 && n.SD > 0 && (n.Detects == nil || n.Outcome.Unit == scored && *n.Detects > scale)
+}
+
+// CanAnswer says in a line whether an ask can answer its question, by what was found and
+// by the smallest differences its layout could show.
+func CanAnswer(a trial.Ask, found []Finding, numbers []Number) string {
+	off := len(numbers) > 0 && !slices.ContainsFunc(numbers, func(n Number) bool { return !offScale(n) })
 	open := slices.ContainsFunc(a.Factors, func(f trial.Factor) bool { return f.Name == "" }) ||
 		slices.ContainsFunc(a.Arms, func(arm trial.Arm) bool {
 			return slices.ContainsFunc(arm.Levels, func(l trial.Level) bool { return l.Value == "" })
@@ -117,7 +141,9 @@ func CanAnswer(a trial.Ask, found []Finding) string {
 		return "Say what is varied, and its level in each arm"
 	case has(Confound):
 		return "It cannot answer its question yet"
-	case has(Weakens, Lacks):
+	case off:
+		return "It cannot answer with so few: no difference there can be would show"
+	case has(Weakens, Lacks) || slices.ContainsFunc(numbers, offScale):
 		return "It can answer, and could do so better"
 	}
 	return "It can answer its question"

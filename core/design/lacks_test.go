@@ -5,6 +5,7 @@ import (
 
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
+	"whitebarn/core/verdict"
 )
 
 // TestWordsOfTheirOwnAreAskedAbout gives the rules' own factors levels they have no
@@ -59,8 +60,36 @@ func TestWhatWasFoundSaysWhetherItCanAnswer(t *testing.T) {
 		for _, w := range c.found {
 			found = append(found, Finding{Weight: w})
 		}
-		if got := CanAnswer(c.ask, found); got != want {
+		if got := CanAnswer(c.ask, found, nil); got != want {
 			t.Errorf("with %v found it says %q, want %q", c.found, got, want)
 		}
+	}
+}
+
+// TestAnAskThatCanFindNothingSaysSo has one cut an arm, a pair of them, and eight.
+func TestAnAskThatCanFindNothingSaysSo(t *testing.T) {
+	for units, want := range map[int]string{
+		1: "It cannot answer with so few: no difference there can be would show",
+		2: "It cannot answer with so few: no difference there can be would show",
+		8: "It can answer its question",
+	} {
+		a := sound()
+		a.Outcomes = []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 1}}
+		numbers := Numbers(a, func(trial.UnitKind) map[trial.OutcomeKey]verdict.Spread { return nil }, func(trial.UnitKind) int { return units })
+		if got := CanAnswer(a, nil, numbers); got != want {
+			t.Errorf("with %d cuts an arm it says %q, want %q (%v)", units, got, want, numbers[0].Detects)
+		}
+	}
+}
+
+func TestAskAndTableAgreeHowManyTasters(t *testing.T) {
+	a := sound()
+	a.Hand.Tasters = trial.LeastTasters - 1
+	f := find(Review(Case{Ask: a}), "few-tasters")
+	if f == nil || len(f.Mends) != 1 || f.Mends[0].Ask.Hand.Tasters != trial.LeastTasters {
+		t.Fatalf("two tasters are found as %+v", f)
+	}
+	if f := find(Review(Case{Ask: *f.Mends[0].Ask}), "few-tasters"); f != nil {
+		t.Errorf("mended it still says %q", f.Text)
 	}
 }

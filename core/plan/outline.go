@@ -200,7 +200,7 @@ func leadsSaid(a trial.Ask, arm trial.Arm) []phase.Phase {
 	var out []phase.Phase
 	lead := func(kind phase.Kind, name string, role trial.Role, usual float64, typed string) {
 		l := a.Said(arm, role)
-		if l.Nothing() {
+		if l.Nothing() || l.Value == trial.SameInEveryArm { // a plan adds nothing that nobody asked for
 			return
 		}
 		s, t, ok := timeIn(l.Value)

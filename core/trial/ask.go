@@ -100,6 +100,9 @@ type Hand struct {
 	CutCents  int `json:"cut_cents"` // price of one cut in hundredths; 0 is not known
 }
 
+// LeastTasters is from how many tasters on scores tell anything: Ask says so, and Table keeps it.
+const LeastTasters = 3
+
 // UsualHand is where a new ask starts.
 var UsualHand = Hand{Blocks: 6, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5}
 

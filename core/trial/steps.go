@@ -86,7 +86,7 @@ func StepsOf(p Progress) []StepState {
 	case p.On > 0:
 		fireFact = of(p.On, "on")
 	}
-	fire := need(start(StepFire, fireFact), p.Readings > 0, "a temperature log")
+	fire := need(start(StepFire, fireFact), p.Readings > 0 || p.Read > 0, "a temperature, from a log or read by hand")
 	fire = need(fire, p.Cuts > 0 && p.Pulled == p.Cuts, "on and pull of every cut")
 	restFact := "nothing weighed"
 	if p.Off > 0 {
@@ -103,7 +103,7 @@ func StepsOf(p Progress) []StepState {
 	}
 	table := need(start(StepTable, tableFact), p.Ballots > 0, "a flight served")
 	table = need(table, p.Ballots > 0 && p.Locked == p.Ballots, "every ballot locked")
-	settle := need(start(StepSettle, "codes closed"), p.Revealed, "the codes opened")
+	settle := need(start(StepSettle, "not revealed"), p.Revealed, "the codes opened")
 	if p.Revealed {
 		settle.Fact = "verdict read"
 	}

@@ -46,6 +46,9 @@ func template(key, question string, f Factor, arms []Arm, more []OutcomeKey) Tem
 	a.Question, a.Factors, a.Arms = question, []Factor{f}, arms
 	a.Outcomes = append(a.Outcomes, usual(more...)...)
 	a.Held = usualHeld(f.Role)
+	if f.SetOn != UnitCut { // a run counts once, whatever hangs in it
+		a.Hand.Pits, a.Hand.CookDays = 2, 4
+	}
 	return Template{key, a.Tidy()}
 }
 
@@ -65,13 +68,16 @@ func crossed() Template {
 var heldUsually = []Held{{Role: PitTemperature, Name: "pit temperature"}, {Role: Wood, Name: "wood"}, {Role: Wrap, Name: "wrap"}, {Role: DryBrine, Name: "salt"},
 	{Role: PullTemperature, Name: "pull"}, {Role: RestTime, Name: "rest time"}, {Role: ServingAge, Name: "serving age"}}
 
+// SameInEveryArm is what a thing held equal says until a team fills in its value.
+const SameInEveryArm = "the same in every arm"
+
 // usualHeld names what is usually held equal, but for some roles; a team fills
 // in the values.
 func usualHeld(but ...Role) []Held {
 	out := []Held{}
 	for _, h := range heldUsually {
 		if !slices.Contains(but, h.Role) {
-			h.Value = "the same in every arm"
+			h.Value = SameInEveryArm
 			out = append(out, h)
 		}
 	}

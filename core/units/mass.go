@@ -30,7 +30,7 @@ const number = `(\d+(?:[.,]\d+)?|[.,]\d+)?(?:\s*(?:(\d+)/(\d+)|([¼½¾⅛⅜⅝
 var (
 	// The ounces after pounds may stand without their unit: 5 lb 3.
 	poundsOunces = regexp.MustCompile(`(?i)^(?:` + number + `\s*(?:lbs?|pounds?)\.?)?\s*(?:` + number + `\s*(?:oz|ounces?)\.?)?$`)
-	bareOunces   = regexp.MustCompile(`(?i)^(.*\d\s*(?:lbs?|pounds?)\.?)\s+([\d.,/ ¼½¾⅛⅜⅝⅞]+)$`)
+	bareOunces   = regexp.MustCompile(`(?i)^(.*\d\s*(?:lbs?|pounds?)\.?)\s*([\d.,/ ¼½¾⅛⅜⅝⅞]+)$`)
 	metricMass   = regexp.MustCompile(`(?i)^(\d+(?:[.,]\d+)?|[.,]\d+)\s*(kg|kilos?|kilograms?|g|grams?)\.?$`)
 	vulgar       = map[string]float64{"¼": 0.25, "½": 0.5, "¾": 0.75, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875}
 )

@@ -124,7 +124,7 @@ func TestErrorsHaveOneShape(t *testing.T) {
 		fields int
 	}{
 		{"field", 422, "is heavy", 1}, {"many", 422, "x", 2}, {"gone", 404, "There is no such thing here.", 0},
-		{"first", 409, "Somebody was there first.", 0}, {"said", 418, "No.", 0}, {"secret", 500, "White Barn stumbled over this. Nothing was changed.", 0},
+		{"first", 409, "Somebody was there first.", 0}, {"said", 418, "No.", 0}, {"secret", 500, "Something went wrong on the server. Nothing was changed.", 0},
 	} {
 		status, text := send(e, "GET", "/api/fail/"+c.how, "", nil)
 		var p Problem

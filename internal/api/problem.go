@@ -93,7 +93,7 @@ func problemOf(err error) Problem {
 	case errors.Is(err, store.ErrConflict):
 		p.Status, p.Title, p.Remedy = http.StatusConflict, "Somebody was there first.", "Load the page again."
 	default:
-		p.Status, p.Title, p.Remedy = http.StatusInternalServerError, "White Barn stumbled over this. Nothing was changed.", "Try again; if it stays, look into the server's log."
+		p.Status, p.Title, p.Remedy = http.StatusInternalServerError, "Something went wrong on the server. Nothing was changed.", "Try again; if it stays, look into the server's log."
 	}
 	if p.Title == "" && len(p.Errors) > 0 {
 		p.Title = p.Errors[0].Problem

@@ -2,6 +2,7 @@ package live
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -29,6 +30,7 @@ type Message struct {
 	Kind     string
 	Trial    int64    // that changed; 0 is what is the barn's own
 	Parts    []string // of it
+	Told     string   // names this change, for Since
 	Readings []store.Arrived
 	Received time.Time // of the newest reading, true time
 }
@@ -43,6 +45,10 @@ type Hub struct {
 	news  map[int64]span         // of each device, not told yet
 	poke  chan struct{}
 	heard bool // something came that nobody was told of yet
+
+	era    string    // of one stretch of listening: what was told in another is not known
+	count  int64     // of changes told in this era
+	recent []Message // the last of them
 }
 
 // span is a stretch of a device's sequences.
@@ -135,6 +141,7 @@ func (h *Hub) listen(ctx context.Context) error {
 		return err
 	}
 	h.mu.Lock()
+	h.era, h.count, h.recent = rand.Text(), 0, nil
 	close(h.hears)
 	h.mu.Unlock()
 	defer func() {
@@ -162,7 +169,7 @@ func (h *Hub) hear(ctx context.Context, payload string) error {
 			m.Trial, _ = strconv.ParseInt(trial, 10, 64)
 			m.Parts = strings.Split(parts, ",")
 		}
-		h.send(m)
+		h.send(h.keep(m))
 		return nil
 	case SignedOut:
 		h.send(Message{Kind: SignedOut})
@@ -185,6 +192,44 @@ func (h *Hub) hear(ctx context.Context, payload string) error {
 		}
 	}
 	return nil
+}
+
+// mostKept is how many changes are kept for browsers that open their stream a little later.
+const mostKept = 256
+
+func (h *Hub) keep(m Message) Message {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.count++
+	m.Told = h.told()
+	h.recent = append(h.recent, m)
+	if n := len(h.recent); n > mostKept {
+		h.recent = slices.Clone(h.recent[n-mostKept:])
+	}
+	return m
+}
+
+func (h *Hub) told() string { return fmt.Sprintf("%s-%d", h.era, h.count) }
+
+// Told names the last change this hub told of, for Since.
+func (h *Hub) Told() string {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return h.told()
+}
+
+// Since is what changed after a moment that Told named; where that is not known any more,
+// one message that everything did.
+func (h *Hub) Since(told string) []Message {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	era, count, _ := strings.Cut(told, "-")
+	n, err := strconv.ParseInt(count, 10, 64)
+	missed := h.count - n
+	if era != h.era || err != nil || missed < 0 || missed > int64(len(h.recent)) {
+		return []Message{{Kind: Changed, Told: h.told()}}
+	}
+	return slices.Clone(h.recent[int64(len(h.recent))-missed:])
 }
 
 func byCook(rows []store.Arrived) map[int64][]store.Arrived {

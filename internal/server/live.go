@@ -68,7 +68,7 @@ func (s *Server) deviceSelf(c *gin.Context) {
 const heartbeat = 15 * time.Second
 
 // stream sends what happens at a cook, or with none in the barn, as it happens. A browser
-// that comes back says what it saw last and is sent what it missed. It ends with the
+// says what it was told of last, and is sent what it missed since. It ends with the
 // session it was opened in.
 func (s *Server) stream(c *gin.Context) {
 	cook, err := strconv.ParseInt(c.DefaultQuery("cook", "0"), 10, 64)
@@ -86,6 +86,9 @@ func (s *Server) stream(c *gin.Context) {
 	h.Set("X-Accel-Buffering", "no")
 	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Time{})
 	fmt.Fprint(c.Writer, "retry: 1000\n\n")
+	for _, m := range s.Hub.Since(c.Query("told")) {
+		send(c.Writer, m)
+	}
 	if since, err := strconv.ParseInt(c.GetHeader("Last-Event-ID"), 10, 64); err == nil && cook != 0 {
 		rows, err := s.Hub.Missed(c, cook, time.UnixMicro(since))
 		switch {
@@ -127,6 +130,7 @@ func (s *Server) stillIn(c *gin.Context) bool {
 type told struct {
 	Trial int64    `json:"trial"`
 	Parts []string `json:"parts"`
+	Told  string   `json:"told"` // for ?told= of a stream that is opened later
 }
 
 func send(w io.Writer, m live.Message) {
@@ -136,7 +140,7 @@ func send(w io.Writer, m live.Message) {
 		what = m.Readings
 		fmt.Fprintf(w, "id: %d\n", m.Received.UnixMicro())
 	case live.Changed:
-		what = told{m.Trial, append([]string{}, m.Parts...)}
+		what = told{m.Trial, append([]string{}, m.Parts...), m.Told}
 	}
 	data, err := json.Marshal(what)
 	if err != nil {

@@ -3,19 +3,16 @@
 package server
 
 import (
-	"bytes"
-	"compress/gzip"
 	"context"
 	"encoding/json"
 	"fmt"
 	"io/fs"
 	"log/slog"
-	"mime"
 	"net/http"
-	"path"
 	"strings"
 	"time"
 
+	"github.com/CAFxX/httpcompression"
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 
@@ -93,7 +90,25 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 		w.WriteHeader(http.StatusForbidden)
 		fmt.Fprint(w, `{"status":403,"title":"This came from another site.","remedy":"Open White Barn itself and try there.","errors":[]}`)
 	}))
-	return srv, securityHeaders(cutOffSlow(o.BodyWithin, cross.Handler(mux)))
+	return srv, securityHeaders(cutOffSlow(o.BodyWithin, compressed(cross.Handler(mux))))
+}
+
+// compressed answers in what the browser reads of brotli and gzip. Streams are never
+// compressed, as their lines must not wait for more; what is short is not worth it.
+func compressed(next http.Handler) http.Handler {
+	adapt, err := httpcompression.DefaultAdapter(httpcompression.MinSize(700),
+		httpcompression.ContentTypes([]string{"application/json", "application/problem+json", "text/calendar", "text/csv", "text/plain"}, false))
+	if err != nil {
+		panic(err) // its options are fixed above
+	}
+	small := adapt(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasPrefix(r.URL.Path, "/api/live") {
+			next.ServeHTTP(w, r)
+			return
+		}
+		small.ServeHTTP(w, r)
+	})
 }
 
 // Play plays the cooks whose devices are simulated, and watches over all fires
@@ -194,72 +209,6 @@ func securityHeaders(next http.Handler) http.Handler {
 
 func noRoute(c *gin.Context) {
 	api.Fail(c, barn.RefuseAs(barn.NotThere, "There is nothing at this address.", "Check the spelling."))
-}
-
-// site is the built front end, compressed once.
-type site struct{ files map[string]asset }
-
-type asset struct {
-	kind         string
-	plain, small []byte
-}
-
-func newSite(dist fs.FS) *site {
-	s := &site{files: map[string]asset{}}
-	_ = fs.WalkDir(dist, ".", func(name string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() {
-			return err
-		}
-		data, err := fs.ReadFile(dist, name)
-		if err != nil {
-			return err
-		}
-		a := asset{kind: mime.TypeByExtension(path.Ext(name)), plain: data}
-		if path.Ext(name) == ".woff2" {
-			a.kind = "font/woff2"
-		} else {
-			var b bytes.Buffer
-			z := gzip.NewWriter(&b)
-			_, _ = z.Write(data)
-			_ = z.Close()
-			a.small = b.Bytes()
-		}
-		s.files[name] = a
-		return nil
-	})
-	return s
-}
-
-func (s *site) serve(c *gin.Context) {
-	name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
-	file, there := s.files[name]
-	hashed := strings.HasPrefix(name, "assets/")
-	switch {
-	case strings.HasPrefix(name, "api/"), c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead:
-		noRoute(c)
-		return
-	case there && hashed:
-		c.Header("Cache-Control", "public, max-age=31536000, immutable")
-	case there:
-		c.Header("Cache-Control", "no-cache")
-	case hashed: // an old page asking for a gone part must not get HTML
-		c.Header("Cache-Control", "no-store")
-		c.String(http.StatusNotFound, "gone")
-		return
-	default:
-		if file, there = s.files["index.html"]; !there {
-			c.String(http.StatusServiceUnavailable, "The front end is not built. Run make.")
-			return
-		}
-		c.Header("Cache-Control", "no-cache")
-	}
-	c.Header("Vary", "Accept-Encoding")
-	if file.small != nil && strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
-		c.Header("Content-Encoding", "gzip")
-		c.Data(http.StatusOK, file.kind, file.small)
-		return
-	}
-	c.Data(http.StatusOK, file.kind, file.plain)
 }
 
 // Serve answers on the address until ctx ends, then lets open requests finish.

@@ -48,8 +48,12 @@ func (s *Server) registerSession(a *api.Routes, open, crew, master *gin.RouterGr
 	own(s, a, master, "PUT", "/barn", "setBarn", 204, people.SetBarn, "session")
 }
 
+// toldHeader says up to which change a page that begins now will have read.
+const toldHeader = "Barn-Told"
+
 func (s *Server) session(c *gin.Context, _ *api.None) (Session, error) {
 	out := Session{MostFile: api.MostFile}
+	c.Header(toldHeader, s.Hub.Told()) // before anything is read: the stream goes on from there
 	var err error
 	out.Barn, out.Person, err = s.People.Here(c, s.sessions.GetInt64(c.Request.Context(), personKey))
 	out.FirstRun = err == nil && out.Barn == nil

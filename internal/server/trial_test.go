@@ -49,8 +49,8 @@ func TestAccountsAndRights(t *testing.T) {
 	b, odalys := newBarn(t)
 	stranger := b.hand()
 	stranger.refused("GET", "/api/trials", nil, 401, "not signed in")
-	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: "wrong password"}, 401, "do not go together")
-	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "nobody", Password: "wrong password"}, 401, "do not go together")
+	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: "wrong password"}, 401, "Wrong name or password")
+	stranger.refused("POST", "/api/session", people.SignIn{SignIn: "nobody", Password: "wrong password"}, 401, "Wrong name or password")
 	stranger.refused("POST", "/api/first-run", people.FirstRun{Barn: "Another", TimeZone: "UTC", Name: "X", SignIn: "x",
 		Password: password}, 409, "pitmaster already")
 	odalys.refused("POST", "/api/people", people.NewPerson{Name: "Bram", Role: store.Crew, SignIn: "bram", Password: "short"}, 422, "too short")

@@ -100,6 +100,13 @@ async function signOut() {
           <RouterLink to="/pantry">Pantry</RouterLink>
           <RouterLink to="/bench">Bench</RouterLink>
           <RouterLink to="/crew">Crew</RouterLink>
+          <Button
+            label="Help"
+            size="small"
+            text
+            aria-label="Help: keys and words of this page"
+            @click="keysShown = true"
+          />
         </template>
         <SelectButton
           v-model="system"

@@ -13,6 +13,7 @@ export const router = createRouter({
     { path: '/bench/:name', component: () => import('./bench/BenchPage.vue') },
     { path: '/pits', component: () => import('./pits/PitsPage.vue') },
     { path: '/taste/:token', component: () => import('./taste/TastePage.vue'), meta: { taster: true } },
+    { path: '/guide/:page?', component: () => import('./guide/GuidePage.vue') },
     { path: '/catalogue', component: () => import('./ask/CataloguePage.vue') },
     { path: '/trials/new', component: () => import('./ask/AskPage.vue') },
     {

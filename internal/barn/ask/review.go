@@ -73,8 +73,8 @@ func Review(ctx context.Context, b *barn.Barn, d *settle.Desk, in ReviewInput) (
 		return out, err
 	}
 	out.Findings, out.Offers = design.Review(review), design.Offers(ask)
-	out.CanAnswer = design.CanAnswer(ask, out.Findings)
 	out.Numbers = design.Numbers(ask, func(kind trial.UnitKind) map[trial.OutcomeKey]verdict.Spread { return house[kind] }, have)
+	out.CanAnswer = design.CanAnswer(ask, out.Findings, out.Numbers)
 	return out, nil
 }
 

@@ -55,7 +55,7 @@ func (d *Desk) SignIn(ctx context.Context, in SignIn) (store.Person, error) {
 		return p, err
 	}
 	if err != nil || !auth.Matches(in.Password, p.PasswordHash) {
-		return p, barn.RefuseAs(barn.NotSignedIn, "Name and password do not go together.", "Check both; a pitmaster can make a new account.")
+		return p, barn.RefuseAs(barn.NotSignedIn, "Wrong name or password.", "Check both; a pitmaster can make a new account.")
 	}
 	return p, nil
 }

@@ -49,12 +49,8 @@ type RevealInput struct {
 	Reason string `json:"reason" binding:"max=200"`
 }
 
-// Table sizes: more samples than six tire a tongue; fewer than three tasters
-// tell nothing.
-const (
-	mostSamples  = 6
-	leastTasters = 3
-)
+// mostSamples: more than six tire a tongue.
+const mostSamples = 6
 
 func addTaster(ctx context.Context, a *barn.Act, in *barn.With[barn.NamedInput]) error {
 	name := strings.TrimSpace(in.Body.Name)
@@ -179,8 +175,8 @@ func checkFlight(ctx context.Context, a *barn.Act, l trials.Look, g gate.GateVie
 	if len(arms) < 2 && wrong.Err() == nil {
 		wrong.Add("cut_ids", "all samples are of one arm", "serve both arms side by side")
 	}
-	if n := len(f.Tasters); n < leastTasters {
-		wrong.Add("tasters", fmt.Sprintf("%d tasters", n), fmt.Sprintf("seat %d or more", leastTasters))
+	if n := len(f.Tasters); n < trial.LeastTasters {
+		wrong.Add("tasters", fmt.Sprintf("%d tasters", n), fmt.Sprintf("seat %d or more", trial.LeastTasters))
 	}
 	carver, err := a.Store.Person(ctx, f.CarverID)
 	if err != nil {

@@ -41,6 +41,12 @@ export const wire = ref<'joining' | 'live' | 'cut off'>('joining')
 /** When the barn was heard last by this device, ms; 0 is never. */
 export const heardAt = useLocalStorage('barn.heard', 0)
 
+// What this page was told of before its stream stands: the stream sends what changed since.
+let told = ''
+export function beginAt(t: string) {
+  told ||= t
+}
+
 const cook = ref(0)
 const listeners = new Set<{ arrived: (rows: Arrival[]) => void; opened: () => void }>()
 
@@ -92,10 +98,11 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
   }
   function open() {
     close()
-    const s = (stream = new EventSource(cook.value ? `/api/live?cook=${cook.value}` : '/api/live'))
+    const s = (stream = new EventSource(`/api/live?${new URLSearchParams({ told, cook: String(cook.value) })}`))
     for (const kind of ['readings', 'changed', 'beat', 'heard']) s.addEventListener(kind, sign)
     s.addEventListener('changed', (e: MessageEvent<string>) => {
-      const m = JSON.parse(e.data) as { trial: number; parts: string[] }
+      const m = JSON.parse(e.data) as { trial: number; parts: string[]; told: string }
+      told = m.told || told
       changed(m.trial, m.parts)
     })
     s.addEventListener('readings', (e: MessageEvent<string>) => {
@@ -109,7 +116,6 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
       sign()
       wire.value = 'live'
       for (const l of listeners) l.opened()
-      changed(0, []) // what happened before the stream was open
     }
     // The browser comes back by itself, and says what it saw last, unless it was refused.
     s.onerror = () => {

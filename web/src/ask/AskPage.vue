@@ -136,9 +136,10 @@ watch(
       start(d)
       begin()
     } else {
-      start(c.start)
+      const usual = c.templates.find((t) => t.key === route.query.template)
+      start(usual?.ask ?? c.start)
       begin()
-      bringBack()
+      if (!usual) bringBack()
     }
   },
   { immediate: true },
@@ -318,7 +319,7 @@ async function keep() {
             <Button
               v-if="!shut"
               type="submit"
-              :label="trial ? 'Keep the ask' : 'Ask it, then match the cuts'"
+              :label="trial ? 'Save' : 'Ask it, then match the cuts'"
               :loading="busy"
               data-testid="keep-ask"
             />

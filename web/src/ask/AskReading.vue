@@ -4,7 +4,9 @@ import { computed, ref } from 'vue'
 import type { Mend, Number as Planning, Offer } from '../api/schema.gen'
 import FindingList from '../trial/FindingList.vue'
 import { money, useAskForm } from './ask'
+import WordTip from '../guide/WordTip.vue'
 import NumberCurve from './NumberCurve.vue'
+import { fixed } from '../ui/units'
 
 /** What the ask can tell, what it cannot, and what would mend it. */
 const { ask, reading, shut, take, mend } = useAskForm()
@@ -16,7 +18,7 @@ const picked = ref('')
 const id = (n: Planning) => `${n.outcome.key} ${n.unit}`
 const shown = computed(() => reading.value?.numbers.find((n) => id(n) === picked.value))
 const kinds = computed(() => [...new Set(reading.value?.numbers.map((n) => n.unit))])
-const amount = (v: number | null) => (v === null ? '–' : v.toFixed(v < 10 ? 1 : 0))
+const amount = (v: number | null) => (v === null ? '–' : fixed(v, v < 10 ? 1 : 0))
 const least = (n: number) => (n === 0 ? '200+' : String(n))
 const unitOf = (n: Planning) => (n.outcome.unit === '1 to 9' ? 'pts' : n.outcome.unit.split(' ')[0])
 /** How far an answer from the cook days at hand goes. */
@@ -53,9 +55,9 @@ function cost(o: Offer): string {
         <thead>
           <tr>
             <th>8 times in 10</th>
-            <th class="num-col">finds</th>
-            <th class="num-col">clear at</th>
-            <th class="num-col">same at</th>
+            <th class="num-col"><WordTip word="Smallest difference you would see" /></th>
+            <th class="num-col"><WordTip word="Cuts to prove better" /></th>
+            <th class="num-col"><WordTip word="Cuts to prove same" /></th>
           </tr>
         </thead>
         <tbody>
@@ -83,9 +85,7 @@ function cost(o: Offer): string {
       <NumberCurve v-if="shown?.unit === kind" :number="shown" />
     </template>
     <p v-if="kinds.length" class="soot small">
-      Finds: the difference this layout calls clear. Clear at: {{ kinds.join(' or ') }}s an arm to say clear when the
-      truth is twice what matters. Same at: to say same when there is none. Spread from the house where it says so, else
-      the barn's usual.
+      Counted in {{ kinds.join(' or ') }}s an arm. Spread from the house where it says so, else the barn's usual.
     </p>
 
     <p v-if="kinds.length" class="small" data-testid="ask-reach">{{ reach }}</p>
@@ -104,7 +104,7 @@ function cost(o: Offer): string {
         <Button
           v-else-if="o.fits && !shut"
           class="push"
-          label="Lay it out so"
+          label="Use this layout"
           size="small"
           outlined
           @click="take(o.ask)"

@@ -34,7 +34,13 @@ function named() {
   <section class="stack tight">
     <div class="field">
       <label for="question">The question, in one sentence</label>
-      <InputText id="question" v-model="ask.question" class="question" placeholder="Paper or bare?" />
+      <InputText
+        id="question"
+        v-model="ask.question"
+        data-field="question"
+        class="question"
+        placeholder="Paper or bare?"
+      />
     </div>
     <div class="sentence">
       <label for="product">We cook</label>
@@ -42,6 +48,7 @@ function named() {
         v-model="ask.product"
         :options="products"
         input-id="product"
+        data-field="product"
         label="What is cooked"
         placeholder="lamb shoulder"
         class="product"
@@ -62,7 +69,7 @@ function named() {
     </div>
     <div class="sentence">
       <label for="cut">One piece is a</label>
-      <InputText id="cut" v-model="ask.cut" placeholder="shoulder" class="cut" />
+      <InputText id="cut" v-model="ask.cut" data-field="cut" placeholder="shoulder" class="cut" />
       <label for="species">of</label>
       <MeatFields v-model="meat" :disabled="shut" />
       <span v-if="!ask.species || !ask.handling" class="small triangle">The gate before the table asks for both.</span>

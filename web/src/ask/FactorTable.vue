@@ -68,6 +68,7 @@ function control(i: number) {
                   v-model="f.name"
                   :options="names(n)"
                   :input-id="`factor${n}`"
+                  :data-field="`factors[${n}].name`"
                   :label="`What is varied, ${n + 1}`"
                   placeholder="wrap"
                   class="name"
@@ -105,6 +106,7 @@ function control(i: number) {
                 <InputText
                   v-if="f.kind === 'numeric'"
                   v-model="f.unit"
+                  :data-field="`factors[${n}].unit`"
                   size="small"
                   class="unit"
                   placeholder="F"
@@ -123,6 +125,7 @@ function control(i: number) {
                 <InputText
                   :id="`tag${i}`"
                   v-model="a.tag"
+                  :data-field="`arms[${i}].tag`"
                   class="mono-input tag"
                   maxlength="7"
                   :placeholder="['BARE', 'PAPER', 'PAN', 'FOIL', 'LOW', 'HIGH'][i]"

@@ -23,7 +23,12 @@ const names = (n: number) =>
         placeholder="pit temperature"
         :disabled="shut"
       />
-      <InputText v-model="h.value" :aria-label="`Value of ${h.name || 'it'}`" placeholder="250 F" />
+      <InputText
+        v-model="h.value"
+        :data-field="`held[${ask.held.indexOf(h)}].value`"
+        :aria-label="`Value of ${h.name || 'it'}`"
+        placeholder="250 F"
+      />
       <Button
         label="×"
         text

@@ -32,7 +32,7 @@ const tens = (p: number) => `${Math.round(10 * p)} in 10`
       <path :d="path('same')" fill="none" stroke="var(--ink)" stroke-width="2" stroke-dasharray="6 4" />
     </svg>
     <figcaption class="small">
-      Solid: to say clear at twice {{ number.smallest_difference }}. Dashed: to say same at none.
+      Solid: cuts to prove better, at twice {{ number.smallest_difference }}. Dashed: cuts to prove same, at none.
       <template v-if="at">With {{ at.units }}: {{ tens(at.clear) }} and {{ tens(at.same) }}.</template>
     </figcaption>
   </figure>

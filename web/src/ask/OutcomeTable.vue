@@ -10,6 +10,12 @@ import { useAskForm } from './ask'
 /** What decides: the gate of each outcome, where it comes from, and its weight for each who it is for. */
 const { ask, catalogue, shut } = useAskForm()
 
+/** Where an outcome stands among those that are sent, which follow the catalogue. */
+const placeOf = (key: string) => {
+  const all = catalogue.value?.outcomes.map((o) => o.key) ?? []
+  const at = (k: string) => (all.includes(k) ? all.indexOf(k) : all.length)
+  return ask.outcomes.filter((o) => at(o.key) < at(key)).length
+}
 const chosen = (key: string) => ask.outcomes.find((o) => o.key === key)
 const own = computed(() => ask.outcomes.filter((o) => o.own))
 const earlier = computed(() => catalogue.value?.own.filter((o) => !chosen(o.key)) ?? [])
@@ -64,9 +70,16 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
             <th>Outcome</th>
             <th>matters from</th>
             <th>which comes from</th>
-            <th title="Ranks or badly skewed values: judge by exact sign flips">exact</th>
+            <th title="Ranks or badly skewed values: judge by the small-sample method, exact sign flips">
+              small-sample method
+            </th>
             <th v-for="(c, i) in ask.contexts" :key="i" class="context">
-              <InputText v-model="c.name" size="small" :aria-label="`Who it is for, ${i + 1}`" />
+              <InputText
+                v-model="c.name"
+                size="small"
+                :data-field="`contexts[${i}].name`"
+                :aria-label="`Who it is for, ${i + 1}`"
+              />
               <Button label="×" text size="small" :aria-label="`Drop ${c.name}`" @click="ask.contexts.splice(i, 1)" />
             </th>
           </tr>
@@ -95,6 +108,7 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
                 <span class="row nowrap">
                   <InputText
                     v-model="chosen(o.key)!.smallest_difference as unknown as string"
+                    :data-field="`outcomes[${placeOf(o.key)}].smallest_difference`"
                     class="mono-input number"
                     inputmode="decimal"
                     :aria-label="`Smallest difference that matters, ${o.name}`"
@@ -115,7 +129,7 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
                   v-model="chosen(o.key)!.exact"
                   binary
                   :disabled="shut"
-                  :aria-label="`${o.name}: skewed, judge by exact sign flips`"
+                  :aria-label="`${o.name}: small-sample method, for ranks or skewed values`"
                 />
               </td>
               <td v-for="(c, i) in ask.contexts" :key="i">
@@ -176,7 +190,7 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
               /></label>
             </td>
             <td>
-              <Checkbox v-model="o.exact" binary :disabled="shut" aria-label="Own measure: judge by sign flips" />
+              <Checkbox v-model="o.exact" binary :disabled="shut" aria-label="Own measure: small-sample method" />
             </td>
             <td v-for="(c, i) in ask.contexts" :key="i">
               <InputText

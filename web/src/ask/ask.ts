@@ -1,5 +1,6 @@
 import { inject, type ComputedRef, type InjectionKey } from 'vue'
 import type { Ask, Catalogue, CatalogueFactor, Factor, Level, Problem, Reading } from '../api/schema.gen'
+import { fixed } from '../ui/units'
 
 /** The ask being written, which all parts of the page change. */
 export const askKey: InjectionKey<{
@@ -22,7 +23,7 @@ export function known(c: Catalogue | undefined, name: string): CatalogueFactor |
   return c?.factors.find((f) => f.name.toLowerCase() === name.trim().toLowerCase())
 }
 
-export const money = (cents: number) => (cents / 100).toFixed(2)
+export const money = (cents: number) => fixed(cents / 100, 2)
 
 /** "41.2" and "41,20" are 4120 hundredths; empty or nonsense is 0. */
 export function cents(text: string): number {

@@ -14,6 +14,7 @@ import { useKeys } from '../ui/keys'
 import { clock, date, dateTime, toLocal } from '../ui/time'
 import { sentence, temperature } from '../ui/units'
 import BurningBand from './BurningBand.vue'
+import WaysIn from './WaysIn.vue'
 
 const router = useRouter()
 const { session, isPitmaster } = useSession()
@@ -101,13 +102,10 @@ useKeys((key) => {
           >Go to {{ t.here }} <KeyCap v-if="i < 9">{{ i + 1 }}</KeyCap></Button
         >
       </article>
-      <div v-if="trials && open.length === 0" class="empty">
-        <svg width="120" height="90" viewBox="0 0 120 90" aria-hidden="true">
-          <path d="M10 40 60 8l50 32v44H10z" fill="none" stroke="var(--edge)" stroke-width="3" stroke-dasharray="6 5" />
-          <path d="M48 36h24v18H48zM60 36v18" fill="none" stroke="var(--edge)" stroke-width="3" />
-        </svg>
-        <p>No question is open. {{ isPitmaster ? 'Ask the first one.' : 'A pitmaster asks the next one.' }}</p>
+      <div v-if="trials && open.length === 0 && settled.length" class="empty">
+        <p>No question is open. {{ isPitmaster ? 'Ask the next one.' : 'A pitmaster asks the next one.' }}</p>
       </div>
+      <WaysIn v-else-if="trials && open.length === 0" />
     </section>
     <aside class="settled">
       <template v-if="home?.coming.length">

@@ -4,6 +4,7 @@ import Button from 'primevue/button'
 import Checkbox from 'primevue/checkbox'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
+import SelectButton from 'primevue/selectbutton'
 import { reactive, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
@@ -11,6 +12,8 @@ import type { NewPerson } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { lettersOn } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { hours } from '../ui/time'
+import { mark, system } from '../ui/units'
 import SafetyLines from './SafetyLines.vue'
 
 const client = useQueryClient()
@@ -28,6 +31,20 @@ watch(
   (b) => b && Object.assign(barn, b),
   { immediate: true },
 )
+
+const pick = { optionLabel: 'label', optionValue: 'value', allowEmpty: false }
+const clocks = [
+  { label: '24 h, 18:05', value: '24' },
+  { label: '12 h, 6:05 pm', value: '12' },
+]
+const marks = [
+  { label: 'point, 1.5', value: '.' },
+  { label: 'comma, 1,5', value: ',' },
+]
+const systems = [
+  { label: 'F lb', value: 'F' },
+  { label: 'C kg', value: 'C' },
+]
 
 async function add() {
   const p = await adding.run(() =>
@@ -73,21 +90,35 @@ async function save() {
       </tbody>
     </table>
     <form v-if="isPitmaster" class="stack" @submit.prevent="add">
-      <h2>Add a hand</h2>
+      <h2>Add a person</h2>
       <ProblemNote :problem="adding.problem.value" />
       <div class="row">
-        <div class="field"><label for="hand-name">Name</label><InputText id="hand-name" v-model="hand.name" /></div>
+        <div class="field">
+          <label for="hand-name">Name</label><InputText id="hand-name" v-model="hand.name" data-field="name" />
+        </div>
         <div class="field">
           <label for="hand-role">Role</label
           ><Select v-model="hand.role" label-id="hand-role" :options="['crew', 'pitmaster']" />
         </div>
         <div class="field">
           <label for="hand-sign">Sign-in name</label
-          ><InputText id="hand-sign" v-model="hand.sign_in" :placeholder="hand.name" autocomplete="off" />
+          ><InputText
+            id="hand-sign"
+            v-model="hand.sign_in"
+            data-field="sign_in"
+            :placeholder="hand.name"
+            autocomplete="off"
+          />
         </div>
         <div class="field">
           <label for="hand-pass">Password, 10 or more</label
-          ><InputText id="hand-pass" v-model="hand.password" type="password" autocomplete="new-password" />
+          ><InputText
+            id="hand-pass"
+            v-model="hand.password"
+            data-field="password"
+            type="password"
+            autocomplete="new-password"
+          />
         </div>
         <Button type="submit" label="Add" :loading="adding.busy.value" />
       </div>
@@ -98,7 +129,8 @@ async function save() {
       <div class="row">
         <div class="field"><label for="barn-name">Name</label><InputText id="barn-name" v-model="barn.name" /></div>
         <div class="field">
-          <label for="barn-zone">Time zone</label><InputText id="barn-zone" v-model="barn.time_zone" />
+          <label for="barn-zone">Time zone</label
+          ><InputText id="barn-zone" v-model="barn.time_zone" data-field="time_zone" />
         </div>
         <div class="field">
           <label for="barn-high">Metres above the sea</label
@@ -109,7 +141,7 @@ async function save() {
             class="mono-input"
           />
         </div>
-        <Button type="submit" label="Keep" outlined :loading="saving.busy.value" />
+        <Button type="submit" label="Save" outlined :loading="saving.busy.value" />
         <span v-if="saved" class="check" role="status">kept</span>
       </div>
     </form>
@@ -140,7 +172,15 @@ async function save() {
         White Barn while it is out of reach.
       </p>
     </section>
-    <label class="row"><Checkbox v-model="lettersOn" binary /> Single letters act as keys on this device</label>
+    <section class="stack" aria-labelledby="mine">
+      <h2 id="mine">For you, on this device</h2>
+      <div class="row">
+        <SelectButton v-model="hours" :options="clocks" v-bind="pick" aria-label="Clock" data-testid="hours" />
+        <SelectButton v-model="mark" :options="marks" v-bind="pick" aria-label="Decimal mark" data-testid="mark" />
+        <SelectButton v-model="system" :options="systems" v-bind="pick" aria-label="Units" />
+      </div>
+      <label class="row"><Checkbox v-model="lettersOn" binary /> Single letters act as keys</label>
+    </section>
   </div>
 </template>
 

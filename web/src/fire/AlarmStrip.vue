@@ -95,13 +95,7 @@ onScopeDispose(() => void wake.release())
           ><input v-model="sound" type="checkbox" aria-label="Sound on this device" @change="sound && chime(false)" />
           Sound on this device</label
         >
-        <Button
-          v-if="secure && permission === 'prompt'"
-          label="Tell me when I look elsewhere"
-          size="small"
-          text
-          @click="ask"
-        />
+        <Button v-if="secure && permission === 'prompt'" label="Notify me" size="small" text @click="ask" />
         <span v-if="!secure" class="soot"
           >Off on this address: notices and keeping the screen awake. <RouterLink to="/crew">Why</RouterLink></span
         >

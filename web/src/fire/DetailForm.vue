@@ -113,13 +113,13 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
       />
     </label>
     <label class="ask">
-      <span>Hands, min</span>
+      <span>Minutes of work</span>
       <InputText
         :model-value="own.minutes === undefined || own.minutes === null ? '' : String(own.minutes)"
         class="field short mono-input"
         inputmode="decimal"
         placeholder="usual"
-        aria-label="Hands-on minutes"
+        aria-label="Minutes of work"
         @keydown.enter="leave"
         @keydown.esc="leave"
         @change="(e: globalThis.Event) => say({ minutes: number((e.target as HTMLInputElement).value) })"

@@ -68,7 +68,9 @@ useKeys((key) => {
       <ArmToken v-if="first.arm >= 0" :place="first.arm" :size="24" />
       <div class="what">
         <b class="words" data-testid="due-first">{{ first.words }}</b>
-        <b v-if="small" class="wait num" :class="{ now: wait(first) === 'now' }">{{ waits(first) }}</b>
+        <b v-if="small" class="wait num" :class="{ now: wait(first) === 'now' }"
+          >{{ waits(first) }} {{ putOff(first) }}</b
+        >
         <span v-else class="small">{{ [first.why, putOff(first), who(first)].filter(Boolean).join(', ') }}</span>
       </div>
       <b v-if="!small" class="num wait" :class="{ now: wait(first) === 'now' }">{{ waits(first) }}</b>

@@ -124,7 +124,7 @@ defineExpose({ mend })
             </td>
             <td class="soot">{{ l.events[0]!.by }}</td>
             <td class="no-print acts">
-              <Button size="small" text label="Mend" @click="mendAll(l.events)" />
+              <Button size="small" text label="Fix" @click="mendAll(l.events)" />
               <Button
                 v-if="l.events.length > 1"
                 size="small"
@@ -142,7 +142,7 @@ defineExpose({ mend })
               <td class="num">{{ target(e) }}</td>
               <td>{{ said([e]) }}</td>
               <td />
-              <td class="no-print"><Button size="small" text :label="`Mend ${target(e)} alone`" @click="mend(e)" /></td>
+              <td class="no-print"><Button size="small" text :label="`Fix ${target(e)} alone`" @click="mend(e)" /></td>
             </tr>
           </template>
         </template>
@@ -154,7 +154,7 @@ defineExpose({ mend })
       burn: gloves on. Ash stays hot for 48 hours.
     </p>
   </section>
-  <Dialog :visible="!!mending" modal header="Mend an entry" @update:visible="mending = null">
+  <Dialog :visible="!!mending" modal header="Fix an entry" @update:visible="mending = null">
     <div v-if="mending" class="stack">
       <p>
         <KeyCap>{{ letterOf(first.act) }}</KeyCap> <b>{{ label(first.act) }}</b> {{ targets(mending.events) }}, by
@@ -183,7 +183,7 @@ defineExpose({ mend })
         <InputText id="mend-why" v-model="mending.why" maxlength="200" />
       </div>
       <div class="row">
-        <Button label="Keep" :loading="busy" @click="keepMended" /><Button
+        <Button label="Save" :loading="busy" @click="keepMended" /><Button
           label="Take the press back"
           outlined
           @click="takeBack"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { useDebounceFn, useElementSize, useMediaQuery } from '@vueuse/core'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { useElementSize, useMediaQuery } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import { api, ok } from '../api/client'
 import type { CookView, Event, Outlook, Traces } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
@@ -11,13 +11,13 @@ import { typedTemperature } from '../ui/units'
 import ArmLane from './ArmLane.vue'
 import { useDue } from './due'
 import FireDoor from './FireDoor.vue'
-import { useGestures } from './gestures'
 import LaneHead from './LaneHead.vue'
 import { anchorOf, pitLanes, railLabel, shifts, type Align } from './lanes'
 import { label } from './acts'
 import PitTrace from './PitTrace.vue'
 import { useUntil } from './replay'
-import { ticks, timeScale, type TimeScale } from './scale'
+import { ticks } from './scale'
+import { useSheet } from './sheet'
 
 /** Arms as lanes on one time axis, the pits below, and the door with the numbers. */
 const props = defineProps<{
@@ -79,46 +79,25 @@ const heights = computed(() => {
 const laneH = computed(() => heights.value.lane)
 const pitH = computed(() => heights.value.pit)
 
-// While a hand moves the picture, the sheet that is drawn is moved as it is; it is drawn anew once the hand rests.
-const drawn = shallowRef(props.view)
-const rests = 140
-const settle = useDebounceFn(() => (drawn.value = props.view), rests)
-watch(
-  () => props.view,
-  (v) => {
-    if (rested() < rests) void settle()
-    else drawn.value = v
-  },
-)
 /** The door hangs at now, or at the moment that is played; where lanes are shifted, at the end. */
 const gutter = 40
 const doorW = computed(() => (small.value ? 0 : 148))
-const hangs = computed(() => (props.align === 'clock' ? (props.until ?? props.door ?? Infinity) : Infinity))
-const scaleOf = (view: [number, number]) =>
-  timeScale(view, width.value, { at: hangs.value, width: doorW.value }, gutter)
-// The moment of the door as its pixel, so that what is drawn stays while it does not move.
-const doorPx = computed(() => scaleOf(drawn.value).door)
-const scale = computed(() => {
-  void doorPx.value
-  return scaleOf(drawn.value)
-})
-const x = computed<TimeScale['x']>(() => scale.value.x)
-const perPx = (v: [number, number]) => (v[1] - v[0]) / Math.max(1, width.value - gutter - doorW.value)
-const sheet = computed(() => {
-  const [a, b] = drawn.value
-  const [c, d] = props.view
-  if (a === c && b === d) return undefined
-  return { transform: `translateX(${(a - c) / perPx(props.view)}px) scaleX(${(b - a) / (d - c)})` }
-})
-/** Where the hand sees a moment, also while the sheet is moved. */
-const seen = (ms: number) => scaleOf(props.view).x(ms)
-const { hover, rested } = useGestures(plot, {
+const {
+  drawn,
+  door,
+  x,
+  moved: sheet,
+  hover,
+  seen: onScreen,
+} = useSheet({
+  plot,
   view: () => props.view,
-  at: (px) => scaleOf(props.view).at(px),
-  per: () => perPx(props.view),
+  room: () => ({ width: width.value, gutter, door: doorW.value }),
+  hangs: () => (props.align === 'clock' ? (props.until ?? props.door ?? Infinity) : Infinity),
   look: (v) => emit('view', v),
   mark: (ms) => emit('mark', ms),
 })
+const seen = (ms: number) => onScreen.value.x(ms)
 const cursor = computed(() => hover.value ?? props.marked ?? props.until)
 const marks = computed(() => {
   const [from, to] = drawn.value
@@ -264,7 +243,7 @@ defineExpose({ plot })
           :blocks="blocks[l.i]!"
           :likely="likely[l.i]!"
           :ahead="ahead"
-          :door-end="scale.door + doorW"
+          :door-end="door + doorW"
           :gutter="gutter"
           @event="(e) => emit('event', e)"
         />
@@ -286,7 +265,7 @@ defineExpose({ plot })
     </div>
     <FireDoor
       class="door-at"
-      :style="small ? undefined : { left: `${scale.door}px`, width: `${doorW}px` }"
+      :style="small ? undefined : { left: `${door}px`, width: `${doorW}px` }"
       :time="doorTime"
       :lanes="doorLanes"
       :pits="doorPits"

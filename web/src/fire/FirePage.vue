@@ -8,6 +8,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { useGate } from '../gate/gate'
 import StopStrips from '../gate/StopStrips.vue'
+import StepLine from '../trial/StepLine.vue'
 import { useThisTrial } from '../trial/trial'
 import KeyCap from '../ui/KeyCap.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
@@ -99,7 +100,7 @@ const chart = ref<InstanceType<typeof FireChart> | null>(null)
 const pictureTitle = computed(() => `${trial.value.ask.question} ${dateTime(cook.value!.serve_at)}`)
 const picture = (as: (plot: HTMLElement, title: string) => unknown) => as(chart.value!.plot!, pictureTitle.value)
 /** To a quarter minute: what hangs on it need not be drawn each second. */
-const nowHere = computed(() => until.value ?? Math.round(cookNow.value / 15_000) * 15_000)
+const nowHere = computed(() => until.value ?? Math.ceil(cookNow.value / 15_000) * 15_000)
 
 const when = ref('')
 const marked = computed(() => (when.value ? Date.parse(fromLocal(when.value)) : null))
@@ -188,6 +189,7 @@ async function imported() {
         ></FirePads
       >
     </div>
+    <StepLine :trial="trial" here="fire" />
     <FireTools
       v-model:cook="cookId"
       v-model:align="align"

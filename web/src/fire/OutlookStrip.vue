@@ -45,7 +45,7 @@ const sure = (c: Coming) => (c.reached < 0.5 ? 'may not get there' : '')
           <tr>
             <th>Cut</th>
             <th class="right">At</th>
-            <th class="right">Likely</th>
+            <th class="right">Forecast</th>
             <th>8 times in 10</th>
             <th class="right">By the table</th>
             <th class="right">Loses</th>

@@ -49,7 +49,7 @@ function send() {
     </div>
     <div class="row">
       <Button v-if="mending" size="small" label="Send again" :disabled="!at" data-testid="send-again" @click="send" />
-      <Button v-else-if="entry.body" size="small" label="Mend it" data-testid="mend-turned" @click="mending = true" />
+      <Button v-else-if="entry.body" size="small" label="Fix it" data-testid="mend-turned" @click="mending = true" />
       <Button size="small" outlined label="Let it go" @click="$emit('forget')" />
     </div>
   </div>

@@ -32,7 +32,7 @@ const points = (is: number, was: number) => `${signed((is - was) * 100, 1)}`
 </script>
 
 <template>
-  <Dialog v-model:visible="shown" modal header="Ways out" :style="{ width: 'min(980px, 96vw)' }">
+  <Dialog v-model:visible="shown" modal header="Options" :style="{ width: 'min(980px, 96vw)' }">
     <ProblemNote :problem="problem" />
     <p v-if="isFetching && !rows.length" role="status">Trying each of them on every cut.</p>
     <p v-else-if="!rows.length" class="soot">Nothing is on the fire that could be done otherwise.</p>
@@ -48,7 +48,7 @@ const points = (is: number, was: number) => `${signed((is - was) * 100, 1)}`
           <thead>
             <tr>
               <th>Do</th>
-              <th class="right">Likely</th>
+              <th class="right">Forecast</th>
               <th>8 times in 10</th>
               <th class="right">By the table</th>
               <th class="right">Loses</th>

@@ -19,7 +19,7 @@ export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined
   /** The last reading of each probe, as it came. */
   const latest = shallowRef(new Map<number, { at: number; c: number }>())
   const anew = (what: string) => client.invalidateQueries({ queryKey: [what, cook.value?.id] })
-  const redraw = useThrottleFn(() => void anew('traces'), 60_000, true, true)
+  const redraw = useThrottleFn(() => void anew('traces'), 60_000, true, false)
 
   /** Puts readings on the ends of the traces, without asking for them again. */
   function arrived(rows: Arrival[]) {
@@ -57,7 +57,7 @@ export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined
   useReadings(
     computed(() => cook.value?.id),
     arrived,
-    () => void anew('traces'), // what came before the stream was open
+    () => traces.value && void anew('traces'), // what came while the stream was not open
   )
   watch(
     () => cook.value?.id,

@@ -68,25 +68,29 @@ export function valueAt(t: Trace, ms: number, reachMs: number): number | null {
 export interface TimeScale {
   x: Scale
   at: Scale // the moment under a pixel
-  door: number // px of the door's left edge
 }
-/** The door hangs at a moment, or at the end of the view that is nearest to it. */
-export function timeScale(
-  view: [number, number],
-  width: number,
-  door: { at: number; width: number },
-  gutter: number,
-): TimeScale {
-  const [from, to] = view
-  const room = Math.max(1, width - gutter - door.width)
-  const scale = room / (to - from)
-  const hangs = Math.min(room, Math.max(0, Math.ceil((door.at - from) * scale)))
-  const split = from + hangs / scale
-  const left = gutter + hangs
+/** How the lanes are laid out, px: their whole width, the gutter of the labels, the door. */
+export interface Room {
+  width: number
+  gutter: number
+  door: number
+}
+const perMs = ([from, to]: [number, number], r: Room) => Math.max(1, r.width - r.gutter - r.door) / (to - from)
+
+/** The left edge of a door that hangs at a moment, or at the end of the view that is nearest to it. */
+export function doorPx(view: [number, number], r: Room, at: number): number {
+  const room = Math.max(1, r.width - r.gutter - r.door)
+  return r.gutter + Math.min(room, Math.max(0, Math.ceil((at - view[0]) * perMs(view, r))))
+}
+
+/** The scale of a view with its door at a pixel. */
+export function timeScale(view: [number, number], r: Room, door: number): TimeScale {
+  const from = view[0]
+  const scale = perMs(view, r)
+  const split = from + (door - r.gutter) / scale
   return {
-    x: (ms) => gutter + (ms - from) * scale + (ms > split ? door.width : 0),
-    at: (px) => (px <= left ? from + (px - gutter) / scale : Math.max(split, split + (px - left - door.width) / scale)),
-    door: left,
+    x: (ms) => r.gutter + (ms - from) * scale + (ms > split ? r.door : 0),
+    at: (px) => (px <= door ? from + (px - r.gutter) / scale : Math.max(split, split + (px - door - r.door) / scale)),
   }
 }
 

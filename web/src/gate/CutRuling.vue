@@ -29,7 +29,7 @@ const byReason = computed(() => stops.value.length > 0 && stops.value.every((s) 
       v-if="mayReason && byReason"
       size="small"
       text
-      label="Give a reason"
+      label="Serve anyway, with a reason"
       class="no-print"
       @click="$emit('reason')"
     />

@@ -5,7 +5,7 @@ import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import ArmToken from '../ui/ArmToken.vue'
 import GateLine from '../ui/GateLine.vue'
-import { fraction, length, signed, weight, weightDifference } from '../ui/units'
+import { fixed, fraction, length, signed, weight, weightDifference } from '../ui/units'
 
 /** Arm averages and cuts inside the gate of what is allowed. */
 const { trial } = useThisTrial()
@@ -14,12 +14,12 @@ const covariates = computed(() => trial.value.balance.covariates.filter((c) => c
 const plain = (c: Covariate) => c.key === 'column' || c.key === 'row'
 function show(c: Covariate, v: number | null): string {
   if (v === null) return '–'
-  return c.key === 'kg' ? weight(v) : c.key === 'fat_cap_m' ? fraction(v) : plain(c) ? v.toFixed(1) : length(v)
+  return c.key === 'kg' ? weight(v) : c.key === 'fat_cap_m' ? fraction(v) : plain(c) ? fixed(v, 1) : length(v)
 }
 function gap(c: Covariate, v: number): string {
   if (c.key === 'kg') return weightDifference(v)
   return plain(c)
-    ? `${Math.abs(v).toFixed(1)} places`
+    ? `${fixed(Math.abs(v), 1)} places`
     : c.key === 'fat_cap_m'
       ? fraction(Math.abs(v))
       : length(Math.abs(v))
@@ -52,7 +52,8 @@ const widest = (c: Covariate) =>
       </div>
       <p v-if="c.pairs.length" class="small num smd">
         <span v-for="p in c.pairs" :key="`${p.a}${p.b}`" class="row tight"
-          ><ArmToken :place="p.a" :size="14" />−<ArmToken :place="p.b" :size="14" /> {{ signed(p.smd, 2) }} sd</span
+          ><ArmToken :place="p.a" :size="14" />−<ArmToken :place="p.b" :size="14" />
+          {{ signed(p.smd, 2) }} spreads</span
         >
       </p>
     </article>

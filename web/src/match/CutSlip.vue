@@ -56,7 +56,7 @@ const arms = computed(() => trial.value.ask.arms.map((a) => ({ label: a.tag, val
 type Line = FieldLine & { of: Field }
 const tag = computed<Line[]>(() => [
   { of: 'name', id: 'cut-name', label: 'Name', hint: '1L', as: 'mono' },
-  { of: 'pair', id: 'cut-pair', label: 'Pair or block', hint: '1', as: 'mono' },
+  { of: 'pair', id: 'cut-pair', label: 'Same animal or piece', hint: '1', as: 'mono' },
   { of: 'animal', id: 'cut-animal', label: 'Animal', hint: 'Lamb 1', as: 'wide' },
   { of: 'side', id: 'cut-side', label: 'Side', hint: 'left', as: 'plain' },
   ...(trial.value.ask.factors.some((f) => f.set_on === 'batch')
@@ -146,12 +146,17 @@ async function keep() {
         }),
       ),
     )
-    if (!v) return
+    if (!v) return about(kind)
     set(v)
     await nextTick()
     Object.assign(slip, typed)
   }
   await goOn(id, fresh, typed)
+}
+/** A weight or size that was refused is one of the many fields here. */
+function about(field: Field) {
+  const p = problem.value
+  if (p) problem.value = { ...p, errors: p.errors.map((e) => ({ ...e, field })) }
 }
 const now = (id: number) => cuts.value.find((x) => x.id === id)!
 
@@ -169,7 +174,7 @@ async function record(id: number, stage: (typeof weights)[number], text: string)
           }),
         ),
   )
-  if (!v) return false
+  if (!v) return (about(stage), false)
   if (text.trim() === '' && old) voided('weighing', old.id, `a weight of ${c.name} was cleared`)
   const typed = { ...slip }
   set(v)
@@ -248,7 +253,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
       <SlipField v-for="f in measured" :key="f.id" v-model="slip[f.of]" :field="f" :disabled="shut" />
       <FromScale v-if="!shut" @take="(w) => (slip.trimmed = w)" />
       <Button v-if="!shut" type="submit" :loading="busy" data-testid="keep-cut"
-        >{{ cut ? 'Keep' : 'Hang it' }} <KeyCap>Enter</KeyCap></Button
+        >{{ cut ? 'Save' : 'Hang it' }} <KeyCap>Enter</KeyCap></Button
       >
     </div>
     <button type="button" class="fold" :aria-expanded="more" data-testid="more" @click="more = !more">

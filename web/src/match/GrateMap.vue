@@ -99,7 +99,7 @@ async function keepSize() {
     <form v-if="sizing" class="row tight" @submit.prevent="keepSize">
       <InputText v-model="size.columns" size="small" class="size" aria-label="Places across" /> across
       <InputText v-model="size.rows" size="small" class="size" aria-label="Places along" /> along
-      <Button type="submit" label="Keep" size="small" />
+      <Button type="submit" label="Save" size="small" />
     </form>
     <Button v-else-if="!shut" label="Change the grate" text size="small" @click="resize" />
     <CellProblem :problem="problem" />

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, onMounted, ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { CutView, Mend, GratePosition, TrialParts, TrialView } from '../api/schema.gen'
+import type { CutView, Mend, GratePosition, TrialParts } from '../api/schema.gen'
 import FindingList from '../trial/FindingList.vue'
 import { useUndo } from '../trial/undo'
 import { useThisTrial } from '../trial/trial'
@@ -12,11 +12,11 @@ import { useDrag } from '../ui/drag'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { dateTime } from '../ui/time'
 import ArmLanes from './ArmLanes.vue'
 import ArmsAlike from './ArmsAlike.vue'
 import CookDayForm from './CookDayForm.vue'
 import CutSlip from './CutSlip.vue'
+import DrawRecord from './DrawRecord.vue'
 import DivideDialog from './DivideDialog.vue'
 import GrateMap from './GrateMap.vue'
 import HangingRail from './HangingRail.vue'
@@ -27,7 +27,6 @@ const { trial, set, armOf, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
 const { voided } = useUndo()
 const route = useRoute()
-const router = useRouter()
 const cuts = computed(() => trial.value.cuts)
 const picked = ref<number | null>(null)
 const cut = computed(() => cuts.value.find((c) => c.id === picked.value) ?? null)
@@ -51,18 +50,6 @@ const drawArms = () =>
   layout('Drawing the arms anew', (why) => ok(api.POST('/api/trials/{id}/allotment', { ...here(), body: { why } })))
 const backTo = (draw: number) =>
   act(() => ok(api.POST('/api/trials/{id}/allotment/back', { ...here(), body: { draw_id: draw } })))
-const arms = computed(() => trial.value.ask.arms.map((a) => a.id))
-/** Which cuts a draw put into each arm, where cuts and arms still are those. */
-const drawn = (d: TrialView['draws'][number]) =>
-  trial.value.ask.arms.map(
-    (a) =>
-      `${a.tag}: ${cuts.value
-        .filter((c) => d.arms[c.id] === a.id)
-        .map((c) => c.name)
-        .join(' ')}`,
-  )
-const fits = (d: TrialView['draws'][number]) =>
-  Object.keys(d.arms).length === cuts.value.length && cuts.value.every((c) => arms.value.includes(d.arms[c.id]!))
 const drawPositions = () =>
   layout('Drawing the places anew', (why) =>
     ok(api.POST('/api/trials/{id}/positions/draw', { ...here(), body: { why } })),
@@ -261,7 +248,12 @@ const last = computed(() => trial.value.draws[0])
         <div class="pinned strong-rule">
           <section class="stack tight">
             <h2>What stands in the way</h2>
-            <p v-if="trial.findings.length === 0" class="check" data-testid="nothing">Nothing. The arms are alike.</p>
+            <p v-if="trial.findings.length === 0 && cuts.length" class="check" data-testid="nothing">
+              Nothing. The arms are alike.
+            </p>
+            <p v-else-if="cuts.length === 0" class="soot" data-testid="nothing">
+              No cut hangs yet, so nothing can be told.
+            </p>
             <FindingList
               :findings="trial.findings"
               :accepted="trial.accepted"
@@ -278,39 +270,8 @@ const last = computed(() => trial.value.draws[0])
               <Button v-if="!shut" :loading="busy" data-testid="draw-arms" @click="drawArms"
                 >{{ last ? 'Draw again' : 'Draw the arms' }} <KeyCap>D</KeyCap></Button
               >
-              <Button outlined @click="router.push(`/trials/${trial.id}/plan`)">On to Plan</Button>
             </div>
-            <p v-if="last" class="small" data-testid="last-draw">
-              Drawn by lot: {{ last.qualified }} of {{ last.looked.toLocaleString('en') }} ways
-              {{ last.qualified === 1 ? 'leaves' : 'leave' }} the arms alike{{
-                last.all_seen ? '' : ', of those looked at'
-              }}{{ last.drawn_from > last.qualified ? `, too few, so one of the best ${last.drawn_from}` : ''
-              }}{{
-                cuts.length >= 8
-                  ? `; this one lies ${last.max_smd.toFixed(2)} sd apart, the best ${last.best_smd.toFixed(2)}`
-                  : ''
-              }}.
-              <span v-if="trial.moved.length"> Moved by hand since: {{ trial.moved.join(', ') }}.</span>
-            </p>
-            <details v-if="trial.draws.length">
-              <summary class="small">
-                {{ trial.draws.length }} {{ trial.draws.length === 1 ? 'draw' : 'draws' }} on record
-              </summary>
-              <div v-for="(d, i) in trial.draws" :key="d.id" class="small num drawn" data-testid="draw-on-record">
-                {{ trial.draws.length - i }}. {{ d.by }}, {{ dateTime(d.at) }}, {{ d.max_smd.toFixed(2) }} sd, seed
-                {{ d.seed }}{{ trial.draws.slice(i + 1).some((e) => e.seed === d.seed) ? ', brought back' : '' }}
-                <p class="soot">{{ drawn(d).join('; ') }}</p>
-                <Button
-                  v-if="i && !shut && !lit && fits(d)"
-                  size="small"
-                  outlined
-                  :disabled="busy"
-                  :aria-label="`Bring back draw ${trial.draws.length - i}`"
-                  @click="backTo(d.id)"
-                  >Bring back</Button
-                >
-              </div>
-            </details>
+            <DrawRecord :lit="lit" :busy="busy" @back="backTo" />
           </section>
         </div>
       </div>
@@ -322,10 +283,6 @@ const last = computed(() => trial.value.draws[0])
 </template>
 
 <style scoped>
-.drawn {
-  padding: 8px 0;
-  border-bottom: 1px solid var(--edge);
-}
 .head {
   padding-bottom: 8px;
   max-width: none;

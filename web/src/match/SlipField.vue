@@ -2,6 +2,7 @@
 /** One field of a cut's slip: its id, its words, how wide it stands and the key that jumps to it. */
 export interface FieldLine {
   id: string
+  of: string
   label: string
   hint: string
   as: 'mono' | 'plain' | 'wide' | 'weight'
@@ -24,6 +25,7 @@ const { field, disabled = false } = defineProps<{ field: FieldLine; disabled?: b
     ><InputText
       :id="field.id"
       v-model="text"
+      :data-field="field.of"
       :class="{ 'mono-input': field.as === 'mono' || field.as === 'weight' }"
       :placeholder="field.hint"
       :disabled="disabled"

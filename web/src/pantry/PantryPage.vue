@@ -9,7 +9,7 @@ import { api, ok } from '../api/client'
 import { ingredientKindValues, type Ingredient, type PantryView } from '../api/schema.gen'
 import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { poundKg, system } from '../ui/units'
+import { fixed, poundKg, system } from '../ui/units'
 import RecipeList from './RecipeList.vue'
 
 /** What the barn keeps: salts, spices, liquids, woods, fuels and wraps, with price, density and allergens. */
@@ -41,7 +41,7 @@ const edit = (i: Ingredient): Draft => ({
   id: i.id,
   name: i.name,
   kind: i.kind,
-  price: i.price_cents === null ? '' : (i.price_cents / 100).toFixed(2),
+  price: i.price_cents === null ? '' : fixed(i.price_cents / 100, 2),
   pack: i.pack_typed,
   density: i.density === null ? '' : String(i.density),
   salt: i.salt_share ? String(Math.round(i.salt_share * 1000) / 10) : '',
@@ -90,7 +90,7 @@ const retire = async (id: number) =>
 const perUnit = (i: Ingredient) => {
   if (i.price_cents === null || !i.pack_g) return ''
   const unit = system.value === 'F' ? 1000 * poundKg : 1000
-  return `${((i.price_cents / 100 / i.pack_g) * unit).toFixed(2)} a ${system.value === 'F' ? 'lb' : 'kg'}`
+  return `${fixed((i.price_cents / 100 / i.pack_g) * unit, 2)} a ${system.value === 'F' ? 'lb' : 'kg'}`
 }
 </script>
 
@@ -106,14 +106,16 @@ const perUnit = (i: Ingredient) => {
     <RecipeList v-if="pantry" :pantry="pantry" @took="took" />
     <h2>Ingredients</h2>
     <form v-if="open" class="edit board" data-testid="ingredient" @submit.prevent="keep">
-      <div class="field"><label for="ing-name">Name</label><InputText id="ing-name" v-model="open.name" /></div>
+      <div class="field">
+        <label for="ing-name">Name</label><InputText id="ing-name" v-model="open.name" data-field="name" />
+      </div>
       <div class="field">
         <label for="ing-kind">Kind</label
         ><Select v-model="open.kind" label-id="ing-kind" :options="[...ingredientKindValues]" />
       </div>
       <div class="field">
         <label for="ing-pack">Pack</label
-        ><InputText id="ing-pack" v-model="open.pack" class="mono-input" placeholder="2 lb, 500 g" />
+        ><InputText id="ing-pack" v-model="open.pack" data-field="pack" class="mono-input" placeholder="2 lb, 500 g" />
       </div>
       <div class="field">
         <label for="ing-price">Its price</label
@@ -137,14 +139,21 @@ const perUnit = (i: Ingredient) => {
       </div>
       <div class="field">
         <label for="ing-salt">Salt in it, %</label
-        ><InputText id="ing-salt" v-model="open.salt" class="mono-input" placeholder="0" inputmode="decimal" />
+        ><InputText
+          id="ing-salt"
+          v-model="open.salt"
+          data-field="salt_share"
+          class="mono-input"
+          placeholder="0"
+          inputmode="decimal"
+        />
       </div>
       <div class="field wide">
         <label for="ing-all">Allergens</label
-        ><InputText id="ing-all" v-model="open.allergens" placeholder="mustard, milk" />
+        ><InputText id="ing-all" v-model="open.allergens" data-field="allergens" placeholder="mustard, milk" />
       </div>
       <div class="row">
-        <Button type="submit" label="Keep" />
+        <Button type="submit" label="Save" />
         <Button type="button" label="Leave it" text @click="leave" />
         <Button v-if="open.id" type="button" label="No longer kept" text @click="retire(open.id)" />
       </div>
@@ -172,7 +181,7 @@ const perUnit = (i: Ingredient) => {
             </td>
             <td>{{ i.kind }}</td>
             <td class="num right">{{ i.pack_typed }}</td>
-            <td class="num right">{{ i.price_cents === null ? '' : (i.price_cents / 100).toFixed(2) }}</td>
+            <td class="num right">{{ i.price_cents === null ? '' : fixed(i.price_cents / 100, 2) }}</td>
             <td class="num right">{{ perUnit(i) }}</td>
             <td class="num right">{{ i.density ?? '' }}</td>
             <td class="num right">{{ i.salt_share ? `${Math.round(i.salt_share * 1000) / 10} %` : '' }}</td>

@@ -8,7 +8,7 @@ import { api, ok } from '../api/client'
 import { recipeViewKindValues, type PantryView, type RecipeView } from '../api/schema.gen'
 import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { ounceG, poundKg, withWeightUnit } from '../ui/units'
+import { fixed, ounceG, poundKg, withWeightUnit } from '../ui/units'
 import { grams } from '../prep/dose'
 
 /** Rubs, binders, brines and the like, by weight; scaled to what is wanted. */
@@ -93,9 +93,8 @@ function scaled(r: RecipeView): number {
           <b class="num">{{ grams((l.g * scaled(r)) / 1000) }}</b> {{ l.name }}
         </p>
         <p class="small soot">
-          {{ (100 * r.kilo.salt_fraction).toFixed(1) }} % salt,
-          {{ ((r.kilo.cost_cents * scaled(r)) / 1e5).toFixed(2) }} in all{{
-            r.kilo.without_price.length ? ` without ${r.kilo.without_price.join(', ')}` : ''
+          {{ fixed(100 * r.kilo.salt_fraction, 1) }} % salt, {{ fixed((r.kilo.cost_cents * scaled(r)) / 1e5, 2) }} in
+          all{{ r.kilo.without_price.length ? ` without ${r.kilo.without_price.join(', ')}` : ''
           }}{{ r.kilo.allergens.length ? `; ${r.kilo.allergens.join(', ')}` : '' }}
         </p>
       </article>
@@ -132,7 +131,7 @@ function scaled(r: RecipeView): number {
             />
           </div>
           <div class="row">
-            <Button type="submit" label="Keep the recipe" size="small" />
+            <Button type="submit" label="Save the recipe" size="small" />
             <Button type="button" label="Leave it" size="small" text @click="close" />
             <Button v-if="open.id" type="button" label="No longer used" size="small" text @click="retire(open.id)" />
           </div>

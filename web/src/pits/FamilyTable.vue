@@ -124,7 +124,7 @@ const shapeOf = (s: number) => (s < 0.3 ? 'slab' : s < 0.8 ? 'flat' : s < 1.3 ? 
       <ProblemNote :problem="problem" />
       <div class="field">
         <label for="family-name">Name, as its product is called</label
-        ><InputText id="family-name" v-model="typed.name" placeholder="goat shoulder" />
+        ><InputText id="family-name" v-model="typed.name" data-field="name" placeholder="goat shoulder" />
       </div>
       <div class="grid">
         <div v-for="[key, words] in lines" :key="key" class="field">
@@ -136,7 +136,7 @@ const shapeOf = (s: number) => (s < 0.3 ? 'slab' : s < 0.8 ? 'flat' : s < 1.3 ? 
           />
         </div>
       </div>
-      <Button type="submit" label="Keep it" :loading="busy" />
+      <Button type="submit" label="Save" :loading="busy" />
     </form>
   </Dialog>
 </template>

@@ -131,7 +131,7 @@ async function keep() {
         ><InputText :id="`water${pit.id}`" v-model="draft.water_hour" class="mono-input" :placeholder="weightHint()" />
       </div>
       <div class="row">
-        <Button type="submit" label="Keep" size="small" /><Button
+        <Button type="submit" label="Save" size="small" /><Button
           type="button"
           label="Leave it"
           size="small"

@@ -35,6 +35,9 @@ async function addPit() {
   if (!p) return
   newPit.value = ''
   await client.invalidateQueries({ queryKey: ['pits'] })
+  // It was added because it is needed: it takes the first place without a pit.
+  const open = draft.value!.runs.find((r) => r.pit_id === null)
+  if (open) open.pit_id = p.id
 }
 const shiftOf = (id: number) => draft.value!.outline.shifts.find((s) => s.person_id === id)
 /** The first tick means the others are not there: until then the whole crew is. */
@@ -66,6 +69,7 @@ function hour(text: string): string {
           placeholder="choose"
           :disabled="shut"
           :data-testid="`pit-${i}`"
+          :data-field="`runs[${i}].pit_id`"
         />
       </div>
       <div class="field">
@@ -73,6 +77,7 @@ function hour(text: string): string {
         ><LateInput
           :id="`set${i}`"
           v-model="r.set_point"
+          :data-field="`runs[${i}].set_point`"
           class="mono-input"
           :placeholder="temperatureHint()"
           :disabled="shut"
@@ -92,11 +97,11 @@ function hour(text: string): string {
         @click="draft.runs.push({ id: 0, pit_id: null, setup: '', set_point: '' })"
       />
       <span class="push row"
-        ><InputText v-model="newPit" placeholder="a pit not in the list" aria-label="New pit" /><Button
-          label="Add pit"
-          size="small"
-          outlined
-          @click="addPit"
+        ><InputText
+          v-model="newPit"
+          placeholder="a pit not in the list"
+          aria-label="New pit"
+          data-field="name" /><Button label="Add pit" size="small" outlined @click="addPit"
       /></span>
     </div>
     <div class="columns">
@@ -139,6 +144,7 @@ function hour(text: string): string {
                   class="mono-input place"
                   placeholder="A1"
                   :aria-label="`Place of ${cutOf(c.id).name}`"
+                  :data-field="`placements[${draft.cuts.filter((x) => x.run >= 0).indexOf(c)}].position`"
                   :disabled="shut || c.run < 0"
                 />
               </td>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useNow } from '@vueuse/core'
 import Button from 'primevue/button'
 import Select from 'primevue/select'
 import { computed, provide, ref, watch } from 'vue'
@@ -10,7 +11,7 @@ import { useThisTrial } from '../trial/trial'
 import { useKept } from '../ui/kept'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { clock, date, dateTime } from '../ui/time'
+import { clock, date, dateTime, fromLocal, toLocal } from '../ui/time'
 import { shortWeight, typedTemperature } from '../ui/units'
 import CalendarDialog from './CalendarDialog.vue'
 import ClashList from './ClashList.vue'
@@ -54,10 +55,6 @@ const theirs = computed(() => {
   const k = trial.value.cooks.find((k) => k.id === draft.value?.id)
   return JSON.stringify([k?.serve_at, k?.runs, trial.value.outline, trial.value.cuts.map((c) => [c.id, c.placement])])
 })
-watch(theirs, () => {
-  const k = trial.value.cooks.find((k) => k.id === draft.value?.id)
-  if (!dirty.value && k) plan.open(k)
-})
 /** The cook that is still to come is the one to plan. */
 const coming = () => {
   const now = Date.now()
@@ -68,6 +65,10 @@ watch(
   () => open(coming()),
   { immediate: true },
 )
+watch(theirs, () => {
+  const k = trial.value.cooks.find((k) => k.id === draft.value?.id)
+  if (!dirty.value && k) plan.open(k)
+})
 const chances = [0.5, 0.7, 0.8, 0.9, 0.95, 0.98].map((value) => ({ label: `${Math.round(value * 100)} in 100`, value }))
 const slices = [0, 5, 10, 15, 20, 30, 45, 60].map((m) => ({ label: `${m} min`, value: m * 60 }))
 /** Where the lengths come from: the barn's own cooks of the kind, or the model. */
@@ -84,6 +85,18 @@ const lengths = computed(() => {
   if (model.length) said.push(own.size ? `${model.join(', ')} from the cook model` : 'all from the cook model')
   return `Lengths: ${said.join(', ')}.`
 })
+// A table in the past is said plainly, with the next time of that hour; one that was cooked is no plan any more.
+const now = useNow({ interval: 30_000 })
+const cooked = computed(() => trial.value.events.some((e) => e.act === 'on' && e.cut_id !== null))
+const past = computed(() => {
+  const t = draft.value?.serve ? Date.parse(fromLocal(draft.value.serve)) : NaN
+  return !cooked.value && !shut.value && t < +now.value ? t : null
+})
+const nextTime = computed(() => {
+  const day = 86_400_000
+  return (past.value ?? 0) + Math.ceil((+now.value - (past.value ?? 0)) / day) * day
+})
+const setNext = () => (draft.value!.serve = toLocal(nextTime.value))
 const firstHand = computed(() => work.value?.tasks[0] ?? null)
 
 async function keep() {
@@ -108,10 +121,10 @@ async function keep() {
     <section class="bar">
       <div class="field">
         <span class="label">On the table at</span>
-        <MomentInput v-model="draft.serve" label="On the table" :disabled="shut" />
+        <MomentInput v-model="draft.serve" data-field="serve_at" label="On the table" :disabled="shut" />
       </div>
       <div class="field">
-        <label for="plan-chance">Ready, wanted</label>
+        <label for="plan-chance">How sure</label>
         <Select
           v-model="draft.outline.chance"
           label-id="plan-chance"
@@ -147,7 +160,7 @@ async function keep() {
                 : 'Not kept yet.'
           }}</span>
           <Button v-if="dirty" type="button" label="Put back" size="small" outlined @click="putBack" />
-          <Button label="Keep the plan" :loading="busy" data-testid="keep-cook" @click="keep" />
+          <Button label="Save the plan" :loading="busy" data-testid="keep-cook" @click="keep" />
         </template>
         <p v-else class="soot small">
           {{ shut ? 'The codes are open, so the plan is shut.' : 'A pitmaster keeps the plan.' }}
@@ -155,6 +168,18 @@ async function keep() {
       </div>
     </section>
     <ProblemNote class="note" :problem="problem ?? refused" />
+    <div v-if="past" class="warn row" role="status" data-testid="past">
+      <span class="triangle"
+        >The table is set for {{ dateTime(past) }}, which is past. Nothing can be planned backwards from it.</span
+      >
+      <Button
+        v-if="isPitmaster && !shut"
+        type="button"
+        outlined
+        :label="`Set it to ${dateTime(nextTime)}`"
+        @click="setNext"
+      />
+    </div>
     <section v-if="work" class="facts" :class="{ working }" data-testid="plan-facts">
       <div>
         <b class="n" data-testid="plan-ready">{{ tens(work.ready) }}</b>

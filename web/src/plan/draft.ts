@@ -70,7 +70,6 @@ export function usePlanDraft() {
     kept.value = JSON.stringify(draft.value)
     work.value = refused.value = null
     opened++
-    void calculate()
   }
   /** Goes on with what was typed while k was being kept. */
   function goOn(k: CookView) {

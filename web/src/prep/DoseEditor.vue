@@ -145,7 +145,7 @@ async function keep() {
     <div v-if="!shut" class="row">
       <Button label="Another" size="small" outlined @click="add" />
       <Button label="The same for every arm" size="small" outlined @click="toAll" />
-      <Button v-if="changed" label="Keep" size="small" :loading="busy" data-testid="keep-doses" @click="keep" />
+      <Button v-if="changed" label="Save" size="small" :loading="busy" data-testid="keep-doses" @click="keep" />
       <template v-if="changed">
         <Button label="Put back" size="small" outlined @click="putBack" />
         <span class="small" data-testid="unsaved">{{

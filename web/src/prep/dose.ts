@@ -1,5 +1,5 @@
 import type { Dose, Figure } from '../api/schema.gen'
-import { ounceG, poundKg, system } from '../ui/units'
+import { fixed, ounceG, poundKg, system } from '../ui/units'
 
 /** A number of an order, as it is read off a scale, a spoon or a ruler. */
 export function figure(f: Figure): string {
@@ -8,26 +8,26 @@ export function figure(f: Figure): string {
     case 'g':
       return grams(v)
     case 'ml':
-      return `${v < 10 ? v.toFixed(1) : Math.round(v)} ml`
+      return `${v < 10 ? fixed(v, 1) : Math.round(v)} ml`
     case 'tsp':
-      return v >= 6 ? `${(v / 3).toFixed(1)} tbsp` : `${v.toFixed(1)} tsp`
+      return v >= 6 ? `${fixed(v / 3, 1)} tbsp` : `${fixed(v, 1)} tsp`
     case 'cm2':
       return system.value === 'F' ? `${Math.round(v / 6.4516)} sq in` : `${Math.round(v)} cm²`
     case '%':
-      return `${v.toFixed(1)} %`
+      return `${fixed(v, 1)} %`
     default:
       return String(Math.round(v))
   }
 }
 /** Grams always: kitchen scales weigh salt in them; pounds for what is heavy. */
 export function grams(g: number): string {
-  if (g < 20) return `${g.toFixed(1)} g`
-  if (g < 1000 || system.value === 'C') return g < 5000 ? `${Math.round(g)} g` : `${(g / 1000).toFixed(2)} kg`
-  return `${(g / 1000 / poundKg).toFixed(2)} lb`
+  if (g < 20) return `${fixed(g, 1)} g`
+  if (g < 1000 || system.value === 'C') return g < 5000 ? `${Math.round(g)} g` : `${fixed(g / 1000, 2)} kg`
+  return `${fixed(g / 1000 / poundKg, 2)} lb`
 }
 /** The same in ounces, for a scale that shows them. */
 export function ounces(f: Figure): string {
-  return f.unit === 'g' && system.value === 'F' && f.value < 1000 ? `${(f.value / ounceG).toFixed(2)} oz` : ''
+  return f.unit === 'g' && system.value === 'F' && f.value < 1000 ? `${fixed(f.value / ounceG, 2)} oz` : ''
 }
 
 export const usualDose: Record<Dose['kind'], Omit<Dose, 'kind'>> = {

@@ -16,7 +16,7 @@ import { useSession } from '../session/session'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { system, temperature } from '../ui/units'
+import { fixed, system, temperature } from '../ui/units'
 import WeightCell from '../ui/WeightCell.vue'
 import MeasureCell from './MeasureCell.vue'
 import ReadCell from './ReadCell.vue'
@@ -27,8 +27,8 @@ const { run, busy, problem } = useAct()
 const resolution = useResolution()
 const shown = ref<'weigh' | 'yield'>('weigh')
 
-const percent = (m: Measure | null) => (m ? `${(100 * m.value).toFixed(1)}` : '–')
-const sure = (m: Measure | null) => (m ? `± ${(200 * m.u).toFixed(m.u * 200 < 0.095 ? 2 : 1)}` : '')
+const percent = (m: Measure | null) => (m ? `${fixed(100 * m.value, 1)}` : '–')
+const sure = (m: Measure | null) => (m ? `± ${fixed(200 * m.u, m.u * 200 < 0.095 ? 2 : 1)}` : '')
 const columns: [keyof CutView['account'], string][] = [
   ['trim_share', 'Trim share of bought'],
   ['cook_loss', 'Cook loss of trimmed'],
@@ -224,7 +224,7 @@ async function keepReason() {
         <div class="field">
           <label for="why">Reason</label><InputText id="why" v-model="why" maxlength="200" autofocus />
         </div>
-        <div><Button type="submit" label="Keep the reason" :loading="busy" /></div>
+        <div><Button type="submit" label="Save the reason" :loading="busy" /></div>
       </form>
     </Dialog>
   </div>

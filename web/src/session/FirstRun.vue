@@ -24,30 +24,42 @@ async function make() {
 
 <template>
   <form class="page stack door" @submit.prevent="make">
-    <h1>Open the barn</h1>
+    <h1>Set up White Barn</h1>
     <p>This makes the barn and the account of its pitmaster, who can add the crew.</p>
     <ProblemNote :problem="problem" />
     <div class="field">
       <label for="barn">What the barn is called</label>
-      <InputText id="barn" v-model="form.barn" autofocus />
+      <InputText id="barn" v-model="form.barn" data-field="barn" autofocus />
     </div>
     <div class="field">
       <label for="zone">Time zone, for logs and clocks</label>
-      <InputText id="zone" v-model="form.time_zone" />
+      <InputText id="zone" v-model="form.time_zone" data-field="time_zone" />
     </div>
     <div class="field">
       <label for="name">Your name</label>
-      <InputText id="name" v-model="form.name" autocomplete="name" />
+      <InputText id="name" v-model="form.name" data-field="name" autocomplete="name" />
     </div>
     <div class="field">
       <label for="sign-in">Sign-in name</label>
-      <InputText id="sign-in" v-model="form.sign_in" :placeholder="form.name" autocomplete="username" />
+      <InputText
+        id="sign-in"
+        v-model="form.sign_in"
+        data-field="sign_in"
+        :placeholder="form.name"
+        autocomplete="username"
+      />
     </div>
     <div class="field">
       <label for="password">Password, 10 letters or more</label>
-      <InputText id="password" v-model="form.password" type="password" autocomplete="new-password" />
+      <InputText
+        id="password"
+        v-model="form.password"
+        data-field="password"
+        type="password"
+        autocomplete="new-password"
+      />
     </div>
-    <Button type="submit" label="Open the barn" :loading="busy" />
+    <Button type="submit" label="Set up White Barn" :loading="busy" />
   </form>
 </template>
 

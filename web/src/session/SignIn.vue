@@ -19,15 +19,21 @@ async function enter() {
 
 <template>
   <form class="page stack door" @submit.prevent="enter">
-    <h1>Come in</h1>
+    <h1>Sign in</h1>
     <ProblemNote :problem="problem" />
     <div class="field">
       <label for="sign-in">Sign-in name</label>
-      <InputText id="sign-in" v-model="name" autocomplete="username" autofocus />
+      <InputText id="sign-in" v-model="name" data-field="sign_in" autocomplete="username" autofocus />
     </div>
     <div class="field">
       <label for="password">Password</label>
-      <InputText id="password" v-model="password" type="password" autocomplete="current-password" />
+      <InputText
+        id="password"
+        v-model="password"
+        data-field="password"
+        type="password"
+        autocomplete="current-password"
+      />
     </div>
     <Button type="submit" label="Sign in" :loading="busy" />
     <p class="soot small">Tasters need no account: they scan the code on their place card.</p>

@@ -1,12 +1,21 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
 import { api, ok } from '../api/client'
+import { beginAt } from '../api/stream'
 import { zone } from '../ui/time'
+
+async function begin() {
+  const answer = api.GET('/api/session')
+  const session = await ok(answer)
+  const told = (await answer).response.headers.get('Barn-Told')
+  if (told) beginAt(told)
+  return session
+}
 
 /** Who is here, and which barn it is. */
 export function useSession() {
   const client = useQueryClient()
-  const query = useQuery({ queryKey: ['session'], queryFn: () => ok(api.GET('/api/session')), staleTime: 60_000 })
+  const query = useQuery({ queryKey: ['session'], queryFn: begin, staleTime: 60_000 })
   watch(
     query.data,
     (s) => {

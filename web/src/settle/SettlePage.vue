@@ -5,11 +5,12 @@ import { computed, ref } from 'vue'
 import { api, ok, Refused } from '../api/client'
 import type { DeliveredFact, Pair, Result, Row, Side } from '../api/schema.gen'
 import GateRecord from '../gate/GateRecord.vue'
+import WordTip from '../guide/WordTip.vue'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime, span } from '../ui/time'
-import { sentence, signed, temperature } from '../ui/units'
+import { fixed, sentence, signed, temperature } from '../ui/units'
 import IntervalLine from './IntervalLine.vue'
 import VerdictBeam from './VerdictBeam.vue'
 
@@ -34,7 +35,7 @@ function verdict(s: Side): string {
 }
 function mean(r: Row, v: number | null): string {
   if (v === null) return '–'
-  return r.outcome.unit === 'h' ? span(v) : v.toFixed(1)
+  return r.outcome.unit === 'h' ? span(v) : fixed(v, 1)
 }
 /** The reaches, never mixed: each with its own line and its own word. */
 function sides(p: Pair): [string, Side][] {
@@ -55,7 +56,7 @@ const deliveredIn = (d: DeliveredFact, v: number | null) => {
   if (v === null) return '–'
   if (d.unit === 'C') return temperature(v)
   if (d.unit === 'h') return span(v)
-  return `${v.toFixed(d.unit === '' ? 1 : 0)}${d.unit ? ` ${d.unit}` : ''}`
+  return `${fixed(v, d.unit === '' ? 1 : 0)}${d.unit ? ` ${d.unit}` : ''}`
 }
 /** What nobody did is left out, unless it was to be equal. */
 const delivered = computed(
@@ -135,7 +136,9 @@ function interval(r: Row, s: Side): string {
           <div v-if="r.pairs.length < 2" class="row nowrap">
             <VerdictBeam v-if="r.pairs[0]" :word="said(r.pairs[0]).word" />
             <h2 class="word">
-              {{ r.pairs[0] ? verdict(said(r.pairs[0])) : 'Described only' }}
+              <WordTip v-if="r.pairs[0]" :word="said(r.pairs[0]).word ?? ''">{{
+                verdict(said(r.pairs[0]))
+              }}</WordTip><template v-else>Described only</template>
               <span v-if="r.pairs[0]?.within" class="within">{{ r.pairs[0].within }}</span>
             </h2>
           </div>
@@ -166,7 +169,8 @@ function interval(r: Row, s: Side): string {
             <div v-if="!two" class="row nowrap">
               <VerdictBeam :word="said(p).word" />
               <b class="word"
-                >{{ verdict(said(p)) }} <span class="within">{{ p.within }}</span></b
+                ><WordTip :word="said(p).word ?? ''">{{ verdict(said(p)) }}</WordTip>
+                <span class="within">{{ p.within }}</span></b
               >
             </div>
             <div v-for="[name, side] in sides(p)" :key="name" class="figure">
@@ -178,7 +182,9 @@ function interval(r: Row, s: Side): string {
               }}</span>
             </div>
             <p v-if="p.cooks.too_small" class="small">Real, but too small to matter.</p>
-            <p v-if="p.cooks.exact" class="small soot">By exact relabelling.</p>
+            <p v-if="p.cooks.exact" class="small soot">
+              By the small-sample method: every way the cuts could have been dealt.
+            </p>
             <p v-if="p.cooks.why" class="small">{{ capital(p.cooks.why) }}.</p>
             <p v-if="p.next.why && p.next.estimate !== null" class="small">{{ capital(p.next.why) }}.</p>
             <p v-if="p.cooks.need" class="small need">{{ p.cooks.need }}</p>

@@ -23,7 +23,7 @@ const link = computed(() => location.origin + props.taster.path)
         class="no-print"
         size="small"
         text
-        label="Leaves"
+        label="Remove"
         :aria-label="`${taster.name} leaves the table`"
         @click="$emit('leave')"
       />

@@ -143,6 +143,7 @@ async function end() {
         <form v-if="!shut" class="seat-new" @submit.prevent="seat">
           <InputText
             v-model="name"
+            data-field="name"
             placeholder="Name of a taster"
             aria-label="Name of a taster"
             data-testid="taster-name"
@@ -221,7 +222,8 @@ async function end() {
             />
           </div>
           <div class="field">
-            <label for="place">From the same place of every piece</label><InputText id="place" v-model="draft.place" />
+            <label for="place">From the same place of every piece</label
+            ><InputText id="place" v-model="draft.place" data-field="place" />
           </div>
         </div>
         <div class="choices">
@@ -274,7 +276,13 @@ async function end() {
         <form v-if="isPitmaster" class="stack" @submit.prevent="end">
           <div class="field">
             <label for="end-why">Why is nothing tasted? The trial keeps the reason.</label>
-            <InputText id="end-why" v-model="reason" maxlength="200" placeholder="weighed and timed only" />
+            <InputText
+              id="end-why"
+              v-model="reason"
+              data-field="why"
+              maxlength="200"
+              placeholder="weighed and timed only"
+            />
           </div>
           <div>
             <Button
@@ -300,7 +308,7 @@ async function end() {
           <p v-if="!closed" class="soot">Nothing is sealed yet, so there is nothing to open.</p>
           <div v-else-if="openBallots" class="field">
             <label for="reveal-why">Why open them now? The trial keeps the reason.</label>
-            <InputText id="reveal-why" v-model="reason" maxlength="200" />
+            <InputText id="reveal-why" v-model="reason" data-field="why" maxlength="200" />
           </div>
           <div>
             <Button

@@ -45,13 +45,13 @@ function accept(f: Finding) {
         v-if="f.mends.length === 0 && elsewhere && !['lacks', 'asks'].includes(f.weight)"
         :to="elsewhere"
         class="small"
-        >Mend it there</RouterLink
+        >Fix in the list</RouterLink
       >
       <template v-if="accepted && !['lacks', 'asks'].includes(f.weight)">
-        <Button v-if="accepting !== f.key" label="Keep, and say so" text size="small" @click="accepting = f.key" />
+        <Button v-if="accepting !== f.key" label="Accept with a note" text size="small" @click="accepting = f.key" />
         <form v-else class="row why" @submit.prevent="accept(f)">
           <InputText v-model="why" size="small" placeholder="only one pit is free" aria-label="Why it is kept" />
-          <Button type="submit" label="Keep" size="small" />
+          <Button type="submit" label="Save" size="small" />
         </form>
       </template>
     </div>

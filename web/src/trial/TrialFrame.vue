@@ -5,6 +5,7 @@ import { Refused } from '../api/client'
 import { useTrial } from '../api/trials'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { title } from '../ui/title'
+import StepLine from './StepLine.vue'
 import TrialTally from './TrialTally.vue'
 import UndoStrip from './UndoStrip.vue'
 import { trialKey } from './trial'
@@ -22,6 +23,7 @@ onUnmounted(() => (title.value = ''))
 <template>
   <template v-if="trial">
     <TrialTally :trial="trial" :here="step" />
+    <StepLine v-if="step !== 'fire' && !route.path.endsWith('labels')" :trial="trial" :here="step" />
     <RouterView :key="id" />
     <UndoStrip />
   </template>

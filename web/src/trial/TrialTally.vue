@@ -5,7 +5,6 @@ import type { TrialView } from '../api/schema.gen'
 const props = defineProps<{ trial: TrialView; here: string }>()
 const at = computed(() => props.trial.steps.findIndex((s) => s.step === props.here))
 const name = (s: string) => s[0]!.toUpperCase() + s.slice(1)
-const lacks = computed(() => props.trial.steps[at.value]?.missing ?? [])
 </script>
 
 <template>
@@ -24,9 +23,6 @@ const lacks = computed(() => props.trial.steps[at.value]?.missing ?? [])
       <span class="stick" />
     </RouterLink>
   </nav>
-  <p v-if="lacks.length && !trial.revealed_at && here !== 'fire'" class="lacks no-print" data-testid="lacks">
-    <b>Still missing here:</b> {{ lacks.join('; ') }}.
-  </p>
 </template>
 
 <style scoped>
@@ -77,13 +73,6 @@ a.here {
 }
 .here .stick {
   border-color: var(--ink);
-}
-.lacks {
-  background: var(--lime);
-  border-bottom: var(--line) solid var(--grain);
-  padding: 6px 20px;
-  font-size: var(--t-sm);
-  color: var(--soot);
 }
 @media (max-height: 500px) {
   /* On its side: one row of names. */

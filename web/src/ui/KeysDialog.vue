@@ -1,75 +1,39 @@
 <script setup lang="ts">
 import Dialog from 'primevue/dialog'
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import { order, words } from '../guide/pages'
 import KeyCap from './KeyCap.vue'
+import { keys } from './keylist'
 
+/** Keys and words of this page, and the way to its page in the guide. */
 const shown = defineModel<boolean>({ required: true })
-const groups: [string, [string, string][]][] = [
-  [
-    'Anywhere',
-    [
-      ['g b', 'Barn'],
-      ['g p', 'Pits and devices'],
-      ['g y', 'Pantry'],
-      ['g k', 'Bench'],
-      ['g c', 'Crew'],
-      ['g 1 to 8', 'a step of this trial'],
-      ['⇧ N', 'night or day'],
-      ['?', 'these keys'],
-    ],
-  ],
-  [
-    'Match',
-    [
-      ['← →', 'pick a cut'],
-      ['1 to 6', 'put it into an arm'],
-      ['X', 'move it to the next arm'],
-      ['W B T F C', 'its weight, bought weight, thickness, fat cap, cold temp'],
-      ['D', 'draw the arms'],
-      ['M', 'the least moves that clear the places'],
-    ],
-  ],
-  [
-    'Plan',
-    [
-      ['← →', 'the picked phase 15 min shorter or longer, or a degree less or more'],
-      ['Tab', 'the next phase'],
-    ],
-  ],
-  [
-    'Prep',
-    [
-      ['↑ ↓', 'pick a cut'],
-      ['1 to 9', 'mark a dose as given'],
-    ],
-  ],
-  [
-    'Fire',
-    [
-      ['1 2', 'pick an arm'],
-      ['0', 'all arms'],
-      ['F O S A L W R P N', 'log: lit, on, spritz, wood, lid, wrap, read, pull, note'],
-      ['E V D Z M B T J H C', 'fuel, vent, water, unwrap, move, bark, spot read, photo, hold, carve'],
-      ['U', 'undo, back to ten minutes'],
-      ['Enter', 'the first due is done'],
-      ['K', 'the first alarm was seen'],
-      ['[ ]', '5 min earlier, later'],
-      ['+ − ← →', 'zoom and move the log'],
-      ['Y', 'what is likely, up to the table'],
-      ['X', 'ways out, side by side'],
-      ['Space', 'play a finished cook again'],
-      ['I', 'import a log'],
-      ['Q', 'what each probe measures'],
-    ],
-  ],
-  ['Rest', [['Enter', 'keep the weight and go to the next cut']]],
-]
+const route = useRoute()
+const page = computed(() => route.path.split('/').pop() ?? '')
+const lists = computed(() => [page.value, 'anywhere'].filter((k) => keys[k]))
+const here = computed(() => words.filter((w) => w.page === page.value))
+const guide = computed(() => ((order as readonly string[]).includes(page.value) ? page.value : 'start'))
+const name = (p: string) => p[0]!.toUpperCase() + p.slice(1)
 </script>
 
 <template>
-  <Dialog v-model:visible="shown" modal header="Keys" :style="{ width: '34rem' }">
-    <section v-for="[name, keys] in groups" :key="name">
-      <h3>{{ name }}</h3>
-      <p v-for="[key, what] in keys" :key="key">
+  <Dialog v-model:visible="shown" modal header="Keys and words" :style="{ width: 'min(44rem, 96vw)' }">
+    <p class="guide">
+      <RouterLink :to="`/guide/${guide}`" @click="shown = false">Guide to this page</RouterLink>
+      <RouterLink to="/guide/words" @click="shown = false">All the words</RouterLink>
+    </p>
+    <section v-if="here.length" data-testid="words">
+      <h3>Words</h3>
+      <dl>
+        <template v-for="w in here" :key="w.word">
+          <dt>{{ w.word }}</dt>
+          <dd>{{ w.means }}</dd>
+        </template>
+      </dl>
+    </section>
+    <section v-for="k in lists" :key="k">
+      <h3>{{ k === 'anywhere' ? 'Keys anywhere' : `Keys of ${name(k)}` }}</h3>
+      <p v-for="[key, what] in keys[k]" :key="key">
         <KeyCap>{{ key }}</KeyCap> {{ what }}
       </p>
     </section>
@@ -83,5 +47,20 @@ section {
 }
 p {
   padding: 4px 0;
+}
+.guide {
+  display: flex;
+  gap: 24px;
+}
+.guide a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+}
+dt {
+  font-weight: 700;
+}
+dd {
+  margin: 0 0 6px;
 }
 </style>

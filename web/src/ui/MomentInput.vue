@@ -1,50 +1,65 @@
 <script setup lang="ts">
+import DatePicker from 'primevue/datepicker'
 import InputText from 'primevue/inputtext'
 import { ref, watch } from 'vue'
+import { clockTyped, clockWords, hours } from './time'
 
-/** A day and a 24-hour clock, as "2026-09-19T18:00" or empty; browsers' own field shows 12 hours to some. */
+/** A day and a clock, as "2026-09-19T18:00" or empty. */
 const moment = defineModel<string>({ required: true })
 const props = defineProps<{ label: string; disabled?: boolean; day?: string }>()
-const date = ref('')
+const date = ref<Date | null>(null)
 const time = ref('')
+// A day without a zone: only its numbers are read.
+const toDay = (text: string) => (/^\d{4}-\d\d-\d\d$/.test(text) ? new Date(`${text}T12:00`) : null)
+const two = (n: number) => String(n).padStart(2, '0')
+const dayText = () =>
+  date.value ? `${date.value.getFullYear()}-${two(date.value.getMonth() + 1)}-${two(date.value.getDate())}` : ''
 watch(
-  moment,
-  (m) => {
-    if (m || (date.value && time.value)) [date.value = '', time.value = ''] = m.split('T') as [string, string]
-    if (!m) date.value ||= props.day ?? ''
+  [moment, hours],
+  ([m]) => {
+    if (m || (date.value && time.value)) {
+      const [d = '', t = ''] = m.split('T')
+      date.value = toDay(d)
+      time.value = clockWords(t)
+    }
+    if (!m) date.value ??= toDay(props.day ?? '')
   },
   { immediate: true },
 )
 
-/** "805", "8:05" and "08.05" all mean 08:05. */
-function tidy(): string {
-  const m = /^(\d{1,2})\D?(\d{2})$/.exec(time.value.trim())
-  if (!m || Number(m[1]) > 23 || Number(m[2]) > 59) return ''
-  return `${m[1]!.padStart(2, '0')}:${m[2]}`
-}
 function put() {
-  const t = tidy()
-  if (t) time.value = t
-  moment.value = date.value && t ? `${date.value}T${t}` : ''
+  const t = clockTyped(time.value)
+  if (t) time.value = clockWords(t)
+  moment.value = date.value && t ? `${dayText()}T${t}` : ''
+}
+function pick(d: unknown) {
+  date.value = d instanceof Date ? d : null
+  put()
 }
 </script>
 
 <template>
   <span class="moment">
-    <InputText
-      v-model="date"
-      type="date"
-      class="mono-input"
+    <DatePicker
+      class="day"
+      :model-value="date"
+      date-format="yy-mm-dd"
+      update-model-type="date"
+      placeholder="2026-09-19"
+      show-icon
+      icon-display="input"
+      input-class="mono-input"
       :aria-label="`${label}, day`"
       :disabled="disabled"
-      @change="put"
+      @update:model-value="pick"
     />
     <InputText
       v-model="time"
       class="mono-input clock"
-      placeholder="hh:mm"
+      :class="{ long: hours === '12' }"
+      :placeholder="hours === '12' ? '6:00 pm' : 'hh:mm'"
       inputmode="numeric"
-      maxlength="5"
+      maxlength="8"
       :aria-label="`${label}, clock`"
       :disabled="disabled"
       @change="put"
@@ -57,7 +72,13 @@ function put() {
   display: inline-flex;
   gap: 6px;
 }
+.day {
+  width: 152px;
+}
 .clock {
   width: 84px;
+}
+.clock.long {
+  width: 104px;
 }
 </style>

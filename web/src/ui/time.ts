@@ -1,7 +1,11 @@
+import { useLocalStorage } from '@vueuse/core'
 import { ref } from 'vue'
 
 /** The barn's time zone: every clock on the screen shows it. */
 export const zone = ref('UTC')
+
+/** 24 hours, or 12 with am and pm; a reader's own choice. */
+export const hours = useLocalStorage<'24' | '12'>('barn.hours', '24')
 
 // Making a formatter takes far longer than using one.
 const formatters = new Map<string, Intl.DateTimeFormat>()
@@ -32,7 +36,23 @@ function parts(t: Date, z: string) {
 
 export function clock(t: string | number | Date): string {
   const p = parts(new Date(t), zone.value)
-  return `${p.hour}:${p.minute}`
+  return clockWords(`${p.hour}:${p.minute}`)
+}
+/** The hour of the day in the barn, 0 to 23. */
+export const hourOf = (t: string | number | Date) => Number(parts(new Date(t), zone.value).hour)
+/** "18:05" as the reader has clocks. */
+export function clockWords(time: string): string {
+  const [h, m] = time.split(':')
+  return hours.value === '24' || !m ? time : `${Number(h) % 12 || 12}:${m} ${Number(h) < 12 ? 'am' : 'pm'}`
+}
+/** "805", "8:05", "08.05" and "8:05 am" are "08:05"; what is no time of the day is empty. */
+export function clockTyped(text: string): string {
+  const m = /^(\d{1,2})(?:\D?(\d{2}))?\s*(am?|pm?)?$/i.exec(text.trim())
+  if (!m || (!m[2] && !m[3])) return ''
+  const half = m[3]?.[0]?.toLowerCase()
+  const h = half ? (Number(m[1]) % 12) + (half === 'p' ? 12 : 0) : Number(m[1])
+  if (h > 23 || Number(m[2] ?? 0) > 59 || (half && Number(m[1]) > 12)) return ''
+  return `${String(h).padStart(2, '0')}:${m[2] ?? '00'}`
 }
 
 export function date(t: string | number | Date): string {

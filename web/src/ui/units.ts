@@ -4,6 +4,11 @@ import { useLocalStorage } from '@vueuse/core'
 export type System = 'F' | 'C'
 export const system = useLocalStorage<System>('barn.units', 'F')
 
+/** The decimal mark a reader is used to; a point in what is sent and kept. */
+export const mark = useLocalStorage<'.' | ','>('barn.mark', '.')
+/** A number to so many places, with the reader's decimal mark. */
+export const fixed = (v: number, digits: number) => v.toFixed(digits).replace('.', mark.value)
+
 export const poundKg = 0.45359237
 export const ounceG = (1000 * poundKg) / 16
 
@@ -11,11 +16,11 @@ export const toF = (c: number) => 1.8 * c + 32
 export const toC = (f: number) => (f - 32) / 1.8
 
 export function temperature(c: number, digits = 0): string {
-  return `${(system.value === 'F' ? toF(c) : c).toFixed(digits)} ${system.value}`
+  return `${fixed(system.value === 'F' ? toF(c) : c, digits)} ${system.value}`
 }
 
 /** A temperature as it stands in a field, and back. */
-export const fromTemperature = (c: number) => String(Number(degrees(c, 1)))
+export const fromTemperature = (c: number) => String(Number((system.value === 'F' ? toF(c) : c).toFixed(1)))
 export function toTemperature(text: string): number {
   const v = Number(text.replace(',', '.'))
   return system.value === 'F' ? toC(v) : v
@@ -23,17 +28,17 @@ export function toTemperature(text: string): number {
 
 /** The bare number, for places that name the unit once. */
 export function degrees(c: number, digits = 0): string {
-  return (system.value === 'F' ? toF(c) : c).toFixed(digits)
+  return fixed(system.value === 'F' ? toF(c) : c, digits)
 }
 
 export function difference(dc: number): string {
   const v = system.value === 'F' ? dc * 1.8 : dc
-  return `${v.toFixed(v < 10 ? 1 : 0)} ${system.value}`
+  return `${fixed(v, v < 10 ? 1 : 0)} ${system.value}`
 }
 
 /** Ounces to a quarter, as kitchen scales show them. */
 export function weight(kg: number): string {
-  if (system.value === 'C') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${kg.toFixed(kg < 10 ? 3 : 2)} kg`
+  if (system.value === 'C') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, kg < 10 ? 3 : 2)} kg`
   const quarters = Math.round((kg / poundKg) * 64)
   const lb = Math.floor(quarters / 64)
   const oz = String((quarters - lb * 64) / 4)
@@ -42,7 +47,7 @@ export function weight(kg: number): string {
 
 /** To the ounce, for a glance: "6 lb 2". */
 export function shortWeight(kg: number): string {
-  if (system.value === 'C') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${kg.toFixed(2)} kg`
+  if (system.value === 'C') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, 2)} kg`
   const oz = Math.round((kg / poundKg) * 16)
   return `${Math.floor(oz / 16)} lb ${oz % 16}`
 }
@@ -50,12 +55,12 @@ export function shortWeight(kg: number): string {
 /** A difference of weights, always in the small unit. */
 export function weightDifference(kg: number): string {
   const v = Math.abs(kg)
-  return system.value === 'C' ? `${Math.round(v * 1000)} g` : `${((v / poundKg) * 16).toFixed(1)} oz`
+  return system.value === 'C' ? `${Math.round(v * 1000)} g` : `${fixed((v / poundKg) * 16, 1)} oz`
 }
 
 /** A length of a cut: tenths of an inch, eighths for a fat cap. */
 export function length(m: number): string {
-  return system.value === 'C' ? `${Math.round(m * 1000)} mm` : `${(m / 0.0254).toFixed(1)} in`
+  return system.value === 'C' ? `${Math.round(m * 1000)} mm` : `${fixed(m / 0.0254, 1)} in`
 }
 export function fraction(m: number): string {
   if (system.value === 'C') return length(m)
@@ -111,5 +116,5 @@ export function withTemperatureUnit(text: string): string {
 }
 
 export function signed(v: number, digits: number): string {
-  return (v > 0 ? '+' : v < 0 ? '−' : '') + Math.abs(v).toFixed(digits)
+  return (v > 0 ? '+' : v < 0 ? '−' : '') + fixed(Math.abs(v), digits)
 }

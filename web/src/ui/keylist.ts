@@ -1,0 +1,46 @@
+/** The keys by page; "anywhere" holds on all of them. */
+export const keys: Record<string, [string, string][]> = {
+  anywhere: [
+    ['g b', 'Barn'],
+    ['g p', 'Pits and devices'],
+    ['g y', 'Pantry'],
+    ['g k', 'Bench'],
+    ['g c', 'Crew'],
+    ['g 1 to 8', 'a step of this trial'],
+    ['⇧ N', 'night or day'],
+    ['?', 'keys and words of this page'],
+  ],
+  match: [
+    ['← →', 'pick a cut'],
+    ['1 to 6', 'put it into an arm'],
+    ['X', 'move it to the next arm'],
+    ['W B T F C', 'its weight, bought weight, thickness, fat cap, cold temp'],
+    ['D', 'draw the arms'],
+    ['M', 'the least moves that clear the places'],
+  ],
+  plan: [
+    ['← →', 'the picked phase 15 min shorter or longer, or a degree less or more'],
+    ['Tab', 'the next phase'],
+  ],
+  prep: [
+    ['↑ ↓', 'pick a cut'],
+    ['1 to 9', 'mark a dose as given'],
+  ],
+  fire: [
+    ['1 2', 'pick an arm'],
+    ['0', 'all arms'],
+    ['F O S A L W R P N', 'log: lit, on, spritz, wood, lid, wrap, read, pull, note'],
+    ['E V D Z M B T J H C', 'fuel, vent, water, unwrap, move, bark, spot read, photo, hold, carve'],
+    ['U', 'undo, back to ten minutes'],
+    ['Enter', 'the first due is done'],
+    ['K', 'the first alarm was seen'],
+    ['[ ]', '5 min earlier, later'],
+    ['+ − ← →', 'zoom and move the log'],
+    ['Y', 'the forecast, up to the table'],
+    ['X', 'options, side by side'],
+    ['Space', 'play a finished cook again'],
+    ['I', 'import a log'],
+    ['Q', 'what each probe measures'],
+  ],
+  rest: [['Enter', 'save the weight and go to the next cut']],
+}
