@@ -123,7 +123,7 @@ func TestMatchOnAPhone(t *testing.T) {
 		t.Fatal(err)
 	}
 	before := *cuts[0].ArmID
-	u.click(`button[aria-label="Pick 1L"]`)
+	u.click(`button[aria-label^="Pick 1L"]`)
 	trial, err := s.Trial(t.Context(), 4)
 	if err != nil {
 		t.Fatal(err)

@@ -41,7 +41,7 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 	was := *cut("1L").ArmID
 	other := arms[0] + arms[1] - was
 	number := map[int64]input.Key{arms[0]: input.Digit1, arms[1]: input.Digit2}
-	u.click(`button[aria-label="Pick 1L"]`)
+	u.click(`button[aria-label^="Pick 1L"]`)
 	u.key(number[other])
 	u.see("[data-testid=finding-moved]", "1L and 1R were moved by hand after the draw")
 	if got := *cut("1L").ArmID; got != other {
@@ -71,7 +71,7 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 	}
 
 	// Typed fast: bare numbers take the unit shown, W and T jump to the field.
-	u.click(`button[aria-label="Pick 1L"]`)
+	u.click(`button[aria-label^="Pick 1L"]`)
 	u.key(input.KeyW)
 	u.enter("#cut-trimmed", "6 2 1/4")
 	u.see("h2", "shoulder 1R")
@@ -98,11 +98,11 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 	u.fill("#trim-kept", "4 oz")
 	u.enter("#trim-thrown", "5 oz")
 	u.see("h2", "shoulder 2R")
-	u.click(`button[aria-label="Pick 2L"]`)
+	u.click(`button[aria-label^="Pick 2L"]`)
 	u.see("[data-testid=trim-missing]", "3.0 oz of the trim went over no scale")
 
 	// A finding is kept with a word and stays on record; it can be taken back.
-	u.click(`button[aria-label="Pick 3L"]`)
+	u.click(`button[aria-label^="Pick 3L"]`)
 	u.key(number[*cut("3L").ArmID%2+arms[0]-arms[0]%2], input.KeyX)
 	u.see("[data-testid=finding-moved]", "moved by hand")
 	u.mend("finding-moved", "Accept with a note")
@@ -124,7 +124,7 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 	u.click("[data-testid=draw-places]")
 	u.see(`[data-testid="grate-1-Brick Pit"]`, "4R")
 	u.gone("[data-testid=finding-trait]")
-	u.click(`button[aria-label="Pick 4R"]`)
+	u.click(`button[aria-label^="Pick 4R"]`)
 	placements, err := s.Placements(t.Context(), id)
 	if err != nil || len(placements) != 8 {
 		t.Fatalf("%d cuts have places (%v), want 8", len(placements), err)
@@ -161,12 +161,12 @@ func TestDividedCutsKeepWhatTheyAre(t *testing.T) {
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	id, _ := bench(t, s, 2, func(i int, c *store.Cut, _ *float64) { c.Animal, c.Lot = "Lamb 7", "hill" }, nil)
 	u.visit(site, fmt.Sprintf("/trials/%d/match", id), "h1", "4 shoulders")
-	u.click(`button[aria-label="Pick 1L"]`)
+	u.click(`button[aria-label^="Pick 1L"]`)
 	u.button("Divide it")
 	u.click("[data-testid=divide]")
 	u.see("h1", "5 shoulders")
 	u.see(".divided", "1L was divided into 1La, 1Lb")
-	u.click(`button[aria-label="Pick 2R"]`)
+	u.click(`button[aria-label^="Pick 2R"]`)
 	u.button("Divide it")
 	u.button("Point and flat")
 	u.click("[data-testid=divide]")

@@ -210,7 +210,12 @@ nav a.router-link-exact-active {
   display: none;
 }
 @media (max-width: 900px) {
+  .home {
+    min-width: 44px;
+    min-height: 44px;
+  }
   .menu-button {
+    min-height: 44px;
     display: inline-flex;
     margin-left: auto;
     flex: none;

@@ -257,6 +257,7 @@ async function keep() {
   <form class="ask" @submit.prevent="keep">
     <fieldset :disabled="shut">
       <section class="page stack">
+        <h1 v-if="!frame">A new question</h1>
         <div v-if="!frame && from === 0" class="row templates" role="group" aria-label="Usual questions">
           <span class="soot small">A usual question</span>
           <Button

@@ -8,6 +8,7 @@ import ArmToken from '../ui/ArmToken.vue'
 import PickOrType from '../ui/PickOrType.vue'
 import { vocabulary } from '../api/vocabulary.gen'
 import { known, newFactor, newLevel, offered, useAskForm } from './ask'
+import RemoveButton from '../ui/RemoveButton.vue'
 
 /** Arms as rows, what is varied as columns. */
 const { ask, catalogue, shut } = useAskForm()
@@ -75,12 +76,9 @@ function control(i: number) {
                   :disabled="shut"
                   @change="named(n)"
                 />
-                <Button
+                <RemoveButton
                   v-if="ask.factors.length > 1"
-                  label="×"
-                  text
-                  size="small"
-                  :aria-label="`Vary ${f.name || 'it'} no longer`"
+                  :what="`Vary ${f.name || 'it'} no longer`"
                   @click="dropFactor(n)"
                 />
               </div>
@@ -159,12 +157,9 @@ function control(i: number) {
                   />
                   <span>today's practice</span></label
                 >
-                <Button
+                <RemoveButton
                   v-if="ask.arms.length > 1"
-                  label="×"
-                  text
-                  size="small"
-                  :aria-label="`Take ${a.tag || 'this arm'} out`"
+                  :what="`Take ${a.tag || 'this arm'} out`"
                   @click="ask.arms.splice(i, 1)"
                 />
               </div>

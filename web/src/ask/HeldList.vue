@@ -3,6 +3,7 @@ import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import PickOrType from '../ui/PickOrType.vue'
 import { offered, useAskForm } from './ask'
+import RemoveButton from '../ui/RemoveButton.vue'
 
 const { ask, catalogue, shut } = useAskForm()
 const names = (n: number) =>
@@ -29,13 +30,7 @@ const names = (n: number) =>
         :aria-label="`Value of ${h.name || 'it'}`"
         placeholder="250 F"
       />
-      <Button
-        label="×"
-        text
-        size="small"
-        :aria-label="`Hold ${h.name || 'it'} equal no longer`"
-        @click="ask.held.splice(i, 1)"
-      />
+      <RemoveButton :what="`Hold ${h.name || 'it'} equal no longer`" @click="ask.held.splice(i, 1)" />
     </div>
     <div>
       <Button

@@ -6,6 +6,7 @@ import Select from 'primevue/select'
 import { computed } from 'vue'
 import type { Ask, Chosen } from '../api/schema.gen'
 import { useAskForm } from './ask'
+import RemoveButton from '../ui/RemoveButton.vue'
 
 /** What decides: the gate of each outcome, where it comes from, and its weight for each who it is for. */
 const { ask, catalogue, shut } = useAskForm()
@@ -80,7 +81,7 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
                 :data-field="`contexts[${i}].name`"
                 :aria-label="`Who it is for, ${i + 1}`"
               />
-              <Button label="×" text size="small" :aria-label="`Drop ${c.name}`" @click="ask.contexts.splice(i, 1)" />
+              <RemoveButton :what="`Drop ${c.name}`" @click="ask.contexts.splice(i, 1)" />
             </th>
           </tr>
         </thead>
@@ -167,7 +168,7 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
                   aria-label="Which way is better"
                   :disabled="shut"
                 />
-                <Button label="×" text size="small" aria-label="Measure it no longer" @click="drop(o)" />
+                <RemoveButton what="Measure it no longer" @click="drop(o)" />
               </div>
             </td>
             <td>

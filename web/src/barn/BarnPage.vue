@@ -177,6 +177,9 @@ useKeys((key) => {
 .gable h1,
 .gable p {
   position: relative;
+  width: fit-content;
+  margin-inline: auto;
+  background: var(--lime);
 }
 .wide {
   width: 100%;

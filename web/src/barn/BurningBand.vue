@@ -39,14 +39,7 @@ const fires = computed(() => {
 </script>
 
 <template>
-  <RouterLink
-    v-for="f in fires"
-    :key="f.id"
-    :to="`/trials/${f.trial.id}/fire`"
-    class="band"
-    data-testid="burning"
-    :aria-label="`Burning now: ${f.trial.question}`"
-  >
+  <RouterLink v-for="f in fires" :key="f.id" :to="`/trials/${f.trial.id}/fire`" class="band" data-testid="burning">
     <div class="what">
       <span class="hot">Burning now</span>
       <b>{{ f.trial.question }}</b>

@@ -107,7 +107,7 @@ const now = () => dateTime(Date.now())
     <nav class="index no-print" :class="{ hide: open }" aria-label="Calculations">
       <InputText v-model="find" placeholder="find a calculation" aria-label="Find a calculation" />
       <section v-for="g in groups" :key="g.name">
-        <h2>{{ g.name }}</h2>
+        <b class="group">{{ g.name }}</b>
         <RouterLink
           v-for="c in g.mine"
           :key="c.name"
@@ -180,7 +180,9 @@ const now = () => dateTime(Date.now())
   width: calc(100% - 32px);
   margin: 0 16px 4px;
 }
-.index h2 {
+.index .group {
+  display: block;
+  font: 700 20px var(--font-head);
   font-size: 17px;
   padding: 12px 16px 4px;
 }

@@ -140,6 +140,7 @@ async function imported() {
         }}.
       </p>
     </header>
+    <h1 class="visually-hidden no-print">Fire</h1>
     <div class="screen" :class="{ pressed: !shut }">
       <div class="strips">
         <RehearsalBar v-if="trial.rehearses !== null" :cook="cook" />

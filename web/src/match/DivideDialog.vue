@@ -10,6 +10,7 @@ import type { CutView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { useLayout } from './layout'
+import RemoveButton from '../ui/RemoveButton.vue'
 
 const cut = defineModel<CutView | null>({ required: true })
 const { trial, set } = useThisTrial()
@@ -64,14 +65,7 @@ async function divide() {
       <div v-for="(p, i) in parts" :key="i" class="row">
         <InputText v-model="p.name" class="mono-input" :aria-label="`Name of part ${i + 1}`" />
         <InputText v-model="p.section" placeholder="which part" :aria-label="`Which part ${i + 1} is`" />
-        <Button
-          v-if="parts.length > 2"
-          label="×"
-          text
-          size="small"
-          aria-label="One part fewer"
-          @click="parts.splice(i, 1)"
-        />
+        <RemoveButton v-if="parts.length > 2" what="One part fewer" @click="parts.splice(i, 1)" />
       </div>
       <label class="row"
         ><RadioButton v-model="together" :value="false" name="together" input-id="apart" /> They are alike: each goes to

@@ -28,6 +28,14 @@ function apart(cuts: CutView[]): string {
     : ''
 }
 const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
+/** What stands on a bar, in words. */
+const pickLabel = (c: CutView) => {
+  const thick = dimensionOf(c, 'thickness')
+  const fat = cap(c)
+  return [`Pick ${c.name}`, thick && length(thick.value), fat !== null && fraction(fat).replace(' in', ' cap')]
+    .filter(Boolean)
+    .join(', ')
+}
 </script>
 
 <template>
@@ -51,7 +59,7 @@ const cap = (c: CutView) => dimensionOf(c, 'fat_cap')?.value ?? null
                 height: `${34 + 112 * ((kg(c) ?? most * 0.6) / most)}px`,
                 borderLeftWidth: cap(c) === null ? undefined : `${Math.max(3, Math.min(14, cap(c)! * 900))}px`,
               }"
-              :aria-label="`Pick ${c.name}`"
+              :aria-label="pickLabel(c)"
               @click="emit('pick', c)"
             >
               <b class="num">{{ c.name }}</b>

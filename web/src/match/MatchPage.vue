@@ -244,7 +244,7 @@ const last = computed(() => trial.value.draws[0])
     </section>
     <aside>
       <div class="side">
-        <div class="alike"><ArmsAlike /></div>
+        <div class="alike" tabindex="0" role="region" aria-label="Are the arms alike?"><ArmsAlike /></div>
         <div class="pinned strong-rule">
           <section class="stack tight">
             <h2>What stands in the way</h2>

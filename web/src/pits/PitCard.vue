@@ -82,7 +82,7 @@ async function keep() {
         label="What it burns"
         size="small"
         text
-        :aria-label="`What ${pit.name} burns`"
+        :aria-label="`What it burns: ${pit.name}`"
         @click="edit"
       />
     </div>

@@ -102,7 +102,7 @@ const says = (b: Block) => {
       </p>
     </template>
     <i v-for="t in marks" :key="`g${t}`" class="grid" :style="left(t)" />
-    <svg class="curve" :width="width" :height="curveH">
+    <svg class="curve" aria-hidden="true" :width="width" :height="curveH">
       <path v-for="c in cuts" :key="c.id" :d="curve(c.curve)" :style="{ stroke: `var(--arm${lane.arm + 1})` }" />
     </svg>
     <template v-for="b in lane.blocks" :key="b.phase">
@@ -119,7 +119,7 @@ const says = (b: Block) => {
           },
         ]"
         :style="{ ...between(b.from, b.to.middle), '--c': `var(--arm${lane.arm + 1})` }"
-        :aria-label="`${arm.tag}: ${phaseOf(b)!.name}, ${clock(b.from)} to ${clock(b.to.middle)}`"
+        :aria-label="`${arm.tag}: ${phaseOf(b)!.name} ${says(b)}, ${clock(b.from)} to ${clock(b.to.middle)}`"
         :title="`${phaseOf(b)!.name} until ${says(b)}, ${spanText((Date.parse(b.to.middle) - Date.parse(b.from)) / 1000)}`"
         :data-testid="`block-${arm.tag}-${phaseOf(b)!.kind}`"
         @pointerdown="start($event, b)"
@@ -175,7 +175,7 @@ const says = (b: Block) => {
 .block {
   position: absolute;
   top: 6px;
-  height: 40px;
+  height: 44px;
   padding: 0 5px;
   border: 2px solid var(--c);
   border-radius: 0;

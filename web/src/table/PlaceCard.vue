@@ -13,7 +13,7 @@ const link = computed(() => location.origin + props.taster.path)
     <img :src="`/api/tasters/${taster.id}/qr.png`" width="92" height="92" :alt="`Code of ${taster.name}'s page`" />
     <div>
       <span class="soot small">Seat {{ taster.seat }}</span>
-      <h3>{{ taster.name }}</h3>
+      <h2>{{ taster.name }}</h2>
       <a :href="link" target="_blank" rel="noopener" class="small" :data-testid="`link-${taster.name}`">their page</a>
       <p v-if="ballots.length" class="small">
         {{ ballots.filter((b) => b.locked).length }} of {{ ballots.length }} ballots locked
@@ -24,7 +24,7 @@ const link = computed(() => location.origin + props.taster.path)
         size="small"
         text
         label="Remove"
-        :aria-label="`${taster.name} leaves the table`"
+        :aria-label="`Remove ${taster.name} from the table`"
         @click="$emit('leave')"
       />
     </div>

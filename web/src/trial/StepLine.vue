@@ -14,6 +14,8 @@ const purposes: Record<string, string> = {
   table: 'Taste without knowing which is which; every ballot is sealed first.',
   settle: 'Read what is shown, what is not, and what to try next.',
 }
+/** The other pages have a heading of their own. */
+const headed = ['ask', 'plan']
 const at = computed(() => props.trial.steps.findIndex((s) => s.step === props.here))
 const lacks = computed(() => (props.trial.revealed_at ? [] : (props.trial.steps[at.value]?.missing ?? [])))
 const next = computed(() => props.trial.steps[at.value + 1] ?? null)
@@ -22,6 +24,7 @@ const name = (s: string) => s[0]!.toUpperCase() + s.slice(1)
 
 <template>
   <section v-if="at >= 0" class="line no-print" aria-label="This step">
+    <h1 v-if="headed.includes(here)">{{ name(here) }}</h1>
     <p>
       <span>{{ purposes[here] }}</span>
       <span v-if="lacks.length" data-testid="lacks"><b> Still missing here:</b> {{ lacks.join('; ') }}.</span>
@@ -48,6 +51,10 @@ const name = (s: string) => s[0]!.toUpperCase() + s.slice(1)
   font-size: var(--t-sm);
   color: var(--soot);
 }
+h1 {
+  font-size: 20px;
+  color: var(--ink);
+}
 p {
   flex: 1;
   min-width: 0;
@@ -56,7 +63,7 @@ p {
   flex: none;
   display: inline-flex;
   align-items: center;
-  min-height: 44px;
+  min-height: var(--touch);
   padding: 0 14px;
   border: 2px solid var(--ink);
   border-radius: var(--r-2);

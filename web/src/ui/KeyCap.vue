@@ -1,5 +1,5 @@
 <template>
-  <kbd><slot /></kbd>
+  <kbd aria-hidden="true"><slot /></kbd>
 </template>
 
 <style scoped>

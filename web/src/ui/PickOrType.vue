@@ -43,6 +43,7 @@ const leave = () => setTimeout(() => box.value?.hide(), 150)
     :disabled="disabled"
     fluid
     :show-empty-message="false"
+    :pt="{ dropdown: { 'aria-label': `${label}: show the list` } }"
     @complete="find"
     @update:model-value="put"
     @blur="leave"
