@@ -231,7 +231,11 @@ useKeys((key) => {
     </div>
     <div v-if="picking" class="sheet" role="group" aria-label="When, and one cut only" data-testid="picking">
       <div class="row">
-        <MomentInput v-model="when" label="Time of the act" :day="toLocal(cook.now).slice(0, 10)" />
+        <MomentInput
+          v-model="when"
+          label="Time of the act"
+          :day="toLocal(Math.min(Date.parse(cook.now), Date.parse(cook.serve_at))).slice(0, 10)"
+        />
         <Button outlined @click="shift(-5)"><KeyCap>[</KeyCap> 5 min earlier</Button>
         <CutChips v-model="onlyCut" :cuts="ofArm" />
         <Button class="push" label="Close" @click="picking = false" />

@@ -97,6 +97,8 @@ function lift(c: CutView | null) {
   problem.value = null
   for (const k of Object.keys(slip) as Field[]) slip[k] = shown(c, k)
   arm.value = c?.arm_id ?? null
+  // The first of all is offered as the first of a pair.
+  if (!c && cuts.value.length === 0 && trial.value.ask.hand.block_size > 1) [slip.name, slip.pair] = ['1L', '1']
 }
 watch([cut, () => trial.value.id], () => lift(cut.value), { immediate: true })
 const changed = (field: Field) => slip[field].trim() !== shown(cut.value, field)
@@ -195,9 +197,20 @@ async function goOn(id: number, fresh: boolean, typed: Record<Field, string>) {
     slip.grade = typed.grade
     slip.bone = typed.bone
     if (slip.pair === typed.pair) slip.animal = typed.animal
+    slip.name = nextName(typed.name, slip.pair === typed.pair)
   }
   await nextTick()
-  document.getElementById(next ? 'cut-trimmed' : 'cut-name')?.focus()
+  document.getElementById(next || slip.name ? 'cut-trimmed' : 'cut-name')?.focus()
+}
+/** After 1L comes 1R of the same animal, then 2L; after any other name the crew says it. */
+function nextName(name: string, same: boolean): string {
+  const m = /^(\d+)([a-zA-Z])$/.exec(name.trim())
+  if (!m) return ''
+  const [, n, letter] = m as unknown as [string, string, string]
+  const first = cuts.value.find((c) => c.pair === slip.pair || c.pair === n)?.name.slice(-1) ?? letter
+  const after: Record<string, string> = { L: 'R', l: 'r' }
+  const to = same ? `${n}${after[letter] ?? String.fromCharCode(letter.charCodeAt(0) + 1)}` : `${Number(n) + 1}${first}`
+  return cuts.value.some((c) => c.name === to) ? '' : to
 }
 /** After a full block the next number is offered. */
 function nextBlock(pair: string): string {

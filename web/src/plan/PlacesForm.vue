@@ -101,7 +101,7 @@ function hour(text: string): string {
           v-model="newPit"
           placeholder="a pit not in the list"
           aria-label="New pit"
-          data-field="name" /><Button label="Add pit" size="small" outlined @click="addPit"
+          data-field="name" /><Button label="Add pit" size="small" outlined data-testid="add-pit" @click="addPit"
       /></span>
     </div>
     <div class="columns">

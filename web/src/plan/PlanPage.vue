@@ -96,6 +96,7 @@ const nextTime = computed(() => {
   const day = 86_400_000
   return (past.value ?? 0) + Math.ceil((+now.value - (past.value ?? 0)) / day) * day
 })
+const today = toLocal(Date.now()).slice(0, 10)
 const setNext = () => (draft.value!.serve = toLocal(nextTime.value))
 const firstHand = computed(() => work.value?.tasks[0] ?? null)
 
@@ -121,7 +122,7 @@ async function keep() {
     <section class="bar">
       <div class="field">
         <span class="label">On the table at</span>
-        <MomentInput v-model="draft.serve" data-field="serve_at" label="On the table" :disabled="shut" />
+        <MomentInput v-model="draft.serve" data-field="serve_at" label="On the table" :day="today" :disabled="shut" />
       </div>
       <div class="field">
         <label for="plan-chance">How sure</label>

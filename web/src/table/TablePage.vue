@@ -62,6 +62,7 @@ const preparing = ref(false)
 function prepare() {
   preparing.value = true
   serving.problem.value = null
+  draft.carver_id ??= person.value?.id ?? null
   const carver = people.value?.find((p) => p.id === draft.carver_id)
   draft.cut_ids = trial.value.cuts
     .filter((c) => isOpen(rulingOf(c.id)) && c.arm_id !== null)

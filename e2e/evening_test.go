@@ -1,0 +1,207 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+)
+
+// crew counts what the hands of a user do.
+type crew struct {
+	user
+	clicks, keys int
+}
+
+func (c *crew) tap(selector string) {
+	c.t.Helper()
+	c.clicks++
+	c.user.click(selector)
+}
+
+// write types into a field that has the focus by a click or by Tab.
+func (c *crew) write(selector, text string) {
+	c.t.Helper()
+	c.keys += len(text)
+	c.user.fill(selector, text)
+}
+
+// tab goes to the field and writes there.
+func (c *crew) tab(selector, text string) {
+	c.t.Helper()
+	c.keys++
+	c.write(selector, text)
+}
+
+// send writes and presses Enter.
+func (c *crew) send(selector, text string) {
+	c.t.Helper()
+	c.keys += len(text) + 1
+	c.user.enter(selector, text)
+}
+
+func (c *crew) press(keys ...input.Key) {
+	c.t.Helper()
+	c.keys += len(keys)
+	c.user.key(keys...)
+}
+
+// pick opens a list and picks of it.
+func (c *crew) pick(selector, option string) {
+	c.t.Helper()
+	c.clicks += 2
+	c.user.choose(selector, option)
+}
+
+// on goes on to the next step.
+func (c *crew) on(step string) {
+	c.t.Helper()
+	c.clicks++
+	c.user.click("[data-testid=step-on]")
+	c.user.at(step)
+}
+
+// TestTheFirstEvening takes an empty barn to a verdict by clicks and keys alone: two arms,
+// four pairs, one cook that is logged by hand, three tasters. What the crew has to do is counted.
+func TestTheFirstEvening(t *testing.T) {
+	t.Parallel()
+	address, _ := serve(t)
+	c := &crew{user: open(t, address, "/", 1280, 800)}
+	// Wherever it is evening now.
+	east := 18 - time.Now().UTC().Hour()
+	if err := (proto.EmulationSetTimezoneOverride{TimezoneID: fmt.Sprintf("Etc/GMT%+d", -east)}).Call(c.Page.Page); err != nil {
+		t.Fatal(err)
+	}
+	c.MustReload()
+
+	c.write("#barn", "Hill")
+	c.tab("#name", "Odalys")
+	c.keys++ // Tab past the sign-in, which is the name
+	c.keys++
+	c.send("#password", "hornbeam 7")
+	c.see("[data-testid=ways-in]", "Look around a demo")
+	c.tap("[data-testid=way-wrap]")
+
+	c.see("[data-testid=can-answer]", "It can answer")
+	c.clicks++
+	c.write("#product", "lamb shoulder")
+	c.tab("#cut", "shoulder")
+	c.pick("[data-testid=species]", "red meat")
+	c.pick("[data-testid=handling]", "whole muscle")
+	c.tap("[data-testid=keep-ask]")
+	c.at("match")
+
+	c.see("h1", "Hang the first cut.")
+	for i, weight := range []string{"5 2", "5 4", "4 15", "5 1", "5 0", "4 14", "5 3", "5 5"} {
+		if i == 0 {
+			c.clicks++
+		}
+		c.send("#cut-trimmed", weight)
+		c.see("h1", fmt.Sprintf("%d shoulder", i+1))
+		c.see("h2", "Hang a cut")
+	}
+	c.clicks++ // out of the field
+	c.MustEval(`() => document.activeElement.blur()`)
+	c.press(input.KeyD)
+	c.see("[data-testid=last-draw]", "Drawn by lot")
+
+	c.on("plan")
+	c.clicks++
+	c.write(`input[aria-label="New pit"]`, "Drum")
+	c.tap("[data-testid=add-pit]")
+	c.see("[data-testid=pit-0]", "Drum")
+	c.tab("#set0", "250")
+	c.clicks++ // a table that was set an hour ago is said to be
+	c.send(`input[aria-label="On the table, clock"]`, "1700")
+	c.see("[data-testid=past]", "which is past")
+	c.send(`input[aria-label="On the table, clock"]`, "1930")
+	c.gone("[data-testid=past]")
+	c.tap("[data-testid=keep-cook]")
+	c.see("aside", "8 cuts")
+
+	c.on("prep")
+	c.on("fire")
+	at := func(clock string) {
+		c.tap("[data-testid=when]")
+		c.clicks++
+		c.send(`input[aria-label="Time of the act, clock"]`, clock)
+	}
+	logged := func(n int) {
+		if err := c.Timeout(patience).Wait(rodCount("[data-testid=event-log] tr", n)); err != nil {
+			c.fail("the log does not come to %d presses: %v", n, err)
+		}
+	}
+	at("1200")
+	c.press(input.KeyO)
+	logged(1)
+	at("1500")
+	c.press(input.KeyR)
+	logged(2)
+	c.send(`[data-testid=detail] input[aria-label="Reads"]`, "155")
+	c.see("[data-testid=event-log]", "155 F")
+	at("1750")
+	c.press(input.KeyR)
+	logged(3)
+	c.see("[data-testid=last-entry]", "17:50 Read")
+	c.send(`[data-testid=detail] input[aria-label="Reads"]`, "203")
+	c.see("[data-testid=event-log]", "203 F")
+	at("1755")
+	c.press(input.KeyP)
+	logged(4)
+	c.see("nav", "8 of 8 cuts pulled")
+
+	c.on("rest")
+	// What was read at the fire stands: nothing is asked for again.
+	c.see("[data-testid=cut-1L] .gate", "open")
+	for i, off := range []string{"3 6", "3 7", "3 4", "3 5", "3 4", "3 3", "3 6", "3 8"} {
+		if i == 0 {
+			c.clicks++
+		}
+		c.send(fmt.Sprintf(`input[aria-label="Weight off the pit of %d%c"]`, i/2+1, "LR"[i%2]), off)
+	}
+	c.see("nav", "8 of 8 cuts weighed")
+
+	c.on("table")
+	for i, name := range []string{"Ife", "Bram", "Tove"} {
+		if i == 0 {
+			c.clicks++
+		}
+		c.send("[data-testid=taster-name]", name)
+		c.see("article", name)
+	}
+	c.tap("[data-testid=prepare-flight]")
+	c.see("[data-testid=carver]", "Odalys")
+	c.tap("[data-testid=serve]")
+	c.see("[data-testid=flight]", "6 samples, carved by Odalys")
+
+	for _, name := range []string{"Ife", "Bram", "Tove"} {
+		href := c.attribute(c.find("[data-testid=link-"+name+"]"), "href")
+		guest := open(t, address, href[len(address):], 390, 844)
+		guest.click("[data-testid=begin]")
+		for n := range 6 {
+			guest.see("[data-testid=seal]", "to go")
+			for _, rule := range guest.MustElements("[role=slider]") {
+				rule.MustFocus()
+				rule.MustType([]input.Key{input.Digit5, input.Digit6, input.Digit7}[n%3])
+			}
+			guest.click("[data-testid=seal]")
+			guest.click("[data-testid=seal-sure]")
+			if n < 5 {
+				guest.click("[data-testid=go-on]")
+			}
+		}
+		guest.see("h1", "All sealed")
+	}
+	c.see("aside", "3 of 3")
+	c.tap("[data-testid=reveal]")
+	c.tap("[data-testid=reveal-sure]")
+	c.at("settle")
+	c.see("[data-testid=headline]", ".")
+	t.Logf("the crew's %d clicks and %d keys", c.clicks, c.keys)
+	const mostClicks, mostKeys = 45, 300
+	if c.clicks > mostClicks || c.keys > mostKeys {
+		t.Errorf("the first evening takes %d clicks and %d keys, want %d and %d at most", c.clicks, c.keys, mostClicks, mostKeys)
+	}
+}
