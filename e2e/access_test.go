@@ -52,10 +52,7 @@ var controls = []string{"button", "link", "textbox", "combobox", "checkbox", "ra
 func TestEveryPageCanBeReadAloud(t *testing.T) {
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	for _, p := range everyPage {
-		if err := u.Navigate(site + p.path); err != nil {
-			t.Fatal(err)
-		}
-		u.find(p.ready)
+		u.open(site, p.path, p.ready)
 		u.MustWaitRequestIdle()()
 		for _, wrong := range slices.Concat(aloud(t, u.Page), u.contrast(), u.reach()) {
 			t.Errorf("%s: %s", p.path, wrong)

@@ -34,6 +34,15 @@ func (u user) signIn(name string) {
 	u.see("h2", "Open questions")
 }
 
+// open opens an address and waits for what shows that it is there.
+func (u user) open(site, path, ready string) {
+	u.t.Helper()
+	if err := u.Navigate(site + path); err != nil {
+		u.fail("cannot open %s: %v", path, err)
+	}
+	u.find(ready)
+}
+
 // visit opens an address and waits for its words.
 func (u user) visit(site, path, selector, words string) {
 	u.t.Helper()

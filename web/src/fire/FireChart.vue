@@ -12,7 +12,7 @@ import ArmLane from './ArmLane.vue'
 import { useDue } from './due'
 import FireDoor from './FireDoor.vue'
 import LaneHead from './LaneHead.vue'
-import { anchorOf, pitLanes, railLabel, shifts, type Align } from './lanes'
+import { anchorOf, handReads, pitLanes, railLabel, shifts, type Align } from './lanes'
 import { label } from './acts'
 import PitTrace from './PitTrace.vue'
 import { useUntil } from './replay'
@@ -163,6 +163,7 @@ const doorLanes = computed(() =>
   lanes.value.map((l) => ({
     key: l.i,
     traces: l.traces,
+    hands: handReads(l.events, l.cuts, then(shifted.value.by[l.i]!)),
     at: then(shifted.value.by[l.i]!),
     stalled: cursor.value === null && clocksOf.value[l.i]!.some((k) => k.stall_from && !k.stall_to),
     pull: latestOf(likely.value[l.i]!),

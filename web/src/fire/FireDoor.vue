@@ -4,13 +4,20 @@ import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, span } from '../ui/time'
 import { degrees, system, toF } from '../ui/units'
-import type { PitLane } from './lanes'
+import type { HandRead, PitLane } from './lanes'
 import { pointsOf, valueAt } from './scale'
 
 /** The door: all numbers of one moment, the last there is or the one that is pointed at. */
 const props = defineProps<{
   time: string
-  lanes: { key: number; traces: Trace[]; at: number | null; stalled: boolean; pull: Outlook | null }[] // at null: the last reading
+  lanes: {
+    key: number
+    traces: Trace[]
+    hands: HandRead[]
+    at: number | null
+    stalled: boolean
+    pull: Outlook | null
+  }[] // at null: the last reading
   pits: (PitLane & { at: number | null })[]
   reach: number
   now: number
@@ -45,19 +52,21 @@ function climb(t: Trace, at: number | null): number | null {
   const [now, then] = [valueAt(t, end, props.reach), valueAt(t, end - 1_800_000, props.reach)]
   return now === null || then === null ? null : (now - then) * 2
 }
-function readings(l: { traces: Trace[]; at: number | null }) {
-  const byCut = new Map<string, Reading & { trace: Trace }>()
+function readings(l: { traces: Trace[]; hands: HandRead[]; at: number | null }) {
+  const byCut = new Map<string, Reading & { trace?: Trace }>()
+  // A cut without a probe shows what a hand read last, with its age.
+  for (const h of l.hands) byCut.set(h.name, { c: h.c, age: (l.at ?? props.now) - h.at })
   for (const t of l.traces) {
     const r = read(t, l.at)
     const name = trial.value.cuts.find((c) => c.id === t.cut_id)?.name ?? ''
     const known = byCut.get(name)
-    // Of several probes in a cut the coldest decides.
-    if (r && (!known || r.c < known.c)) byCut.set(name, { ...r, trace: t })
+    // Of several probes in a cut the coldest decides; a probe tells more than a hand did before.
+    if (r && (!known?.trace || r.c < known.c)) byCut.set(name, { ...r, trace: t })
   }
   return [...byCut].map(([name, r]) => ({ name, ...r })).sort((a, b) => b.c - a.c)
 }
-const perHour = (t: Trace, at: number | null) => {
-  const c = climb(t, at)
+const perHour = (t: Trace | undefined, at: number | null) => {
+  const c = t ? climb(t, at) : null
   if (c === null) return ''
   const v = Math.round(system.value === 'F' ? c * 1.8 : c)
   return `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)}/h`

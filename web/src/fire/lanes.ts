@@ -26,6 +26,23 @@ export function railLabel(ms: number, align: Align, zero: number): string {
   return m < 0 ? `−${text}` : text
 }
 
+/** What a hand read in a cut last. */
+export interface HandRead {
+  name: string
+  c: number
+  at: number
+}
+export function handReads(events: Event[], cuts: CutView[], until: number | null): HandRead[] {
+  const last = new Map<string, HandRead>()
+  for (const e of events) {
+    const at = Date.parse(e.at)
+    const cut = cuts.find((c) => c.id === e.cut_id)
+    if (e.act !== 'probe' || typeof e.detail.c !== 'number' || !cut || (until !== null && at > until)) continue
+    if (at >= (last.get(cut.name)?.at ?? -Infinity)) last.set(cut.name, { name: cut.name, c: e.detail.c, at })
+  }
+  return [...last.values()]
+}
+
 export interface Flag {
   act: Event['act']
   x: number

@@ -40,7 +40,7 @@ const pickLabel = (c: CutView) => {
 
 <template>
   <div class="rail" role="list" aria-label="Cuts on the rail">
-    <div v-for="g in groups" :key="g.cuts[0]!.id" class="gambrel" role="listitem">
+    <div v-for="g in groups" :key="g.cuts[0]!.id" class="gambrel" role="listitem" :style="{ '--cuts': g.cuts.length }">
       <b class="who">{{ g.name }}</b>
       <div class="hooks">
         <div
@@ -104,8 +104,10 @@ const pickLabel = (c: CutView) => {
   background: var(--board);
 }
 .gambrel {
-  flex: 1 0 110px;
-  max-width: 240px;
+  flex: 1 0 auto;
+  min-width: 110px;
+  max-width: max(240px, var(--cuts) * 72px);
+  padding: 0 2px;
   text-align: center;
 }
 .who {
@@ -120,7 +122,7 @@ const pickLabel = (c: CutView) => {
   padding-top: 10px;
 }
 .cut {
-  flex: 1 1 54px;
+  flex: 1 0 52px;
   max-width: 68px;
   display: flex;
   flex-direction: column;
