@@ -11,7 +11,7 @@ import (
 
 func TestTheLocalNetworkComesInOverHTTPS(t *testing.T) {
 	folder := freshFolder(t)
-	r := start(t, "serve", "-lan", "-addr", "0.0.0.0:0", "-trust", "0.0.0.0:0", "-data", folder)
+	r := start(t, "serve", "-lan", "-addr", "0.0.0.0:0", "-trust", "0.0.0.0:0", "-guests", "0.0.0.0:0", "-data", folder)
 	_, after, _ := strings.Cut(r.output.String(), "trust it at ")
 	trust := strings.Fields(after)[0]
 	res, err := http.Get(trust + "/white-barn.crt")
@@ -38,7 +38,7 @@ func TestTheLocalNetworkComesInOverHTTPS(t *testing.T) {
 	if res, err = http.Get(trust + "/api/session"); err != nil || res.StatusCode != http.StatusNotFound {
 		t.Errorf("without HTTPS the barn itself answers: %v (%v)", res.Status, err)
 	}
-	if _, err := openGate(folder+"/lan", nil, strings.TrimPrefix(trust, "http://")); err == nil || !strings.Contains(err.Error(), "-trust HOST:PORT") {
+	if _, err := openGate(folder+"/lan", nil, strings.TrimPrefix(trust, "http://"), "127.0.0.1:0"); err == nil || !strings.Contains(err.Error(), "-trust HOST:PORT") {
 		t.Errorf("with the port of the trust page taken: %v", err)
 	}
 	r.end()

@@ -37,6 +37,7 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	reset := flags.Bool("reset", false, "remove the data first and start over")
 	openTo := flags.Bool("lan", false, "open to the local network, over HTTPS; without -addr on port 8443 of all addresses")
 	trust := flags.String("trust", "0.0.0.0:8080", "with -lan: address of the page that tells phones how to trust it")
+	guests := flags.String("guests", "0.0.0.0:8081", "with -lan: plain address of the guests' ballots, where the pitmaster turns it on")
 	if err := flags.Parse(args); err != nil {
 		return err
 	}
@@ -85,19 +86,25 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 		}
 	}
 	options := server.Options{Dist: web.Dist()}
+	var plain net.Listener
 	if *openTo {
-		gate, err := openGate(filepath.Join(*data, "lan"), listener, *trust)
+		gate, err := openGate(filepath.Join(*data, "lan"), listener, *trust, *guests)
 		if err != nil {
 			return err
 		}
 		defer gate.Close()
-		listener, options.LAN = gate.secure, &gate.info
+		listener, plain, options.LAN = gate.secure, gate.guests, &gate.info
 	}
 	srv, handler := server.New(services.New(s, time.Now, auth.Usual), options)
 	defer srv.Close()
 	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
 	if err := srv.Play(ctx); err != nil {
 		return fmt.Errorf("play the simulated cooks: %w", err)
+	}
+	if plain != nil {
+		ballots := &http.Server{Handler: srv.Guests(handler), ReadHeaderTimeout: 10 * time.Second}
+		defer ballots.Close()
+		go func() { _ = ballots.Serve(plain) }() // until it is closed
 	}
 	greet(out, command, listener.Addr().String(), options.LAN)
 	if err := server.Serve(ctx, h, func() error { return h.Serve(listener) }); err != nil && !errors.Is(err, http.ErrServerClosed) {

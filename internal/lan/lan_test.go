@@ -89,7 +89,7 @@ func TestTheTrustPageGivesTheCertificateAndNoMore(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	info := b.InfoOf([]net.IP{net.IPv4(192, 168, 1, 7), net.IPv4(127, 0, 0, 1)}, "8443", "8080")
+	info := b.InfoOf([]net.IP{net.IPv4(192, 168, 1, 7), net.IPv4(127, 0, 0, 1)}, Ports{"8443", "8080", "8081"})
 	s := httptest.NewServer(b.TrustPage(info))
 	defer s.Close()
 	for path, want := range map[string]struct {

@@ -10,21 +10,27 @@ import (
 type Info struct {
 	Sites       []string `json:"sites"`       // addresses of White Barn on this network
 	Trust       []string `json:"trust"`       // of the page that says how to trust it
+	Guests      []string `json:"guests"`      // of the plain port of ballots; empty where there is none
 	Fingerprint string   `json:"fingerprint"` // of the authority
 }
 
-// InfoOf lists the addresses for the ports of White Barn and of the trust page.
-func (b *Barn) InfoOf(addresses []net.IP, port, trustPort string) Info {
-	out := Info{Sites: []string{}, Trust: []string{}, Fingerprint: b.Fingerprint()}
+// Ports are those of White Barn, of the trust page and of the guests' ballots.
+type Ports struct{ Site, Trust, Guests string }
+
+// InfoOf lists the addresses for the ports.
+func (b *Barn) InfoOf(addresses []net.IP, p Ports) Info {
+	out := Info{Sites: []string{}, Trust: []string{}, Guests: []string{}, Fingerprint: b.Fingerprint()}
 	for _, ip := range addresses {
 		if ip.IsLoopback() {
 			continue
 		}
-		out.Sites = append(out.Sites, "https://"+net.JoinHostPort(ip.String(), port))
-		out.Trust = append(out.Trust, "http://"+net.JoinHostPort(ip.String(), trustPort))
+		out.Sites = append(out.Sites, "https://"+net.JoinHostPort(ip.String(), p.Site))
+		out.Trust = append(out.Trust, "http://"+net.JoinHostPort(ip.String(), p.Trust))
+		out.Guests = append(out.Guests, "http://"+net.JoinHostPort(ip.String(), p.Guests))
 	}
 	if len(out.Sites) == 0 { // a machine without a network
-		out.Sites, out.Trust = []string{"https://localhost:" + port}, []string{"http://localhost:" + trustPort}
+		out.Sites, out.Trust = []string{"https://localhost:" + p.Site}, []string{"http://localhost:" + p.Trust}
+		out.Guests = []string{"http://localhost:" + p.Guests}
 	}
 	return out
 }

@@ -57,17 +57,24 @@ func (s *Server) cutQR(c *gin.Context) {
 func (s *Server) tasterQR(c *gin.Context) {
 	if id, ok := numbered(c); ok {
 		path, err := table.TasterPath(c, s.Barn, id)
-		drawQR(c, path, err)
+		site := ""
+		if err == nil {
+			site, err = s.guestSite(c)
+		}
+		drawQR(c, site+path, err)
 	}
 }
 
-// drawQR answers with the code of an address of this barn.
-func drawQR(c *gin.Context, path string, err error) {
+// drawQR answers with the code of an address, one of this site where it is a path alone.
+func drawQR(c *gin.Context, to string, err error) {
 	if err != nil {
 		api.Fail(c, err)
 		return
 	}
-	drawCode(c, address(c)+path)
+	if strings.HasPrefix(to, "/") {
+		to = address(c) + to
+	}
+	drawCode(c, to)
 }
 
 func drawCode(c *gin.Context, text string) {

@@ -80,9 +80,12 @@ func TestAProbeOfAnotherFireIsLeftThere(t *testing.T) {
 }
 
 // heard follows the barn and gives what it says, line by line, until it ends.
-func (h hand) heard(ctx context.Context) <-chan string {
+func (h hand) heard(ctx context.Context) <-chan string { return h.heardSince(ctx, "") }
+
+// heardSince is a stream of a page that was told of a change before.
+func (h hand) heardSince(ctx context.Context, since string) <-chan string {
 	h.t.Helper()
-	req, err := http.NewRequestWithContext(ctx, "GET", h.url+"/api/live", nil)
+	req, err := http.NewRequestWithContext(ctx, "GET", h.url+"/api/live?told="+since, nil)
 	if err != nil {
 		h.t.Fatal(err)
 	}
@@ -128,9 +131,9 @@ func TestOneStreamTellsTheBarnWhatChanged(t *testing.T) {
 	waitFor(t, his, "retry")
 	waitFor(t, hers, "retry")
 	odalys.weigh(v.Cuts[0].ID, "off", "4 lb")
-	waitFor(t, his, fmt.Sprintf(`{"trial":%d,"parts":["cuts","steps"]}`, v.ID))
+	waitFor(t, his, fmt.Sprintf(`{"trial":%d,"parts":["cuts","steps"],"told":`, v.ID))
 	odalys.must("POST", "/api/holders", barn.NamedInput{Name: "Dry cooler"}, 201, nil)
-	waitFor(t, hers, `{"trial":0,"parts":["holders"]}`)
+	waitFor(t, hers, `{"trial":0,"parts":["holders"],"told":`)
 	b.device(odalys, "gateway", nil).post("text/csv", lines("pit", 1, 1, 120))
 	waitFor(t, hers, "event: heard")
 	// What is only worked out is no news.
@@ -147,6 +150,39 @@ func TestOneStreamTellsTheBarnWhatChanged(t *testing.T) {
 			t.Error("the other's stream ended too")
 		}
 	default:
+	}
+}
+
+// TestAStreamGoesOnFromWhatAPageRead opens it after a change, and with a word of another
+// time: the page is told of that change alone, or of everything.
+func TestAStreamGoesOnFromWhatAPageRead(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	ctx, stop := context.WithTimeout(t.Context(), time.Minute)
+	defer stop()
+	first := odalys.heard(ctx) // the hub listens
+	waitFor(t, first, `"parts":[]`)
+	res, err := odalys.client.Get(odalys.url + "/api/session")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_ = res.Body.Close()
+	told := res.Header.Get(toldHeader)
+	odalys.weigh(v.Cuts[0].ID, "off", "4 lb")
+	waitFor(t, first, `"parts":["cuts","steps"]`)
+	next := odalys.heardSince(ctx, told)
+	waitFor(t, next, "retry")
+	data := ""
+	for line := range next {
+		if data = line; strings.HasPrefix(line, "data: ") {
+			break
+		}
+	}
+	if !strings.HasPrefix(data, fmt.Sprintf(`data: {"trial":%d,"parts":["cuts","steps"],`, v.ID)) {
+		t.Errorf("a page that read before the change is told %s", data)
+	}
+	for _, strange := range []string{"", "of-another-time", told[:len(told)-1] + "99"} {
+		waitFor(t, odalys.heardSince(ctx, strange), `{"trial":0,"parts":[]`)
 	}
 }
 

@@ -35,7 +35,7 @@ func (s *Server) registerSession(a *api.Routes, open, crew, master *gin.RouterGr
 	})
 	api.Handle(a, crew, "GET", "/lan", "getLan", 200, func(*gin.Context, *api.None) (LanView, error) {
 		if s.lan == nil {
-			return LanView{Info: lan.Info{Sites: []string{}, Trust: []string{}}}, nil
+			return LanView{Info: lan.Info{Sites: []string{}, Trust: []string{}, Guests: []string{}}}, nil
 		}
 		return LanView{On: true, Info: *s.lan}, nil
 	})

@@ -35,6 +35,8 @@ func newSite(dist fs.FS) *site {
 		sum := sha256.Sum256(data)
 		a := asset{kind: mime.TypeByExtension(path.Ext(name)), tag: `"` + hex.EncodeToString(sum[:12]) + `"`, plain: data}
 		switch path.Ext(name) {
+		case ".webmanifest":
+			a.kind = "application/manifest+json"
 		case ".woff2":
 			a.kind = "font/woff2"
 		case ".png":

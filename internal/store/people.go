@@ -25,6 +25,7 @@ type Barn struct {
 	Name       string  `json:"name"`
 	TimeZone   string  `json:"time_zone"`
 	ElevationM float64 `json:"elevation_m"`
+	Guests     bool    `json:"guests"` // their phones come in without a certificate, to ballots alone
 	Secret     []byte  `json:"-"`
 }
 
@@ -39,7 +40,7 @@ type Person struct {
 
 // Barn returns the barn, or ErrNotFound before the first run.
 func (s *Store) Barn(ctx context.Context) (Barn, error) {
-	return one[Barn](ctx, s.pool, "select name, time_zone, elevation_m, secret from barn")
+	return one[Barn](ctx, s.pool, "select name, time_zone, elevation_m, guests, secret from barn")
 }
 
 // Zone is the barn's time zone.
@@ -71,14 +72,14 @@ func (s *Store) FirstRun(ctx context.Context, barn Barn, p Person) (id int64, er
 	return id, err
 }
 
-// SetBarn changes the barn's name, zone and elevation.
+// SetBarn changes what the barn is.
 func (s *Store) SetBarn(ctx context.Context, who int64, b Barn) error {
 	before, err := s.Barn(ctx)
 	if err != nil {
 		return err
 	}
 	return s.withTx(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, "update barn set name = $1, time_zone = $2, elevation_m = $3", b.Name, b.TimeZone, b.ElevationM); err != nil {
+		if _, err := tx.Exec(ctx, "update barn set name = $1, time_zone = $2, elevation_m = $3, guests = $4", b.Name, b.TimeZone, b.ElevationM, b.Guests); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "barn", 1, before, b, "")

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useLocalStorage, useNow } from '@vueuse/core'
+import { useLocalStorage, useNow, usePreferredDark } from '@vueuse/core'
 import Button from 'primevue/button'
 import SelectButton from 'primevue/selectbutton'
-import { computed, ref, watch, watchEffect } from 'vue'
+import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, ok } from './api/client'
@@ -27,9 +27,25 @@ useStream(
   computed(() => person.value !== null && !route.meta.taster),
 )
 const router = useRouter()
-const theme = useLocalStorage<'day' | 'night'>('barn.theme', 'day')
-watchEffect(() => (document.documentElement.dataset.theme = theme.value))
-watchEffect(() => (document.title = title.value ? `${title.value} · White Barn` : 'White Barn'))
+// The system's own setting holds until a hand chooses.
+const dark = usePreferredDark()
+const chosen = useLocalStorage<'day' | 'night' | ''>('barn.theme', '')
+const theme = computed({
+  get: () => chosen.value || (dark.value ? 'night' : 'day'),
+  set: (t: 'day' | 'night') => (chosen.value = t),
+})
+watchEffect(() => {
+  document.documentElement.dataset.theme = theme.value
+  const ground = theme.value === 'night' ? '#120E0C' : '#F1F4F0'
+  document.querySelector('meta[name=theme-color]')?.setAttribute('content', ground)
+})
+const place = computed(() => {
+  const last = route.path.split('/').filter(Boolean).pop() ?? 'barn'
+  return route.params.id && !/^\d+$/.test(last)
+    ? last[0]!.toUpperCase() + last.slice(1).replace('-', ' ')
+    : (route.meta.title ?? '')
+})
+watchEffect(() => (document.title = [place.value, title.value, 'White Barn'].filter(Boolean).join(' · ')))
 
 const minute = useNow({ interval: 10_000 })
 /** While the barn is away: how old what is shown may be. */
@@ -72,6 +88,16 @@ useKeys((key, e) => {
   if (key === 'n' && e.shiftKey) return (void (theme.value = theme.value === 'day' ? 'night' : 'day'), true)
 })
 
+// A step that opens takes the focus, so that the next Tab is of the page and not of the top line.
+const main = ref<HTMLElement | null>(null)
+const skip = () => main.value?.focus()
+watch(
+  () => route.path,
+  (now, was) => {
+    if (was && now !== was && !route.meta.taster) void nextTick(skip)
+  },
+)
+
 async function signOut() {
   await ok(api.DELETE('/api/session'))
   navigator.serviceWorker?.controller?.postMessage('forget')
@@ -83,6 +109,7 @@ async function signOut() {
 <template>
   <RouterView v-if="route.meta.taster" />
   <template v-else>
+    <a class="skip no-print" href="#main" @click.prevent="skip">To the page</a>
     <header class="top no-print">
       <RouterLink to="/" class="home" aria-label="White Barn, to the barn"
         ><BarnMark /> <span>White Barn</span></RouterLink
@@ -136,7 +163,7 @@ async function signOut() {
       </nav>
     </header>
     <p v-if="away" class="away no-print" role="status" data-testid="away">{{ away }}</p>
-    <main>
+    <main id="main" ref="main" tabindex="-1">
       <div v-if="unreachable && !session" class="page"><ProblemNote :problem="unreachable" /></div>
       <FirstRun v-else-if="session?.first_run" @done="renew" />
       <SignIn v-else-if="session && !person" @done="renew" />
@@ -147,6 +174,21 @@ async function signOut() {
 </template>
 
 <style scoped>
+.skip {
+  position: absolute;
+  z-index: 30;
+  left: 8px;
+  top: -60px;
+  padding: 12px 16px;
+  background: var(--board);
+  border: 2px solid var(--ink);
+}
+.skip:focus {
+  top: 4px;
+}
+main:focus {
+  outline: none;
+}
 .top {
   display: flex;
   align-items: center;

@@ -1,20 +1,31 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
+declare module 'vue-router' {
+  interface RouteMeta {
+    title?: string
+    taster?: boolean
+  }
+}
+
 export const steps = ['ask', 'match', 'plan', 'prep', 'fire', 'rest', 'table', 'settle'] as const
 
 export const router = createRouter({
   history: createWebHistory(),
   scrollBehavior: () => ({ top: 0 }),
   routes: [
-    { path: '/', component: () => import('./barn/BarnPage.vue') },
-    { path: '/crew', component: () => import('./crew/CrewPage.vue') },
-    { path: '/pantry', component: () => import('./pantry/PantryPage.vue') },
-    { path: '/bench', component: () => import('./bench/BenchPage.vue') },
-    { path: '/bench/:name', component: () => import('./bench/BenchPage.vue') },
-    { path: '/pits', component: () => import('./pits/PitsPage.vue') },
-    { path: '/taste/:token', component: () => import('./taste/TastePage.vue'), meta: { taster: true } },
+    { path: '/', component: () => import('./barn/BarnPage.vue'), meta: { title: 'Barn' } },
+    { path: '/crew', component: () => import('./crew/CrewPage.vue'), meta: { title: 'Crew' } },
+    { path: '/pantry', component: () => import('./pantry/PantryPage.vue'), meta: { title: 'Pantry' } },
+    { path: '/bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
+    { path: '/bench/:name', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
+    { path: '/pits', component: () => import('./pits/PitsPage.vue'), meta: { title: 'Pits' } },
+    {
+      path: '/taste/:token',
+      component: () => import('./taste/TastePage.vue'),
+      meta: { taster: true, title: 'A plate' },
+    },
     { path: '/guide/:page?', component: () => import('./guide/GuidePage.vue') },
-    { path: '/catalogue', component: () => import('./ask/CataloguePage.vue') },
+    { path: '/catalogue', component: () => import('./ask/CataloguePage.vue'), meta: { title: 'What can vary' } },
     { path: '/trials/new', component: () => import('./ask/AskPage.vue') },
     {
       path: '/trials/:id(\\d+)',
@@ -33,6 +44,6 @@ export const router = createRouter({
         { path: 'settle', component: () => import('./settle/SettlePage.vue') },
       ],
     },
-    { path: '/:pathMatch(.*)*', component: () => import('./barn/NotFound.vue') },
+    { path: '/:pathMatch(.*)*', component: () => import('./barn/NotFound.vue'), meta: { title: 'Nothing here' } },
   ],
 })

@@ -1978,6 +1978,7 @@ export interface components {
         Barn: {
             /** Format: double */
             elevation_m: number;
+            guests: boolean;
             name: string;
             time_zone: string;
         };
@@ -2804,6 +2805,7 @@ export interface components {
         };
         LanView: {
             fingerprint: string;
+            guests: string[];
             on: boolean;
             sites: string[];
             trust: string[];

@@ -137,29 +137,35 @@ const merged = (f: CatalogueFactor) =>
           <td class="small">{{ f.set_on }}</td>
           <td class="right num">{{ f.used }}</td>
           <td>
-            <div class="levels">
-              <button
-                v-for="l in f.levels"
-                :key="l.id"
-                type="button"
-                :class="{ gone: l.retired }"
-                :disabled="!isPitmaster"
-                :title="l.used ? `in ${l.used} arms` : 'not used yet'"
-                @click="retireLevel(l.id, !l.retired)"
-              >
-                {{ l.value }}
-              </button>
-              <form v-if="isPitmaster && !f.retired" class="row tight" @submit.prevent="addLevel(f)">
-                <InputText
-                  v-model="level[f.id]"
-                  size="small"
-                  class="new"
-                  placeholder="another"
-                  :aria-label="`New level of ${f.name}`"
-                />
-                <Button type="submit" label="Add" size="small" text :aria-label="`Add the level to ${f.name}`" />
-              </form>
-            </div>
+            <details :open="f.levels.length < 4">
+              <summary>
+                {{ f.levels.filter((l) => !l.retired).length }}
+                {{ f.levels.length === 1 ? 'level' : 'levels' }}
+              </summary>
+              <div class="levels">
+                <button
+                  v-for="l in f.levels"
+                  :key="l.id"
+                  type="button"
+                  :class="{ gone: l.retired }"
+                  :disabled="!isPitmaster"
+                  :title="l.used ? `in ${l.used} arms` : 'not used yet'"
+                  @click="retireLevel(l.id, !l.retired)"
+                >
+                  {{ l.value }}
+                </button>
+                <form v-if="isPitmaster && !f.retired" class="row tight" @submit.prevent="addLevel(f)">
+                  <InputText
+                    v-model="level[f.id]"
+                    size="small"
+                    class="new"
+                    placeholder="another"
+                    :aria-label="`New level of ${f.name}`"
+                  />
+                  <Button type="submit" label="Add" size="small" text :aria-label="`Add the level to ${f.name}`" />
+                </form>
+              </div>
+            </details>
             <div v-if="isPitmaster && ownLevels(f).length" class="own">
               <form v-for="l in ownLevels(f)" :key="l.id" class="row tight" @submit.prevent="settle(l.id)">
                 <span class="small"

@@ -25,7 +25,7 @@ const hand = reactive<NewPerson>({ name: '', role: 'crew', sign_in: '', password
 const adding = useAct()
 const saving = useAct()
 const saved = ref(false)
-const barn = reactive({ name: '', time_zone: '', elevation_m: 0 })
+const barn = reactive({ name: '', time_zone: '', elevation_m: 0, guests: false })
 watch(
   () => session.value?.barn,
   (b) => b && Object.assign(barn, b),
@@ -162,6 +162,17 @@ async function save() {
             </p>
           </div>
         </div>
+        <form v-if="isPitmaster" class="stack tight" @submit.prevent="save">
+          <label class="row"
+            ><Checkbox v-model="barn.guests" binary data-testid="guests" @change="save" /> Guests open their ballots
+            without a certificate</label
+          >
+          <p class="small">
+            Their codes then lead to <b class="num">{{ network.guests[0] }}</b>, which answers ballots alone. It is not
+            encrypted: somebody on this network could read or change a ballot on its way. A ballot that is open keeps
+            and resends what is tapped; it cannot be opened while the barn is out of reach. All else stays behind HTTPS.
+          </p>
+        </form>
       </template>
       <p v-else>
         White Barn answers on this machine alone. Start it with <b class="num">make run LAN=1</b> to let the phones and

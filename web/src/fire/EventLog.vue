@@ -124,7 +124,13 @@ defineExpose({ mend })
             </td>
             <td class="soot">{{ l.events[0]!.by }}</td>
             <td class="no-print acts">
-              <Button size="small" text label="Fix" @click="mendAll(l.events)" />
+              <Button
+                size="small"
+                text
+                label="Fix"
+                :aria-label="`Fix ${label(l.events[0]!.act)} of ${clock(l.events[0]!.at)}`"
+                @click="mendAll(l.events)"
+              />
               <Button
                 v-if="l.events.length > 1"
                 size="small"

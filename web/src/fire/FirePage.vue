@@ -27,6 +27,7 @@ import LogImport from './LogImport.vue'
 import OutlookStrip from './OutlookStrip.vue'
 import { savePNG, saveSVG } from './picture'
 import ProbeDialog from './ProbeDialog.vue'
+import ReadingsTable from './ReadingsTable.vue'
 import RehearsalBar from './RehearsalBar.vue'
 import { useReplay, useUntil } from './replay'
 import ReplayBar from './ReplayBar.vue'
@@ -212,6 +213,7 @@ async function imported() {
       @save="(as) => picture(as === 'svg' ? saveSVG : savePNG)"
     />
     <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
+    <ReadingsTable v-if="traces && hasLog" :cook="cook" :traces="traces" :view="view" />
     <OutlookStrip v-if="!shut" :cook="cook" />
     <SoFarStrip v-if="until === null && traces" :cook="cook" />
     <SafetyStrip v-if="until === null && !shut" :cook="cook" />

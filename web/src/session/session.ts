@@ -4,6 +4,9 @@ import { api, ok } from '../api/client'
 import { beginAt } from '../api/stream'
 import { zone } from '../ui/time'
 
+// A guest's page needs no session, and on the plain port there is none.
+const ballot = location.pathname.startsWith('/taste/')
+
 async function begin() {
   const answer = api.GET('/api/session')
   const session = await ok(answer)
@@ -15,7 +18,7 @@ async function begin() {
 /** Who is here, and which barn it is. */
 export function useSession() {
   const client = useQueryClient()
-  const query = useQuery({ queryKey: ['session'], queryFn: begin, staleTime: 60_000 })
+  const query = useQuery({ queryKey: ['session'], queryFn: begin, staleTime: 60_000, enabled: !ballot })
   watch(
     query.data,
     (s) => {
