@@ -35,7 +35,7 @@ func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
 	u.fill("#ing-name", "hill thyme")
 	u.visit(site, "/pits", "h1", "Pits")
 	u.see("[data-testid=not-kept]", "Pantry")
-	u.click("button[aria-label='What Brick Pit burns']")
+	u.click("button[aria-label='What it burns: Brick Pit']")
 	u.fill(".pit.open input[placeholder='hornbeam splits']", "apricot splits")
 	u.visit(site, "/trials/2/prep", "h2", "What each arm gets")
 	u.fill(".dose input[aria-label=Name]", "salt of the hill")

@@ -48,6 +48,8 @@ export function beginAt(t: string) {
 }
 
 const cook = ref(0)
+/** The cook whose readings come by the stream as it stands; 0 of none. */
+export const followed = ref(0)
 const listeners = new Set<{ arrived: (rows: Arrival[]) => void; opened: () => void }>()
 
 /** Follows the barn while somebody is signed in: one line for all pages. */
@@ -87,6 +89,7 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
   }
 
   let heard = Date.now()
+  let lost = false // what came meanwhile was not heard
   function sign() {
     heard = Date.now()
     if (heard - heardAt.value > 5000) heardAt.value = heard
@@ -115,10 +118,13 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
     s.onopen = () => {
       sign()
       wire.value = 'live'
-      for (const l of listeners) l.opened()
+      followed.value = cook.value
+      if (lost) for (const l of listeners) l.opened()
+      lost = false
     }
     // The browser comes back by itself, and says what it saw last, unless it was refused.
     s.onerror = () => {
+      lost = true
       wire.value = 'cut off'
       if (s.readyState === EventSource.CLOSED) again = setTimeout(open, 1000)
     }
@@ -126,6 +132,7 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
   // A line that swallows bytes stays open: without a sign for two heartbeats it is cut off.
   useIntervalFn(() => {
     if (stream && wire.value === 'live' && Date.now() - heard > silence) {
+      lost = true
       wire.value = 'cut off'
       open()
     }

@@ -26,7 +26,10 @@ const router = useRouter()
 const frame = inject(trialKey, null)
 const trial = computed(() => frame?.trial.value)
 const { isPitmaster } = useSession()
-const { data: catalogue } = useQuery({ queryKey: ['catalogue'], queryFn: () => ok(api.GET('/api/catalogue')) })
+const { data: catalogue, isFetched: listed } = useQuery({
+  queryKey: ['catalogue'],
+  queryFn: () => ok(api.GET('/api/catalogue')),
+})
 const { run, busy, problem } = useAct()
 const saved = ref(false)
 if (!frame) title.value = 'A new question'
@@ -254,7 +257,7 @@ async function keep() {
 </script>
 
 <template>
-  <form class="ask" @submit.prevent="keep">
+  <form v-if="frame || listed" class="ask" @submit.prevent="keep">
     <fieldset :disabled="shut">
       <section class="page stack">
         <h1 v-if="!frame">A new question</h1>

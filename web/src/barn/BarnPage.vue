@@ -24,6 +24,8 @@ const { data: home } = useQuery({
   queryKey: ['home'],
   queryFn: () => ok(api.GET('/api/home')),
 })
+// What burns stands above the rest: with it, so that nothing jumps under a thumb.
+const { isFetched: burningAsked } = useQuery({ queryKey: ['burning'], queryFn: () => ok(api.GET('/api/burning')) })
 const nextTable = computed(() => home.value?.coming[0])
 const daysTo = (t: string) => {
   const day = (d: number | Date) => Date.parse(toLocal(d).slice(0, 10))
@@ -75,7 +77,7 @@ useKeys((key) => {
     </div>
   </div>
   <BurningBand v-if="trials" :trials="trials" />
-  <div class="two">
+  <div v-if="trials && home && burningAsked" class="two">
     <section class="page stack wide">
       <div class="row">
         <h2>Open questions</h2>
@@ -127,10 +129,9 @@ useKeys((key) => {
           >
         </RouterLink>
       </template>
-      <!-- with what stands above it, so that nothing jumps under a thumb -->
-      <h2 v-if="home">Settled</h2>
-      <p v-if="home && trials && settled.length === 0" class="soot">Nothing is settled yet.</p>
-      <RouterLink v-for="t in home ? settled : []" :key="t.id" class="rule line" :to="`/trials/${t.id}/settle`">
+      <h2>Settled</h2>
+      <p v-if="settled.length === 0" class="soot">Nothing is settled yet.</p>
+      <RouterLink v-for="t in settled" :key="t.id" class="rule line" :to="`/trials/${t.id}/settle`">
         <VerdictBeam :word="t.settled!.word" />
         <span>
           <b class="head">{{ t.question }}</b>

@@ -18,8 +18,14 @@ import SafetyLines from './SafetyLines.vue'
 
 const client = useQueryClient()
 const { session, isPitmaster } = useSession()
-const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => ok(api.GET('/api/people')) })
-const { data: network } = useQuery({ queryKey: ['lan'], queryFn: () => ok(api.GET('/api/lan')) })
+const { data: people, isFetched: peopleAsked } = useQuery({
+  queryKey: ['people'],
+  queryFn: () => ok(api.GET('/api/people')),
+})
+const { data: network, isFetched: networkAsked } = useQuery({
+  queryKey: ['lan'],
+  queryFn: () => ok(api.GET('/api/lan')),
+})
 const secure = window.isSecureContext
 const hand = reactive<NewPerson>({ name: '', role: 'crew', sign_in: '', password: '' })
 const adding = useAct()
@@ -69,7 +75,7 @@ async function save() {
 </script>
 
 <template>
-  <div class="page stack">
+  <div v-if="peopleAsked && networkAsked" class="page stack">
     <h1>Crew</h1>
     <table>
       <thead>

@@ -167,7 +167,7 @@ const guide = (f: number) => (f - 32) / 1.8
       </template>
     </g>
     <g v-for="(o, n) in likely" :key="`fan${o.cut_id}`" :data-testid="`fan-${arm.tag}`">
-      <path :d="fan(o)" class="fan" />
+      <path v-if="o.fan.length > 1" :d="fan(o)" class="fan" />
       <rect
         :x="at(o.done!.low)"
         :y="y(o.target_c) - 3 + 8 * n"

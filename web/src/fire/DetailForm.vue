@@ -89,6 +89,7 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
             class="field"
             :class="{ 'mono-input': f.heat || f.hint }"
             :data-read="f.name === 'read' ? '' : null"
+            :inputmode="f.heat ? 'decimal' : undefined"
             :placeholder="f.hint"
             :aria-label="f.label"
             maxlength="60"

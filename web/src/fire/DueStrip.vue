@@ -104,7 +104,7 @@ useKeys((key) => {
   grid-template-columns: minmax(0, 1.1fr) minmax(0, 1.2fr);
   border-top: var(--line) solid var(--edge);
   background: var(--board);
-  min-height: 58px; /* while it is worked out, so that nothing below jumps */
+  height: 64px; /* also while it is worked out, so that nothing below jumps */
 }
 .first {
   display: flex;
@@ -173,6 +173,8 @@ li {
 }
 @media (max-width: 1000px) {
   .due {
+    height: auto;
+    min-height: 58px;
     grid-template-columns: minmax(0, 1fr);
   }
   ol {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { useElementSize, useMediaQuery } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { api, ok } from '../api/client'
 import type { CookView, Event, Outlook, Traces } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
@@ -70,8 +70,12 @@ watch(width, (w) => emit('size', Math.round(w)))
 const small = useMediaQuery(handheld)
 /** Lanes take what is left of the screen, and scroll inside the board when that is too little. */
 const railH = 36
+const mounted = ref(0)
+onMounted(() => (mounted.value = board.value?.clientHeight ?? 0))
 const heights = computed(() => {
-  const free = (small.value ? window.innerHeight * 0.6 : Math.max(0, room.value)) - railH - 2
+  // Before it is watched: as it was mounted, and before that what shell, due and pads usually leave.
+  const left = room.value || mounted.value || window.innerHeight - 302
+  const free = (small.value ? window.innerHeight * 0.6 : left) - railH - 2
   const pit = Math.max(52, Math.min(96, Math.floor((free * 0.22) / Math.max(1, pits.value.length))))
   const lane = Math.floor((free - pits.value.length * pit) / Math.max(1, lanes.value.length))
   return { lane: Math.max(64, Math.min(172, lane)), pit }
@@ -266,7 +270,7 @@ defineExpose({ plot })
     </div>
     <FireDoor
       class="door-at"
-      :style="small ? undefined : { left: `${door}px`, width: `${doorW}px` }"
+      :style="small ? undefined : { transform: `translateX(${door}px)`, width: `${doorW}px` }"
       :time="doorTime"
       :lanes="doorLanes"
       :pits="doorPits"

@@ -291,6 +291,7 @@ useKeys((key) => {
   white-space: nowrap;
 }
 .says {
+  min-height: 1.1em;
   font-size: 13px;
   line-height: 1.1;
   color: var(--soot);

@@ -61,7 +61,10 @@ async function rehearse() {
   if (r) await router.push(`/trials/${r.trial_id}/fire`)
 }
 
-const { zoomed, width, shift, read } = useTraces(cookId)
+const { zoomed, width, shift, read } = useTraces(
+  cookId,
+  computed(() => !shut.value),
+)
 const { wire, latest, traces } = useLive(
   computed(() => (shut.value ? null : cook.value)),
   read,

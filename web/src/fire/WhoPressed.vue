@@ -47,7 +47,7 @@ button {
   border-right: var(--line) solid var(--edge);
   background: none;
   min-width: 66px;
-  min-height: 56px;
+  min-height: 60px;
   padding: 2px 6px;
   display: flex;
   flex-direction: column;
@@ -69,6 +69,7 @@ button:focus-visible {
 }
 b {
   font-size: 15px;
+  white-space: nowrap;
 }
 .key {
   position: absolute;

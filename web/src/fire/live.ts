@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/vue-query'
-import { useThrottleFn } from '@vueuse/core'
+import { useIntervalFn } from '@vueuse/core'
 import { computed, shallowRef, watch, type Ref } from 'vue'
 import { useReadings, wire, type Arrival } from '../api/stream'
 import type { CookView, Traces } from '../api/schema.gen'
@@ -19,7 +19,12 @@ export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined
   /** The last reading of each probe, as it came. */
   const latest = shallowRef(new Map<number, { at: number; c: number }>())
   const anew = (what: string) => client.invalidateQueries({ queryKey: [what, cook.value?.id] })
-  const redraw = useThrottleFn(() => void anew('traces'), 60_000, true, false)
+  // Now and then, so that the columns stay as wide as a pixel.
+  let grew = false
+  useIntervalFn(() => {
+    if (grew) void anew('traces')
+    grew = false
+  }, 60_000)
 
   /** Puts readings on the ends of the traces, without asking for them again. */
   function arrived(rows: Arrival[]) {
@@ -38,7 +43,7 @@ export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined
     traces.value = grown.traces
     if (!grown.all)
       void anew('traces') // a probe that was not drawn yet: what it measures must be read
-    else void redraw() // now and then, so that the columns stay as wide as a pixel
+    else grew = true
   }
 
   watch(

@@ -11,12 +11,13 @@ export function useGate() {
   const { trial } = useThisTrial()
   const client = useQueryClient()
   const key = computed(() => ['gate', trial.value.id])
-  const { data } = useQuery({
+  const { data, isFetched } = useQuery({
     queryKey: key,
     queryFn: () => ok(api.GET('/api/trials/{id}/gate', { params: { path: { id: trial.value.id } } })),
   })
   watch(trial, () => void client.invalidateQueries({ queryKey: key.value }))
-  return { gate: data, of: (id: number) => data.value?.cuts.find((c) => c.cut_id === id) }
+  /** asked: it answered, or could not; what stands under it may come then. */
+  return { gate: data, asked: isFetched, of: (id: number) => data.value?.cuts.find((c) => c.cut_id === id) }
 }
 
 export const speciesNames = [

@@ -78,7 +78,7 @@ article :deep(ol) {
 }
 article :deep(img) {
   max-width: 100%;
-  max-height: 70vh;
+  height: auto;
   border: var(--line) solid var(--edge);
 }
 </style>

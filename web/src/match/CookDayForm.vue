@@ -71,7 +71,13 @@ async function add() {
       </div>
       <div class="field">
         <label for="day-set">Set point</label>
-        <InputText id="day-set" v-model="setPoint" class="mono-input" :placeholder="`250 ${temperatureHint()}`" />
+        <InputText
+          id="day-set"
+          v-model="setPoint"
+          inputmode="decimal"
+          class="mono-input"
+          :placeholder="`250 ${temperatureHint()}`"
+        />
       </div>
     </div>
     <ProblemNote :problem="problem" />

@@ -68,7 +68,7 @@ const measured = computed<Line[]>(() => [
   { of: 'trimmed', id: 'cut-trimmed', label: 'Trimmed weight', hint: weightHint(), as: 'weight', cap: 'W' },
   { of: 'thickness', id: 'cut-thickness', label: 'Thickness', hint: lengthHint(), as: 'mono', cap: 'T' },
   { of: 'fat_cap', id: 'cut-fat', label: 'Fat cap', hint: '3/8', as: 'mono', cap: 'F' },
-  { of: 'cold', id: 'cut-cold', label: 'Cold temp', hint: temperatureHint(), as: 'mono', cap: 'C' },
+  { of: 'cold', id: 'cut-cold', label: 'Cold temp', hint: temperatureHint(), as: 'mono', cap: 'C', heat: true },
 ])
 const rarer = computed<Line[]>(() => [
   { of: 'trim kept', id: 'trim-kept', label: 'Trim kept', hint: weightHint(), as: 'weight' },

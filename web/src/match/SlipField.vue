@@ -7,12 +7,14 @@ export interface FieldLine {
   hint: string
   as: 'mono' | 'plain' | 'wide' | 'weight'
   cap?: string
+  heat?: boolean // a temperature
 }
 </script>
 
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
 import KeyCap from '../ui/KeyCap.vue'
+import { weightKeys } from '../ui/units'
 
 const text = defineModel<string>({ required: true })
 const { field, disabled = false } = defineProps<{ field: FieldLine; disabled?: boolean }>()
@@ -28,6 +30,7 @@ const { field, disabled = false } = defineProps<{ field: FieldLine; disabled?: b
       :data-field="field.of"
       :class="{ 'mono-input': field.as === 'mono' || field.as === 'weight' }"
       :placeholder="field.hint"
+      :inputmode="field.as === 'weight' ? weightKeys() : field.heat ? 'decimal' : undefined"
       :disabled="disabled"
     />
   </div>

@@ -10,7 +10,7 @@ import type { Pit } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
 import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { weightHint, withWeightUnit } from '../ui/units'
+import { weightHint, weightKeys, withWeightUnit } from '../ui/units'
 
 /** A pit: what it is, its grate, and what it burns; empty is the usual of its kind or what its log shows. */
 const { pit } = defineProps<{ pit: Pit }>()
@@ -112,11 +112,23 @@ async function keep() {
       </div>
       <div class="field">
         <label :for="`hour${pit.id}`">An hour at 250 F</label
-        ><InputText :id="`hour${pit.id}`" v-model="draft.fuel_hour" class="mono-input" :placeholder="weightHint()" />
+        ><InputText
+          :id="`hour${pit.id}`"
+          v-model="draft.fuel_hour"
+          class="mono-input"
+          :inputmode="weightKeys()"
+          :placeholder="weightHint()"
+        />
       </div>
       <div class="field">
         <label :for="`light${pit.id}`">To light it</label
-        ><InputText :id="`light${pit.id}`" v-model="draft.lighting" class="mono-input" :placeholder="weightHint()" />
+        ><InputText
+          :id="`light${pit.id}`"
+          v-model="draft.lighting"
+          class="mono-input"
+          :inputmode="weightKeys()"
+          :placeholder="weightHint()"
+        />
       </div>
       <div class="field">
         <label :for="`warm${pit.id}`">Stands after, min</label
@@ -128,7 +140,13 @@ async function keep() {
       </div>
       <div class="field">
         <label :for="`water${pit.id}`">Water an hour</label
-        ><InputText :id="`water${pit.id}`" v-model="draft.water_hour" class="mono-input" :placeholder="weightHint()" />
+        ><InputText
+          :id="`water${pit.id}`"
+          v-model="draft.water_hour"
+          class="mono-input"
+          :inputmode="weightKeys()"
+          :placeholder="weightHint()"
+        />
       </div>
       <div class="row">
         <Button type="submit" label="Save" size="small" /><Button

@@ -16,13 +16,16 @@ import PitCard from './PitCard.vue'
 /** The barn's pits, and the devices that report on them. */
 const client = useQueryClient()
 const { isPitmaster } = useSession()
-const { data: pits } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
-const { data: devices } = useQuery({
+const { data: pits, isFetched: pitsAsked } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
+const { data: devices, isFetched: devicesAsked } = useQuery({
   queryKey: ['devices'],
   queryFn: () => ok(api.GET('/api/devices')),
 })
 const { run, busy, problem } = useAct()
-const { data: holders } = useQuery({ queryKey: ['holders'], queryFn: () => ok(api.GET('/api/holders')) })
+const { data: holders, isFetched: holdersAsked } = useQuery({
+  queryKey: ['holders'],
+  queryFn: () => ok(api.GET('/api/holders')),
+})
 const holder = ref('')
 async function addHolder() {
   const h = await run(() => ok(api.POST('/api/holders', { body: { name: holder.value } })))
@@ -80,7 +83,7 @@ const off = (s: number) => {
 </script>
 
 <template>
-  <div class="page stack">
+  <div v-if="pitsAsked && devicesAsked && holdersAsked" class="page stack">
     <h1>Pits, holders and devices</h1>
     <section class="pits">
       <PitCard v-for="p in pits" :key="p.id" :pit="p" />

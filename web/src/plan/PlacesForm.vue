@@ -80,6 +80,7 @@ function hour(text: string): string {
           :data-field="`runs[${i}].set_point`"
           class="mono-input"
           :placeholder="temperatureHint()"
+          inputmode="decimal"
           :disabled="shut"
         />
       </div>

@@ -98,6 +98,10 @@ const nextTime = computed(() => {
 })
 const today = toLocal(Date.now()).slice(0, 10)
 const setNext = () => (draft.value!.serve = toLocal(nextTime.value))
+/** About what facts, rail and what-if will take, so that nothing below jumps when they come. */
+const room = computed(
+  () => 96 + 33 + 98 * trial.value.ask.arms.length + 41 * (draft.value?.runs.length ?? 1) + 190 + 74,
+)
 const firstHand = computed(() => work.value?.tasks[0] ?? null)
 
 async function keep() {
@@ -205,6 +209,9 @@ async function keep() {
       </div>
     </section>
     <div v-if="work" class="scroll"><PlanRail v-model:picked="picked" :work="work" /></div>
+    <div v-else-if="complete && !refused" class="working-out" :style="{ height: `${room}px` }" role="status">
+      <p class="page soot">Working back from the table</p>
+    </div>
     <p v-else-if="!complete" class="page soot">
       Give the serving time, a pit with its set point and at least one cut a place, and the plan is worked back from the
       table.

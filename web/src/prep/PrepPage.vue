@@ -26,7 +26,7 @@ const resolution = useResolution()
 const client = useQueryClient()
 const { run, problem } = useAct()
 const key = computed(() => ['prep', trial.value.id])
-const { data: prep } = useQuery({
+const { data: prep, isFetched: asked } = useQuery({
   queryKey: key,
   queryFn: () => ok(api.GET('/api/trials/{id}/prep', { params: { path: { id: trial.value.id } } })),
 })
@@ -88,7 +88,7 @@ useKeys((k) => {
 </script>
 
 <template>
-  <div v-if="trial.cuts.length" class="bench">
+  <div v-if="trial.cuts.length && asked" class="bench">
     <CutPicker
       :model-value="cut?.id ?? null"
       class="no-print"
@@ -159,7 +159,7 @@ useKeys((k) => {
     </aside>
     <BenchPaper v-if="prep" :prep="prep" :cuts="byArm" :of="of" />
   </div>
-  <div v-else class="page stack none">
+  <div v-else-if="asked" class="page stack none">
     <p class="soot">No cut hangs yet. Hang them in Match; what each arm gets can be said already.</p>
     <DoseEditor />
   </div>

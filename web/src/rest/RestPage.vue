@@ -59,7 +59,7 @@ const all = computed(() =>
 /** Of an arm all cuts together: what came out over what went in. */
 const armShare = (i: number, key: keyof CutView['account']) => percent(trial.value.arm_accounts[i]![key])
 
-const { gate, of: rulingOf } = useGate()
+const { gate, asked, of: rulingOf } = useGate()
 const waiting = computed(() => gate.value?.cuts.filter((c) => !c.open) ?? [])
 const nameOf = (id: number) => trial.value.cuts.find((c) => c.id === id)?.name ?? ''
 /** The lines of the arms, those that are alike together. */
@@ -93,7 +93,7 @@ async function keepReason() {
 </script>
 
 <template>
-  <div class="page stack">
+  <div v-if="asked" class="page stack">
     <div class="row">
       <h1>{{ shown === 'weigh' ? 'Weigh out' : 'What was lost, what is left' }}</h1>
       <Button

@@ -8,7 +8,7 @@ import { useResolution } from '../match/resolution'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import { useUndo } from '../trial/undo'
 import CellProblem from './CellProblem.vue'
-import { typedWeight, weightHint, withWeightUnit } from './units'
+import { typedWeight, weightHint, weightKeys, withWeightUnit } from './units'
 
 /** One weight, kept on Enter or on leaving; Enter goes on to the next cut. */
 const props = defineProps<{ cut: CutView; stage: WeighingInput['stage']; label: string }>()
@@ -59,6 +59,7 @@ async function next(e: Event) {
       :placeholder="weightHint()"
       :aria-label="`${label} of ${cut.name}`"
       :data-stage="stage"
+      :inputmode="weightKeys()"
       :disabled="shut && !!kept()"
       @blur="keep"
       @keydown.enter.prevent="next"

@@ -78,7 +78,7 @@ export const lengthHint = () => (system.value === 'F' ? 'in' : 'mm')
 
 /** A bare number means the unit shown: "6 2 1/4" is 6 lb 2 1/4 oz, "3/8" is 3/8 in. */
 export function withWeightUnit(text: string): string {
-  const t = text.trim()
+  const t = text.replace(/[*#;]/g, ' ').trim() // what a number pad has for a space
   if (system.value === 'C') return /^[\d.,]+$/.test(t) ? `${t} kg` : t
   const m = /^(\d+)\s+(\d+(?:[.,]\d+)?(?:\s+\d+\/\d+)?)$/.exec(t)
   if (m) return `${m[1]} lb ${m[2]} oz`
@@ -107,6 +107,8 @@ export function sentence(text: string): string {
     .replace(/\{dC:([\d.]+)\}/g, (_, v) => difference(Number(v)))
 }
 
+/** Which keys a phone shows for a weight: pounds and ounces want two numbers. */
+export const weightKeys = () => (system.value === 'F' ? 'tel' : 'decimal')
 export const weightHint = () => (system.value === 'F' ? 'lb oz' : 'kg')
 export const temperatureHint = () => system.value
 

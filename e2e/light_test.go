@@ -1,0 +1,92 @@
+package e2e
+
+import (
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/proto"
+)
+
+// TestPagesAskOnceAndForLittle opens the pages that ask for most: no answer is asked for
+// twice, and what the API sends for them, compressed, is little.
+func TestPagesAskOnceAndForLittle(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	if err := (proto.NetworkSetBypassServiceWorker{Bypass: true}).Call(u.Page.Page); err != nil {
+		t.Fatal(err)
+	}
+	var mu sync.Mutex
+	asked, sizes := map[proto.NetworkRequestID]string{}, map[string][]int{}
+	go u.EachEvent(
+		func(e *proto.NetworkRequestWillBeSent) {
+			if at := strings.TrimPrefix(e.Request.URL, site); strings.HasPrefix(at, "/api/") && !strings.HasPrefix(at, "/api/live") {
+				mu.Lock()
+				asked[e.RequestID] = e.Request.Method + " " + at
+				mu.Unlock()
+			}
+		},
+		func(e *proto.NetworkLoadingFinished) {
+			mu.Lock()
+			if at, ours := asked[e.RequestID]; ours {
+				sizes[at] = append(sizes[at], int(e.EncodedDataLength))
+			}
+			mu.Unlock()
+		})()
+	for _, p := range []struct {
+		path, ready string
+		most        int // bytes
+	}{
+		{"/trials/4/fire", "[data-testid=fan-PAPER]", 90_000},
+		{"/trials/4/plan", "[data-testid=plan-rail]", 40_000},
+		{"/", "[data-testid=coming]", 40_000},
+	} {
+		u.open("about:", "blank", "body")
+		mu.Lock()
+		clear(sizes)
+		mu.Unlock()
+		u.open(site, p.path, p.ready)
+		u.MustWaitRequestIdle()()
+		mu.Lock()
+		all := 0
+		for at, of := range sizes {
+			if len(of) > 1 {
+				t.Errorf("%s asks %d times for %s", p.path, len(of), at)
+			}
+			for _, n := range of {
+				all += n
+			}
+		}
+		if len(sizes) < 4 || all == 0 || all > p.most {
+			t.Errorf("%s asks for %d bytes in %d answers, want %d at most: %v", p.path, all, len(sizes), p.most, sizes)
+		}
+		t.Logf("%s: %d bytes in %d answers", p.path, all, len(sizes))
+		mu.Unlock()
+	}
+}
+
+// TestPagesComeInPlace sums what moves under a hand while a page comes.
+func TestPagesComeInPlace(t *testing.T) {
+	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	for _, size := range [][2]int{{1280, 800}, {390, 844}} {
+		u.MustSetViewport(size[0], size[1], 1, size[0] < 600)
+		for _, p := range everyPage {
+			u.open(site, p.path, p.ready)
+			u.MustWaitRequestIdle()()
+			if err := u.Timeout(patience).Wait(rod.Eval(`() => document.fonts.ready.then(() => true)`).ByPromise()); err != nil {
+				t.Fatal(err)
+			}
+			moved := u.MustEval(`() => new Promise(done => {
+				let sum = 0
+				new PerformanceObserver(l => { for (const e of l.getEntries()) if (!e.hadRecentInput) {
+					sum += e.value
+					for (const s of e.sources) window.moved = [...(window.moved ?? []), (s.node?.className?.baseVal ?? s.node?.className ?? s.node?.nodeName) + ' from ' + Math.round(s.previousRect.y) + ' to ' + Math.round(s.currentRect.y)]
+				} }).observe({ type: 'layout-shift', buffered: true })
+				setTimeout(() => done(sum), 300)
+			})`).Num()
+			if moved > 0.1 {
+				t.Errorf("%s at %v moves by %.2f while it comes, want 0.1 at most: %v", p.path, size, moved, u.MustEval(`() => window.moved`))
+			}
+		}
+	}
+}
