@@ -348,7 +348,7 @@ var ErrTooMuch = errors.New("too much was missed")
 
 const (
 	mostMissed = 20000
-	overlap    = 10 * time.Second // commits may become visible out of order
+	overlap    = 15 * time.Second // commits may become visible out of order, and a page is read before it listens
 )
 
 // Missed is what came for a cook since a moment of true time.

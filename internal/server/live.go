@@ -89,8 +89,13 @@ func (s *Server) stream(c *gin.Context) {
 	for _, m := range s.Hub.Since(c.Query("told")) {
 		send(c.Writer, m)
 	}
-	if since, err := strconv.ParseInt(c.GetHeader("Last-Event-ID"), 10, 64); err == nil && cook != 0 {
-		rows, err := s.Hub.Missed(c, cook, time.UnixMicro(since))
+	if cook != 0 {
+		// With no word of what it saw last: what came while its page was read.
+		since := time.Now()
+		if last, err := strconv.ParseInt(c.GetHeader("Last-Event-ID"), 10, 64); err == nil {
+			since = time.UnixMicro(last)
+		}
+		rows, err := s.Hub.Missed(c, cook, since)
 		switch {
 		case err != nil:
 			send(c.Writer, live.Message{Kind: live.Changed})

@@ -48,9 +48,7 @@ export function beginAt(t: string) {
 }
 
 const cook = ref(0)
-/** The cook whose readings come by the stream as it stands; 0 of none. */
-export const followed = ref(0)
-const listeners = new Set<{ arrived: (rows: Arrival[]) => void; opened: () => void }>()
+const listeners = new Set<{ arrived: (rows: Arrival[]) => void; opened: (lost: boolean) => void }>()
 
 /** Follows the barn while somebody is signed in: one line for all pages. */
 export function useStream(client: QueryClient, on: Ref<boolean>) {
@@ -118,8 +116,7 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
     s.onopen = () => {
       sign()
       wire.value = 'live'
-      followed.value = cook.value
-      if (lost) for (const l of listeners) l.opened()
+      for (const l of listeners) l.opened(lost)
       lost = false
     }
     // The browser comes back by itself, and says what it saw last, unless it was refused.
@@ -148,8 +145,15 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
   onScopeDispose(close)
 }
 
-/** Has the stream bring the readings of a cook while this page is shown. */
-export function useReadings(of: Ref<number | undefined>, arrived: (rows: Arrival[]) => void, opened: () => void) {
+/**
+ * Has the stream bring the readings of a cook while this page is shown. It begins with those of the
+ * last seconds; opened says whether it was lost for longer.
+ */
+export function useReadings(
+  of: Ref<number | undefined>,
+  arrived: (rows: Arrival[]) => void,
+  opened: (lost: boolean) => void,
+) {
   const listener = { arrived, opened }
   listeners.add(listener)
   watch(

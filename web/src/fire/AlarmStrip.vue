@@ -13,7 +13,7 @@ import { sentence } from '../ui/units'
 import { chime } from './chime'
 
 /** What the crew must be told: heard, seen and flashed until somebody says it was seen. */
-const { cook } = defineProps<{ cook: CookView }>()
+const { cook } = defineProps<{ cook: CookView; /** Where its choices go is there. */ options: boolean }>()
 const client = useQueryClient()
 const { run } = useAct()
 const key = computed(() => ['alarms', cook.id])
@@ -89,7 +89,7 @@ onScopeDispose(() => void wake.release())
         >{{ clock(a.at) }} {{ sentence(a.words) }} <b>Seen by {{ a.seen_by }}.</b></span
       >
     </p>
-    <Teleport defer to="#fire-options">
+    <Teleport v-if="options" defer to="#fire-options">
       <div class="row options small">
         <label class="row"
           ><input v-model="sound" type="checkbox" aria-label="Sound on this device" @change="sound && chime(false)" />

@@ -2,20 +2,22 @@
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, Detail, Event } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { useUndo } from '../trial/undo'
 import KeyCap from '../ui/KeyCap.vue'
-import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, dateTime, fromLocal, toLocal } from '../ui/time'
 import { uuid } from '../ui/uuid'
 import { label, letterOf } from './acts'
-import DetailForm from './DetailForm.vue'
 import ImportedLogs from './ImportedLogs.vue'
+
+const DetailForm = defineAsyncComponent(() => import('./DetailForm.vue'))
+
+const MomentInput = defineAsyncComponent(() => import('../ui/MomentInput.vue'))
 
 /** What was logged, newest first; every entry can be mended, none is lost. */
 const props = defineProps<{ cook: CookView; events: Event[] }>()

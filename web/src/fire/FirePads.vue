@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { refDebounced, useMediaQuery, useNow } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
 import type { CookView, Detail, Event } from '../api/schema.gen'
@@ -9,7 +9,6 @@ import { logsAs } from '../plan/tasks'
 import { useThisTrial } from '../trial/trial'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
-import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { handheld } from '../ui/screens'
 import { clock, fromLocal, span, toLocal } from '../ui/time'
@@ -20,8 +19,11 @@ import LastEntry from './LastEntry.vue'
 import { smaller } from './photo'
 import type { Turned } from './outbox'
 import { usePresses, type Pressed } from './presses'
-import TurnedAway from './TurnedAway.vue'
 import WhoPressed from './WhoPressed.vue'
+
+const TurnedAway = defineAsyncComponent(() => import('./TurnedAway.vue'))
+
+const MomentInput = defineAsyncComponent(() => import('../ui/MomentInput.vue'))
 
 /** Who, then what: one pad or key logs an act now, or at the time that is set. */
 const props = defineProps<{ cook: CookView }>()

@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useNow } from '@vueuse/core'
 import Button from 'primevue/button'
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref, watch, type Component } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
@@ -23,18 +23,21 @@ import FirePads from './FirePads.vue'
 import FireTools from './FireTools.vue'
 import type { Align } from './lanes'
 import { useLive } from './live'
-import LogImport from './LogImport.vue'
 import OutlookStrip from './OutlookStrip.vue'
 import { savePNG, saveSVG } from './picture'
-import ProbeDialog from './ProbeDialog.vue'
-import ReadingsTable from './ReadingsTable.vue'
-import RehearsalBar from './RehearsalBar.vue'
 import { useReplay, useUntil } from './replay'
-import ReplayBar from './ReplayBar.vue'
 import SafetyStrip from './SafetyStrip.vue'
 import SoFarStrip from './SoFarStrip.vue'
 import { useTraces, useView } from './view'
-import WaysOut from './WaysOut.vue'
+
+// What is opened by a hand comes when it is.
+const later = (load: () => Promise<{ default: Component }>) => defineAsyncComponent(load)
+const LogImport = later(() => import('./LogImport.vue'))
+const ProbeDialog = later(() => import('./ProbeDialog.vue'))
+const WaysOut = later(() => import('./WaysOut.vue'))
+const ReplayBar = later(() => import('./ReplayBar.vue'))
+const RehearsalBar = later(() => import('./RehearsalBar.vue'))
+const ReadingsTable = later(() => import('./ReadingsTable.vue'))
 
 const { trial, shut } = useThisTrial()
 const router = useRouter()
@@ -61,10 +64,7 @@ async function rehearse() {
   if (r) await router.push(`/trials/${r.trial_id}/fire`)
 }
 
-const { zoomed, width, shift, read } = useTraces(
-  cookId,
-  computed(() => !shut.value),
-)
+const { zoomed, width, shift, read } = useTraces(cookId)
 const { wire, latest, traces } = useLive(
   computed(() => (shut.value ? null : cook.value)),
   read,
@@ -105,6 +105,10 @@ const pictureTitle = computed(() => `${trial.value.ask.question} ${dateTime(cook
 const picture = (as: (plot: HTMLElement, title: string) => unknown) => as(chart.value!.plot!, pictureTitle.value)
 /** To a quarter minute: what hangs on it need not be drawn each second. */
 const nowHere = computed(() => until.value ?? Math.ceil(cookNow.value / 15_000) * 15_000)
+
+// What lies under the screen comes once the screen itself is painted.
+const under = ref(false)
+onMounted(() => requestAnimationFrame(() => setTimeout(() => (under.value = true))))
 
 const when = ref('')
 const marked = computed(() => (when.value ? Date.parse(fromLocal(when.value)) : null))
@@ -152,7 +156,7 @@ async function imported() {
           Connection lost: what is shown may be old. Trying again.
         </p>
         <ProblemNote :problem="problem" />
-        <AlarmStrip v-if="!shut" :cook="cook" />
+        <AlarmStrip v-if="!shut" :cook="cook" :options="under" />
         <ClashStrip v-if="!shut" :events="events" />
         <StopStrips v-if="gate" :gate="gate" />
         <ReplayBar
@@ -194,36 +198,43 @@ async function imported() {
         ></FirePads
       >
     </div>
-    <StepLine :trial="trial" here="fire" />
-    <FireTools
-      v-model:cook="cookId"
-      v-model:align="align"
-      :of="cook"
-      :now="cookNow"
-      :live="wire === 'live'"
-      :burning="burning"
-      :ahead="ahead"
-      :zoomed="!!zoomed"
-      :replayable="finished && until === null"
-      :busy="busy"
-      @zoom="by"
-      @all="look(null)"
-      @ahead="toggleAhead"
-      @probes="probing = true"
-      @replay="replay.play"
-      @rehearse="rehearse"
-      @import="importing = true"
-      @save="(as) => picture(as === 'svg' ? saveSVG : savePNG)"
+    <template v-if="under">
+      <StepLine :trial="trial" here="fire" />
+      <FireTools
+        v-model:cook="cookId"
+        v-model:align="align"
+        :of="cook"
+        :now="cookNow"
+        :live="wire === 'live'"
+        :burning="burning"
+        :ahead="ahead"
+        :zoomed="!!zoomed"
+        :replayable="finished && until === null"
+        :busy="busy"
+        @zoom="by"
+        @all="look(null)"
+        @ahead="toggleAhead"
+        @probes="probing = true"
+        @replay="replay.play"
+        @rehearse="rehearse"
+        @import="importing = true"
+        @save="(as) => picture(as === 'svg' ? saveSVG : savePNG)"
+      />
+      <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
+      <ReadingsTable v-if="traces && hasLog" :cook="cook" :traces="traces" :view="view" />
+      <OutlookStrip v-if="!shut" :cook="cook" />
+      <SoFarStrip v-if="until === null && traces" :cook="cook" />
+      <SafetyStrip v-if="until === null && !shut" :cook="cook" />
+      <EventLog ref="log" :cook="cook" :events="shown" />
+    </template>
+    <WaysOut v-if="waysOut" v-model="waysOut" :cook="cook" />
+    <ProbeDialog
+      v-if="probing"
+      v-model="probing"
+      :cook="cook"
+      @changed="client.invalidateQueries({ queryKey: ['traces', cookId] })"
     />
-    <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
-    <ReadingsTable v-if="traces && hasLog" :cook="cook" :traces="traces" :view="view" />
-    <OutlookStrip v-if="!shut" :cook="cook" />
-    <SoFarStrip v-if="until === null && traces" :cook="cook" />
-    <SafetyStrip v-if="until === null && !shut" :cook="cook" />
-    <EventLog ref="log" :cook="cook" :events="shown" />
-    <WaysOut v-model="waysOut" :cook="cook" />
-    <ProbeDialog v-model="probing" :cook="cook" @changed="client.invalidateQueries({ queryKey: ['traces', cookId] })" />
-    <LogImport v-model="importing" :cook="cook" @imported="imported" />
+    <LogImport v-if="importing" v-model="importing" :cook="cook" @imported="imported" />
   </div>
 </template>
 

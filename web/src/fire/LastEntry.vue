@@ -1,11 +1,13 @@
 <script setup lang="ts">
+import { defineAsyncComponent } from 'vue'
 import Button from 'primevue/button'
 import type { CookView } from '../api/schema.gen'
 import KeyCap from '../ui/KeyCap.vue'
 import { clock } from '../ui/time'
 import { label } from './acts'
-import DetailForm from './DetailForm.vue'
 import type { Press } from './presses'
+
+const DetailForm = defineAsyncComponent(() => import('./DetailForm.vue'))
 
 /** The last press of this device: undone, set back, or told what it was done with, in a sheet over the lanes. */
 defineProps<{ last: Press; cook: CookView; waits: boolean }>()

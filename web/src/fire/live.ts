@@ -14,6 +14,7 @@ const recentFor = 30_000
  */
 export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined>) {
   const traces = shallowRef<Traces>()
+  let readAt = 0
   let recent: { came: number; reading: Arrived }[] = []
   const client = useQueryClient()
   /** The last reading of each probe, as it came. */
@@ -49,6 +50,7 @@ export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined
   watch(
     read,
     (t) => {
+      readAt = Date.now()
       traces.value =
         t &&
         append(
@@ -62,7 +64,8 @@ export function useLive(cook: Ref<CookView | null>, read: Ref<Traces | undefined
   useReadings(
     computed(() => cook.value?.id),
     arrived,
-    () => traces.value && void anew('traces'), // what came while the stream was not open
+    // What came while the stream was not open; it brings the last seconds by itself.
+    (lost) => traces.value && (lost || Date.now() - readAt > 10_000) && void anew('traces'),
   )
   watch(
     () => cook.value?.id,

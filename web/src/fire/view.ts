@@ -1,19 +1,16 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
-import { refDebounced, useTimeout } from '@vueuse/core'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, type Ref } from 'vue'
 import { api, ok } from '../api/client'
-import { followed } from '../api/stream'
 import { handheld } from '../ui/screens'
 import type { CookView, Event, Traces } from '../api/schema.gen'
 
 /** The readings of a cook for what is in view, as fine as the screen can show. */
-export function useTraces(cookId: Ref<number | null>, live: Ref<boolean>) {
+export function useTraces(cookId: Ref<number | null>) {
   const zoomed = ref<[number, number] | null>(null)
   // As wide as the plot will be, so that the first question is the right one.
   const heads = window.matchMedia(handheld).matches ? 84 : window.innerWidth > 1000 ? 148 : 118
   const width = ref(window.innerWidth - heads)
-  // What comes by the stream goes on from what is read, so it stands first; a barn that is away is not waited for.
-  const waited = useTimeout(2000)
   const asked = refDebounced(zoomed, 120)
   const columns = refDebounced(width, 200)
   /** Lanes that are shifted show what lies outside of the view on the clock. */
@@ -34,7 +31,7 @@ export function useTraces(cookId: Ref<number | null>, live: Ref<boolean>) {
     queryKey: computed(() => ['traces', cookId.value, wanted.value]),
     queryFn: () =>
       ok(api.GET('/api/cooks/{id}/traces', { params: { path: { id: cookId.value! }, query: wanted.value } })),
-    enabled: computed(() => cookId.value !== null && (!live.value || followed.value === cookId.value || waited.value)),
+    enabled: computed(() => cookId.value !== null),
     placeholderData: keepPreviousData,
     staleTime: 30_000,
     // Ten thousand numbers: neither compared nor watched one by one.
