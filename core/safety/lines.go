@@ -173,7 +173,7 @@ type Finding string
 const (
 	Met      Finding = "met"
 	Below    Finding = "below"
-	NotShown Finding = "not shown" // no evidence counts like a failure
+	NotShown Finding = "not yet measured" // no evidence counts like a failure
 )
 
 // Values lists the findings.

@@ -73,13 +73,12 @@ const tapBallot = `async () => {
 	return true
 }`
 
-const night = `() => document.querySelector('[data-testid=theme] button:nth-child(2)').click()`
+// words opens the keys and words of a page.
+const words = `() => { window.dispatchEvent(new KeyboardEvent('keydown', {key: '?', bubbles: true})) }`
 
-// likely waits for the live stream and draws what is to come.
+// likely waits until what is to come is drawn.
 const likely = `async () => {
 	const wait = ms => new Promise(r => setTimeout(r, ms))
-	for (let i = 0; i < 60 && !document.querySelector('[data-testid=ahead]'); i++) await wait(200)
-	document.querySelector('[data-testid=ahead]').click()
 	for (let i = 0; i < 60 && !document.querySelector('[data-testid=fan-PAPER]'); i++) await wait(200)
 	return true
 }`
@@ -88,20 +87,20 @@ var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
 	{"ask", "/trials/4/ask", 1280, 800, ""},
 	{"match", "/trials/4/match", 1280, 800, `() => document.querySelector(".bar").click()`},
-	{"labels", "/trials/4/labels", 1280, 800, ""},
 	{"plan", "/trials/4/plan", 1280, 800, ""},
 	{"prep", "/trials/4/prep", 1280, 800, ""},
-	{"pantry", "/pantry", 1280, 800, ""},
 	{"bench", "/bench/prep.portions", 1280, 800, ""},
 	{"fire-live", "/trials/4/fire", 1280, 800, likely},
+	{"fire-tablet", "/trials/4/fire", 820, 1180, likely},
+	{"fire-phone", "/trials/4/fire", 390, 844, likely},
 	{"pits", "/pits", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
-	{"fire-phone", "/trials/2/fire", 390, 844, ""},
 	{"rest", "/trials/2/rest", 1280, 800, ""},
 	{"yields", "/trials/3/rest", 1280, 800, `() => document.querySelector('[data-testid=switch]').click()`},
 	{"table", "/trials/2/table", 1280, 800, ""},
 	{"settle", "/trials/3/settle", 1280, 800, ""},
-	{"crew", "/crew", 1280, 800, ""},
+	{"guide", "/guide/match", 1280, 800, ""},
+	{"words", "/trials/3/settle", 1280, 800, words},
 }
 
 func run(binary, out, only string) error {
@@ -129,8 +128,7 @@ func run(binary, out, only string) error {
 	}
 	first.MustEval(cookDucks, string(log))
 	ballot := first.MustEval(serveDucks).Str()
-	// The night stays on once it is chosen, so it comes last.
-	for _, s := range append(shots, shot{"ballot", ballot, 390, 844, tapBallot}, shot{"fire-night", "/trials/2/fire", 1280, 800, night}) {
+	for _, s := range append(shots, shot{"ballot", ballot, 390, 844, tapBallot}) {
 		if !strings.Contains(s.name, only) {
 			continue
 		}

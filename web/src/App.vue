@@ -252,6 +252,9 @@ nav a.router-link-exact-active {
   display: none;
 }
 @media (max-width: 900px) {
+  .top {
+    --touch: 44px;
+  }
   .home {
     min-width: 44px;
     min-height: 44px;

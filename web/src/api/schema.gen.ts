@@ -2250,7 +2250,7 @@ export interface components {
             /** Format: int64 */
             cut_id: number;
             /** @enum {string} */
-            finding: "met" | "below" | "not shown";
+            finding: "met" | "below" | "not yet measured";
             meat: components["schemas"]["Meat"];
             minimum: components["schemas"]["Minimum"];
             open: boolean;
@@ -8220,7 +8220,7 @@ export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<comp
 export const catalogueFactorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
 export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long", "slow to warm"];
-export const cutGateFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutGate"]["finding"]> = ["met", "below", "not shown"];
+export const cutGateFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutGate"]["finding"]> = ["met", "below", "not yet measured"];
 export const detailFeelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["feel"]> = ["", "tough", "tight", "giving", "tender", "mushy"];
 export const detailLookValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["look"]> = ["", "wet", "pale", "setting", "set", "too dark"];
 export const detailOfValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["of"]> = ["", "surface by infra-red", "plate", "oil", "wet bulb", "lid dial"];

@@ -78,7 +78,7 @@ const heights = computed(() => {
   const free = (small.value ? window.innerHeight * 0.6 : left) - railH - 2
   const pit = Math.max(52, Math.min(96, Math.floor((free * 0.22) / Math.max(1, pits.value.length))))
   const lane = Math.floor((free - pits.value.length * pit) / Math.max(1, lanes.value.length))
-  return { lane: Math.max(64, Math.min(172, lane)), pit }
+  return { lane: Math.max(64, Math.min(260, lane)), pit }
 })
 const laneH = computed(() => heights.value.lane)
 const pitH = computed(() => heights.value.pit)

@@ -274,7 +274,8 @@ useKeys((key) => {
   gap: var(--gap-fire);
 }
 .pad {
-  min-height: 60px;
+  --tall: 60px;
+  min-height: var(--tall);
   min-width: 0;
   padding: 4px 2px;
   border: 2px solid var(--ink);
@@ -371,7 +372,7 @@ useKeys((key) => {
     gap: 6px;
   }
   .pad {
-    min-height: 48px;
+    --tall: 48px;
     gap: 0;
   }
   .sheet {

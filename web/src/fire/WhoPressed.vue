@@ -47,7 +47,8 @@ button {
   border-right: var(--line) solid var(--edge);
   background: none;
   min-width: 66px;
-  min-height: 60px;
+  --tall: 60px;
+  min-height: var(--tall);
   padding: 2px 6px;
   display: flex;
   flex-direction: column;
@@ -83,12 +84,12 @@ b {
 @media (max-width: 700px), (max-height: 500px) {
   button {
     min-width: 0;
-    min-height: 52px;
+    --tall: 52px;
   }
 }
 @media (max-height: 500px) {
   button {
-    min-height: 48px;
+    --tall: 48px;
     flex-direction: row;
     gap: 4px;
   }

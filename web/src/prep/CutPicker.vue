@@ -62,7 +62,7 @@ const done = (p: CutPrep) => p.orders.filter((o) => p.marks.some((m) => m.dose =
   }
   .cuts button {
     width: auto;
-    min-height: 56px;
+    --tall: 56px;
     border-right: var(--line) solid var(--grain);
   }
 }

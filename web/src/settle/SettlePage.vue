@@ -246,6 +246,7 @@ function interval(r: Row, s: Side): string {
 
 <style scoped>
 .within {
+  margin-left: 0.3em;
   font-weight: 400;
   font-size: var(--t-sm);
 }

@@ -326,7 +326,8 @@ footer {
 }
 .seal,
 .excuse {
-  min-height: 56px;
+  --tall: 56px;
+  min-height: var(--tall);
   border-radius: var(--r-2);
   border: 2px solid var(--ink);
   font-weight: 700;
