@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"runtime"
+	"slices"
 	"sort"
 	"sync"
 
@@ -35,6 +36,8 @@ type Ahead struct {
 	LiquidAt float64
 	End      thermal.Quantity
 	Value    float64
+	More     []thermal.Until // further ends; the last phase has none
+	All      bool            // it ends once all hold, not at the first
 }
 
 // Spread is a number with an interval around it that holds four times in five.
@@ -124,7 +127,7 @@ func (c *Calibration) follow(r *runner, m member, ahead []Ahead) path {
 	for i, a := range ahead {
 		phase := thermal.Phase{
 			Name: a.Name, Air: a.Air + a.AirAdd, Exchange: a.Exchange, Spritz: a.Spritz, Liquid: a.Liquid, LiquidAt: a.LiquidAt,
-			End: a.End, Value: a.Value, Longest: max(farthest-(at-now), 0),
+			End: a.End, Value: a.Value, More: slices.Clone(a.More), All: a.All, Longest: max(farthest-(at-now), 0),
 		}
 		if a.InPit {
 			phase.Air += c.pitAhead + off + m.bias
@@ -137,6 +140,11 @@ func (c *Calibration) follow(r *runner, m member, ahead []Ahead) path {
 			phase.Value += math.Copysign(beyond, sign(a.End)) // the reading may cross before or after the model
 		case probed:
 			phase.Value -= errors.at(at)
+		}
+		for k, u := range phase.More {
+			if u.Watch == thermal.ByProbe || u.Watch == thermal.ByProbeBelow {
+				phase.More[k].Value -= errors.at(at)
+			}
 		}
 		if err := r.body.Follow([]thermal.Phase{phase}, aheadStep, &r.out); err != nil {
 			return path{err: fault.In(fmt.Sprintf("ahead.%d", i+1), err)}

@@ -17,6 +17,7 @@ const (
 	modelError    = 0.6  // C, sd of what the model gets wrong
 	modelMemory   = 3600 // s
 	readingError  = 0.12 // C, sd of a block's median
+	handError     = 2.0  // C, sd of one by hand: another place, a probe not come to rest (ours)
 	huber         = 2.5
 	mostRounds    = 7
 	nudge         = 0.15
@@ -62,6 +63,13 @@ type Options struct {
 	Centre []float64 // what the house has learned of the family, from Learn
 }
 
+// A first reading within firstWithin s tells how cold a cut went on; else it came from a
+// fridge, at fridgeC.
+const (
+	firstWithin = 1800.0
+	fridgeC     = 4.0
+)
+
 // Calibrate fits the model to the log. It needs twenty minutes of probe
 // readings; it is deterministic for a seed and stops with the context.
 func Calibrate(ctx context.Context, l Log, o Options) (*Calibration, error) {
@@ -79,6 +87,9 @@ func Calibrate(ctx context.Context, l Log, o Options) (*Calibration, error) {
 	c.prior = prior{log: l, first: probe[0].C, known: l.Start}
 	if in := usable(l.Probe, l.Now); len(in) > 0 {
 		c.prior.first = medianC(in[:min(len(in), 5)])
+		if in[0].Time > firstWithin {
+			c.prior.first = fridgeC // what is read later says nothing of how it went on
+		}
 	}
 	copy(c.prior.centre[:], o.Centre)
 	copy(c.best[:], o.Guess)
@@ -142,10 +153,14 @@ func (r *runner) residuals(z point, into []float64) error {
 		return err
 	}
 	before, at := 0.0, math.Inf(-1)
+	reading := readingError
+	if r.c.log.ByHand {
+		reading = handError
+	}
 	for i, s := range r.c.probe {
 		d := s.C - r.probeAt(s.Time)
 		keep := math.Exp(-(s.Time - at) / modelMemory)
-		sd := math.Sqrt(modelError*modelError*(1-keep*keep) + readingError*readingError)
+		sd := math.Sqrt(modelError*modelError*(1-keep*keep) + reading*reading)
 		into[i] = (d - keep*before) / sd
 		before, at = d, s.Time
 	}

@@ -3,6 +3,7 @@ package forecast
 import (
 	"math"
 	"math/rand/v2"
+	"sort"
 
 	"whitebarn/core/thermal"
 )
@@ -205,6 +206,7 @@ func sectionTruth(r *rand.Rand, f thermal.Family, mass, wide float64) *trueCut {
 // trueCook is a cook with its log and its real end.
 type trueCook struct {
 	log    Log // all of it
+	cover  string
 	wrap   thermal.Exchange
 	wrapAt float64 // C; 0 is bare
 	target float64 // C
@@ -236,7 +238,7 @@ func cookTruth(r *rand.Rand, k kind, wide float64) trueCook {
 	bare, _ := thermal.WrapOf("none")
 	wrap, _ := thermal.WrapOf([]string{"none", "paper", "foil"}[r.IntN(3)])
 	set := 107 + 28*r.Float64()
-	out := trueCook{target: 90.5 + 5*r.Float64(), wrap: usual.Exchange(wrap)}
+	out := trueCook{target: 90.5 + 5*r.Float64(), cover: wrap.Key, wrap: usual.Exchange(wrap)}
 	if wrap.Key != "none" {
 		out.wrapAt = 73.9
 	}
@@ -299,17 +301,16 @@ func (c trueCook) until(now float64) (Log, []Ahead) {
 	l := c.log
 	l.Now = now
 	l.Stages = nil
+	var covers []float64
 	for _, s := range c.log.Stages {
 		if s.From < now {
 			l.Stages = append(l.Stages, s)
+			if s.From > 0 {
+				covers = append(covers, s.From)
+			}
 		}
 	}
-	last := Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: l.Stages[len(l.Stages)-1].Exchange, End: thermal.ByProbe, Value: c.target}
-	if c.wrapAt == 0 || len(l.Stages) == 2 {
-		return l, []Ahead{last}
-	}
-	first := last
-	first.Name, first.Value = "wrap", c.wrapAt
-	last.Exchange = c.wrap
-	return l, []Ahead{first, last}
+	seen := l
+	seen.Probe = l.Probe[:sort.Search(len(l.Probe), func(i int) bool { return l.Probe[i].Time > now })]
+	return l, Planned(c.cover, c.wrapAt, c.target, seen, covers)
 }

@@ -44,10 +44,14 @@ func (p *Phase) Resolve() error {
 }
 
 // PullEnd is the core temperature at which an arm's last phase in the pit
-// ends, and where it is read; ok is false when it ends by something else.
+// ends, and where it is read; ok is false when it ends by something else. A phase that the
+// clock alone ends, as a glaze after the core was reached, leaves it as it was.
 func PullEnd(phases []Phase) (end End, ok bool) {
 	for _, p := range phases {
 		if p.Kind != Smoke {
+			continue
+		}
+		if _, fixed := p.Fixed(); fixed && ok {
 			continue
 		}
 		end, ok = End{}, false

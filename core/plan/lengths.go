@@ -224,7 +224,7 @@ func (in Input) simulate(c Cut, z [allUnknowns]float64, phases []phase.Phase, se
 				return thermal.Result{}, err
 			}
 		}
-		t := thermal.Phase{Name: p.Name, Air: p.SetC + wrap.AirAdd, Liquid: p.LiquidG / 1000, LiquidAt: 60, Longest: phase.Longest}
+		t := thermal.Phase{Name: p.Name, Air: p.SetC + wrap.AirAdd, Liquid: p.LiquidG / 1000, LiquidAt: liquidC, Longest: phase.Longest}
 		place := in.Pits[c.Pit].Surroundings
 		switch p.Kind {
 		case phase.Smoke:

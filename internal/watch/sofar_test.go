@@ -40,15 +40,19 @@ func TestWaysOutStandSideBySide(t *testing.T) {
 		for _, x := range c.Ways {
 			names = append(names, x.Name)
 		}
-		if c.Missing != "" || len(c.Ways) != 5 || !strings.Contains(fmt.Sprint(names), "Wrap in foil now") || !strings.Contains(fmt.Sprint(names), "Brick Pit to {C:135.0}") {
+		ways, goesOn := c.Ways, c.Ways[0] // by the plan, where it has a wrap to come
+		if goesOn.Name == "As planned" {
+			ways = ways[1:]
+		}
+		if c.Missing != "" || len(ways) != 5 || !strings.Contains(fmt.Sprint(names), "Wrap in foil now") || !strings.Contains(fmt.Sprint(names), "Brick Pit to {C:135.0}") {
 			t.Fatalf("cut %d: %s %q", c.CutID, c.Missing, names)
 		}
-		as, foil, hot := c.Ways[0], c.Ways[2], c.Ways[3]
+		as, foil, hot := ways[0], ways[2], ways[3]
 		if !foil.Done.Middle.Before(as.Done.Middle) || foil.Done.Dryness >= as.Done.Dryness {
 			t.Errorf("in foil %+v, as it is %+v: want it sooner and less dry", *foil.Done, *as.Done)
 		}
-		if !hot.Done.Middle.Before(as.Done.Middle) {
-			t.Errorf("a hotter pit ends at %s, this one at %s", hot.Done.Middle, as.Done.Middle)
+		if !hot.Done.Middle.Before(goesOn.Done.Middle) {
+			t.Errorf("a hotter pit ends at %s, this one at %s", hot.Done.Middle, goesOn.Done.Middle)
 		}
 		if as.Spoils != "" || !strings.Contains(foil.Spoils, "what is tried") || !strings.Contains(hot.Spoils, "all of Brick Pit, 6 cuts") {
 			t.Errorf("they break %q, %q and %q", as.Spoils, foil.Spoils, hot.Spoils)

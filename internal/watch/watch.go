@@ -242,6 +242,7 @@ func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, err
 	}
 	cores, err := w.cores(ctx, c, b.Cut, b.on.Add(-before), c.now)
 	l.Probe = samples(evidence.Deciding(cores, c.pullPlace(b)), b.on)
+	l.ByHand = !slices.ContainsFunc(cores, func(k evidence.Core) bool { return !k.ByHand })
 	return l, err
 }
 
@@ -334,26 +335,36 @@ func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, o
 		out.Missing = "the log contradicts the model"
 		return nil
 	}
-	now := l.Stages[len(l.Stages)-1]
-	ahead := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: now.Exchange, AirAdd: now.AirAdd, End: thermal.ByProbe, Value: out.TargetC}
-	f, err := cal.Forecast(ctx, []forecast.Ahead{ahead})
+	f, err := cal.Forecast(ctx, c.planned(b, l))
 	if err != nil {
 		return err
 	}
-	out.Done = coming(c, b, f.Coming[0])
+	out.Done = coming(c, b, f.Coming[len(f.Coming)-1])
 	for _, p := range f.Fan {
 		out.Fan = append(out.Fan, Fan{after(b.on, p.Time), p.Probe.Low, p.Probe.High})
 	}
+	now := l.Stages[len(l.Stages)-1]
 	if now.Exchange.VapourResistance > 0 {
 		return nil
 	}
 	foil, _ := thermal.WrapOf("foil")
-	ahead.Exchange = b.run.Kind.Exchange(foil)
-	if f, err = cal.Forecast(ctx, []forecast.Ahead{ahead}); err != nil {
+	inFoil := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: b.run.Kind.Exchange(foil), AirAdd: foil.AirAdd, End: thermal.ByProbe, Value: out.TargetC}
+	if f, err = cal.Forecast(ctx, []forecast.Ahead{inFoil}); err != nil {
 		return err
 	}
 	out.Wrapped = coming(c, b, f.Coming[0])
 	return nil
+}
+
+// planned is what is still to come of a cut by its plan, up to the pull.
+func (c cook) planned(b burning, l forecast.Log) []forecast.Ahead {
+	s := plan.Standing{For: l.Now, Probe: l.Probe, AirC: l.SetPoint, Lies: l.Stages[len(l.Stages)-1], Place: b.run.Kind, TargetC: c.target(b)}
+	for _, k := range b.Changes(c.trial.Ask.Said(c.trial.ArmOf(b.Cut), trial.Wrap), c.now)[1:] {
+		if !k.Spritz {
+			s.Covers = append(s.Covers, k.At.Sub(b.on).Seconds())
+		}
+	}
+	return plan.AheadOf(c.phases(b), s)
 }
 
 // calibrate fits the model to the log of a cut. With a doubt that leaves

@@ -3,6 +3,7 @@ package watch
 import (
 	"context"
 	"fmt"
+	"slices"
 	"sync"
 	"time"
 
@@ -19,7 +20,7 @@ type Way struct {
 	Done   *Coming `json:"done"`
 }
 
-// WaysOut are the ways of one cut; the first is to leave it as it is.
+// WaysOut are the ways of one cut; the first is what is planned, or to leave it as it is.
 type WaysOut struct {
 	CutID   int64   `json:"cut_id"`
 	TargetC float64 `json:"target_c"`
@@ -67,11 +68,15 @@ func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
 	now := l.Stages[len(l.Stages)-1]
 	place := b.run.Kind
 	as := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: now.Exchange, AirAdd: now.AirAdd, End: thermal.ByProbe, Value: out.TargetC}
-	try := func(name, spoils string, a forecast.Ahead) {
-		f, err := cal.Forecast(ctx, []forecast.Ahead{a})
+	try := func(name, spoils string, ahead ...forecast.Ahead) {
+		f, err := cal.Forecast(ctx, ahead)
 		if err == nil {
-			out.Ways = append(out.Ways, Way{name, spoils, coming(c, b, f.Coming[0])})
+			out.Ways = append(out.Ways, Way{name, spoils, coming(c, b, f.Coming[len(f.Coming)-1])})
 		}
+	}
+	planned := c.planned(b, l)
+	if len(planned) > 1 {
+		try("As planned", "", planned...)
 	}
 	try("Leave it as it is", "", as)
 	varied, held := c.spoils(trial.Wrap)
@@ -103,15 +108,17 @@ func (w *Watcher) waysOf(ctx context.Context, c cook, b burning) WaysOut {
 			continue
 		}
 		tried++
-		a := as
-		a.Air = air
+		hotter := slices.Clone(planned)
+		for i := range hotter {
+			hotter[i].Air += air - l.SetPoint
+		}
 		spoils := fmt.Sprintf("It changes all of %s, %s.", b.run.Pit, words.Plural(n, "cut"))
 		if varied, _ := c.spoils(trial.PitTemperature); varied {
 			spoils = "The pit's heat is what is tried: the arm would no longer be what was asked."
 		} else if n < len(c.burning) {
 			spoils += " The other pits would have to go with it."
 		}
-		try(fmt.Sprintf("%s to {C:%.1f}", b.run.Pit, air), spoils, a)
+		try(fmt.Sprintf("%s to {C:%.1f}", b.run.Pit, air), spoils, hotter...)
 	}
 	return out
 }

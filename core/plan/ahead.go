@@ -1,0 +1,187 @@
+package plan
+
+import (
+	"math"
+	"slices"
+
+	"whitebarn/core/forecast"
+	"whitebarn/core/phase"
+	"whitebarn/core/thermal"
+)
+
+// Standing is how far a cut has come on the fire, by its log.
+type Standing struct {
+	For     float64           // s since it went on
+	Probe   []forecast.Sample // where its pull is read, in order; empty while nobody measured it
+	Covers  []float64         // s since it went on of each wrap and unwrap, in order
+	AirC    float64           // set point of its pit
+	Lies    forecast.Stage
+	Place   thermal.Surroundings
+	TargetC float64 // it is pulled at, where its last phase does not go by the clock
+}
+
+// A planned wrap that was not done when it was due is taken for skipped once its trigger is
+// this far behind (ours): the crew has decided otherwise, or forgot.
+const (
+	skippedAfterS = 45 * 60.0
+	skippedAfterC = 6.0
+)
+
+// AheadOf is what is still to come of a cut by its plan: the phase it is in, shortened by
+// what has passed, and those after it up to the pull. A planned change of its cover is to come
+// until it was done, in order, or was skipped; a phase that changes nothing but its heat is
+// over when its own end is met.
+func AheadOf(phases []phase.Phase, s Standing) []forecast.Ahead {
+	smokes := Arm{Phases: phases}.smokes()
+	if len(smokes) == 0 {
+		return []forecast.Ahead{s.last(forecast.Ahead{Name: "done", Air: s.AirC}, phase.Phase{}, 0)}
+	}
+	i, began, covers := 0, 0.0, s.Covers
+	for i+1 < len(smokes) {
+		changes := coverOf(smokes[i]) != coverOf(smokes[i+1])
+		switch {
+		case changes && len(covers) > 0:
+			began, covers = covers[0], covers[1:]
+		case changes && s.over(smokes[i], began, skippedAfterS, skippedAfterC):
+			began = s.For
+		case !changes && s.over(smokes[i], began, 0, 0):
+			began = s.ended(smokes[i], began)
+		default:
+			return s.ahead(smokes[i:], began)
+		}
+		i++
+	}
+	return s.ahead(smokes[i:], began)
+}
+
+func coverOf(p phase.Phase) string {
+	if p.Bare() {
+		return ""
+	}
+	return p.Wrap
+}
+
+// over says whether the ends of a phase are met, each by so much.
+func (s Standing) over(p phase.Phase, began, byS, byC float64) bool {
+	met := 0
+	for _, e := range p.Ends {
+		switch e.Watch {
+		case phase.ByTime:
+			if s.For-began >= e.Value+byS {
+				met++
+			}
+		case phase.ByCore:
+			if s.core() >= e.Value+byC {
+				met++
+			}
+		}
+	}
+	return met == len(p.Ends) || !p.All && met > 0
+}
+
+// ended is when a phase that is over ended, as far as clock and probe tell; else now.
+func (s Standing) ended(p phase.Phase, began float64) float64 {
+	if v, fixed := p.Fixed(); fixed {
+		return began + v
+	}
+	for _, e := range p.Ends {
+		if e.Watch != phase.ByCore || len(p.Ends) > 1 {
+			continue
+		}
+		for i, r := range s.Probe {
+			if r.Time > began && medianC(s.Probe[i:min(i+few, len(s.Probe))]) >= e.Value {
+				return r.Time
+			}
+		}
+	}
+	return s.For
+}
+
+// few readings tell more than the last: one may be a spark in the wire.
+const few = 5
+
+// core is what the probe shows, the median of its last readings; NaN while there is none.
+func (s Standing) core() float64 {
+	return medianC(s.Probe[max(0, len(s.Probe)-few):])
+}
+
+func medianC(in []forecast.Sample) float64 {
+	if len(in) == 0 {
+		return math.NaN()
+	}
+	v := make([]float64, len(in))
+	for i, r := range in {
+		v[i] = r.C
+	}
+	slices.Sort(v)
+	return (v[(len(v)-1)/2] + v[len(v)/2]) / 2
+}
+
+func (s Standing) ahead(left []phase.Phase, began float64) []forecast.Ahead {
+	out := make([]forecast.Ahead, len(left))
+	for i, p := range left {
+		a := forecast.Ahead{Name: p.Name, Air: s.AirC, InPit: true, Exchange: s.Lies.Exchange, AirAdd: s.Lies.AirAdd}
+		if p.SetC > 0 && left[0].SetC > 0 {
+			a.Air += p.SetC - left[0].SetC // a step is from where the pit is set now
+		}
+		passed := s.For - began
+		if i > 0 {
+			passed = 0
+			if coverOf(p) != coverOf(left[i-1]) {
+				wrap, err := wrapOf(p.Wrap)
+				if err != nil {
+					wrap = thermal.Wraps[0]
+				}
+				a.Exchange, a.AirAdd, a.Liquid, a.LiquidAt = s.Place.Exchange(wrap), wrap.AirAdd, p.LiquidG/1000, liquidC
+			} else {
+				a.Exchange, a.AirAdd = out[i-1].Exchange, out[i-1].AirAdd
+			}
+		}
+		if i == len(left)-1 {
+			out[i] = s.last(a, p, passed)
+			continue
+		}
+		a.End, a.Value, a.More, a.All = s.ending(p, passed)
+		out[i] = a
+	}
+	return out
+}
+
+// liquidC is how warm what is poured into a wrap usually is.
+const liquidC = 60.0
+
+// leastLeft is the shortest rest of a phase that the clock ends, s.
+const leastLeft = 60.0
+
+// last is the phase at whose end the cut is pulled: by the clock, where that alone ends it,
+// else when its probe shows the target.
+func (s Standing) last(a forecast.Ahead, p phase.Phase, passed float64) forecast.Ahead {
+	a.Name, a.InPit, a.End, a.Value = "done", true, thermal.ByProbe, s.TargetC
+	if p.Name == "" {
+		a.Exchange, a.AirAdd = s.Lies.Exchange, s.Lies.AirAdd
+	}
+	if v, fixed := p.Fixed(); fixed && p.Kind == phase.Smoke {
+		a.End, a.Value = thermal.ByTime, math.Max(v-passed, leastLeft)
+	}
+	return a
+}
+
+// ending says the ends of a phase under way or to come in the terms of a forecast: a core is
+// read by its probe, feel and looks are the usual ones.
+func (s Standing) ending(p phase.Phase, passed float64) (end thermal.Quantity, value float64, more []thermal.Until, all bool) {
+	end, value, more, all = ending(p, [allUnknowns]float64{})
+	fit := func(u thermal.Until) thermal.Until {
+		switch u.Watch {
+		case thermal.ByCore:
+			u.Watch = thermal.ByProbe
+		case thermal.ByTime:
+			u.Value = math.Max(u.Value-passed, leastLeft)
+		}
+		return u
+	}
+	first := fit(thermal.Until{Watch: end, Value: value})
+	for i := range more {
+		more[i] = fit(more[i])
+	}
+	return first.Watch, first.Value, more, all
+}
