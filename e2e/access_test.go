@@ -45,7 +45,8 @@ var everyPage = []struct {
 }
 
 // controls are the roles a name is needed for.
-var controls = []string{"button", "link", "textbox", "combobox", "checkbox", "radio", "slider", "tab", "switch", "spinbutton", "searchbox", "menuitem", "option"}
+var controls = []string{"button", "link", "textbox", "combobox", "checkbox", "radio", "slider", "tab", "switch", "spinbutton",
+	"searchbox", "menuitem", "option"}
 
 // TestEveryPageCanBeReadAloud reads the accessibility tree of every page as Chromium
 // makes it, on a desktop and in a hand, by day and at night.
@@ -247,7 +248,8 @@ const inked = `() => {
 		const ink = rgb(style.color)
 		if (!solid || !ink || ink[3] === 0) continue
 		const px = parseFloat(style.fontSize)
-		out.push({ text: n.textContent.trim().slice(0, 40), ink, paper: paper ?? [255, 255, 255, 1], large: px >= 24 || (px >= 18.66 && Number(style.fontWeight) >= 700) })
+		out.push({ text: n.textContent.trim().slice(0, 40), ink, paper: paper ?? [255, 255, 255, 1], large: px >= 24 ||
+			(px >= 18.66 && Number(style.fontWeight) >= 700) })
 	}
 	return out
 }`
@@ -258,7 +260,8 @@ func (u user) reach() (wrong []string) {
 	var out []string
 	u.MustEval(`() => [...document.querySelectorAll('main *')].filter(e => {
 		const s = getComputedStyle(e)
-		const scrolls = (/auto|scroll/.test(s.overflowY) && e.scrollHeight > e.clientHeight + 2) || (/auto|scroll/.test(s.overflowX) && e.scrollWidth > e.clientWidth + 2)
+		const scrolls = (/auto|scroll/.test(s.overflowY) && e.scrollHeight > e.clientHeight + 2) ||
+			(/auto|scroll/.test(s.overflowX) && e.scrollWidth > e.clientWidth + 2)
 		return scrolls && e.tabIndex < 0 && !e.querySelector('a[href], button:not(:disabled), input:not(:disabled), [tabindex="0"]')
 	}).map(e => e.className || e.tagName)`).Unmarshal(&out) //nolint:errcheck // as above
 	for _, o := range out {
@@ -292,7 +295,8 @@ func (u user) targets(least float64) (wrong []string) {
 			if (r.width === 0 || r.height === 0) continue
 			const least = e.closest('header') ? 44 : most
 			if (r.height < least - 0.5 || (r.width < least - 0.5 && !e.matches('input')))
-				out.push({ name: (e.getAttribute('aria-label') || e.innerText || e.id || e.className || e.tagName).trim().slice(0, 40), width: Math.round(r.width), height: Math.round(r.height) })
+				out.push({ name: (e.getAttribute('aria-label') || e.innerText || e.id || e.className || e.tagName).trim().slice(0, 40),
+					width: Math.round(r.width), height: Math.round(r.height) })
 		}
 		return out
 	}`, least).Unmarshal(&small) //nolint:errcheck // as above

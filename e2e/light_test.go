@@ -80,7 +80,8 @@ func TestPagesComeInPlace(t *testing.T) {
 				let sum = 0
 				new PerformanceObserver(l => { for (const e of l.getEntries()) if (!e.hadRecentInput) {
 					sum += e.value
-					for (const s of e.sources) window.moved = [...(window.moved ?? []), (s.node?.className?.baseVal ?? s.node?.className ?? s.node?.nodeName) + ' from ' + Math.round(s.previousRect.y) + ' to ' + Math.round(s.currentRect.y)]
+					for (const s of e.sources) window.moved = [...(window.moved ?? []),
+						(s.node?.className?.baseVal ?? s.node?.className ?? s.node?.nodeName) + ' from ' + Math.round(s.previousRect.y) + ' to ' + Math.round(s.currentRect.y)]
 				} }).observe({ type: 'layout-shift', buffered: true })
 				setTimeout(() => done(sum), 300)
 			})`).Num()

@@ -35,7 +35,8 @@ func crowd(t *testing.T, s *store.Store, arms, animals, tasters int) (id int64) 
 	a.Species, a.Handling = safety.RedMeat, safety.Intact
 	a.Factors = []trial.Factor{{Name: "wrap and what is put into it", Kind: trial.Categorical, SetOn: trial.UnitCut}}
 	for i := range arms {
-		a.Arms = append(a.Arms, trial.Arm{Tag: fmt.Sprintf("WRAPPE%c", 'A'+i), Levels: trial.Levels(fmt.Sprintf("wrapped in leaves of kind %d, twice over", i+1)), Control: i == 0})
+		a.Arms = append(a.Arms, trial.Arm{Tag: fmt.Sprintf("WRAPPE%c", 'A'+i),
+			Levels: trial.Levels(fmt.Sprintf("wrapped in leaves of kind %d, twice over", i+1)), Control: i == 0})
 	}
 	a.Held = []trial.Held{{Name: "pit temperature", Value: "250 F"}}
 	a.Hand.Blocks, a.Hand.BlockSize, a.Hand.Positions, a.Hand.Tasters = animals, arms, 60, tasters
@@ -46,16 +47,20 @@ func crowd(t *testing.T, s *store.Store, arms, animals, tasters int) (id int64) 
 	pits, err := s.Pits(t.Context())
 	check(err)
 	now := time.Now()
-	p := store.CookPlan{ServeAt: now.Add(4 * time.Hour), Runs: []store.PitRun{{PitID: pits[0].ID, SetPointC: 121, SetPointTyped: "250 F", Setup: "water trough half full"}}}
+	p := store.CookPlan{ServeAt: now.Add(4 * time.Hour), Runs: []store.PitRun{{PitID: pits[0].ID, SetPointC: 121,
+		SetPointTyped: "250 F", Setup: "water trough half full"}}}
 	var events []store.Event
 	for i := range arms * animals {
 		arm := made.Ask.Arms[i%arms].ID
-		cut, err := s.AddCut(t.Context(), 1, id, store.Cut{Name: fmt.Sprintf("%d%c", i/arms+1, 'A'+i%arms), Pair: fmt.Sprint(i/arms + 1), Animal: fmt.Sprintf("Lamb %d of the high pasture", i/arms+1), ArmID: &arm})
+		cut, err := s.AddCut(t.Context(), 1, id, store.Cut{Name: fmt.Sprintf("%d%c", i/arms+1, 'A'+i%arms),
+			Pair: fmt.Sprint(i/arms + 1), Animal: fmt.Sprintf("Lamb %d of the high pasture", i/arms+1), ArmID: &arm})
 		check(err)
-		check(s.Weigh(t.Context(), 1, store.Weighing{CutID: cut, Stage: yield.Trimmed, Kg: 2.7, Typed: "2.700 kg", ResolutionKg: 0.005, ResolutionTyped: "5 g", At: now}))
+		check(s.Weigh(t.Context(), 1, store.Weighing{CutID: cut, Stage: yield.Trimmed, Kg: 2.7, Typed: "2.700 kg", ResolutionKg: 0.005,
+			ResolutionTyped: "5 g", At: now}))
 		p.Placements = append(p.Placements, store.PlannedPlacement{CutID: cut, Position: fmt.Sprintf("%c%d", 'A'+i/10, i%10+1)})
 		events = append(events, store.Event{Act: logbook.On, At: now.Add(-4 * time.Hour), CutID: &cut, Press: uuid.NewString()},
-			store.Event{Act: logbook.Probe, At: now.Add(-10 * time.Minute), CutID: &cut, Press: uuid.NewString(), Detail: logbook.Detail{Read: fmt.Sprintf("%d F", 150+i%arms), C: new(65.6 + float64(i%arms))}})
+			store.Event{Act: logbook.Probe, At: now.Add(-10 * time.Minute), CutID: &cut, Press: uuid.NewString(),
+				Detail: logbook.Detail{Read: fmt.Sprintf("%d F", 150+i%arms), C: new(65.6 + float64(i%arms))}})
 	}
 	_, err = s.CreateCook(t.Context(), 1, id, p, trial.RealClock(now))
 	check(err)
@@ -80,10 +85,13 @@ func TestTheFireFitsTheScreen(t *testing.T) {
 		u.MustEval(`() => {
 			const seen = (e, name) => {
 				const r = e.getBoundingClientRect()
-				return r.width > 0 && r.top >= -1 && r.bottom <= innerHeight + 1 && r.left >= -1 && r.right <= innerWidth + 1 ? [] : [name + ' at ' + Math.round(r.top) + ' to ' + Math.round(r.bottom)]
+				return r.width > 0 && r.top >= -1 && r.bottom <= innerHeight + 1 && r.left >= -1 &&
+					r.right <= innerWidth + 1 ? [] : [name + ' at ' + Math.round(r.top) + ' to ' + Math.round(r.bottom)]
 			}
-			const all = (s, name) => { const of = [...document.querySelectorAll(s)]; return of.length ? of.flatMap((e, i) => seen(e, name + ' ' + (i + 1))) : ['no ' + name] }
-			return [...all('.door [data-arm] .lead', 'temperature'), ...all('[data-testid=due-first]', 'next hand'), ...all('[data-testid=due-done]', 'Done'), ...all('.pads .main .pad', 'pad'), ...all('[data-testid=when]', 'time')]
+			const all = (s, name) => { const of = [...document.querySelectorAll(s)]; return of.length ? of.flatMap((e, i) => seen(e,
+				name + ' ' + (i + 1))) : ['no ' + name] }
+			return [...all('.door [data-arm] .lead', 'temperature'), ...all('[data-testid=due-first]', 'next hand'),
+				...all('[data-testid=due-done]', 'Done'), ...all('.pads .main .pad', 'pad'), ...all('[data-testid=when]', 'time')]
 		}`).Unmarshal(&out) //nolint:errcheck // what is not as wanted fails below
 		if n := u.MustEval(`() => document.querySelectorAll('.door [data-arm] .lead').length`).Int(); n != 4 {
 			t.Errorf("at %v there are %d temperatures, want 4", size, n)
@@ -126,7 +134,8 @@ func TestALargeTrialFitsEveryScreen(t *testing.T) {
 	u, address, s := demoBarn(t, "odalys", 1280, 800)
 	id := crowd(t, s, 6, 8, 40)
 	pages := []struct{ path, ready string }{
-		{"/", "[data-testid=coming]"}, {"ask", "[data-testid=can-answer]"}, {"match", "[data-testid=alike-kg]"}, {"plan", "[data-testid=plan-rail]"}, {"prep", "[data-testid=bench-cut]"},
+		{"/", "[data-testid=coming]"}, {"ask", "[data-testid=can-answer]"}, {"match", "[data-testid=alike-kg]"}, {"plan",
+			"[data-testid=plan-rail]"}, {"prep", "[data-testid=bench-cut]"},
 		{"fire", "[data-testid=due-first]"}, {"rest", "[data-testid=cut-1A]"}, {"table", "[data-testid=taster-name]"}, {"settle", "h1"},
 	}
 	for _, p := range pages {
@@ -152,7 +161,8 @@ func (u user) settled() {
 	if err := u.Timeout(patience).Wait(rod.Eval(`() => new Promise(done => {
 		let was = '', same = 0
 		const look = () => {
-			const now = [...document.querySelectorAll('main h1, main h2, main button')].slice(0, 80).map(e => { const r = e.getBoundingClientRect(); return r.x + ',' + r.y + ',' + r.height }).join()
+			const now = [...document.querySelectorAll('main h1, main h2, main button')].slice(0,
+				80).map(e => { const r = e.getBoundingClientRect(); return r.x + ',' + r.y + ',' + r.height }).join()
 			same = now === was ? same + 1 : 0
 			was = now
 			if (same < 12) requestAnimationFrame(look); else done(true)
@@ -171,14 +181,16 @@ func (u user) unfit() []string {
 		const out = []
 		const wide = document.documentElement.scrollWidth - innerWidth
 		if (wide > 0) {
-			const far = [...document.querySelectorAll('main *')].filter(e => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest('.scroll, .scroll-x, svg')).pop()
+			const far = [...document.querySelectorAll('main *')].filter(e => e.getBoundingClientRect().right > innerWidth + 1 &&
+				!e.closest('.scroll, .scroll-x, svg')).pop()
 			out.push(wide + ' px wider than its screen: ' + (far?.className || far?.tagName))
 		}
 		const name = e => (e.getAttribute('aria-label') || e.innerText || e.className || e.tagName).toString().trim().slice(0, 40)
 		for (const e of document.querySelectorAll('main button, main h1, main h2, main h3, main b, main p, header strong')) {
 			if (!e.checkVisibility({ checkOpacity: true, checkVisibilityCSS: true }) || e.closest('.visually-hidden, svg')) continue
 			const s = getComputedStyle(e)
-			if (s.overflowX === 'hidden' && s.textOverflow !== 'ellipsis' && e.scrollWidth > e.clientWidth + 2 && e.innerText.trim() && !e.matches('.block')) out.push('cut off: ' + name(e))
+			if (s.overflowX === 'hidden' && s.textOverflow !== 'ellipsis' && e.scrollWidth > e.clientWidth + 2 && e.innerText.trim() &&
+				!e.matches('.block')) out.push('cut off: ' + name(e))
 		}
 		for (const e of document.querySelectorAll('main button, main a[href], main input')) {
 			if (!e.checkVisibility({ checkOpacity: true, checkVisibilityCSS: true }) || e.closest('.visually-hidden, svg, .block')) continue
@@ -193,7 +205,8 @@ func (u user) unfit() []string {
 			}
 			if (clip) continue
 			const at = document.elementFromPoint(r.left + r.width / 2, r.top + r.height / 2)
-			if (at && !e.contains(at) && !at.contains(e) && at.closest('label')?.contains(e) !== true && !at.closest('.undo, [data-testid=undo-strip]')) out.push('covered: ' + name(e) + ' by ' + name(at))
+			if (at && !e.contains(at) && !at.contains(e) && at.closest('label')?.contains(e) !== true &&
+				!at.closest('.undo, [data-testid=undo-strip]')) out.push('covered: ' + name(e) + ' by ' + name(at))
 		}
 		return out
 	}`).Unmarshal(&out) //nolint:errcheck // what is not as wanted fails in the test

@@ -38,7 +38,8 @@ func TestTheLocalNetworkComesInOverHTTPS(t *testing.T) {
 	if res, err = http.Get(trust + "/api/session"); err != nil || res.StatusCode != http.StatusNotFound {
 		t.Errorf("without HTTPS the barn itself answers: %v (%v)", res.Status, err)
 	}
-	if _, err := openGate(folder+"/lan", nil, strings.TrimPrefix(trust, "http://"), "127.0.0.1:0"); err == nil || !strings.Contains(err.Error(), "-trust HOST:PORT") {
+	if _, err := openGate(folder+"/lan", nil, strings.TrimPrefix(trust, "http://"), "127.0.0.1:0"); err == nil ||
+		!strings.Contains(err.Error(), "-trust HOST:PORT") {
 		t.Errorf("with the port of the trust page taken: %v", err)
 	}
 	r.end()

@@ -37,7 +37,7 @@ type Log struct {
 	Start     float64 // C from the fridge; NaN when not measured
 	Pit       []Sample
 	Probe     []Sample
-	ByHand    bool // the probe is put in anew for each reading, never quite at the same place
+	ByHand    bool    // the probe is put in anew for each reading, never quite at the same place
 	Stages    []Stage // the first from 0
 	SetPoint  float64 // C
 	Now       float64 // s

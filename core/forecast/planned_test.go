@@ -20,6 +20,7 @@ func init() {
 			phases[0].Ends = until(wrapAt)
 			phases = append(phases, phase.Phase{Kind: phase.Smoke, Name: "wrapped", SetC: l.SetPoint, Wrap: wrap, Ends: until(target)})
 		}
-		return plan.AheadOf(phases, plan.Standing{For: l.Now, Probe: l.Probe, Covers: covers, AirC: l.SetPoint, Lies: l.Stages[len(l.Stages)-1], Place: place, TargetC: target})
+		return plan.AheadOf(phases, plan.Standing{For: l.Now, Probe: l.Probe, Covers: covers, AirC: l.SetPoint,
+			Lies: l.Stages[len(l.Stages)-1], Place: place, TargetC: target})
 	}
 }

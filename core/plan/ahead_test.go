@@ -28,7 +28,8 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 	glazed := []phase.Phase{smoke(250, "", core(203)), smoke(250, "", clock(0.5))}
 	threeTwoOne := []phase.Phase{smoke(225, "", clock(3)), smoke(225, "foil", clock(2)), smoke(225, "", clock(1))}
 	either := []phase.Phase{smoke(250, "", []phase.End{{Watch: phase.ByBark}, {Watch: phase.ByTime, Value: 5 * 3600}}), smoke(250, "foil", core(203))}
-	both := []phase.Phase{{Kind: phase.Smoke, SetC: 121, All: true, Ends: []phase.End{{Watch: phase.ByCore, Value: 74}, {Watch: phase.ByTime, Value: 5 * 3600}}}, smoke(250, "foil", core(203))}
+	both := []phase.Phase{{Kind: phase.Smoke, SetC: 121, All: true, Ends: []phase.End{{Watch: phase.ByCore, Value: 74},
+		{Watch: phase.ByTime, Value: 5 * 3600}}}, smoke(250, "foil", core(203))}
 	place, err := thermal.SurroundingsOf("offset")
 	if err != nil {
 		t.Fatal(err)
@@ -107,11 +108,14 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 
 // TestTheLiquidOfAWrapIsPouredWithIt and not once more when it lies in it.
 func TestTheLiquidOfAWrapIsPouredWithIt(t *testing.T) {
-	phases := []phase.Phase{{Kind: phase.Smoke, SetC: 121, Ends: []phase.End{{Watch: phase.ByCore, Value: 74}}}, {Kind: phase.Smoke, SetC: 121, Wrap: "foil", LiquidG: 100, Ends: []phase.End{{Watch: phase.ByCore, Value: 95}}}}
-	if a := AheadOf(phases, Standing{For: 3600, Probe: []forecast.Sample{{Time: 3600, C: 40}}, AirC: 121, TargetC: 95}); len(a) != 2 || a[0].Liquid != 0 || a[1].Liquid != 0.1 {
+	phases := []phase.Phase{{Kind: phase.Smoke, SetC: 121, Ends: []phase.End{{Watch: phase.ByCore, Value: 74}}},
+		{Kind: phase.Smoke, SetC: 121, Wrap: "foil", LiquidG: 100, Ends: []phase.End{{Watch: phase.ByCore, Value: 95}}}}
+	if a := AheadOf(phases, Standing{For: 3600, Probe: []forecast.Sample{{Time: 3600, C: 40}}, AirC: 121, TargetC: 95}); len(a) != 2 ||
+		a[0].Liquid != 0 || a[1].Liquid != 0.1 {
 		t.Errorf("before the wrap there is to come %+v", a)
 	}
-	if a := AheadOf(phases, Standing{For: 4 * 3600, Probe: []forecast.Sample{{Time: 4 * 3600, C: 80}}, AirC: 121, TargetC: 95, Covers: []float64{3 * 3600}}); len(a) != 1 || a[0].Liquid != 0 {
+	if a := AheadOf(phases, Standing{For: 4 * 3600, Probe: []forecast.Sample{{Time: 4 * 3600, C: 80}}, AirC: 121, TargetC: 95,
+		Covers: []float64{3 * 3600}}); len(a) != 1 || a[0].Liquid != 0 {
 		t.Errorf("in the wrap there is to come %+v", a)
 	}
 }

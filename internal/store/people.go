@@ -79,7 +79,8 @@ func (s *Store) SetBarn(ctx context.Context, who int64, b Barn) error {
 		return err
 	}
 	return s.withTx(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, "update barn set name = $1, time_zone = $2, elevation_m = $3, guests = $4", b.Name, b.TimeZone, b.ElevationM, b.Guests); err != nil {
+		if _, err := tx.Exec(ctx, "update barn set name = $1, time_zone = $2, elevation_m = $3, guests = $4", b.Name, b.TimeZone,
+			b.ElevationM, b.Guests); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "barn", 1, before, b, "")

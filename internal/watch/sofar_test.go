@@ -44,7 +44,8 @@ func TestWaysOutStandSideBySide(t *testing.T) {
 		if goesOn.Name == "As planned" {
 			ways = ways[1:]
 		}
-		if c.Missing != "" || len(ways) != 5 || !strings.Contains(fmt.Sprint(names), "Wrap in foil now") || !strings.Contains(fmt.Sprint(names), "Brick Pit to {C:135.0}") {
+		if c.Missing != "" || len(ways) != 5 || !strings.Contains(fmt.Sprint(names), "Wrap in foil now") ||
+			!strings.Contains(fmt.Sprint(names), "Brick Pit to {C:135.0}") {
 			t.Fatalf("cut %d: %s %q", c.CutID, c.Missing, names)
 		}
 		as, foil, hot := ways[0], ways[2], ways[3]

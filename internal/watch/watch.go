@@ -348,23 +348,13 @@ func (w *Watcher) look(ctx context.Context, c cook, b burning, l forecast.Log, o
 		return nil
 	}
 	foil, _ := thermal.WrapOf("foil")
-	inFoil := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: b.run.Kind.Exchange(foil), AirAdd: foil.AirAdd, End: thermal.ByProbe, Value: out.TargetC}
+	inFoil := forecast.Ahead{Name: "done", Air: l.SetPoint, InPit: true, Exchange: b.run.Kind.Exchange(foil), AirAdd: foil.AirAdd,
+		End: thermal.ByProbe, Value: out.TargetC}
 	if f, err = cal.Forecast(ctx, []forecast.Ahead{inFoil}); err != nil {
 		return err
 	}
 	out.Wrapped = coming(c, b, f.Coming[0])
 	return nil
-}
-
-// planned is what is still to come of a cut by its plan, up to the pull.
-func (c cook) planned(b burning, l forecast.Log) []forecast.Ahead {
-	s := plan.Standing{For: l.Now, Probe: l.Probe, AirC: l.SetPoint, Lies: l.Stages[len(l.Stages)-1], Place: b.run.Kind, TargetC: c.target(b)}
-	for _, k := range b.Changes(c.trial.Ask.Said(c.trial.ArmOf(b.Cut), trial.Wrap), c.now)[1:] {
-		if !k.Spritz {
-			s.Covers = append(s.Covers, k.At.Sub(b.on).Seconds())
-		}
-	}
-	return plan.AheadOf(c.phases(b), s)
 }
 
 // calibrate fits the model to the log of a cut. With a doubt that leaves

@@ -133,10 +133,12 @@ func TestHandsAloneMakeAForecast(t *testing.T) {
 	var reads []store.Event
 	for _, ago := range []time.Duration{2 * time.Hour, 12 * time.Minute} {
 		var c float64
-		if err := s.Pool().QueryRow(t.Context(), "select r.c from probe_assignments a join readings r using (probe_id) where a.cut_id = $1 and r.at <= $2 order by r.at desc limit 1", cut, now.Add(-ago)).Scan(&c); err != nil {
+		if err := s.Pool().QueryRow(t.Context(),
+			"select r.c from probe_assignments a join readings r using (probe_id) where a.cut_id = $1 and r.at <= $2 order by r.at desc limit 1", cut, now.Add(-ago)).Scan(&c); err != nil {
 			t.Fatal(err)
 		}
-		reads = append(reads, store.Event{Act: logbook.Probe, At: now.Add(-ago), CutID: &cut, Press: uuid.NewString(), Detail: logbook.Detail{Read: fmt.Sprintf("%.1f C", c), C: &c}})
+		reads = append(reads, store.Event{Act: logbook.Probe, At: now.Add(-ago), CutID: &cut, Press: uuid.NewString(),
+			Detail: logbook.Detail{Read: fmt.Sprintf("%.1f C", c), C: &c}})
 	}
 	if _, err := s.Pool().Exec(t.Context(), "delete from probe_assignments where cut_id = $1", cut); err != nil {
 		t.Fatal(err)

@@ -7,13 +7,13 @@ import type { CookView, Event, Outlook, Traces } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { handheld } from '../ui/screens'
 import { clock, date } from '../ui/time'
-import { typedTemperature } from '../ui/units'
 import ArmLane from './ArmLane.vue'
 import { useDue } from './due'
 import FireDoor from './FireDoor.vue'
 import LaneHead from './LaneHead.vue'
 import { anchorOf, handReads, pitLanes, railLabel, shifts, type Align } from './lanes'
 import { label } from './acts'
+import PitHead from './PitHead.vue'
 import PitTrace from './PitTrace.vue'
 import { useUntil } from './replay'
 import { ticks } from './scale'
@@ -208,11 +208,7 @@ defineExpose({ plot })
         :said="headSaid(l.i)"
         :height="laneH"
       />
-      <div v-for="p in pits" :key="p.key" class="pit" :style="{ height: `${pitH}px` }">
-        <h2>{{ p.name }}</h2>
-        <div v-if="p.set" class="small soot">set {{ typedTemperature(p.set) }}</div>
-        <div class="small soot">{{ p.setup }}</div>
-      </div>
+      <PitHead v-for="p in pits" :key="p.key" :pit="p" :height="pitH" />
     </div>
     <div ref="plot" class="plot" data-testid="chart" :data-last="traces?.last">
       <svg width="0" height="0" aria-hidden="true">
@@ -309,16 +305,6 @@ defineExpose({ plot })
   font-weight: 700;
   font-size: var(--t-sm);
 }
-.pit {
-  border-top: var(--line) solid var(--edge);
-  border-right: var(--line) solid var(--edge);
-  padding: 4px 8px 2px 16px;
-  overflow: hidden;
-  line-height: 1.2;
-}
-.pit h2 {
-  font-size: 16px;
-}
 .plot {
   position: relative;
   touch-action: pan-y;
@@ -367,8 +353,7 @@ svg {
   .chart {
     grid-template-columns: 118px minmax(0, 1fr);
   }
-  .corner,
-  .pit {
+  .corner {
     padding-left: 8px;
   }
 }
@@ -388,7 +373,6 @@ svg {
     white-space: nowrap;
     overflow: hidden;
   }
-  .pit .small,
   .heads :deep(.line),
   .heads :deep(.token) {
     display: none;

@@ -15,6 +15,7 @@ import { clock, fromLocal, span, toLocal } from '../ui/time'
 import { actRow, label, letterOf, more, pads, type Who } from './acts'
 import CutChips from './CutChips.vue'
 import { dueAt, dueIn, useDue } from './due'
+import FireSheet from './FireSheet.vue'
 import LastEntry from './LastEntry.vue'
 import { smaller } from './photo'
 import type { Turned } from './outbox'
@@ -184,7 +185,7 @@ useKeys((key) => {
         </button>
       </div>
     </div>
-    <div v-if="moreShown" class="sheet">
+    <FireSheet v-if="moreShown" aria-label="More acts">
       <div class="verbs">
         <button v-for="a in morePads" :key="a" type="button" class="pad" :data-testid="`pad-${a}`" @click="log(a)">
           <span class="verb"
@@ -194,7 +195,7 @@ useKeys((key) => {
         <slot v-if="small" />
         <button type="button" class="pad" @click="moreShown = false"><span class="verb">Close</span></button>
       </div>
-    </div>
+    </FireSheet>
     <input
       ref="camera"
       type="file"
@@ -231,7 +232,7 @@ useKeys((key) => {
       />
       <span v-if="!small" :class="{ push: !last }"><slot /></span>
     </div>
-    <div v-if="picking" class="sheet" role="group" aria-label="When, and one cut only" data-testid="picking">
+    <FireSheet v-if="picking" aria-label="When, and one cut only" data-testid="picking">
       <div class="row">
         <MomentInput
           v-model="when"
@@ -242,7 +243,7 @@ useKeys((key) => {
         <CutChips v-model="onlyCut" :cuts="ofArm" />
         <Button class="push" label="Close" @click="picking = false" />
       </div>
-    </div>
+    </FireSheet>
   </section>
 </template>
 
@@ -334,21 +335,6 @@ useKeys((key) => {
 .line :deep(button) {
   min-height: 48px;
 }
-.sheet {
-  position: absolute;
-  z-index: 4;
-  left: 0;
-  right: 0;
-  bottom: 100%;
-  max-height: 60dvh;
-  overflow-y: auto;
-  padding: 10px 16px;
-  background: var(--trough);
-  border-top: var(--line-strong) solid var(--ink);
-}
-.sheet :deep(button) {
-  min-height: 48px;
-}
 @media (max-width: 1000px) {
   .main {
     flex-direction: column;
@@ -374,12 +360,6 @@ useKeys((key) => {
   .pad {
     --tall: 48px;
     gap: 0;
-  }
-  .sheet {
-    position: fixed;
-    bottom: 0;
-    top: auto;
-    right: 50vw;
   }
 }
 </style>

@@ -5,6 +5,7 @@ import type { CookView } from '../api/schema.gen'
 import KeyCap from '../ui/KeyCap.vue'
 import { clock } from '../ui/time'
 import { label } from './acts'
+import FireSheet from './FireSheet.vue'
 import type { Press } from './presses'
 
 const DetailForm = defineAsyncComponent(() => import('./DetailForm.vue'))
@@ -28,7 +29,7 @@ const emit = defineEmits<{
     <Button outlined @click="emit('undo')"><KeyCap>U</KeyCap> Undo</Button>
     <Button class="set-back" outlined data-testid="earlier" label="5 min earlier" @click="emit('earlier', 5)" />
     <Button outlined label="Details" :aria-expanded="details" data-testid="details" @click="details = !details" />
-    <div v-if="details" class="sheet" role="group" :aria-label="`Details of ${label(last.act)}`">
+    <FireSheet v-if="details" class="board" :aria-label="`Details of ${label(last.act)}`">
       <div class="row head">
         <b class="num">{{ clock(last.at) }} {{ label(last.act) }} {{ last.on }}</b>
         <Button outlined label="10 min earlier" @click="emit('earlier', 10)" />
@@ -42,7 +43,7 @@ const emit = defineEmits<{
         :note="last.note"
         @change="(detail, note) => emit('amend', { detail, note })"
       />
-    </div>
+    </FireSheet>
   </div>
 </template>
 
@@ -70,31 +71,12 @@ const emit = defineEmits<{
   white-space: nowrap;
   color: var(--watch);
 }
-.sheet {
-  position: absolute;
-  z-index: 4;
-  left: 0;
-  right: 0;
-  bottom: 100%;
-  max-height: 60dvh;
-  overflow-y: auto;
-  padding: 10px 16px;
-  background: var(--board);
-  border-top: var(--line-strong) solid var(--ink);
-}
 .head {
   margin-bottom: 8px;
 }
 @media (max-width: 700px), (max-height: 500px) {
   .set-back {
     display: none;
-  }
-}
-@media (max-height: 500px) {
-  .sheet {
-    position: fixed;
-    bottom: 0;
-    right: 50vw;
   }
 }
 </style>
