@@ -41,7 +41,7 @@ func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
 	u.fill(".dose input[aria-label=Name]", "salt of the hill")
 	u.see("[data-testid=unsaved]", "Not kept yet")
 
-	u.click("nav button.p-button-text") // sign out
+	u.click("[data-testid=sign-out]")
 	u.signIn("odalys")
 	u.MustReload()
 	u.visit(site, "/pits", ".pit.open", "Fuel")

@@ -107,7 +107,7 @@ func TestWhatWasDoneIsUndone(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	u.click("button[aria-label='" + tasters[0].Name + " leaves the table']")
+	u.click("button[aria-label='Remove " + tasters[0].Name + " from the table']")
 	u.see("[data-testid=undo-strip]", tasters[0].Name+" left the table")
 	u.gone("[data-testid=link-" + tasters[0].Name + "]")
 	u.click("[data-testid=undo-last]")

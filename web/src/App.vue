@@ -159,7 +159,14 @@ async function signOut() {
           aria-label="Light"
           data-testid="theme"
         />
-        <Button v-if="person" :label="`${person.name}: sign out`" size="small" text @click="signOut" />
+        <Button
+          v-if="person"
+          data-testid="sign-out"
+          :label="`${person.name}: sign out`"
+          size="small"
+          text
+          @click="signOut"
+        />
       </nav>
     </header>
     <p v-if="away" class="away no-print" role="status" data-testid="away">{{ away }}</p>
@@ -206,7 +213,11 @@ main:focus {
   text-decoration: none;
   white-space: nowrap;
 }
+nav :deep(.p-selectbutton) {
+  flex-wrap: nowrap;
+}
 .title {
+  min-width: 0;
   font-size: var(--t-md);
   white-space: nowrap;
   overflow: hidden;

@@ -67,6 +67,9 @@ li {
   padding: 14px 0;
   border-top: var(--line) solid var(--edge);
 }
+p.row {
+  margin-top: 8px;
+}
 .go {
   display: inline-flex;
   align-items: center;
