@@ -84,7 +84,7 @@ func TestLayoutsAreFittedAndLaidOut(t *testing.T) {
 	u.click(`button[aria-label="Take ARMD out"]`)
 	u.see("[data-testid=finding-too-few-arms]", "3 arms are too few for wrap, rub and trim")
 	u.click("[data-testid=keep-ask]")
-	u.see("[role=status]", "kept")
+	u.see("[role=status]", "saved")
 	again, err := s.Trial(t.Context(), 6)
 	if err != nil || len(again.Ask.Arms) != 3 || again.Ask.Arms[0].ID != a.Arms[0].ID {
 		t.Errorf("after one arm left: %+v (%v)", again.Ask.Arms, err)

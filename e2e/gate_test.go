@@ -292,7 +292,7 @@ func TestTheKeyOfADrawAsksUnderTheFire(t *testing.T) {
 
 	u.visit(site, "/trials/4/ask", "[data-testid=keep-ask]", "Save")
 	u.fill("#question", "Paper, pan or nothing?")
-	u.see("[data-testid=unsaved]", "Not kept yet")
+	u.see("[data-testid=unsaved]", "Not saved yet")
 	if _, err := u.Eval(`async () => {
 		const t = await fetch('/api/trials/4').then(r => r.json())
 		await fetch('/api/trials/4/ask', {method: 'PUT', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({...t.ask, question: 'Whose words?'})})
@@ -304,14 +304,14 @@ func TestTheKeyOfADrawAsksUnderTheFire(t *testing.T) {
 	u.see("[data-testid=theirs]", "Whose words?")
 	u.button("Go on with mine")
 	u.click("[data-testid=keep-ask]")
-	u.see("[role=status]", "kept")
+	u.see("[role=status]", "saved")
 	kept, err := s.Trial(t.Context(), 4)
 	if err != nil || kept.Ask.Question != "Paper, pan or nothing?" {
 		t.Errorf("the record keeps %q (%v)", kept.Ask.Question, err)
 	}
 	// What is typed is here again after the page was loaded anew.
 	u.fill("#question", "Typed, and not kept")
-	u.see("[data-testid=unsaved]", "Not kept yet")
+	u.see("[data-testid=unsaved]", "Not saved yet")
 	time.Sleep(600 * time.Millisecond)
 	u.MustReload()
 	u.see("[data-testid=unsaved]", "What you typed before is here again")

@@ -28,7 +28,7 @@ func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
 	u.visit(site, "/trials/2/plan", "aside", "Sun 27 Sept 13:00")
 	u.fill(`input[aria-label="On the table, clock"]`, "1830")
 	u.key(input.Tab)
-	u.see("[data-testid=unsaved]", "Not kept yet")
+	u.see("[data-testid=unsaved]", "Not saved yet")
 	u.visit(site, "/pantry", "h1", "Pantry")
 	u.see("[data-testid=not-kept]", "Plan")
 	u.button("Another ingredient")
@@ -39,7 +39,7 @@ func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
 	u.fill(".pit.open input[placeholder='hornbeam splits']", "apricot splits")
 	u.visit(site, "/trials/2/prep", "h2", "What each arm gets")
 	u.fill(".dose input[aria-label=Name]", "salt of the hill")
-	u.see("[data-testid=unsaved]", "Not kept yet")
+	u.see("[data-testid=unsaved]", "Not saved yet")
 
 	u.click("[data-testid=sign-out]")
 	u.signIn("odalys")

@@ -107,7 +107,7 @@ func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
 	u.see("[data-testid=finding-moved]", "moved by hand")
 	u.mend("finding-moved", "Accept with a note")
 	u.enter(`input[aria-label="Why it is kept"]`, "3L has a torn blade")
-	u.see("[data-testid=finding-moved]", "Kept by Odalys: 3L has a torn blade")
+	u.see("[data-testid=finding-moved]", "Accepted by Odalys: 3L has a torn blade")
 	kept, err := s.AcceptedFindings(t.Context(), id)
 	if err != nil || len(kept) != 1 || kept[0].Key != "moved" {
 		t.Errorf("the record keeps %+v (%v)", kept, err)

@@ -274,7 +274,7 @@ func TestAPlanOnAPhone(t *testing.T) {
 	u, site, _ := demoBarn(t, "bram", 390, 844)
 	u.visit(site, "/trials/4/plan", "[data-testid=plan-facts]", "light Brick Pit")
 	u.whole()
-	u.see("p", "A pitmaster keeps the plan")
+	u.see("p", "A pitmaster saves the plan")
 	// The heads stay where they are while the rail is moved sideways.
 	left := u.MustEval(`() => {
 		const rail = document.querySelector('.scroll')

@@ -116,7 +116,7 @@ async function signOut() {
       >
       <strong v-if="title" class="title">{{ title }}</strong>
       <span v-if="person && elsewhere.length" class="not-kept" role="status" data-testid="not-kept">
-        Not kept yet:
+        Not saved yet:
         <RouterLink v-for="k in elsewhere" :key="k.path" :to="k.path">{{ k.name }}</RouterLink>
       </span>
       <Button class="menu-button" label="Menu" size="small" outlined :aria-expanded="menu" @click="menu = !menu" />

@@ -313,7 +313,7 @@ async function keep() {
             </div>
           </div>
           <p v-else-if="dirty && (trial || restored) && !shut" class="small" data-testid="unsaved">
-            {{ restored ? 'What you typed before is here again.' : 'Not kept yet.' }}
+            {{ restored ? 'What you typed before is here again.' : 'Not saved yet.' }}
             <Button size="small" text label="Let it go" @click="discard" />
           </p>
           <p v-if="shut" class="soot">
@@ -327,7 +327,7 @@ async function keep() {
               :loading="busy"
               data-testid="keep-ask"
             />
-            <span v-if="saved" class="check" role="status">kept</span>
+            <span v-if="saved" class="check" role="status">saved</span>
             <template v-if="trial && isPitmaster">
               <RouterLink class="small" :to="`/trials/new?copy=${trial.id}`">Copy this trial</RouterLink>
               <RouterLink class="small" :to="`/trials/new?follow=${trial.id}`">Follow on from it</RouterLink>

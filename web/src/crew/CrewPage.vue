@@ -148,7 +148,7 @@ async function save() {
           />
         </div>
         <Button type="submit" label="Save" outlined :loading="saving.busy.value" />
-        <span v-if="saved" class="check" role="status">kept</span>
+        <span v-if="saved" class="check" role="status">saved</span>
       </div>
     </form>
     <SafetyLines />

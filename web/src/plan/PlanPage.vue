@@ -162,13 +162,13 @@ async function keep() {
               ? 'What you typed before is here again; the plan was changed since.'
               : restored
                 ? 'What you typed before is here again.'
-                : 'Not kept yet.'
+                : 'Not saved yet.'
           }}</span>
           <Button v-if="dirty" type="button" label="Put back" size="small" outlined @click="putBack" />
           <Button label="Save the plan" :loading="busy" data-testid="keep-cook" @click="keep" />
         </template>
         <p v-else class="soot small">
-          {{ shut ? 'The codes are open, so the plan is shut.' : 'A pitmaster keeps the plan.' }}
+          {{ shut ? 'The codes are open, so the plan is shut.' : 'A pitmaster saves the plan.' }}
         </p>
       </div>
     </section>

@@ -149,7 +149,7 @@ async function keep() {
       <template v-if="changed">
         <Button label="Put back" size="small" outlined @click="putBack" />
         <span class="small" data-testid="unsaved">{{
-          restored ? 'What you typed before is here again.' : 'Not kept yet.'
+          restored ? 'What you typed before is here again.' : 'Not saved yet.'
         }}</span>
       </template>
     </div>

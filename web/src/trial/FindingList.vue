@@ -28,7 +28,7 @@ function accept(f: Finding) {
   >
     <p><i class="sign" aria-hidden="true" />{{ sentence(f.text) }}</p>
     <p v-if="acceptedAs(f)" class="small">
-      Kept by {{ acceptedAs(f)!.by }}: {{ acceptedAs(f)!.why }}
+      Accepted by {{ acceptedAs(f)!.by }}: {{ acceptedAs(f)!.why }}
       <Button v-if="!shut" label="Take that back" text size="small" @click="emit('withdraw', acceptedAs(f)!.id)" />
     </p>
     <div v-else-if="!shut" class="row">

@@ -1,0 +1,92 @@
+package e2e
+
+import (
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+)
+
+// TestErrorsStandAtTheirField has a password too short and a zone that is none: the words
+// stand at the field, which has the focus, and go as it is mended.
+func TestErrorsStandAtTheirField(t *testing.T) {
+	site, _ := serve(t)
+	u := open(t, site, "/", 1280, 800)
+	u.Expect("/first-run answered 422")
+	u.fill("#barn", "Hill")
+	u.fill("#zone", "Nowhere/At all")
+	u.fill("#name", "Odalys")
+	u.enter("#password", "short")
+	u.see(".field:has(#zone) [role=alert]", "is not a time zone")
+	focused := func(id string) {
+		t.Helper()
+		if err := u.Timeout(patience).Wait(rod.Eval(`id => document.activeElement?.id === id`, id)); err != nil {
+			t.Errorf("the focus is not on %s", id)
+		}
+	}
+	focused("zone")
+	if got := u.attribute(u.find("#zone"), "aria-invalid"); got != "true" {
+		t.Errorf("the field says aria-invalid %q", got)
+	}
+	described := u.attribute(u.find("#zone"), "aria-describedby")
+	u.see("#"+described, "Give a place like")
+	u.fill("#zone", "UTC")
+	u.gone("[data-testid=problem]")
+	if has, _, _ := u.Has("#zone[aria-invalid]"); has {
+		t.Error("mended, the field is still said to be wrong")
+	}
+	u.enter("#password", "short")
+	u.see(".field:has(#password) [role=alert]", "too short")
+	focused("password")
+	u.enter("#password", "three words do well")
+	u.see("[data-testid=ways-in]", "Ask a usual question")
+}
+
+// TestWordsAreOneTapAway asks for the words of a page, of a verdict and of a planning number,
+// and walks the guide.
+func TestWordsAreOneTapAway(t *testing.T) {
+	u, site, _ := demoBarn(t, "tove", 1280, 800)
+	u.open(site, "/trials/3/settle", "[data-testid=not-covered]")
+	u.click("[data-testid=outcome-bark] button.word")
+	u.see(".p-popover", "shown to be better")
+	u.key(input.Escape)
+	u.MustEval(`() => window.dispatchEvent(new KeyboardEvent('keydown', { key: '?', bubbles: true }))`)
+	u.see("[data-testid=words]", "Cannot tell")
+	u.button("Guide to this page")
+	u.at("/guide/settle")
+	u.see("article h1", "Settle")
+	u.button("On to The words")
+	u.see("article", "Smit mark")
+	u.open(site, "/trials/4/ask", "[data-testid=number-juiciness]")
+	u.click(`[data-word="Cuts to prove same"]`)
+	u.see(".p-popover", "when there is no difference")
+}
+
+// TestClocksAndMarksAreTheReadersOwn turns to twelve hours and the comma: what is shown
+// follows, and what is typed so is understood.
+func TestClocksAndMarksAreTheReadersOwn(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	u.open(site, "/crew", "[data-testid=hours]")
+	u.click("[data-testid=hours] button:nth-child(2)")
+	u.click("[data-testid=mark] button:nth-child(2)")
+	u.open(site, "/trials/3/settle", "[data-testid=not-covered]")
+	u.see("[data-testid=outcome-juiciness] .means", "7,3")
+	u.open(site, "/trials/4/plan", "[data-testid=plan-rail]")
+	u.see("[data-testid=plan-rail]", "3:00 pm")
+	u.enter(`input[aria-label="On the table, clock"]`, "7:30 pm")
+	u.see("[data-testid=unsaved]", "Not saved yet")
+	u.click("[data-testid=keep-cook]")
+	u.gone("[data-testid=unsaved]")
+	var at time.Time
+	if err := s.Pool().QueryRow(t.Context(), "select max(serve_at) from cooks where trial_id = 4").Scan(&at); err != nil {
+		t.Fatal(err)
+	}
+	zone, err := s.Zone(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := at.In(zone).Format("15:04"); got != "19:30" {
+		t.Errorf("half past seven in the evening is kept as %s", got)
+	}
+}
