@@ -64,7 +64,7 @@ func TestEveryPageCanBeReadAloud(t *testing.T) {
 		}
 		u.night(false)
 		u.MustSetViewport(390, 844, 1, true)
-		for _, wrong := range u.targets(p.least) {
+		for _, wrong := range slices.Concat(u.targets(p.least), aloud(t, u.Page)) {
 			t.Errorf("%s in the hand: %s", p.path, wrong)
 		}
 		u.MustSetViewport(1280, 800, 1, false)
@@ -178,12 +178,11 @@ func (u user) night(on bool) {
 // contrast is what cannot be read for its colour. Ground that is no plain colour is left out.
 func (u user) contrast() (wrong []string) {
 	u.t.Helper()
-	var texts []struct {
+	texts := told[[]struct {
 		Text       string
 		Ink, Paper [4]float64
 		Large      bool
-	}
-	u.MustEval(inked).Unmarshal(&texts) //nolint:errcheck // what is not as wanted stays empty, and fails below
+	}](u, inked)
 	if len(texts) < 5 {
 		return []string{fmt.Sprintf("%d texts were looked at", len(texts))}
 	}
@@ -257,13 +256,12 @@ const inked = `() => {
 // reach is what scrolls and cannot be scrolled by keys.
 func (u user) reach() (wrong []string) {
 	u.t.Helper()
-	var out []string
-	u.MustEval(`() => [...document.querySelectorAll('main *')].filter(e => {
+	out := told[[]string](u, `() => [...document.querySelectorAll('main *')].filter(e => {
 		const s = getComputedStyle(e)
 		const scrolls = (/auto|scroll/.test(s.overflowY) && e.scrollHeight > e.clientHeight + 2) ||
 			(/auto|scroll/.test(s.overflowX) && e.scrollWidth > e.clientWidth + 2)
 		return scrolls && e.tabIndex < 0 && !e.querySelector('a[href], button:not(:disabled), input:not(:disabled), [tabindex="0"]')
-	}).map(e => e.className || e.tagName)`).Unmarshal(&out) //nolint:errcheck // as above
+	}).map(e => e.className || e.tagName)`)
 	for _, o := range out {
 		wrong = append(wrong, "what scrolls cannot be reached by keys: "+o)
 	}
@@ -277,11 +275,10 @@ func (u user) targets(least float64) (wrong []string) {
 	if err := u.Timeout(patience).Wait(rod.Eval(`() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(() => r(true))))`).ByPromise()); err != nil {
 		u.fail("the page does not draw: %v", err)
 	}
-	var small []struct {
+	small := told[[]struct {
 		Name          string
 		Width, Height float64
-	}
-	u.MustEval(`most => {
+	}](u, `most => {
 		const main = document.querySelector('main') ?? document.body
 		const out = []
 		for (const e of document.querySelectorAll('main a[href], main button, main input, main textarea, main select, main summary, main [role=combobox], main [role=slider], header a[href], header button')) {
@@ -299,7 +296,7 @@ func (u user) targets(least float64) (wrong []string) {
 					width: Math.round(r.width), height: Math.round(r.height) })
 		}
 		return out
-	}`, least).Unmarshal(&small) //nolint:errcheck // as above
+	}`, least)
 	for _, s := range small {
 		wrong = append(wrong, fmt.Sprintf("%q is %.0f x %.0f, want %.0f", s.Name, s.Width, s.Height, least))
 	}

@@ -299,6 +299,15 @@ func file(t *testing.T, name string, write func(io.Writer)) string {
 	return f.Name()
 }
 
+// told is what a script finds on the page; one that finds something else fails the test.
+func told[T any](u user, script string, v ...any) (out T) {
+	u.t.Helper()
+	if err := u.MustEval(script, v...).Unmarshal(&out); err != nil {
+		u.fail("the page tells what is not as wanted: %v", err)
+	}
+	return out
+}
+
 // whole says that nothing on the page is wider than it.
 func (u user) whole() {
 	u.t.Helper()

@@ -81,8 +81,7 @@ func TestTheFireFitsTheScreen(t *testing.T) {
 		u.open(address, path, "[data-testid=due-first]")
 		u.see(".door [data-arm='3']", "155")
 		u.settled()
-		var out []string
-		u.MustEval(`() => {
+		out := told[[]string](u, `() => {
 			const seen = (e, name) => {
 				const r = e.getBoundingClientRect()
 				return r.width > 0 && r.top >= -1 && r.bottom <= innerHeight + 1 && r.left >= -1 &&
@@ -92,7 +91,7 @@ func TestTheFireFitsTheScreen(t *testing.T) {
 				name + ' ' + (i + 1))) : ['no ' + name] }
 			return [...all('.door [data-arm] .lead', 'temperature'), ...all('[data-testid=due-first]', 'next hand'),
 				...all('[data-testid=due-done]', 'Done'), ...all('.pads .main .pad', 'pad'), ...all('[data-testid=when]', 'time')]
-		}`).Unmarshal(&out) //nolint:errcheck // what is not as wanted fails below
+		}`)
 		if n := u.MustEval(`() => document.querySelectorAll('.door [data-arm] .lead').length`).Int(); n != 4 {
 			t.Errorf("at %v there are %d temperatures, want 4", size, n)
 		}
@@ -176,8 +175,7 @@ func (u user) settled() {
 // unfit is what is wider than the screen, cut off or covered.
 func (u user) unfit() []string {
 	u.t.Helper()
-	var out []string
-	u.MustEval(`() => {
+	out := told[[]string](u, `() => {
 		const out = []
 		const wide = document.documentElement.scrollWidth - innerWidth
 		if (wide > 0) {
@@ -209,7 +207,7 @@ func (u user) unfit() []string {
 				!at.closest('.undo, [data-testid=undo-strip]')) out.push('covered: ' + name(e) + ' by ' + name(at))
 		}
 		return out
-	}`).Unmarshal(&out) //nolint:errcheck // what is not as wanted fails in the test
+	}`)
 	slices.Sort(out)
 	return slices.Compact(slices.DeleteFunc(out, func(s string) bool { return strings.TrimSpace(s) == "" }))
 }

@@ -1,11 +1,21 @@
 package e2e
 
 import (
+	"net/http/httptest"
+	"strings"
 	"testing"
 	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+
+	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
+	"whitebarn/internal/lan"
+	"whitebarn/internal/server"
+	"whitebarn/internal/services"
+	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/web"
 )
 
 // TestErrorsStandAtTheirField has a password too short and a zone that is none: the words
@@ -89,4 +99,42 @@ func TestClocksAndMarksAreTheReadersOwn(t *testing.T) {
 	if got := at.In(zone).Format("15:04"); got != "19:30" {
 		t.Errorf("half past seven in the evening is kept as %s", got)
 	}
+}
+
+// TestGuestsOpenTheirBallotWithoutACertificate has the pitmaster let them in: the plain port
+// then shows a taster's own plate, whole, and still nothing else.
+func TestGuestsOpenTheirBallotWithoutACertificate(t *testing.T) {
+	s := pgtest.Store(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	network := &lan.Info{Sites: []string{"https://barn.lan:8443"}, Trust: []string{"http://barn.lan:8080"}, Guests: []string{"http://barn.lan:8081"}}
+	srv, all := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist(), LAN: network})
+	site, plain := httptest.NewServer(all), httptest.NewServer(srv.Guests(all))
+	t.Cleanup(func() { site.Close(); plain.Close(); srv.Close() })
+	u := open(t, site.URL, "/", 1280, 800)
+	u.signIn("odalys")
+	u.open(site.URL, "/trials/2/table", "[data-testid=taster-name]")
+	link := u.attribute(u.find("[data-testid^=link-]"), "href")
+	path := link[strings.Index(link, "/taste/"):]
+	guest := open(t, plain.URL, path, 390, 844)
+	guest.Expect("answered 403")
+	guest.see("body", "has not let guests in this way")
+
+	u.open(site.URL, "/crew", "[data-testid=guests]")
+	u.fill("#barn-name", "Half a na") // typed, and not saved with it
+	u.click("[data-testid=guests] input")
+	u.see("[data-testid=lan]", "http://barn.lan:8081")
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.querySelector('[data-testid=guests] input').checked`)); err != nil {
+		t.Fatal("guests are not let in")
+	}
+	if house, err := s.Barn(t.Context()); err != nil || !house.Guests || house.Name != "White Barn" {
+		t.Errorf("the barn is kept as %+v (%v), want guests let in and its name as it was", house, err)
+	}
+	guest = open(t, plain.URL, path, 390, 844)
+	guest.see("h1", "Your plate is not served yet")
+	guest.whole()
+	other := open(t, plain.URL, "/trials/2/table", 390, 844)
+	other.Expect("answered 404")
+	other.see("body", "Only ballots are answered here")
 }

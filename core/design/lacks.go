@@ -26,7 +26,7 @@ func (r *reviewer) lacking() {
 	}
 	if t := r.Ask.Hand.Tasters; t > 0 && t < trial.LeastTasters && slices.ContainsFunc(r.Ask.Outcomes, func(o trial.Chosen) bool {
 		d, ok := o.Outcome()
-		return ok && d.Unit == scored
+		return ok && d.Kind == trial.FromPanel
 	}) {
 		next := clone(r.Ask)
 		next.Hand.Tasters = trial.LeastTasters
@@ -113,16 +113,13 @@ func needsKey(r trial.Role) bool {
 	return r == trial.Wrap || r == trial.WrapWhen || r == trial.Spritz || r == trial.Finish
 }
 
-// scored is the unit of what tasters score, and scale how far apart two scores can lie.
-const (
-	scored = "1 to 9"
-	scale  = 8
-)
+// scale is how far apart two scores of a panel can lie, 1 to 9.
+const scale = 8
 
 // offScale says whether the smallest difference an outcome could show is more than there
 // can be: with so few units nothing is found, whatever the truth.
 func offScale(n Number) bool {
-	return n.D > 0 && n.SD > 0 && (n.Detects == nil || n.Outcome.Unit == scored && *n.Detects > scale)
+	return n.D > 0 && n.SD > 0 && (n.Detects == nil || n.Outcome.Kind == trial.FromPanel && *n.Detects > scale)
 }
 
 // CanAnswer says in a line whether an ask can answer its question, by what was found and

@@ -86,7 +86,7 @@ func Calibrate(ctx context.Context, l Log, o Options) (*Calibration, error) {
 	c.pitAhead = l.futureOffset(means)
 	c.prior = prior{log: l, first: probe[0].C, known: l.Start}
 	if in := usable(l.Probe, l.Now); len(in) > 0 {
-		c.prior.first = medianC(in[:min(len(in), 5)])
+		c.prior.first = MedianC(in[:min(len(in), 5)])
 		if in[0].Time > firstWithin {
 			c.prior.first = fridgeC // what is read later says nothing of how it went on
 		}

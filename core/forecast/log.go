@@ -81,7 +81,7 @@ func blocks(in []Sample, width, until float64) []Sample {
 			j++
 		}
 		if (k+1)*width <= until && float64(j-i) >= blockShare*usual {
-			out = append(out, Sample{(k + 0.5) * width, medianC(in[i:j])})
+			out = append(out, Sample{(k + 0.5) * width, MedianC(in[i:j])})
 		}
 		i = j
 	}
@@ -119,7 +119,11 @@ func median(v []float64) float64 {
 	return (v[(len(v)-1)/2] + v[len(v)/2]) / 2
 }
 
-func medianC(in []Sample) float64 {
+// MedianC is the median temperature of samples, C; NaN of none.
+func MedianC(in []Sample) float64 {
+	if len(in) == 0 {
+		return math.NaN()
+	}
 	v := make([]float64, len(in))
 	for i, s := range in {
 		v[i] = s.C
@@ -138,7 +142,7 @@ func (l Log) pitTrace() (*thermal.Trace, []Sample) {
 		for j < len(in) && math.Floor(in[j].Time/pitBlock) == k {
 			j++
 		}
-		middle, sum, time, n := medianC(in[i:j]), 0.0, 0.0, 0.0
+		middle, sum, time, n := MedianC(in[i:j]), 0.0, 0.0, 0.0
 		for _, s := range in[i:j] {
 			if math.Abs(s.C-middle) <= wildPit {
 				sum, time, n = sum+s.C, time+s.Time, n+1

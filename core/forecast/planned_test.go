@@ -13,7 +13,11 @@ func init() {
 	if err != nil {
 		panic(err) // it is in the table
 	}
-	forecast.Planned = func(wrap string, wrapAt, target float64, l forecast.Log, covers []float64) []forecast.Ahead {
+	forecast.Planned = func(wrap string, wrapAt, target float64, l forecast.Log, wrapped []float64) []forecast.Ahead {
+		var covers []plan.Cover
+		for _, at := range wrapped {
+			covers = append(covers, plan.Cover{At: at})
+		}
 		until := func(c float64) []phase.End { return []phase.End{{Watch: phase.ByCore, Value: c}} }
 		phases := []phase.Phase{{Kind: phase.Smoke, Name: "smoke", SetC: l.SetPoint, Ends: until(target)}}
 		if wrapAt > 0 {

@@ -2,7 +2,6 @@ package plan
 
 import (
 	"math"
-	"slices"
 
 	"whitebarn/core/forecast"
 	"whitebarn/core/phase"
@@ -13,11 +12,17 @@ import (
 type Standing struct {
 	For     float64           // s since it went on
 	Probe   []forecast.Sample // where its pull is read, in order; empty while nobody measured it
-	Covers  []float64         // s since it went on of each wrap and unwrap, in order
+	Covers  []Cover           // each wrap and unwrap, in order
 	AirC    float64           // set point of its pit
 	Lies    forecast.Stage
 	Place   thermal.Surroundings
 	TargetC float64 // it is pulled at, where its last phase does not go by the clock
+}
+
+// Cover is a wrap or an unwrap that was done.
+type Cover struct {
+	At   float64 // s since the cut went on
+	Bare bool    // it was unwrapped
 }
 
 // A planned wrap that was not done when it was due is taken for skipped once its trigger is
@@ -34,14 +39,12 @@ const (
 func AheadOf(phases []phase.Phase, s Standing) []forecast.Ahead {
 	smokes := Arm{Phases: phases}.smokes()
 	if len(smokes) == 0 {
-		return []forecast.Ahead{s.last(forecast.Ahead{Name: "done", Air: s.AirC}, phase.Phase{}, 0)}
+		smokes = []phase.Phase{{Kind: phase.Smoke}} // as it lies, until the target
 	}
-	i, began, covers := 0, 0.0, s.Covers
+	i, began := s.covered(smokes)
 	for i+1 < len(smokes) {
 		changes := coverOf(smokes[i]) != coverOf(smokes[i+1])
 		switch {
-		case changes && len(covers) > 0:
-			began, covers = covers[0], covers[1:]
 		case changes && s.over(smokes[i], began, skippedAfterS, skippedAfterC):
 			began = s.For
 		case !changes && s.over(smokes[i], began, 0, 0):
@@ -52,6 +55,28 @@ func AheadOf(phases []phase.Phase, s Standing) []forecast.Ahead {
 		i++
 	}
 	return s.ahead(smokes[i:], began)
+}
+
+// covered is the phase that the wraps and unwraps of a cut have brought it to, and since when.
+// A cover that was opened and closed again brings it back to where it was.
+func (s Standing) covered(smokes []phase.Phase) (i int, began float64) {
+	since := make([]float64, len(smokes))
+	for _, c := range s.Covers {
+		next := i + 1
+		for next < len(smokes) && coverOf(smokes[next]) == coverOf(smokes[i]) {
+			next++
+		}
+		if next < len(smokes) && smokes[next].Bare() == c.Bare {
+			i, since[next] = next, c.At
+			continue
+		}
+		for back := i - 1; back >= 0 && smokes[i].Bare() != c.Bare; back-- {
+			if smokes[back].Bare() == c.Bare {
+				i = back
+			}
+		}
+	}
+	return i, since[i]
 }
 
 func coverOf(p phase.Phase) string {
@@ -89,7 +114,7 @@ func (s Standing) ended(p phase.Phase, began float64) float64 {
 			continue
 		}
 		for i, r := range s.Probe {
-			if r.Time > began && medianC(s.Probe[i:min(i+few, len(s.Probe))]) >= e.Value {
+			if r.Time > began && forecast.MedianC(s.Probe[i:min(i+few, len(s.Probe))]) >= e.Value {
 				return r.Time
 			}
 		}
@@ -102,19 +127,7 @@ const few = 5
 
 // core is what the probe shows, the median of its last readings; NaN while there is none.
 func (s Standing) core() float64 {
-	return medianC(s.Probe[max(0, len(s.Probe)-few):])
-}
-
-func medianC(in []forecast.Sample) float64 {
-	if len(in) == 0 {
-		return math.NaN()
-	}
-	v := make([]float64, len(in))
-	for i, r := range in {
-		v[i] = r.C
-	}
-	slices.Sort(v)
-	return (v[(len(v)-1)/2] + v[len(v)/2]) / 2
+	return forecast.MedianC(s.Probe[max(0, len(s.Probe)-few):])
 }
 
 func (s Standing) ahead(left []phase.Phase, began float64) []forecast.Ahead {
@@ -156,11 +169,8 @@ const leastLeft = 60.0
 // last is the phase at whose end the cut is pulled: by the clock, where that alone ends it,
 // else when its probe shows the target.
 func (s Standing) last(a forecast.Ahead, p phase.Phase, passed float64) forecast.Ahead {
-	a.Name, a.InPit, a.End, a.Value = "done", true, thermal.ByProbe, s.TargetC
-	if p.Name == "" {
-		a.Exchange, a.AirAdd = s.Lies.Exchange, s.Lies.AirAdd
-	}
-	if v, fixed := p.Fixed(); fixed && p.Kind == phase.Smoke {
+	a.Name, a.End, a.Value = "done", thermal.ByProbe, s.TargetC
+	if v, fixed := p.Fixed(); fixed {
 		a.End, a.Value = thermal.ByTime, math.Max(v-passed, leastLeft)
 	}
 	return a

@@ -43,7 +43,7 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 		phases []phase.Phase
 		hours  float64
 		coreF  float64
-		covers []float64 // h
+		covers []float64 // h of each wrap, below 0 of each unwrap
 		lies   forecast.Stage
 		want   string
 	}{
@@ -59,7 +59,10 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 		{"in the glaze", glazed, 6, 206, nil, bare, "bare 250 F until time 0.4"},
 		{"three, two, one: bare", threeTwoOne, 1, 90, nil, bare, "bare 225 F until time 2; foil 225 F until time 2; bare 225 F until time 1"},
 		{"three, two, one: in foil", threeTwoOne, 4, 150, []float64{3}, inFoil, "foil 225 F until time 1; bare 225 F until time 1"},
-		{"three, two, one: unwrapped", threeTwoOne, 5.5, 180, []float64{3, 5}, bare, "bare 225 F until time 0.5"},
+		{"three, two, one: unwrapped", threeTwoOne, 5.5, 180, []float64{3, -5}, bare, "bare 225 F until time 0.5"},
+		{"three, two, one: looked into and closed again", threeTwoOne, 4.5, 150, []float64{3, -4, 4.1}, inFoil, "foil 225 F until time 0.5; bare 225 F until time 1"},
+		{"looked into, and still open", threeTwoOne, 4, 150, []float64{3, -3.9}, bare, "bare 225 F until time 0.9"},
+		{"wrapped twice over", wrapped, 5, 170, []float64{4.5, 4.7}, inFoil, "foil 250 F until probe 203"},
 		{"whichever comes first", either, 2, 120, nil, bare, "bare 250 F until crust 1 or time 3; foil 250 F until probe 203"},
 		{"both of them", both, 2, 120, nil, bare, "bare 250 F until probe 165 and time 3; foil 250 F until probe 203"},
 		{"no plan", nil, 2, 120, nil, bare, "bare 250 F until probe 203"},
@@ -75,7 +78,7 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 			s.Probe[len(s.Probe)-2].C = 300 // a spark in the wire
 		}
 		for _, h := range c.covers {
-			s.Covers = append(s.Covers, h*3600)
+			s.Covers = append(s.Covers, Cover{math.Abs(h) * 3600, h < 0})
 		}
 		var got []string
 		for _, a := range AheadOf(c.phases, s) {
@@ -115,7 +118,7 @@ func TestTheLiquidOfAWrapIsPouredWithIt(t *testing.T) {
 		t.Errorf("before the wrap there is to come %+v", a)
 	}
 	if a := AheadOf(phases, Standing{For: 4 * 3600, Probe: []forecast.Sample{{Time: 4 * 3600, C: 80}}, AirC: 121, TargetC: 95,
-		Covers: []float64{3 * 3600}}); len(a) != 1 || a[0].Liquid != 0 {
+		Covers: []Cover{{At: 3 * 3600}}}); len(a) != 1 || a[0].Liquid != 0 {
 		t.Errorf("in the wrap there is to come %+v", a)
 	}
 }

@@ -43,3 +43,4 @@ if (import.meta.env.PROD && 'serviceWorker' in navigator)
     .register('/sw.js')
     .then(() => navigator.serviceWorker.ready)
     .then((r) => r.active?.postMessage('parts'))
+    .catch(() => undefined) // the guests' port gives none, and all works without

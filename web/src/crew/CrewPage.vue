@@ -30,6 +30,7 @@ const secure = window.isSecureContext
 const hand = reactive<NewPerson>({ name: '', role: 'crew', sign_in: '', password: '' })
 const adding = useAct()
 const saving = useAct()
+const opening = useAct()
 const saved = ref(false)
 const barn = reactive({ name: '', time_zone: '', elevation_m: 0, guests: false })
 watch(
@@ -38,6 +39,15 @@ watch(
   { immediate: true },
 )
 
+/** Guests are let in or not; what is typed above is not saved with it. */
+async function letIn(guests: boolean) {
+  const was = session.value!.barn!
+  const done = await opening.run(async () => {
+    await ok(api.PUT('/api/barn', { body: { ...was, guests } }))
+    return true
+  })
+  if (done) await client.invalidateQueries({ queryKey: ['session'] })
+}
 const pick = { optionLabel: 'label', optionValue: 'value', allowEmpty: false }
 const clocks = [
   { label: '24 h, 18:05', value: '24' },
@@ -168,17 +178,18 @@ async function save() {
             </p>
           </div>
         </div>
-        <form v-if="isPitmaster" class="stack tight" @submit.prevent="save">
+        <div v-if="isPitmaster" class="stack tight">
+          <ProblemNote :problem="opening.problem.value" />
           <label class="row"
-            ><Checkbox v-model="barn.guests" binary data-testid="guests" @change="save" /> Guests open their ballots
-            without a certificate</label
+            ><Checkbox :model-value="session?.barn?.guests" binary data-testid="guests" @update:model-value="letIn" />
+            Guests open their ballots without a certificate</label
           >
           <p class="small">
             Their codes then lead to <b class="num">{{ network.guests[0] }}</b>, which answers ballots alone. It is not
             encrypted: somebody on this network could read or change a ballot on its way. A ballot that is open keeps
             and resends what is tapped; it cannot be opened while the barn is out of reach. All else stays behind HTTPS.
           </p>
-        </form>
+        </div>
       </template>
       <p v-else>
         White Barn answers on this machine alone. Start it with <b class="num">make run LAN=1</b> to let the phones and

@@ -80,7 +80,7 @@ useKeys((key) => {
         class="later"
         outlined
         :label="small ? '+10' : '10 min later'"
-        aria-label="10 min later"
+        :aria-label="small ? '+10 minutes, later' : undefined"
         :disabled="busy"
         @click="later(first)"
       />

@@ -74,24 +74,25 @@ const cutsInLine = computed(() => pressed.value !== 'all' && ofArm.value.length 
 const { due } = useDue(() => props.cook)
 const small = useMediaQuery(handheld)
 const tick = useNow({ interval: 15_000 })
+const about = computed(() => Date.parse(props.cook.now) + (+tick.value - seenAt.value) * props.cook.rate)
 const nextOf = (a: Event['act']) =>
   due.value.find(
     (d) => logsAs(d.act) === a && (d.cuts.length === 0 || targets.value.some((c) => d.cuts.includes(c.id))),
   )
 const isDue = (a: Event['act']) => {
   const d = nextOf(a)
-  return !!d && +tick.value > 0 && dueAt(d) - cookNow() < 600_000
+  return !!d && dueAt(d) - about.value < 600_000
 }
 function padSays(a: Event['act']): string {
   const d = nextOf(a)
-  if (d && dueAt(d) - cookNow() < 7_200_000) return dueIn(d, cookNow())
-  const mine = new Set([...targets.value.map((c) => c.id)])
+  if (d && dueAt(d) - about.value < 7_200_000) return dueIn(d, about.value)
+  const mine = new Set(targets.value.map((c) => c.id))
   const runs = new Set(runsOfTargets.value)
   const was = trial.value.events.filter(
     (e) => e.act === a && ((e.cut_id && mine.has(e.cut_id)) || (e.pit_run_id && runs.has(e.pit_run_id))),
   )
   const last = Math.max(...was.map((e) => Date.parse(e.at)))
-  return was.length && +tick.value > 0 ? `${span(Math.max(0, cookNow() - last) / 3_600_000)} ago` : ''
+  return was.length ? `${span(Math.max(0, about.value - last) / 3_600_000)} ago` : ''
 }
 const shownPads = computed(() => {
   if (!small.value) return pads

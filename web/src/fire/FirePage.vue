@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useNow } from '@vueuse/core'
 import Button from 'primevue/button'
-import { computed, defineAsyncComponent, onMounted, ref, watch, type Component } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
@@ -31,13 +31,12 @@ import SoFarStrip from './SoFarStrip.vue'
 import { useTraces, useView } from './view'
 
 // What is opened by a hand comes when it is.
-const later = (load: () => Promise<{ default: Component }>) => defineAsyncComponent(load)
-const LogImport = later(() => import('./LogImport.vue'))
-const ProbeDialog = later(() => import('./ProbeDialog.vue'))
-const WaysOut = later(() => import('./WaysOut.vue'))
-const ReplayBar = later(() => import('./ReplayBar.vue'))
-const RehearsalBar = later(() => import('./RehearsalBar.vue'))
-const ReadingsTable = later(() => import('./ReadingsTable.vue'))
+const LogImport = defineAsyncComponent(() => import('./LogImport.vue'))
+const ProbeDialog = defineAsyncComponent(() => import('./ProbeDialog.vue'))
+const WaysOut = defineAsyncComponent(() => import('./WaysOut.vue'))
+const ReplayBar = defineAsyncComponent(() => import('./ReplayBar.vue'))
+const RehearsalBar = defineAsyncComponent(() => import('./RehearsalBar.vue'))
+const ReadingsTable = defineAsyncComponent(() => import('./ReadingsTable.vue'))
 
 const { trial, shut } = useThisTrial()
 const router = useRouter()
@@ -220,7 +219,9 @@ async function imported() {
         @import="importing = true"
         @save="(as) => picture(as === 'svg' ? saveSVG : savePNG)"
       />
-      <p v-if="traces && !hasLog" class="none">No log yet. Import the logger's file, or log by hand below.</p>
+      <p v-if="traces && !hasLog" class="none">
+        No log yet. Import the logger's file, or read by hand with the pads above.
+      </p>
       <ReadingsTable v-if="traces && hasLog" :cook="cook" :traces="traces" :view="view" />
       <OutlookStrip v-if="!shut" :cook="cook" />
       <SoFarStrip v-if="until === null && traces" :cook="cook" />

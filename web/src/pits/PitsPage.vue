@@ -106,7 +106,7 @@ const off = (s: number) => {
       <form class="row add" @submit.prevent="addHolder">
         <div class="field">
           <label for="holder-name">Name of a new holder</label
-          ><InputText id="holder-name" v-model="holder" data-field="name" placeholder="Dry cooler" />
+          ><InputText id="holder-name" v-model="holder" placeholder="Dry cooler" />
         </div>
         <Button type="submit" label="Add it" outlined :disabled="!holder.trim()" />
       </form>
@@ -161,7 +161,7 @@ const off = (s: number) => {
     <form v-if="isPitmaster" class="row add" @submit.prevent="add">
       <div class="field">
         <label for="device-name">Name of a new device</label
-        ><InputText id="device-name" v-model="name" data-field="name" placeholder="Brick Pit gateway" />
+        ><InputText id="device-name" v-model="name" placeholder="Brick Pit gateway" />
       </div>
       <Button type="submit" label="Add it" :loading="busy" :disabled="!name.trim()" />
     </form>

@@ -4,8 +4,9 @@ import type { Problem } from '../api/schema.gen'
 import { sentence } from './units'
 
 /**
- * What was refused. What is about a field of the page stands at that field, which gets the
- * focus, and goes as it is mended; the rest stands here. A field is known by its data-field.
+ * What was refused. What is about a field stands at that field, which gets the focus, and goes as
+ * it is mended; the rest stands here. A field is known by its data-field: of the form or dialog
+ * this note is in, else of the page, where just one is meant.
  */
 const props = defineProps<{ problem: Problem | null }>()
 type Wrong = Problem['errors'][number]
@@ -15,7 +16,7 @@ interface Placed {
   at: HTMLElement // where the words go
   id: string
 }
-const note = ref<HTMLElement | null>(null)
+const anchor = ref<HTMLElement | null>(null)
 const placed = shallowRef<Placed[]>([])
 const rest = ref<Wrong[]>([])
 let count = 0
@@ -31,8 +32,15 @@ function mended(p: Placed) {
   clear(p)
   placed.value = placed.value.filter((q) => q !== p)
 }
+function fieldOf(name: string): HTMLElement | undefined {
+  const mine = anchor.value?.closest('form, [role="dialog"]')
+  for (const within of [mine, document.querySelector('main')]) {
+    const found = within?.querySelectorAll<HTMLElement>(`[data-field="${CSS.escape(name)}"]`) ?? []
+    if (found.length === 1) return found[0]
+  }
+}
 function place(wrong: Wrong): Placed | null {
-  const marked = wrong.field && document.querySelector<HTMLElement>(`main [data-field="${CSS.escape(wrong.field)}"]`)
+  const marked = wrong.field && fieldOf(wrong.field)
   if (!marked) return null
   const field = marked.matches('input, textarea, [role="combobox"]')
     ? marked
@@ -65,13 +73,8 @@ onBeforeUnmount(() => placed.value.forEach(clear))
 </script>
 
 <template>
-  <div
-    v-if="problem && (!problem.errors.length || rest.length)"
-    ref="note"
-    class="problem"
-    role="alert"
-    data-testid="problem"
-  >
+  <span ref="anchor" hidden />
+  <div v-if="problem && (!problem.errors.length || rest.length)" class="problem" role="alert" data-testid="problem">
     <template v-if="problem.errors.length">
       <p v-for="e in rest" :key="e.field + e.problem">
         <strong class="triangle"
