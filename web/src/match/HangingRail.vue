@@ -122,7 +122,7 @@ const pickLabel = (c: CutView) => {
   padding-top: 10px;
 }
 .cut {
-  flex: 1 0 52px;
+  flex: 1 0 58px;
   max-width: 68px;
   display: flex;
   flex-direction: column;

@@ -32,7 +32,7 @@ const hands = computed(() => {
       <div class="day num">{{ date(Math.min(...work.pits.map((p) => Date.parse(p.light)))) }}</div>
       <div ref="track" class="clockline">
         <span v-if="rail.lead" class="before small" :style="{ width: `${100 * rail.lead}%` }"
-          >{{ date(rail.from) }} {{ clock(rail.from) }}</span
+          >{{ width * rail.lead > 130 ? date(rail.from) : '' }} {{ clock(rail.from) }}</span
         >
         <span v-for="t in marks" :key="t" class="tick num" :style="left(t)">{{ clock(t) }}</span>
       </div>

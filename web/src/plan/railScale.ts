@@ -24,7 +24,7 @@ export function useRailScale(work: () => PlanView, width: Ref<number>): RailScal
   const x = (t: string | number) => railX(rail.value, t)
   const marks = computed(() =>
     ticks(rail.value.fire, rail.value.to, Math.max(1, width.value) * (1 - rail.value.lead)).filter(
-      (t) => t > rail.value.fire,
+      (t) => t > rail.value.fire && (x(t) / 100 - rail.value.lead) * width.value > 24, // clear of what is before
     ),
   )
   const nights = computed(() => {
