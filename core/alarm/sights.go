@@ -32,6 +32,7 @@ type PitSeen struct {
 	Opened        time.Time       // the lid, last
 	Fed           time.Time       // with fuel, last
 	Cuts          int             // on it
+	Planned       []float64       // C it is to be set to in this cook
 }
 
 // Pit looks at a pit: out of its band for a while, or its fire dying. It is
@@ -49,12 +50,18 @@ func Pit(p PitSeen, now time.Time) []Sight {
 	words := func(what string) string {
 		return fmt.Sprintf("%s is {dC:%.1f} %s its set point.", p.Name, math.Abs(off), what)
 	}
+	high := " Close the vents a little."
+	for _, set := range p.Planned { // a step that nobody logged
+		if math.Abs(set-p.SetC) > backInBand && math.Abs(c-set) < backInBand {
+			high = fmt.Sprintf(" If it was set to {C:%.1f} as planned, log Set to; else close the vents.", set)
+		}
+	}
 	fall, falls := falling(p.Trace, now)
 	dead := falls && off < -deadBelow && !opened && now.Sub(p.Fed) > fallOver
 	return []Sight{
 		// A dying fire is told of as that alone.
 		{Kind: PitLow, Subject: p.Subject, Level: Watch, Holds: off < -band && !opened && !dead, Gone: off > -backInBand, Words: words("under") + " Look at the fire and the vents."},
-		{Kind: PitHigh, Subject: p.Subject, Level: Watch, Holds: off > band && !opened, Gone: off < backInBand, Words: words("over") + " Close the vents a little."},
+		{Kind: PitHigh, Subject: p.Subject, Level: Watch, Holds: off > band && !opened, Gone: off < backInBand, Words: words("over") + high},
 		{Kind: DeadFire, Subject: p.Subject, Level: Grave, Holds: dead, Gone: !falls && off > -deadBelow,
 			Words: fmt.Sprintf("%s falls {dC:%.1f} an hour and nothing was done: the fire is dying. Feed it.", p.Name, 60*fall)},
 	}

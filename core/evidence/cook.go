@@ -16,17 +16,73 @@ type PitRun struct {
 	CookID  int64
 	PitID   int64
 	Pit     string
-	SetC    float64
+	SetC    float64    // planned for its start
+	Sets    []SetPoint // delivered since, in order of time
 	Kind    thermal.Surroundings
 	Columns int // of its grate
 	Rows    int
 }
 
+// SetPoint is at what a pit is kept from a moment on.
+type SetPoint struct {
+	At time.Time
+	C  float64
+}
+
+// SetAt is at what the pit was set at a moment.
+func (r PitRun) SetAt(t time.Time) float64 {
+	c, _ := r.setSince(t)
+	return c
+}
+
+// setSince is at what the pit was set at a moment, and since when; zero is from its start.
+func (r PitRun) setSince(t time.Time) (c float64, since time.Time) {
+	c = r.SetC
+	for _, s := range r.Sets {
+		if !s.At.After(t) {
+			c, since = s.C, s.At
+		}
+	}
+	return c, since
+}
+
+// LastSet is when the pit was last set otherwise, up to a moment; zero is never.
+func (r PitRun) LastSet(t time.Time) time.Time {
+	_, since := r.setSince(t)
+	return since
+}
+
+// MeanSet is the mean of its set points from one moment to another.
+func (r PitRun) MeanSet(from, to time.Time) float64 {
+	if !to.After(from) {
+		return r.SetAt(from)
+	}
+	sum, at := 0.0, from
+	for _, s := range r.Sets {
+		if s.At.After(at) && s.At.Before(to) {
+			sum += r.SetAt(at) * s.At.Sub(at).Seconds()
+			at = s.At
+		}
+	}
+	return (sum + r.SetAt(at)*to.Sub(at).Seconds()) / to.Sub(from).Seconds()
+}
+
+// HottestSet is the highest it was set to.
+func (r PitRun) HottestSet() float64 {
+	most := r.SetC
+	for _, s := range r.Sets {
+		most = max(most, s.C)
+	}
+	return most
+}
+
 // HolderRun is a holder in use for a cook.
 type HolderRun struct {
-	ID     int64
-	CookID int64
-	Holder string
+	ID       int64
+	CookID   int64
+	HolderID int64
+	Holder   string
+	SetC     float64 // 0 is not said
 }
 
 // Probe is a probe on its target in a cook, over a stretch of time; a To that is
@@ -194,27 +250,66 @@ type Window struct {
 // pit while it was on the fire, the probe that stands for that place; and of the last
 // hour. Where it never moved there is one of each.
 func (t Trial) HeatWindows(c Cut, now time.Time) (whole, last []Window) {
-	from, to, ok := c.OnTheFire(now)
-	if !ok {
+	fires := c.fires(now)
+	if len(fires) == 0 {
 		return nil, nil
 	}
-	hour := to.Add(-time.Hour)
-	if hour.Before(from) {
-		hour = from
-	}
+	hour := fires[len(fires)-1].Pull.Add(-time.Hour)
 	for _, s := range c.Stays {
 		p, ok := t.ProbeFor(s)
 		if !ok {
 			continue
 		}
-		if w, some := s.within(p, from, to); some {
-			whole = append(whole, w)
-		}
-		if w, some := s.within(p, hour, to); some {
-			last = append(last, w)
+		for _, f := range fires {
+			if w, some := s.within(p, f.On, f.Pull); some {
+				whole = append(whole, w)
+			}
+			if w, some := s.within(p, laterOf(hour, f.On), f.Pull); some {
+				last = append(last, w)
+			}
 		}
 	}
 	return whole, last
+}
+
+func laterOf(a, b time.Time) time.Time {
+	if b.After(a) {
+		return b
+	}
+	return a
+}
+
+// Part is a stretch of a cut's time on the fire in one pit.
+type Part struct {
+	Run      PitRun
+	From, To time.Time
+}
+
+// OnPits are the stretches of a cut's time on the fire up to a moment, pit by pit.
+func (t Trial) OnPits(c Cut, until time.Time) (out []Part) {
+	for _, f := range c.fires(until) {
+		for _, s := range c.Stays {
+			run, ok := t.Run(s.PitRunID)
+			if !ok {
+				continue
+			}
+			if w, some := s.within(Probe{}, f.On, f.Pull); some {
+				out = append(out, Part{run, w.From, w.To})
+			}
+		}
+	}
+	return out
+}
+
+// MeanSet is the mean of the set points a cut was cooked at up to a moment; ok is false
+// while it was not on.
+func (t Trial) MeanSet(c Cut, until time.Time) (mean float64, ok bool) {
+	sum, all := 0.0, 0.0
+	for _, p := range t.OnPits(c, until) {
+		s := p.To.Sub(p.From).Seconds()
+		sum, all = sum+s*p.Run.MeanSet(p.From, p.To), all+s
+	}
+	return sum / max(all, 1), all > 0
 }
 
 // within is the part of a stretch that a stay covers.

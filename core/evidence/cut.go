@@ -107,7 +107,16 @@ func (c Cut) Dimension(kind string) *float64 {
 	return nil
 }
 
-// cook is when it went on and was pulled; zero for what has not happened.
+// Fires are its stretches on the fire, in order.
+func (c Cut) Fires() []logbook.Fire {
+	events := make([]logbook.Event, len(c.Acts))
+	for i, a := range c.Acts {
+		events[i] = logbook.Event{Act: a.Act, At: a.At}
+	}
+	return logbook.FiresOf(events)
+}
+
+// cook is when it first went on and was last pulled; zero for what has not happened.
 func (c Cut) cook() (on, pull time.Time, done bool) {
 	events := make([]logbook.Event, len(c.Acts))
 	for i, a := range c.Acts {
@@ -122,7 +131,7 @@ func (c Cut) On() (at time.Time, ok bool) {
 	return at, !at.IsZero()
 }
 
-// Pulled is when it came off; ok is false while it has not.
+// Pulled is when it came off, the last time; ok is false while it has not, or is on again.
 func (c Cut) Pulled() (at time.Time, ok bool) {
 	_, at, _ = c.cook()
 	return at, !at.IsZero()
@@ -130,6 +139,28 @@ func (c Cut) Pulled() (at time.Time, ok bool) {
 
 // Cooked is the time from on to pulled; ok is false until both are there, in order.
 func (c Cut) Cooked() (on, pull time.Time, ok bool) { return c.cook() }
+
+// OnFire is how long it was on the fire up to a moment, its fires together.
+func (c Cut) OnFire(until time.Time) (sum time.Duration) {
+	for _, f := range c.fires(until) {
+		sum += f.Pull.Sub(f.On)
+	}
+	return sum
+}
+
+// fires are its fires up to a moment; one that is under way ends there.
+func (c Cut) fires(until time.Time) (out []logbook.Fire) {
+	for _, f := range c.Fires() {
+		if f.On.IsZero() || f.On.After(until) {
+			continue
+		}
+		if f.Pull.IsZero() || f.Pull.After(until) {
+			f.Pull = until
+		}
+		out = append(out, f)
+	}
+	return out
+}
 
 // Burns says whether it is on and was not pulled.
 func (c Cut) Burns() bool {
@@ -181,7 +212,7 @@ func (c Cut) outOfTheFridge() (left time.Time, out time.Duration) {
 	return since, out + on.Sub(since)
 }
 
-// OnTheFire is the stretch of its cook so far: from on to the pull, or to now. ok is
+// OnTheFire is the stretch of its cook so far: from on to the last pull, or to now. ok is
 // false while it has not gone on.
 func (c Cut) OnTheFire(now time.Time) (from, to time.Time, ok bool) {
 	on, pull, done := c.cook()

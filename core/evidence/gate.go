@@ -172,7 +172,7 @@ func (t Trial) fastest(c Cut) float64 {
 	if !ok || !known {
 		return 0
 	}
-	return thermal.FastestRise(piece, run.Kind.Exchange(thermal.Wraps[0]), run.SetC)
+	return thermal.FastestRise(piece, run.Kind.Exchange(thermal.Wraps[0]), run.HottestSet())
 }
 
 // Judge lets the gate judge every cut: by the lines in force when the codes were opened, else now, for the

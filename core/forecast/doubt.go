@@ -89,8 +89,12 @@ func mended(after []Sample, before float64) bool {
 
 // deadFire is since when the pit has been too cold and not coming back.
 func deadFire(l Log, pit []Sample) (float64, bool) {
+	cold := func(s Sample) bool {
+		set, since := l.setAt(s.Time)
+		return s.C < set-coldPit && (since == 0 || s.Time > since+settling)
+	}
 	i := len(pit)
-	for i > 0 && pit[i-1].C < l.SetPoint-coldPit {
+	for i > 0 && cold(pit[i-1]) {
 		i--
 	}
 	if i == len(pit) || i == 0 { // warm, or never lit: the cut went on a cold pit

@@ -37,11 +37,12 @@ type Log struct {
 	Start     float64 // C from the fridge; NaN when not measured
 	Pit       []Sample
 	Probe     []Sample
-	ByHand    bool    // the probe is put in anew for each reading, never quite at the same place
-	Stages    []Stage // the first from 0
-	SetPoint  float64 // C
-	Now       float64 // s
-	Pressure  float64 // Pa; 0 is sea level
+	ByHand    bool     // the probe is put in anew for each reading, never quite at the same place
+	Stages    []Stage  // the first from 0
+	SetPoint  float64  // C, now
+	Sets      []Sample // at what its pit was set before, in order: each holds until the next; none is the same throughout
+	Now       float64  // s
+	Pressure  float64  // Pa; 0 is sea level
 }
 
 func (l Log) check() error {
@@ -154,7 +155,7 @@ func (l Log) pitTrace() (*thermal.Trace, []Sample) {
 		i = j
 	}
 	if len(means) == 0 {
-		means = []Sample{{0, l.SetPoint}}
+		means = l.planned()
 	}
 	times, values := make([]float64, len(means)), make([]float64, len(means))
 	for i, s := range means {
@@ -167,13 +168,49 @@ func (l Log) pitTrace() (*thermal.Trace, []Sample) {
 	return trace, means
 }
 
-// futureOffset is how far off its set point the pit has been over the last
+// planned is the pit as it was set: what drives the model where nothing was read of it.
+func (l Log) planned() []Sample {
+	if len(l.Sets) == 0 {
+		return []Sample{{0, l.SetPoint}}
+	}
+	var out []Sample
+	for i, s := range l.Sets {
+		at := max(s.Time, 0)
+		if i > 0 && at > out[len(out)-1].Time {
+			out = append(out, Sample{at, out[len(out)-1].C}) // it holds until then
+			at++
+		}
+		if n := len(out); n > 0 && at <= out[n-1].Time {
+			out[n-1].C = s.C
+			continue
+		}
+		out = append(out, Sample{at, s.C})
+	}
+	return out
+}
+
+// setAt is at what the pit was set at a time, and since when.
+func (l Log) setAt(t float64) (c, since float64) {
+	c = l.SetPoint
+	for i, s := range l.Sets {
+		if i == 0 || s.Time <= t {
+			c, since = s.C, s.Time
+		}
+	}
+	return c, since
+}
+
+// settling is how long a pit may take to a new set point: it is not off it meanwhile.
+const settling = 1800.0
+
+// futureOffset is how far off its set points the pit has been over the last
 // two hours, in C.
 func (l Log) futureOffset(means []Sample) float64 {
 	sum, n := 0.0, 0.0
 	for _, s := range means {
-		if s.Time > l.Now-2*3600 && s.Time > min(1800, l.Now/2) {
-			sum, n = sum+s.C-l.SetPoint, n+1
+		set, since := l.setAt(s.Time)
+		if s.Time > l.Now-2*3600 && s.Time > min(settling, l.Now/2) && (since == 0 || s.Time > since+settling) {
+			sum, n = sum+s.C-set, n+1
 		}
 	}
 	if n == 0 {

@@ -1,11 +1,6 @@
 package logbook
 
-import (
-	"slices"
-	"time"
-
-	"whitebarn/core/fault"
-)
+import "slices"
 
 // Act is a kind of event.
 type Act string
@@ -21,7 +16,7 @@ const (
 	Fuel   Act = "fuel"
 	Lid    Act = "lid"
 	Vent   Act = "vent"
-	Move   Act = "move"
+	Move   Act = "move" // to another place, pit or holder
 	Probe  Act = "probe"
 	Note   Act = "note"
 	Pull   Act = "pull" // off the pit: the cook of a cut ends
@@ -33,6 +28,19 @@ const (
 	Photo  Act = "photo"
 	Out    Act = "out"   // of the fridge
 	Chill  Act = "chill" // into the fridge, or back into it
+	Set    Act = "set"   // the pit to another set point
+	Rub    Act = "rub"
+	Sauce  Act = "sauce" // sauce or glaze
+	Baste  Act = "baste"
+	Flip   Act = "flip"
+	Turn   Act = "turn"   // a quarter or a half, on its place
+	Rotate Act = "rotate" // end for end
+	Sear   Act = "sear"
+	Crisp  Act = "crisp"
+	Torch  Act = "torch"
+	Fry    Act = "fry" // into the oil
+	Broil  Act = "broil"
+	Reheat Act = "reheat"
 	Other  Act = "other" // of an earlier record, which had no key for it
 )
 
@@ -49,6 +57,23 @@ const (
 // Values lists the pads.
 func (Pad) Values() []string { return []string{string(PadFirst), string(PadMore), string(PadNone)} }
 
+// Group is what an act is done for; the pads behind More stand by it.
+type Group string
+
+// The groups.
+const (
+	ToPit   Group = "pit"
+	ToMeat  Group = "meat"
+	ByHeat  Group = "finish" // more heat, for a crust or to serve
+	ToRest  Group = "rest"
+	ToWrite Group = "note"
+)
+
+// Values lists the groups.
+func (Group) Values() []string {
+	return []string{string(ToPit), string(ToMeat), string(ByHeat), string(ToRest), string(ToWrite)}
+}
+
 // ActRow is all that is known of an act: one row here is all that a new act needs
 // of the core. Minutes are what it takes a pair of hands, by itself and for each
 // cut (ours); an act taken in passing says so.
@@ -57,41 +82,58 @@ type ActRow struct {
 	Name      string   `json:"name"`
 	Letter    string   `json:"letter"` // the key, the pad and the flag in the lane
 	Pad       Pad      `json:"pad"`
+	Group     Group    `json:"group"`
 	OfPit     bool     `json:"of_pit"`     // done to a pit and not to a cut
 	Says      []string `json:"says"`       // fields of its detail, in the order they are asked
 	AsksFirst bool     `json:"asks_first"` // it says nothing without a word or a number
 	Begins    string   `json:"begins"`     // the stretch of a cut's day that begins with it
+	Rested    string   `json:"rested"`     // and what begins with it once the cut was pulled; empty is the same
 	Ends      bool     `json:"ends"`       // the last stretch ends with it
 	Minutes   float64  `json:"-"`
 	PerCut    float64  `json:"-"`
 	InPassing bool     `json:"-"`
 	Many      bool     `json:"-"` // the same twice at once is no clash of two hands
+	OnFire    bool     `json:"-"` // it is done to what is on the fire; elsewhere it is asked about
+	Caution   Caution  `json:"caution"`
 }
 
 // rows are the acts, in the order of a cook; pads are shown in this order.
 var rows = []ActRow{
-	{Act: Lit, Name: "Lit", Letter: "F", Pad: PadFirst, OfPit: true, Says: []string{"with"}, Minutes: 20},
-	{Act: On, Name: "On", Letter: "O", Pad: PadFirst, Says: []string{"out_min"}, Begins: "smoke", Minutes: 3, PerCut: 1},
-	{Act: Spritz, Name: "Spritz", Letter: "S", Pad: PadFirst, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 0.5},
-	{Act: Wood, Name: "Wood", Letter: "A", Pad: PadFirst, OfPit: true, Says: []string{"pieces", "with"}, Minutes: 3},
-	{Act: Lid, Name: "Lid", Letter: "L", Pad: PadFirst, OfPit: true, Minutes: 1},
-	{Act: Wrap, Name: "Wrap", Letter: "W", Pad: PadFirst, Says: []string{"wrap", "with", "liquid", "amount"}, Begins: "wrapped", Minutes: 2, PerCut: 3},
-	{Act: Probe, Name: "Read", Letter: "R", Pad: PadFirst, Says: []string{"read", "place", "feel"}, AsksFirst: true, Minutes: 1, PerCut: 0.5, Many: true},
-	{Act: Pull, Name: "Pull", Letter: "P", Pad: PadFirst, Begins: "rest", Minutes: 2, PerCut: 1},
-	{Act: Note, Name: "Note", Letter: "N", Pad: PadFirst, Says: []string{"air", "wind", "sun", "rain"}, AsksFirst: true, InPassing: true, Many: true},
-	{Act: Fuel, Name: "Fuel", Letter: "E", Pad: PadMore, OfPit: true, Says: []string{"pieces", "with"}, Minutes: 5},
-	{Act: Vent, Name: "Vent", Letter: "V", Pad: PadMore, OfPit: true, Says: []string{"damper", "open"}, Minutes: 1},
-	{Act: Water, Name: "Water", Letter: "D", Pad: PadMore, OfPit: true, Says: []string{"with", "amount"}, Minutes: 3},
-	{Act: Unwrap, Name: "Unwrap", Letter: "Z", Pad: PadMore, Begins: "smoke", Minutes: 2, PerCut: 1},
-	{Act: Move, Name: "Move", Letter: "M", Pad: PadMore, Says: []string{"turn", "to"}, Minutes: 1, PerCut: 1},
-	{Act: Bark, Name: "Bark", Letter: "B", Pad: PadMore, Says: []string{"look"}, Minutes: 1, PerCut: 0.25},
-	{Act: Spot, Name: "Spot read", Letter: "T", Pad: PadMore, OfPit: true, Says: []string{"of", "read"}, AsksFirst: true, Minutes: 1, Many: true},
-	{Act: Photo, Name: "Photo", Letter: "J", Pad: PadMore, Says: []string{"photo_id"}, InPassing: true, Many: true},
-	{Act: Out, Name: "Out of fridge", Letter: "U", Pad: PadMore, InPassing: true},
-	{Act: Chill, Name: "Chill", Letter: "K", Pad: PadMore, Minutes: 1, PerCut: 0.5},
-	{Act: Hold, Name: "Hold", Letter: "H", Pad: PadMore, Begins: "hold", Minutes: 1, PerCut: 0.5},
-	{Act: Carve, Name: "Carve", Letter: "C", Pad: PadMore, Ends: true, Minutes: 5, PerCut: 2},
-	{Act: Other, Name: "Other", Letter: "?", Pad: PadNone, InPassing: true},
+	{Act: Lit, Name: "Lit", Letter: "F", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"with"}, Minutes: 20, Caution: coals},
+	{Act: On, Name: "On", Letter: "O", Pad: PadFirst, Group: ToMeat, Says: []string{"out_min", "lies", "to"}, Begins: "smoke", Minutes: 3, PerCut: 1},
+	{Act: Spritz, Name: "Spritz", Letter: "S", Pad: PadFirst, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 0.5, OnFire: true},
+	{Act: Wood, Name: "Wood", Letter: "A", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"pieces", "with"}, Minutes: 3},
+	{Act: Lid, Name: "Lid", Letter: "L", Pad: PadFirst, Group: ToPit, OfPit: true, Minutes: 1},
+	{Act: Wrap, Name: "Wrap", Letter: "W", Pad: PadFirst, Group: ToMeat, Says: []string{"wrap", "with", "parcel"}, Begins: "wrapped", Rested: "wrapped to hold", Minutes: 2, PerCut: 3},
+	{Act: Probe, Name: "Read", Letter: "R", Pad: PadFirst, Group: ToMeat, Says: []string{"read", "place", "feel", "signs"}, AsksFirst: true, Minutes: 1, PerCut: 0.5, Many: true},
+	{Act: Pull, Name: "Pull", Letter: "P", Pad: PadFirst, Group: ToRest, Begins: "rest", Minutes: 2, PerCut: 1},
+	{Act: Note, Name: "Note", Letter: "N", Pad: PadFirst, Group: ToWrite, Says: []string{"air", "wind", "sun", "rain"}, AsksFirst: true, InPassing: true, Many: true},
+	{Act: Set, Name: "Set to", Letter: "St", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"set"}, AsksFirst: true, Minutes: 2},
+	{Act: Fuel, Name: "Fuel", Letter: "E", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"pieces", "with"}, Minutes: 5},
+	{Act: Vent, Name: "Vent", Letter: "V", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"damper", "open"}, Minutes: 1},
+	{Act: Water, Name: "Water", Letter: "D", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"with", "amount"}, Minutes: 3},
+	{Act: Spot, Name: "Spot read", Letter: "T", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"of", "read"}, AsksFirst: true, Minutes: 1, Many: true},
+	{Act: Unwrap, Name: "Unwrap", Letter: "Z", Pad: PadMore, Group: ToMeat, Begins: "smoke", Rested: "rest", Minutes: 2, PerCut: 1},
+	{Act: Move, Name: "Move", Letter: "M", Pad: PadMore, Group: ToMeat, Says: []string{"run_id", "to", "lies"}, AsksFirst: true, Minutes: 1, PerCut: 1},
+	{Act: Flip, Name: "Flip", Letter: "Fl", Pad: PadMore, Group: ToMeat, Says: []string{"lies"}, Minutes: 1, PerCut: 0.5, OnFire: true},
+	{Act: Turn, Name: "Turn", Letter: "Tu", Pad: PadMore, Group: ToMeat, Says: []string{"lies"}, Minutes: 1, PerCut: 0.5, OnFire: true},
+	{Act: Rotate, Name: "End for end", Letter: "Ro", Pad: PadMore, Group: ToMeat, Says: []string{"lies"}, Minutes: 1, PerCut: 0.5, OnFire: true},
+	{Act: Baste, Name: "Baste", Letter: "Ba", Pad: PadMore, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 0.5},
+	{Act: Rub, Name: "Rub", Letter: "Ru", Pad: PadMore, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 1},
+	{Act: Sauce, Name: "Sauce or glaze", Letter: "Sa", Pad: PadMore, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 1},
+	{Act: Bark, Name: "Bark", Letter: "B", Pad: PadMore, Group: ToMeat, Says: []string{"look"}, Minutes: 1, PerCut: 0.25},
+	{Act: Sear, Name: "Sear", Letter: "Se", Pad: PadMore, Group: ByHeat, Says: []string{"with", "read"}, Begins: "sear", Minutes: 5, PerCut: 3, Caution: coals},
+	{Act: Crisp, Name: "Crisp", Letter: "Cr", Pad: PadMore, Group: ByHeat, Says: []string{"with", "read"}, Begins: "crisp", Minutes: 4, PerCut: 2},
+	{Act: Torch, Name: "Torch", Letter: "To", Pad: PadMore, Group: ByHeat, Begins: "torch", Minutes: 2, PerCut: 2, Caution: torches},
+	{Act: Fry, Name: "Fry", Letter: "Fr", Pad: PadMore, Group: ByHeat, Says: []string{"with", "read"}, Begins: "fry", Minutes: 10, PerCut: 4, Caution: oil},
+	{Act: Broil, Name: "Broil", Letter: "Br", Pad: PadMore, Group: ByHeat, Says: []string{"with", "read"}, Begins: "broil", Minutes: 4, PerCut: 2},
+	{Act: Reheat, Name: "Reheat", Letter: "Re", Pad: PadMore, Group: ByHeat, Says: []string{"with"}, Begins: "reheat", Minutes: 3, PerCut: 1},
+	{Act: Out, Name: "Out of fridge", Letter: "U", Pad: PadMore, Group: ToRest, InPassing: true},
+	{Act: Chill, Name: "Chill", Letter: "K", Pad: PadMore, Group: ToRest, Says: []string{"with"}, Rested: "chill", Minutes: 1, PerCut: 0.5},
+	{Act: Hold, Name: "Hold", Letter: "H", Pad: PadMore, Group: ToRest, Says: []string{"holder_id", "with"}, Begins: "hold", Minutes: 1, PerCut: 0.5},
+	{Act: Carve, Name: "Slice", Letter: "C", Pad: PadMore, Group: ToRest, Ends: true, Minutes: 5, PerCut: 2},
+	{Act: Photo, Name: "Photo", Letter: "J", Pad: PadMore, Group: ToWrite, Says: []string{"photo_id"}, InPassing: true, Many: true},
+	{Act: Other, Name: "Other", Letter: "?", Pad: PadNone, Group: ToWrite, InPassing: true},
 }
 
 // Rows lists the acts.
@@ -126,50 +168,4 @@ func (a Act) OfPit() bool {
 func (a Act) Takes(cuts int) float64 {
 	r, _ := a.Row()
 	return r.Minutes + r.PerCut*float64(cuts)
-}
-
-// Event is an act on one cut.
-type Event struct {
-	Act Act
-	At  time.Time
-}
-
-// CookOf is the time from on the grate to pulled: the first of each. ok is
-// false until both are there in order.
-func CookOf(events []Event) (on, pull time.Time, ok bool) {
-	for _, e := range events {
-		switch {
-		case e.Act == On && (on.IsZero() || e.At.Before(on)):
-			on = e.At
-		case e.Act == Pull && (pull.IsZero() || e.At.Before(pull)):
-			pull = e.At
-		}
-	}
-	return on, pull, !on.IsZero() && pull.After(on)
-}
-
-// CheckEvent refuses an act on a cut that contradicts its other events: a
-// second on, a pull before it was on, a spritz after it was pulled.
-func CheckEvent(e Event, others []Event) error {
-	on, pull, _ := CookOf(others)
-	at := func(t time.Time) string { return t.Format("2 Jan 15:04") + " UTC" }
-	switch {
-	case e.Act == On && !on.IsZero():
-		return fault.New("act", "it is on since "+at(on), "correct that entry, or void it first")
-	case e.Act == Pull && !pull.IsZero():
-		return fault.New("act", "it was pulled at "+at(pull), "correct that entry, or void it first")
-	case e.Act == On && !pull.IsZero() && !e.At.Before(pull):
-		return fault.New("at", "it was pulled at "+at(pull)+", before this", "give an earlier time, or correct the pull")
-	case e.Act == Pull && !on.IsZero() && !e.At.After(on):
-		return fault.New("at", "it went on at "+at(on)+", not before this", "give a later time, or correct the on")
-	}
-	if slices.Contains([]Act{Spritz, Wrap, Unwrap, Move}, e.Act) {
-		switch {
-		case !pull.IsZero() && e.At.After(pull):
-			return fault.New("at", "it was pulled at "+at(pull), "give an earlier time")
-		case !on.IsZero() && e.At.Before(on):
-			return fault.New("at", "it went on at "+at(on), "give a later time")
-		}
-	}
-	return nil
 }

@@ -14,30 +14,36 @@ import (
 // few of the fields; what was not said is left empty. A quantity is kept as it was
 // typed beside its canonical number.
 type Detail struct {
-	Wrap     Material `json:"wrap,omitempty"`   // wrap: of what
-	With     string   `json:"with,omitempty"`   // spritz, wood, fuel, water, a wrap of another kind: what it is
-	Liquid   string   `json:"liquid,omitempty"` // wrap: what goes in with it
-	Amount   string   `json:"amount,omitempty"` // of the liquid, the spritz or the water, as typed
-	AmountML float64  `json:"amount_ml,omitempty"`
-	Pieces   int      `json:"pieces,omitempty"` // wood, fuel
-	Damper   string   `json:"damper,omitempty"` // vent: which
-	Open     *float64 `json:"open,omitempty"`   // vent: percent
-	Feel     Feel     `json:"feel,omitempty"`   // probe
-	Place    string   `json:"place,omitempty"`  // probe: where in the cut
-	Read     string   `json:"read,omitempty"`   // the temperature, as typed
-	C        *float64 `json:"c,omitempty"`
-	Of       SpotOf   `json:"of,omitempty"`   // spot: what was read
-	Look     Look     `json:"look,omitempty"` // bark
-	Turn     Turn     `json:"turn,omitempty"` // move: how
-	To       string   `json:"to,omitempty"`   // move: the place on the grate
-	Air      string   `json:"air,omitempty"`  // note: of the weather, as typed
-	AirC     *float64 `json:"air_c,omitempty"`
-	Wind     Wind     `json:"wind,omitempty"`
-	Sun      bool     `json:"sun,omitempty"` // on the lid
-	Rain     bool     `json:"rain,omitempty"`
-	PhotoID  int64    `json:"photo_id,omitempty"`
-	OutMin   float64  `json:"out_min,omitempty"` // on: out of the fridge for so many minutes before
-	Minutes  *float64 `json:"minutes,omitempty"` // hands-on, of the whole press; else the usual
+	Wrap        Material `json:"wrap,omitempty"`   // wrap: of what
+	With        string   `json:"with,omitempty"`   // spritz, wood, fuel, water, a wrap of another kind: what it is
+	Parcel      []PutIn  `json:"parcel,omitempty"` // wrap: what goes in with it
+	Amount      string   `json:"amount,omitempty"` // of the spritz, the sauce or the water, as typed
+	AmountML    float64  `json:"amount_ml,omitempty"`
+	Pieces      int      `json:"pieces,omitempty"` // wood, fuel
+	Damper      string   `json:"damper,omitempty"` // vent: which
+	Open        *float64 `json:"open,omitempty"`   // vent: percent
+	Feel        Feel     `json:"feel,omitempty"`   // probe
+	Place       string   `json:"place,omitempty"`  // probe: where in the cut
+	Read        string   `json:"read,omitempty"`   // the temperature, as typed
+	C           *float64 `json:"c,omitempty"`
+	Of          SpotOf   `json:"of,omitempty"`            // spot: what was read
+	Look        Look     `json:"look,omitempty"`          // bark
+	Signs       []Sign   `json:"signs,omitempty"`         // probe: what else tells how far it is
+	Lies        []Lie    `json:"lies,omitempty"`          // on, move, flip, turn: how it lies then
+	To          string   `json:"to,omitempty"`            // on, move: the place on the grate
+	RunID       int64    `json:"run_id,omitempty"`        // move: to another pit
+	HolderID    int64    `json:"holder_id,omitempty"`     // hold: in which holder
+	HolderRunID int64    `json:"holder_run_id,omitempty"` // the run of it, as the record has it
+	Set         string   `json:"set,omitempty"`           // set: at what the pit is kept from now on, as typed
+	SetC        *float64 `json:"set_c,omitempty"`
+	Air         string   `json:"air,omitempty"` // note: of the weather, as typed
+	AirC        *float64 `json:"air_c,omitempty"`
+	Wind        Wind     `json:"wind,omitempty"`
+	Sun         bool     `json:"sun,omitempty"` // on the lid
+	Rain        bool     `json:"rain,omitempty"`
+	PhotoID     int64    `json:"photo_id,omitempty"`
+	OutMin      float64  `json:"out_min,omitempty"` // on: out of the fridge for so many minutes before
+	Minutes     *float64 `json:"minutes,omitempty"` // hands-on, of the whole press; else the usual
 }
 
 // Material is what a cut is wrapped in, by the keys of the cook model.
@@ -105,11 +111,21 @@ func (SpotOf) Values() []string {
 	return []string{"", "surface by infra-red", "plate", "oil", "wet bulb", "lid dial"}
 }
 
-// Turn is how a cut is moved.
-type Turn string
+// Sign is what a hand finds out without a thermometer.
+type Sign string
+
+// Values lists the signs.
+func (Sign) Values() []string {
+	return []string{"stiff", "bends", "cracks when bent", "tears", "springs back", "stays pressed", "bone holds", "bone gives", "bone comes clean"}
+}
+
+// Lie is how a cut lies, hangs or is turned.
+type Lie string
 
 // Values lists the ways.
-func (Turn) Values() []string { return []string{"", "rotated", "flipped", "moved"} }
+func (Lie) Values() []string {
+	return []string{"thick end to the fire", "thin end to the fire", "fat side up", "fat side down", "hot side", "cool side", "upper shelf", "middle shelf", "lower shelf", "hung by the thick end", "hung by the thin end"}
+}
 
 // Wind is how it blows.
 type Wind string
@@ -132,8 +148,9 @@ type field struct {
 
 func (d Detail) fields() []field {
 	return []field{
-		{"wrap", d.Wrap != ""}, {"with", d.With != ""}, {"liquid", d.Liquid != ""}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0}, {"damper", d.Damper != ""}, {"open", d.Open != nil},
-		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""}, {"turn", d.Turn != ""}, {"to", d.To != ""},
+		{"wrap", d.Wrap != ""}, {"with", d.With != ""}, {"parcel", len(d.Parcel) > 0}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0}, {"damper", d.Damper != ""}, {"open", d.Open != nil},
+		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""}, {"signs", len(d.Signs) > 0}, {"lies", len(d.Lies) > 0}, {"to", d.To != ""},
+		{"run_id", d.RunID != 0}, {"holder_id", d.HolderID != 0}, {"set", d.Set != ""},
 		{"air", d.Air != ""}, {"wind", d.Wind != ""}, {"sun", d.Sun}, {"rain", d.Rain}, {"photo_id", d.PhotoID != 0}, {"out_min", d.OutMin != 0},
 	}
 }
@@ -149,6 +166,7 @@ type FieldRow struct {
 	Numbers []int    `json:"numbers"` // to tap
 	Typed   bool     `json:"typed"`   // may be typed too
 	Heat    bool     `json:"heat"`    // a bare number is a temperature in the reader's unit
+	Several bool     `json:"several"` // any number of the words
 }
 
 // Fields lists what may be said of acts.
@@ -156,16 +174,20 @@ func Fields() []FieldRow {
 	words := func(name, label string, of []string) FieldRow {
 		return FieldRow{Name: name, Label: label, Words: of[1:], Keys: of[1:]}
 	}
+	several := func(name, label string, of []string) FieldRow {
+		return FieldRow{Name: name, Label: label, Words: of, Keys: of, Several: true}
+	}
 	wrap := FieldRow{Name: "wrap", Label: "In", Keys: Material("").Values()[1:]}
 	for _, k := range wrap.Keys {
 		wrap.Words = append(wrap.Words, Material(k).Word())
 	}
 	out := []FieldRow{
-		wrap, {Name: "with", Label: "With what", Typed: true}, {Name: "liquid", Label: "Liquid in it", Typed: true}, {Name: "amount", Label: "How much", Hint: "1/2 cup", Typed: true},
+		wrap, {Name: "with", Label: "With what", Typed: true}, {Name: "parcel", Label: "In with it"}, {Name: "amount", Label: "How much", Hint: "1/2 cup", Typed: true},
 		{Name: "pieces", Label: "How many", Numbers: []int{1, 2, 3, 4, 6, 8, 12}}, {Name: "damper", Label: "Damper", Words: []string{"intake", "chimney"}, Keys: []string{"intake", "chimney"}},
 		{Name: "open", Label: "Open, %", Numbers: []int{0, 25, 50, 75, 100}}, {Name: "read", Label: "Reads", Hint: "203 F", Typed: true, Heat: true},
 		{Name: "place", Label: "Where", Words: Places, Keys: Places}, words("feel", "Feels", Feel("").Values()), words("of", "Of", SpotOf("").Values()), words("look", "Bark is", Look("").Values()),
-		words("turn", "How", Turn("").Values()), {Name: "to", Label: "To position", Typed: true}, {Name: "air", Label: "Air", Hint: "50 F", Typed: true, Heat: true},
+		several("signs", "Signs", Sign("").Values()), several("lies", "It lies", Lie("").Values()), {Name: "run_id", Label: "To"}, {Name: "holder_id", Label: "In"},
+		{Name: "set", Label: "Set to", Hint: "275 F", Typed: true, Heat: true}, {Name: "to", Label: "To position", Typed: true}, {Name: "air", Label: "Air", Hint: "50 F", Typed: true, Heat: true},
 		words("wind", "Wind", Wind("").Values()), {Name: "sun", Words: []string{"sun on the lid"}, Keys: []string{"true"}}, {Name: "rain", Words: []string{"rain"}, Keys: []string{"true"}},
 		{Name: "out_min", Label: "Out of the fridge for, min", Numbers: []int{15, 30, 45, 60, 90}},
 	}
@@ -186,7 +208,7 @@ func mayBeSaid(a Act, field string) bool {
 // name the field.
 func (d Detail) Tidy(a Act) (Detail, error) {
 	var wrong fault.List
-	for _, text := range []*string{&d.With, &d.Liquid, &d.Amount, &d.Damper, &d.Place, &d.Read, &d.To, &d.Air} {
+	for _, text := range []*string{&d.With, &d.Amount, &d.Damper, &d.Place, &d.Read, &d.Set, &d.To, &d.Air} {
 		*text = strings.Join(strings.Fields(*text), " ")
 	}
 	for _, f := range d.fields() {
@@ -194,11 +216,11 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 			wrong.Add("detail."+f.name, fmt.Sprintf("%s says nothing of it", a), "leave it out")
 		}
 	}
-	d.C, d.AirC, d.AmountML = nil, nil, 0
+	d.C, d.AirC, d.SetC, d.AmountML = nil, nil, nil, 0
 	for _, t := range []struct {
 		field, typed string
 		to           **float64
-	}{{"read", d.Read, &d.C}, {"air", d.Air, &d.AirC}} {
+	}{{"read", d.Read, &d.C}, {"air", d.Air, &d.AirC}, {"set", d.Set, &d.SetC}} {
 		if t.typed == "" {
 			continue
 		}
@@ -210,6 +232,12 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 		v, err := units.ParseVolume(d.Amount)
 		wrong.Take("detail.amount", err)
 		d.AmountML = v.ML
+	}
+	for i := range d.Parcel {
+		wrong.Take(fmt.Sprintf("detail.parcel[%d]", i), d.Parcel[i].Resolve())
+	}
+	if len(d.Parcel) > MostPutIn {
+		wrong.Add("detail.parcel", fmt.Sprintf("%d things in one wrap", len(d.Parcel)), fmt.Sprintf("give up to %d", MostPutIn))
 	}
 	if d.Pieces < 0 || d.Pieces > 200 {
 		wrong.Add("detail.pieces", fmt.Sprintf("%d pieces", d.Pieces), "count from 1 to 200")
@@ -226,12 +254,31 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 	for _, w := range []struct {
 		field, value string
 		of           []string
-	}{{"wrap", string(d.Wrap), d.Wrap.Values()}, {"feel", string(d.Feel), d.Feel.Values()}, {"look", string(d.Look), d.Look.Values()}, {"of", string(d.Of), d.Of.Values()}, {"turn", string(d.Turn), d.Turn.Values()}, {"wind", string(d.Wind), d.Wind.Values()}} {
+	}{{"wrap", string(d.Wrap), d.Wrap.Values()}, {"feel", string(d.Feel), d.Feel.Values()}, {"look", string(d.Look), d.Look.Values()}, {"of", string(d.Of), d.Of.Values()}, {"wind", string(d.Wind), d.Wind.Values()}} {
 		if !slices.Contains(w.of, w.value) {
 			wrong.Add("detail."+w.field, fmt.Sprintf("%q is not one of the words", w.value), "use one of: "+strings.Join(w.of[1:], ", "))
 		}
 	}
+	for _, said := range d.Signs {
+		wrong.Take("detail.signs", oneOf(string(said), said.Values()))
+	}
+	for _, said := range d.Lies {
+		wrong.Take("detail.lies", oneOf(string(said), said.Values()))
+	}
+	if d.SetC != nil && !(*d.SetC >= 0 && *d.SetC <= hottestSet) {
+		wrong.Add("detail.set", fmt.Sprintf("no pit is set to %s", d.Set), "give 32 to 752 F")
+	}
 	return d, wrong.Err()
+}
+
+// hottestSet is over what any cooker is set to, C.
+const hottestSet = 400.0
+
+func oneOf(word string, of []string) error {
+	if slices.Contains(of, word) {
+		return nil
+	}
+	return fault.New("", fmt.Sprintf("%q is not one of the words", word), "use one of: "+strings.Join(of, ", "))
 }
 
 // Describe says it in a few words, temperatures and amounts as they were typed.
@@ -246,9 +293,10 @@ func (d Detail) Describe() string {
 	} else if d.With != "" {
 		say("%s", d.With)
 	}
-	if d.Liquid != "" {
-		say("%s", strings.TrimSpace("with "+d.Amount+" "+d.Liquid))
-	} else if d.Amount != "" {
+	if len(d.Parcel) > 0 {
+		say("with %s", DescribeParcel(d.Parcel))
+	}
+	if d.Amount != "" {
 		say("%s", d.Amount)
 	}
 	if d.Open != nil {
@@ -256,13 +304,22 @@ func (d Detail) Describe() string {
 	} else if d.Damper != "" {
 		say("%s", d.Damper)
 	}
-	for _, text := range []string{string(d.Of), d.Read, string(d.Feel), d.Place, string(d.Look), string(d.Turn)} {
+	for _, text := range []string{string(d.Of), d.Read, string(d.Feel), d.Place, string(d.Look)} {
 		if text != "" {
 			say("%s", text)
 		}
 	}
+	for _, sign := range d.Signs {
+		say("%s", sign)
+	}
+	for _, lie := range d.Lies {
+		say("%s", lie)
+	}
 	if d.To != "" {
 		say("to %s", d.To)
+	}
+	if d.Set != "" {
+		say("%s", d.Set)
 	}
 	if d.OutMin > 0 {
 		say("out of the fridge for %g min", d.OutMin)

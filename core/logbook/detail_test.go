@@ -8,13 +8,17 @@ import (
 func number(v float64) *float64 { return &v }
 
 func TestDetailKeepsWhatWasTypedBesideTheNumber(t *testing.T) {
-	d, err := Detail{Wrap: "foil", With: "  foil,  double", Liquid: "whey", Amount: "1/2 cup"}.Tidy(Wrap)
-	if err != nil || d.With != "foil, double" || d.AmountML < 118.29 || d.AmountML > 118.30 || d.Amount != "1/2 cup" {
-		t.Errorf("a wrap with half a cup of whey is kept as %+v (%v)", d, err)
+	d, err := Detail{Wrap: "foil", With: "  foil,  double", Parcel: []PutIn{{What: "whey ", Typed: "1/2 cup"}, {What: "tallow", Typed: "45 g"}, {What: "syrup", Typed: "1 spoon"}}}.Tidy(Wrap)
+	if err != nil || d.With != "foil, double" || len(d.Parcel) != 3 || d.Parcel[0].ML < 118.29 || d.Parcel[0].ML > 118.30 || d.Parcel[0].What != "whey" ||
+		d.Parcel[1] != (PutIn{"tallow", "45 g", 45, 0}) || d.Parcel[2] != (PutIn{"syrup", "1 spoon", 15, 15}) || ParcelG(d.Parcel) < 178.2 || ParcelG(d.Parcel) > 178.4 {
+		t.Errorf("a wrap with whey, tallow and syrup is kept as %+v (%v)", d, err)
 	}
 	d, err = Detail{Read: "203 F", Place: "near bone", Feel: Tender, C: number(12)}.Tidy(Probe)
 	if err != nil || d.C == nil || *d.C != 95 || d.Read != "203 F" {
 		t.Errorf("203 F near the bone is kept as %+v (%v); a number that was sent along must not stand", d, err)
+	}
+	if d, err = (Detail{Set: "280 F"}).Tidy(Set); err != nil || d.SetC == nil || *d.SetC < 137.7 || *d.SetC > 137.8 {
+		t.Errorf("set to 280 F is kept as %+v (%v)", d, err)
 	}
 	d, err = Detail{Air: "4 C", Wind: "gusts", Sun: true}.Tidy(Note)
 	if err != nil || d.AirC == nil || *d.AirC != 4 {
@@ -41,6 +45,11 @@ func TestDetailRefusesWhatAnActCannotSay(t *testing.T) {
 		"hands for a whole day":  {Wood, Detail{Minutes: number(900)}, "detail.minutes: 900 minutes"},
 		"out since last week":    {On, Detail{OutMin: 9000}, "detail.out_min: 9000 minutes out of the fridge"},
 		"out of the fridge late": {Wrap, Detail{OutMin: 30}, "detail.out_min: wrap says nothing of it"},
+		"a pit as hot as a kiln": {Set, Detail{Set: "900 F"}, "detail.set: no pit is set to 900 F"},
+		"a sign of its own":      {Probe, Detail{Signs: []Sign{"sings"}}, `detail.signs: "sings"`},
+		"how a spritz lies":      {Spritz, Detail{Lies: []Lie{"fat side up"}}, "detail.lies: spritz says nothing of it"},
+		"nothing in a parcel":    {Wrap, Detail{Parcel: []PutIn{{Typed: "45 g"}}}, "detail.parcel[0].what"},
+		"an amount of a parcel":  {Wrap, Detail{Parcel: []PutIn{{What: "fat", Typed: "a bit"}}}, `detail.parcel[0].typed: "a bit" is no amount`},
 		"a wind of its own":      {Note, Detail{Wind: "hurricane"}, "still, breeze, wind, gusts"},
 	} {
 		if _, err := c.in.Tidy(c.act); err == nil || !strings.Contains(err.Error(), c.says) {
@@ -52,7 +61,10 @@ func TestDetailRefusesWhatAnActCannotSay(t *testing.T) {
 func TestDescribeSaysItInAFewWords(t *testing.T) {
 	for want, d := range map[string]Detail{
 		"paper":                                 {With: "paper"},
-		"foil, with 1/2 cup whey":               {Wrap: "foil", Liquid: "whey", Amount: "1/2 cup"},
+		"foil, with 1/2 cup whey, honey":        {Wrap: "foil", Parcel: []PutIn{{What: "whey", Typed: "1/2 cup"}, {What: "honey"}}},
+		"hot side, to B2":                       {To: "B2", Lies: []Lie{"hot side"}},
+		"275 F":                                 {Set: "275 F"},
+		"199 F, bends, bone gives":              {Read: "199 F", Signs: []Sign{"bends", "bone gives"}},
 		"leaves":                                {Wrap: OtherMaterial, With: "leaves"},
 		"another wrap":                          {Wrap: OtherMaterial},
 		"2 apricot":                             {With: "apricot", Pieces: 2},
@@ -64,7 +76,6 @@ func TestDescribeSaysItInAFewWords(t *testing.T) {
 		"lid dial, 260 F":                       {Of: "lid dial", Read: "260 F"},
 		"set":                                   {Look: "set"},
 		"out of the fridge for 45 min":          {OutMin: 45},
-		"moved, to B2":                          {Turn: "moved", To: "B2"},
 		"air 4 C, breeze, sun on the lid, rain": {Air: "4 C", Wind: "breeze", Sun: true, Rain: true},
 		"":                                      {PhotoID: 3, Minutes: number(4)},
 	} {

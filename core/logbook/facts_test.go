@@ -2,6 +2,7 @@ package logbook
 
 import (
 	"math"
+	"strings"
 	"testing"
 	"time"
 )
@@ -53,6 +54,8 @@ func TestCookOf(t *testing.T) {
 		{"the first of each", []Event{{On, at(0)}, {On, at(30)}, {Pull, at(60)}, {Pull, at(90)}}, 1, true},
 		{"never pulled", []Event{{On, at(0)}}, 0, false},
 		{"pulled before it was on", []Event{{On, at(50)}, {Pull, at(20)}}, 0, false},
+		{"on again after it was pulled", []Event{{On, at(0)}, {Pull, at(60)}, {On, at(120)}}, 0, false},
+		{"and pulled again", []Event{{On, at(0)}, {Pull, at(60)}, {On, at(120)}, {Pull, at(180)}}, 3, true},
 	} {
 		on, pull, ok := CookOf(c.events)
 		if ok != c.ok || ok && pull.Sub(on).Hours() != c.hours {
@@ -61,28 +64,45 @@ func TestCookOf(t *testing.T) {
 	}
 }
 
-func TestCheckEventRefusesContradictions(t *testing.T) {
+func TestCheckEventRefusesContradictionsAndAsksAboutTheRest(t *testing.T) {
 	at := func(m int) time.Time { return utc("2026-09-19 08:00:00").Add(time.Duration(m) * time.Minute) }
 	cooked := []Event{{On, at(10)}, {Pull, at(100)}}
+	chilled := append(cooked[:2:2], Event{Chill, at(130)})
 	for _, c := range []struct {
 		name   string
 		event  Event
 		others []Event
-		ok     bool
+		want   string // ok, asked, or what the refusal says
 	}{
-		{"on first", Event{On, at(0)}, nil, true},
-		{"on again", Event{On, at(50)}, cooked, false},
-		{"pull after on", Event{Pull, at(90)}, cooked[:1], true},
-		{"pull before on", Event{Pull, at(5)}, cooked[:1], false},
-		{"pull again", Event{Pull, at(120)}, cooked, false},
-		{"on after the pull", Event{On, at(120)}, cooked[1:], false},
-		{"spritz while on", Event{Spritz, at(60)}, cooked, true},
-		{"wrap before on", Event{Wrap, at(5)}, cooked, false},
-		{"wrap after the pull", Event{Wrap, at(101)}, cooked, false},
-		{"note at any time", Event{Note, at(300)}, cooked, true},
+		{"on first", Event{On, at(0)}, nil, "ok"},
+		{"on again", Event{On, at(50)}, cooked, "it is on since 19 Sep 08:10"},
+		{"on before the on that stands", Event{On, at(5)}, cooked, "it is on since 19 Sep 08:10"},
+		{"on again after the pull", Event{On, at(150)}, cooked, "asked: It was pulled at 19 Sep 09:40 UTC and not chilled since"},
+		{"on again after a chill", Event{On, at(150)}, chilled, "ok"},
+		{"on of what was only pulled", Event{On, at(120)}, cooked[1:], "it was pulled at 19 Sep 09:40"},
+		{"pull after on", Event{Pull, at(90)}, cooked[:1], "ok"},
+		{"pull before on", Event{Pull, at(5)}, cooked[:1], "it went on at 19 Sep 08:10"},
+		{"pull as it went on", Event{Pull, at(10)}, cooked[:1], "it went on at 19 Sep 08:10"},
+		{"pull again", Event{Pull, at(120)}, cooked, "it was pulled at 19 Sep 09:40"},
+		{"pull of the second fire", Event{Pull, at(200)}, append(chilled[:3:3], Event{On, at(150)}), "ok"},
+		{"spritz while on", Event{Spritz, at(60)}, cooked, "ok"},
+		{"spritz after the pull", Event{Spritz, at(101)}, cooked, "asked: It was pulled at 19 Sep 09:40"},
+		{"turned before it went on", Event{Turn, at(5)}, cooked, "asked: It went on at 19 Sep 08:10"},
+		{"wrapped before it went on", Event{Wrap, at(5)}, cooked, "ok"},
+		{"wrapped to hold", Event{Wrap, at(101)}, cooked, "ok"},
+		{"seared after the pull", Event{Sear, at(140)}, cooked, "ok"},
+		{"note at any time", Event{Note, at(300)}, cooked, "ok"},
 	} {
-		if err := CheckEvent(c.event, c.others); (err == nil) != c.ok {
-			t.Errorf("%s: %v", c.name, err)
+		got := "ok"
+		doubt, err := CheckEvent(c.event, c.others)
+		if doubt != "" {
+			got = "asked: " + doubt
+		}
+		if err != nil {
+			got = err.Error()
+		}
+		if got != c.want && (c.want == "ok" || !strings.Contains(got, c.want)) {
+			t.Errorf("%s: %s, want %s", c.name, got, c.want)
 		}
 	}
 }

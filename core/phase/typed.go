@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
 	"whitebarn/core/units"
 )
 
@@ -17,15 +18,21 @@ func (p *Phase) Resolve() error {
 		wrong.Take("set_typed", err)
 		p.SetC, p.SetTyped = t.C, t.Typed
 	}
+	for i := range p.Parcel {
+		wrong.Take(fmt.Sprintf("parcel[%d]", i), p.Parcel[i].Resolve())
+	}
+	if len(p.Parcel) > 0 {
+		p.LiquidG = logbook.ParcelG(p.Parcel)
+	}
 	for i := range p.Ends {
 		e := &p.Ends[i]
 		var err error
 		switch e.Watch {
-		case ByTime:
+		case ByTime, GivenUp:
 			var s units.Span
 			s, err = units.ParseSpan(e.Typed)
 			e.Value, e.Typed = s.S, s.Typed
-		case ByCore, ByCooling:
+		case ByCore, ByCooling, BySurface, ByOil:
 			var t units.Temperature
 			t, err = units.ParseTemperature(e.Typed)
 			e.Value, e.Typed = t.C, t.Typed
@@ -45,13 +52,10 @@ func (p *Phase) Resolve() error {
 
 // PullEnd is the core temperature at which an arm's last phase in the pit
 // ends, and where it is read; ok is false when it ends by something else. A phase that the
-// clock alone ends, as a glaze after the core was reached, leaves it as it was.
+// clock or a look alone ends, as a glaze after the core was reached, leaves it as it was.
 func PullEnd(phases []Phase) (end End, ok bool) {
-	for _, p := range phases {
-		if p.Kind != Smoke {
-			continue
-		}
-		if _, fixed := p.Fixed(); fixed && ok {
+	for _, p := range AtFire(phases) {
+		if p.unread() && ok {
 			continue
 		}
 		end, ok = End{}, false
@@ -62,6 +66,16 @@ func PullEnd(phases []Phase) (end End, ok bool) {
 		}
 	}
 	return end, ok
+}
+
+// unread says whether a phase ends by nothing that is read in the meat.
+func (p Phase) unread() bool {
+	for _, e := range p.Ends {
+		if e.Watch != ByTime && e.Watch != ByLook && e.Watch != GivenUp && e.Watch != BySurface && e.Watch != ByOil {
+			return false
+		}
+	}
+	return true
 }
 
 // PullCore is that temperature alone.

@@ -14,6 +14,10 @@ type Standing struct {
 	Probe   []forecast.Sample // where its pull is read, in order; empty while nobody measured it
 	Covers  []Cover           // each wrap and unwrap, in order
 	AirC    float64           // set point of its pit
+	SetS    float64           // when it was last set otherwise; 0 is never
+	PitID   int64             // the pit it lies in
+	MovedS  float64           // since when, where it was moved; 0 is from on
+	Cookers []Pit             // others it may be moved to
 	Lies    forecast.Stage
 	Place   thermal.Surroundings
 	TargetC float64 // it is pulled at, where its last phase does not go by the clock
@@ -41,7 +45,7 @@ func AheadOf(phases []phase.Phase, s Standing) []forecast.Ahead {
 	if len(smokes) == 0 {
 		smokes = []phase.Phase{{Kind: phase.Smoke}} // as it lies, until the target
 	}
-	i, began := s.covered(smokes)
+	i, began := s.delivered(smokes)
 	for i+1 < len(smokes) {
 		changes := coverOf(smokes[i]) != coverOf(smokes[i+1])
 		switch {
@@ -50,11 +54,52 @@ func AheadOf(phases []phase.Phase, s Standing) []forecast.Ahead {
 		case !changes && s.over(smokes[i], began, 0, 0):
 			began = s.ended(smokes[i], began)
 		default:
-			return s.ahead(smokes[i:], began)
+			return s.ahead(smokes, i, began)
 		}
 		i++
 	}
-	return s.ahead(smokes[i:], began)
+	return s.ahead(smokes, i, began)
+}
+
+// sameC is how near a set point is the one that was planned.
+const sameC = 1.5
+
+// delivered is the phase that wraps, a move and the set point have brought a cut to, and
+// since when.
+func (s Standing) delivered(smokes []phase.Phase) (i int, began float64) {
+	i, began = s.covered(smokes)
+	for j := i + 1; j < len(smokes) && coverOf(smokes[j]) == coverOf(smokes[i]); j++ {
+		p, was := smokes[j], smokes[j-1]
+		switch {
+		case p.PitID != was.PitID:
+			if p.PitID != 0 && p.PitID == s.PitID && s.MovedS > 0 {
+				i, began = j, math.Max(began, s.MovedS)
+			}
+		case s.SetS > 0 && math.Abs(s.AirC-p.SetC) <= sameC && math.Abs(s.AirC-was.SetC) > sameC:
+			i, began = j, math.Max(began, s.SetS)
+		}
+	}
+	return i, began
+}
+
+// offPlan is by how much the pit is set otherwise than planned: against the phase, up to
+// the one the cut is in, that it was set for. A step that is long overdue was skipped.
+func (s Standing) offPlan(smokes []phase.Phase, i int, began float64) float64 {
+	of := i
+	for k := i; k >= 0 && smokes[k].PitID == smokes[i].PitID; k-- {
+		if math.Abs(s.AirC-smokes[k].SetC) < math.Abs(s.AirC-smokes[of].SetC) {
+			of = k
+		}
+	}
+	if of < i && s.For-began > skippedAfterS {
+		of = i
+	}
+	return s.AirC - smokes[of].SetC
+}
+
+// there says whether a phase is in the pit the cut lies in.
+func (s Standing) there(p phase.Phase) bool {
+	return p.PitID == 0 && s.MovedS == 0 || p.PitID == s.PitID
 }
 
 // covered is the phase that the wraps and unwraps of a cut have brought it to, and since when.
@@ -130,24 +175,33 @@ func (s Standing) core() float64 {
 	return forecast.MedianC(s.Probe[max(0, len(s.Probe)-few):])
 }
 
-func (s Standing) ahead(left []phase.Phase, began float64) []forecast.Ahead {
+func (s Standing) ahead(smokes []phase.Phase, now int, began float64) []forecast.Ahead {
+	left := smokes[now:]
 	out := make([]forecast.Ahead, len(left))
+	off := s.offPlan(smokes, now, began)
 	for i, p := range left {
 		a := forecast.Ahead{Name: p.Name, Air: s.AirC, InPit: true, Exchange: s.Lies.Exchange, AirAdd: s.Lies.AirAdd}
-		if p.SetC > 0 && left[0].SetC > 0 {
-			a.Air += p.SetC - left[0].SetC // a step is from where the pit is set now
+		if p.SetC > 0 {
+			a.Air = p.SetC + off
 		}
 		passed := s.For - began
 		if i > 0 {
 			passed = 0
-			if coverOf(p) != coverOf(left[i-1]) {
+			changes := coverOf(p) != coverOf(left[i-1])
+			place, elsewhere := s.place(p, left[i-1])
+			a.Exchange, a.AirAdd = out[i-1].Exchange, out[i-1].AirAdd
+			if changes || elsewhere {
 				wrap, err := wrapOf(p.Wrap)
 				if err != nil {
 					wrap = thermal.Wraps[0]
 				}
-				a.Exchange, a.AirAdd, a.Liquid, a.LiquidAt = s.Place.Exchange(wrap), wrap.AirAdd, p.LiquidG/1000, liquidC
-			} else {
-				a.Exchange, a.AirAdd = out[i-1].Exchange, out[i-1].AirAdd
+				a.Exchange, a.AirAdd = place.Exchange(wrap), wrap.AirAdd
+				if changes {
+					a.Liquid, a.LiquidAt = p.LiquidG/1000, liquidC
+				}
+			}
+			if !s.there(p) && p.SetC > 0 {
+				a.Air = p.SetC // a cooker that is set anew
 			}
 		}
 		if i == len(left)-1 {
@@ -160,6 +214,21 @@ func (s Standing) ahead(left []phase.Phase, began float64) []forecast.Ahead {
 	return out
 }
 
+// place is what a coming phase is cooked in, and whether that is another than before it.
+func (s Standing) place(p, before phase.Phase) (place thermal.Surroundings, elsewhere bool) {
+	if p.Kind.Cooks() {
+		if x, err := thermal.SurroundingsOf(surroundingsOf[p.Kind]); err == nil {
+			return x, true
+		}
+	}
+	for _, k := range s.Cookers {
+		if k.ID == p.PitID && !s.there(p) {
+			return k.Surroundings, p.PitID != before.PitID || before.Kind.Cooks()
+		}
+	}
+	return s.Place, p.PitID != before.PitID || before.Kind.Cooks()
+}
+
 // liquidC is how warm what is poured into a wrap usually is.
 const liquidC = 60.0
 
@@ -170,8 +239,10 @@ const leastLeft = 60.0
 // else when its probe shows the target.
 func (s Standing) last(a forecast.Ahead, p phase.Phase, passed float64) forecast.Ahead {
 	a.Name, a.End, a.Value = "done", thermal.ByProbe, s.TargetC
-	if v, fixed := p.Fixed(); fixed {
-		a.End, a.Value = thermal.ByTime, math.Max(v-passed, leastLeft)
+	if _, ok := phase.PullCore([]phase.Phase{p}); !ok && len(p.Ends) > 0 {
+		if end, value, _, _ := s.ending(p, passed); end == thermal.ByTime {
+			a.End, a.Value = end, math.Max(value, leastLeft)
+		}
 	}
 	return a
 }

@@ -26,6 +26,7 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 	}
 	stepped := []phase.Phase{smoke(225, "", clock(4)), smoke(275, "", core(203))}
 	glazed := []phase.Phase{smoke(250, "", core(203)), smoke(250, "", clock(0.5))}
+	shone := []phase.Phase{smoke(250, "", clock(6)), {Kind: phase.Glaze, Name: "glaze", SetC: units.FToC(250), Ends: []phase.End{{Watch: phase.ByLook}}}}
 	threeTwoOne := []phase.Phase{smoke(225, "", clock(3)), smoke(225, "foil", clock(2)), smoke(225, "", clock(1))}
 	either := []phase.Phase{smoke(250, "", []phase.End{{Watch: phase.ByBark}, {Watch: phase.ByTime, Value: 5 * 3600}}), smoke(250, "foil", core(203))}
 	both := []phase.Phase{{Kind: phase.Smoke, SetC: 121, All: true, Ends: []phase.End{{Watch: phase.ByCore, Value: 74},
@@ -54,7 +55,8 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 		{"the wrap was skipped", wrapped, 7, 180, nil, bare, "bare 250 F until probe 203"},
 		{"nobody measured yet", wrapped, 0.1, math.NaN(), nil, bare, "bare 250 F until probe 165; paper 250 F until probe 203"},
 		{"before the step", stepped, 1, 90, nil, bare, "bare 225 F until time 3; bare 275 F until probe 203"},
-		{"after it", stepped, 5, 150, nil, bare, "bare 225 F until probe 203"}, // the pit says at what it is set
+		{"as the step is due", stepped, 4.2, 130, nil, bare, "bare 275 F until probe 203"},
+		{"the step was skipped", stepped, 5, 150, nil, bare, "bare 225 F until probe 203"}, // the pit says at what it is set
 		{"a glaze by the clock", glazed, 6, 190, nil, bare, "bare 250 F until probe 203; bare 250 F until time 0.5"},
 		{"in the glaze", glazed, 6, 206, nil, bare, "bare 250 F until time 0.4"},
 		{"three, two, one: bare", threeTwoOne, 1, 90, nil, bare, "bare 225 F until time 2; foil 225 F until time 2; bare 225 F until time 1"},
@@ -64,6 +66,7 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 		{"looked into, and still open", threeTwoOne, 4, 150, []float64{3, -3.9}, bare, "bare 225 F until time 0.9"},
 		{"wrapped twice over", wrapped, 5, 170, []float64{4.5, 4.7}, inFoil, "foil 250 F until probe 203"},
 		{"whichever comes first", either, 2, 120, nil, bare, "bare 250 F until crust 1 or time 3; foil 250 F until probe 203"},
+		{"glazed until it shines", shone, 6.03, 204, nil, bare, "bare 250 F until time 0.1"},
 		{"both of them", both, 2, 120, nil, bare, "bare 250 F until probe 165 and time 3; foil 250 F until probe 203"},
 		{"no plan", nil, 2, 120, nil, bare, "bare 250 F until probe 203"},
 	} {
@@ -120,5 +123,47 @@ func TestTheLiquidOfAWrapIsPouredWithIt(t *testing.T) {
 	if a := AheadOf(phases, Standing{For: 4 * 3600, Probe: []forecast.Sample{{Time: 4 * 3600, C: 80}}, AirC: 121, TargetC: 95,
 		Covers: []Cover{{At: 3 * 3600}}}); len(a) != 1 || a[0].Liquid != 0 {
 		t.Errorf("in the wrap there is to come %+v", a)
+	}
+}
+
+// TestAheadOfFollowsWhatThePitWasSetTo: early, late, to another than planned, and into
+// another cooker.
+func TestAheadOfFollowsWhatThePitWasSetTo(t *testing.T) {
+	f := units.FToC
+	place, _ := thermal.SurroundingsOf("offset")
+	oven, _ := thermal.SurroundingsOf("oven")
+	bare := forecast.Stage{Exchange: place.Exchange(thermal.Wraps[0])}
+	clock := func(h float64) []phase.End { return []phase.End{{Watch: phase.ByTime, Value: h * 3600}} }
+	stepped := []phase.Phase{{Kind: phase.Smoke, SetC: f(225), Ends: clock(4)}, {Kind: phase.Smoke, SetC: f(275), Ends: clock(2)}}
+	moved := []phase.Phase{{Kind: phase.Smoke, SetC: f(225), Ends: clock(4)}, {Kind: phase.Smoke, SetC: f(300), PitID: 9, Ends: clock(1)}}
+	for _, c := range []struct {
+		name       string
+		phases     []phase.Phase
+		hours, air float64
+		setH       float64
+		pit        int64
+		movedH     float64
+		want       string
+	}{
+		{"before the step", stepped, 1, 225, 0, 4, 0, "225 until 3; 275 until 2"},
+		{"ten degrees over all the way", stepped, 1, 235, 0, 4, 0, "235 until 3; 285 until 2"},
+		{"set early", stepped, 3, 275, 2.5, 4, 0, "275 until 1.5"},
+		{"set a little hotter", stepped, 5, 280, 4, 4, 0, "280 until 1"},
+		{"still to be moved", moved, 1, 225, 0, 4, 0, "225 until 3; 300 until 1 in the oven"},
+		{"moved", moved, 4.5, 300, 0, 9, 4.25, "300 until 0.75"},
+	} {
+		s := Standing{For: c.hours * 3600, AirC: f(c.air), SetS: c.setH * 3600, PitID: c.pit, MovedS: c.movedH * 3600, Lies: bare, Place: place, TargetC: 95,
+			Cookers: []Pit{{ID: 4, Surroundings: place}, {ID: 9, Surroundings: oven}}}
+		var got []string
+		for _, a := range AheadOf(c.phases, s) {
+			text := fmt.Sprintf("%.0f until %g", units.CToF(a.Air), math.Round(a.Value/36)/100)
+			if a.Exchange == oven.Exchange(thermal.Wraps[0]) {
+				text += " in the oven"
+			}
+			got = append(got, text)
+		}
+		if text := strings.Join(got, "; "); text != c.want {
+			t.Errorf("%s: %s, want %s", c.name, text, c.want)
+		}
 	}
 }

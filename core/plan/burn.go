@@ -2,6 +2,8 @@ package plan
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"whitebarn/core/fault"
 	"whitebarn/core/thermal"
@@ -35,7 +37,17 @@ var usualBurns = map[string]Burn{
 	"pellet":  {WarmS: 1200, Fuel: "pellets", FuelKgH: 0.9, LightingKg: 0.3, WoodEveryS: 0, WaterKgH: 0.2},
 	"cabinet": {WarmS: 2700, Fuel: "electricity", FuelKgH: 0, LightingKg: 0, WoodEveryS: 2700, WaterKgH: 0.15},
 	"oven":    {WarmS: 1200, Fuel: "electricity", FuelKgH: 0, LightingKg: 0, WoodEveryS: 0, WaterKgH: 0},
+	"griddle": {WarmS: 900, Fuel: "gas"},
+	"broiler": {WarmS: 600, Fuel: "electricity"},
+	"coals":   {WarmS: 1800, Fuel: "lump", FuelKgH: 1.2, LightingKg: 1},
+	"oil":     {WarmS: 1800, Fuel: "gas"},
 }
+
+// quick are what burns with no fire to be made: it is lit by turning it on, and takes
+// neither wood nor water unless somebody says so.
+var quick = []string{"gas", "electric"}
+
+const quickWarmS = 900.0
 
 // Usual fills in what a barn does not know of a pit of the kind, and says
 // whether the burn rate is its own.
@@ -43,6 +55,9 @@ func (b Burn) Usual(kind string) (Burn, bool) {
 	usual, ok := usualBurns[kind]
 	if !ok {
 		usual = usualBurns["generic"]
+	}
+	if slices.ContainsFunc(quick, func(f string) bool { return strings.Contains(strings.ToLower(b.Fuel), f) }) && usual.Fuel != "electricity" {
+		usual = Burn{WarmS: min(usual.WarmS, quickWarmS), Fuel: b.Fuel}
 	}
 	own := b.FuelKgH > 0
 	if b.WarmS == 0 {
@@ -66,7 +81,7 @@ func (b Burn) Usual(kind string) (Burn, bool) {
 	return b, own
 }
 
-// PitKinds are the sorts of smoker a pit can be.
+// PitKinds are the sorts of smoker, or of another cooker, a pit can be.
 func PitKinds() []thermal.Surroundings {
 	var out []thermal.Surroundings
 	for _, p := range thermal.AllSurroundings {
@@ -81,7 +96,7 @@ func PitKinds() []thermal.Surroundings {
 func PitKind(key string) (thermal.Surroundings, error) {
 	s, err := thermal.SurroundingsOf(key)
 	if _, smokes := usualBurns[key]; err == nil && !smokes {
-		err = fault.New("kind", fmt.Sprintf("nothing is smoked in a %s", s.Name), "choose a kind of smoker")
+		err = fault.New("kind", fmt.Sprintf("nothing is cooked in a %s", s.Name), "choose a kind of cooker")
 	}
 	return s, err
 }

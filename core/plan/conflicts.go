@@ -210,11 +210,11 @@ func (w *work) ofHeat(p int) {
 	var all []wanted
 	for i := range w.out.Lanes {
 		l := &w.out.Lanes[i]
-		if !slices.ContainsFunc(w.in.cutsOf(l.Arm), func(c int) bool { return w.in.Cuts[c].Pit == p }) {
+		if !w.stands(l.Arm, p) {
 			continue
 		}
 		for _, b := range l.Blocks {
-			if ph := w.in.Arms[l.Arm].Phases[b.Phase]; ph.Kind == phase.Smoke {
+			if ph := w.in.Arms[l.Arm].Phases[b.Phase]; ph.Kind.InPit() && w.ownPit(ph, p) {
 				all = append(all, wanted{l, b.From, b.To.Middle, ph.SetC, ph.SetTyped})
 			}
 		}
@@ -222,15 +222,16 @@ func (w *work) ofHeat(p int) {
 	const alike = 1.5 // C
 	pit := w.in.Pits[p]
 	for i, a := range all {
+		// The first of a lane is what the pit is set to for this cook; later ones are steps.
 		if d := a.set - pit.SetC; d > alike || d < -alike {
-			if i == 0 || all[i-1].lane != a.lane || all[i-1].set != a.set {
+			if i == 0 || all[i-1].lane != a.lane {
 				w.conflict(TwoHeats, a.from, a.to, a.lane.Arm, p, fmt.Sprintf("%s is to smoke at %s, and %s is set otherwise for this cook.", w.in.Arms[a.lane.Arm].Tag, a.typed, pit.Name),
 					say("Set the pit to %s, or give the arm another pit", a.typed), WayOut{Words: "Smoke it at the pit's set point", Do: SetHeat, Arm: a.lane.Arm, SetC: pit.SetC})
 			}
 		}
 		for _, b := range all[:i] {
 			d := a.set - b.set
-			if a.lane != b.lane && (d > alike || d < -alike) && a.from.Before(b.to) && b.from.Before(a.to) {
+			if a.lane != b.lane && (d > alike || d < -alike) && overlap(a.from, a.to, b.from, b.to) > stepsApart {
 				first, second := w.in.Arms[b.lane.Arm].Tag, w.in.Arms[a.lane.Arm].Tag
 				w.conflict(TwoHeats, later(a.from, b.from), earlier(a.to, b.to), -1, p, fmt.Sprintf("%s is asked for %s by %s and for %s by %s at the same time.", pit.Name, b.typed, first, a.typed, second),
 					say("Give %s another pit, or another cook day", second), WayOut{Words: fmt.Sprintf("Smoke %s at %s too", second, b.typed), Do: SetHeat, Arm: a.lane.Arm, SetC: b.set})
@@ -238,6 +239,14 @@ func (w *work) ofHeat(p int) {
 			}
 		}
 	}
+}
+
+// stepsApart is how far from each other the same step of two arms may come: the pit is set
+// once, with the first or with the last of them.
+const stepsApart = 45 * time.Minute
+
+func overlap(from, to, otherFrom, otherTo time.Time) time.Duration {
+	return earlier(to, otherTo).Sub(later(from, otherFrom))
 }
 
 func later(a, b time.Time) time.Time {

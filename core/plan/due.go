@@ -2,16 +2,20 @@ package plan
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"time"
+
+	"whitebarn/core/phase"
 )
 
 // Entry is something that was done at the fire: to a cut, or to a pit.
 type Entry struct {
-	Act Act
-	Cut int64 // 0: not to a cut
-	Pit int   // place in the pits; -1: not to a pit
-	At  time.Time
+	Act  Act
+	Cut  int64 // 0: not to a cut
+	Pit  int   // place in the pits; -1: not to a pit
+	At   time.Time
+	SetC float64 // of a set: to what
 }
 
 // Due is a task that is still to be done, and why it comes when it does.
@@ -39,11 +43,15 @@ func (t Task) key(in Input) string {
 	if t.Pit >= 0 {
 		pit = in.Pits[t.Pit].ID
 	}
-	return fmt.Sprintf("%s %s %d", t.Act, tag, pit)
+	key := fmt.Sprintf("%s %s %d", t.Act, tag, pit)
+	switch {
+	case t.Act == ActSet && t.Detail.SetC != nil:
+		key += fmt.Sprintf(" %.0f", *t.Detail.SetC)
+	case t.nth > 0:
+		key += fmt.Sprintf(" %d", t.nth+1)
+	}
+	return key
 }
-
-// again are the acts that come at an interval: done once, they are due again.
-func again(a Act) bool { return a == ActSpritz || a == ActWood }
 
 // DueOf lists what is still to be done of a plan, the first due first. What
 // the log shows as done is left out; what comes at an interval is due an interval
@@ -54,11 +62,14 @@ func DueOf(p Plan, in Input, log []Entry, off []PutOff) []Due {
 	for _, t := range p.Tasks {
 		last, done := lastDone(t, log)
 		switch {
-		case again(t.Act):
+		case t.EveryS > 0:
 			key := t.key(in)
-			every := interval(t, in)
-			if repeated[key] || over(t, log) {
+			every := seconds(t.EveryS)
+			if repeated[key] || passed(t, in, log) {
 				continue
+			}
+			if next := last.Add(every); !last.IsZero() && next.Before(t.At.Middle) && t.phase >= 0 {
+				last = time.Time{} // of an earlier phase
 			}
 			d := Due{Task: t, Why: fmt.Sprintf("every %s, planned from %s", span(every.Seconds()), clockOf(t.At.Middle, p))}
 			if !last.IsZero() {
@@ -67,7 +78,7 @@ func DueOf(p Plan, in Input, log []Entry, off []PutOff) []Due {
 			}
 			repeated[key] = true
 			out = append(out, d)
-		case done || passed(t, log):
+		case done || passed(t, in, log):
 		case t.At.Late.After(t.At.Early):
 			out = append(out, Due{Task: t, Why: fmt.Sprintf("likely %s to %s", clockOf(t.At.Early, p), clockOf(t.At.Late, p))})
 			if t.Act == ActPull {
@@ -102,8 +113,14 @@ const (
 // check is the next look at the cuts of a pull.
 func check(pull Task, p Plan, in Input, log []Entry) Due {
 	every, near := checkEvery, ""
+	soon := checkNear
+	for _, m := range lastMoves(in.Arms[pull.Arm]) {
+		if act, _ := ActOf(m.Act); act == ActCheck && m.EveryS > 0 {
+			soon = seconds(m.EveryS)
+		}
+	}
 	if !in.Now.Before(pull.At.Early) {
-		every, near = checkNear, ", it may be done"
+		every, near = soon, ", it may be done"
 	}
 	d := Due{Task: pull, Why: fmt.Sprintf("every %s from %s%s", span(every.Seconds()), clockOf(pull.At.Early.Add(-firstCheck), p), near)}
 	d.Act, d.Words, d.ForS, d.At = ActCheck, "Check "+in.Arms[pull.Arm].Tag, 60*Minutes(ActCheck, len(pull.Cuts)), sure(pull.At.Early.Add(-firstCheck))
@@ -115,6 +132,14 @@ func check(pull Task, p Plan, in Input, log []Entry) Due {
 	return d
 }
 
+// lastMoves are the moves of the last phase at the fire.
+func lastMoves(a Arm) []phase.Repeat {
+	if smokes := a.smokes(); len(smokes) > 0 {
+		return smokes[len(smokes)-1].Moves
+	}
+	return nil
+}
+
 func clockOf(t time.Time, p Plan) string { return t.In(p.Serve.Location()).Format("15:04") }
 
 // lastDone is when a task's act was last done, and whether it was to all its
@@ -122,7 +147,7 @@ func clockOf(t time.Time, p Plan) string { return t.In(p.Serve.Location()).Forma
 func lastDone(t Task, log []Entry) (last time.Time, all bool) {
 	if len(t.Cuts) == 0 {
 		for _, l := range log {
-			if l.Act == t.Act && l.Pit == t.Pit && l.At.After(last) {
+			if l.Act == t.Act && l.Pit == t.Pit && l.At.After(last) && t.sets(l) {
 				last = l.At
 			}
 		}
@@ -130,8 +155,8 @@ func lastDone(t Task, log []Entry) (last time.Time, all bool) {
 	}
 	all = true
 	for _, cut := range t.Cuts {
-		at, there := find(log, t.Act, cut)
-		all = all && there
+		at, n := find(log, t.Act, cut)
+		all = all && n > t.nth
 		if at.After(last) {
 			last = at
 		}
@@ -139,57 +164,50 @@ func lastDone(t Task, log []Entry) (last time.Time, all bool) {
 	return last, all
 }
 
-func find(log []Entry, act Act, cut int64) (last time.Time, there bool) {
+// sets says whether a pit was set to what a task asks for; what is no set is.
+func (t Task) sets(l Entry) bool {
+	const same = 3.0 // C, a dial
+	return t.Act != ActSet || t.Detail.SetC == nil || math.Abs(l.SetC-*t.Detail.SetC) <= same
+}
+
+// find is when an act was last done to a cut, and how often.
+func find(log []Entry, act Act, cut int64) (last time.Time, n int) {
 	for _, l := range log {
-		if l.Act == act && l.Cut == cut && !l.At.Before(last) {
-			last, there = l.At, true
+		if l.Act == act && l.Cut == cut {
+			n++
+			if l.At.After(last) {
+				last = l.At
+			}
 		}
 	}
-	return last, there
+	return last, n
 }
 
 // after which acts on the same cuts a task has no more sense.
 var endsWith = map[Act][]Act{
 	ActPrepare: {ActOn}, ActOn: {ActPull}, ActSpritz: {ActWrap, ActPull}, ActWrap: {ActPull}, ActUnwrap: {ActPull}, ActHold: {ActSlice}, ActLight: {ActOn},
+	ActTurn: {ActPull}, ActFlip: {ActPull}, ActRotate: {ActPull}, ActBaste: {ActPull}, ActSear: {ActSlice}, ActFry: {ActSlice}, ActBroil: {ActSlice},
+	ActSauce: {ActSlice}, ActMove: {ActSlice}, ActChill: {ActSlice}, ActReheat: {ActSlice},
 }
 
 // passed says whether what comes after a task was done already to all its cuts.
-func passed(t Task, log []Entry) bool {
+func passed(t Task, in Input, log []Entry) bool {
 	if len(t.Cuts) == 0 {
 		return false
 	}
-	for _, next := range endsWith[t.Act] {
+	ends := endsWith[t.Act]
+	if t.phase >= 0 && t.Arm >= 0 && !in.Arms[t.Arm].atFire(t.phase) { // after the pull
+		ends = []Act{ActSlice}
+	}
+	for _, next := range ends {
 		all := true
 		for _, cut := range t.Cuts {
-			_, there := find(log, next, cut)
-			all = all && there
+			_, n := find(log, next, cut)
+			all = all && n > 0
 		}
 		if all {
 			return true
 		}
 	}
 	return false
-}
-
-// over says whether an act that repeats has come to its end.
-func over(t Task, log []Entry) bool {
-	if t.Act == ActSpritz {
-		return passed(t, log)
-	}
-	return false
-}
-
-// interval is how often an act comes again.
-func interval(t Task, in Input) time.Duration {
-	if t.Act == ActWood && t.Pit >= 0 {
-		return seconds(in.Pits[t.Pit].WoodEveryS)
-	}
-	if t.Arm >= 0 {
-		for _, p := range in.Arms[t.Arm].Phases {
-			if p.SpritzEveryS > 0 {
-				return seconds(p.SpritzEveryS)
-			}
-		}
-	}
-	return time.Hour
 }

@@ -3,9 +3,12 @@ package plan
 import (
 	"math"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
+	"whitebarn/core/logbook"
+	"whitebarn/core/phase"
 	"whitebarn/core/trial"
 )
 
@@ -175,5 +178,74 @@ func TestAPitBurnsTheUsualOfItsKindWhereItIsNotKnown(t *testing.T) {
 	}
 	if _, err := PitKind("counter"); err == nil {
 		t.Error("a counter is taken for a smoker")
+	}
+}
+
+// TestAPlanSeesEveryHandItNeeds: steps of the pit once for all arms, moves, what is put
+// into a wrap, turns that repeat, and what is done after the pull.
+func TestAPlanSeesEveryHandItNeeds(t *testing.T) {
+	in := supper()
+	in.Cookers = append([]Pit{{ID: 40, Name: "Oven", SetC: 150, Surroundings: in.Pits[0].Surroundings}}, in.Pits...)
+	core := func(c float64) []phase.End { return []phase.End{{Watch: phase.ByCore, Value: c}} }
+	clock := func(s float64) []phase.End { return []phase.End{{Watch: phase.ByTime, Value: s}} }
+	set := in.Pits[0].SetC
+	for i := range in.Arms {
+		in.Arms[i].Phases = []phase.Phase{
+			{Kind: phase.Smoke, Name: "smoke", SetC: set, Ends: clock(3 * 3600), Moves: []phase.Repeat{{Act: logbook.Turn, EveryS: 2400}, {Act: logbook.Flip, FromS: 5400}}},
+			{Kind: phase.Smoke, Name: "hotter", SetC: set + 20, SetTyped: "286 F", Wrap: "foil", Parcel: []logbook.PutIn{{What: "tallow", Typed: "45 g", G: 45}}, LiquidG: 45, Ends: core(85)},
+			{Kind: phase.Smoke, Name: "oven", SetC: 150, PitID: 40, Wrap: "foil", Ends: core(95)},
+			{Kind: phase.Rest, Name: "rest", Ends: clock(1800)}, {Kind: phase.Fry, Name: "fry", SetC: 177, Ends: clock(240)},
+		}
+	}
+	p, err := Of(t.Context(), in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	count := map[string]int{}
+	var wrap, step, move Task
+	for _, x := range p.Tasks {
+		count[x.Words]++
+		switch x.Act {
+		case ActWrap:
+			wrap = x
+		case ActSet:
+			step = x
+		case ActMove:
+			move = x
+		}
+	}
+	pit := in.Pits[0].Name
+	for words, want := range map[string]int{pit + " to 286 F": 1, "Turn PAPER": 4, "Flip PAPER": 1, "Wrap BARE": 1, "PAPER to Oven": 1, "Fry PAPER": 1, "Unwrap PAPER": 0} {
+		if count[words] != want {
+			t.Errorf("%s is to be done %d times, want %d of %v", words, count[words], want, count)
+		}
+	}
+	if wrap.Detail.Wrap != "foil" || len(wrap.Detail.Parcel) != 1 || step.Detail.Set != "286 F" || move.PitID != 40 {
+		t.Errorf("what is logged with them is %+v, %+v, %+v", wrap.Detail, step.Detail, move)
+	}
+	for _, c := range p.Conflicts {
+		if c.Kind == TwoHeats {
+			t.Errorf("a step is no clash: %s", c.Words)
+		}
+	}
+	// Set, it is due no more; to another, it still is. Flipped once, it is flipped.
+	on := p.Lanes[0].On
+	due := func(log ...Entry) string { return strings.Join(dueWords(DueOf(p, in, log, nil)), "; ") }
+	if got := due(Entry{Act: ActSet, Pit: 0, At: on.Add(3 * time.Hour), SetC: set + 20.4}); strings.Contains(got, pit+" to 286 F") {
+		t.Errorf("set, it is still due: %s", got)
+	}
+	if got := due(Entry{Act: ActSet, Pit: 0, At: on.Add(3 * time.Hour), SetC: set + 10}); !strings.Contains(got, pit+" to 286 F") {
+		t.Errorf("set to another it is no longer due: %s", got)
+	}
+	var flipped, fried []Entry
+	for _, id := range p.Tasks[slices.IndexFunc(p.Tasks, func(x Task) bool { return x.Words == "Flip PAPER" })].Cuts {
+		flipped = append(flipped, Entry{Act: ActFlip, Cut: id, Pit: -1, At: on.Add(2 * time.Hour)})
+		fried = append(fried, Entry{Act: ActPull, Cut: id, Pit: -1, At: on.Add(9 * time.Hour)})
+	}
+	if got := due(flipped...); strings.Contains(got, "Flip PAPER") || !strings.Contains(got, "Flip BARE") {
+		t.Errorf("flipped, there is due %s", got)
+	}
+	if got := due(fried...); !strings.Contains(got, "Fry PAPER") || strings.Contains(got, "Turn PAPER") {
+		t.Errorf("pulled, there is due %s", got)
 	}
 }

@@ -26,19 +26,15 @@ func (a Arm) hold() *phase.Phase {
 	return nil
 }
 
-// of are the arm's phases of some kinds.
-func (a Arm) of(which func(phase.Kind) bool) []phase.Phase {
-	var out []phase.Phase
-	for _, p := range a.Phases {
-		if which(p.Kind) {
-			out = append(out, p)
-		}
-	}
-	return out
-}
+// smokes are its phases at the fire, afters those after the pull.
+func (a Arm) smokes() []phase.Phase { return phase.AtFire(a.Phases) }
+func (a Arm) afters() []phase.Phase { return phase.After(a.Phases) }
 
-func (a Arm) smokes() []phase.Phase { return a.of(func(k phase.Kind) bool { return k == phase.Smoke }) }
-func (a Arm) afters() []phase.Phase { return a.of(phase.Kind.After) }
+// atFire says whether a phase, by its place, is at the fire.
+func (a Arm) atFire(i int) bool {
+	from, to := phase.Fire(a.Phases)
+	return i >= from && i < to
+}
 
 // Cut is a piece and where it goes.
 type Cut struct {
@@ -101,6 +97,7 @@ type Input struct {
 	Arms      []Arm
 	Cuts      []Cut
 	Pits      []Pit
+	Cookers   []Pit // all of the barn: a phase may be in another than its cut stands in
 	Holders   []Holder
 	People    []Person
 	Probes    int  // channels there are; 0 is not known
@@ -177,6 +174,18 @@ func (in Input) used() []int {
 		}
 	}
 	return out
+}
+
+// cooker is where a phase of a cut is cooked.
+func (in Input) cooker(c Cut, p phase.Phase) Pit {
+	if p.PitID != 0 {
+		for _, k := range in.Cookers {
+			if k.ID == p.PitID {
+				return k
+			}
+		}
+	}
+	return in.Pits[c.Pit]
 }
 
 func seconds(s float64) time.Duration { return time.Duration(s * float64(time.Second)) }

@@ -218,27 +218,31 @@ func (in Input) simulate(c Cut, z [allUnknowns]float64, phases []phase.Phase, se
 	run := thermal.Run{Cut: cut, Crust: crust}
 	wrap := thermal.Wraps[0]
 	for _, p := range phases {
-		if p.Wrap != "" || p.Kind == phase.Smoke {
+		if p.Wrap != "" || p.Kind.InPit() || p.Kind.Cooks() {
 			var err error
 			if wrap, err = wrapOf(p.Wrap); err != nil {
 				return thermal.Result{}, err
 			}
 		}
 		t := thermal.Phase{Name: p.Name, Air: p.SetC + wrap.AirAdd, Liquid: p.LiquidG / 1000, LiquidAt: liquidC, Longest: phase.Longest}
-		place := in.Pits[c.Pit].Surroundings
-		switch p.Kind {
-		case phase.Smoke:
-			t.Offset = c.OffsetC + offset
+		place := in.around(c, p)
+		switch {
+		case p.Kind.InPit():
+			t.Offset = offset
+			if p.PitID == 0 || p.PitID == in.Pits[c.Pit].ID {
+				t.Offset += c.OffsetC
+			}
 			if p.SpritzEveryS > 0 {
 				t.Spritz, t.SpritzEvery, t.SpritzFrom = thermal.UsualSpritz, p.SpritzEveryS, p.SpritzFromS
 			}
-		case phase.Rest:
-			place, _ = thermal.SurroundingsOf("counter")
+		case p.Kind == phase.Rest:
 			t.Air = roomC
-		case phase.Hold:
-			place, _ = thermal.SurroundingsOf("box")
-		case phase.Sear:
-			t.Air = min(max(p.SetC, searC), phase.Hottest)
+		case p.Kind == phase.Chill && p.SetC == 0:
+			t.Air = fridgeC
+		case p.Kind == phase.Fry:
+			t.Air = p.SetC
+		case p.Kind.Cooks():
+			t.Air = min(max(p.SetC, searC), phase.Hottest-20)
 		}
 		t.Exchange = place.Exchange(wrap)
 		t.End, t.Value, t.More, t.All = ending(p, z)
@@ -248,9 +252,28 @@ func (in Input) simulate(c Cut, z [allUnknowns]float64, phases []phase.Phase, se
 }
 
 const (
-	roomC = 22.0
-	searC = 250.0
+	roomC   = 22.0
+	fridgeC = 3.5
+	searC   = 250.0
 )
+
+// surroundingsOf are the surroundings of a phase that is in no pit.
+var surroundingsOf = map[phase.Kind]string{
+	phase.Rest: "counter", phase.Hold: "box", phase.Chill: "fridge", phase.Reheat: "oven", phase.Sear: "coals", phase.Coals: "coals", phase.Broil: "broiler",
+	phase.Griddle: "griddle", phase.Fry: "oil",
+}
+
+// around is what a cut lies in during a phase.
+func (in Input) around(c Cut, p phase.Phase) thermal.Surroundings {
+	if p.Kind.InPit() || p.PitID != 0 {
+		return in.cooker(c, p).Surroundings
+	}
+	s, err := thermal.SurroundingsOf(surroundingsOf[p.Kind])
+	if err != nil {
+		return in.Pits[c.Pit].Surroundings
+	}
+	return s
+}
 
 func wrapOf(key string) (thermal.Wrap, error) {
 	if key == "" {
@@ -266,8 +289,12 @@ func ending(p phase.Phase, z [allUnknowns]float64) (end thermal.Quantity, value 
 		until[i] = thermal.Until{Value: c.Value}
 		u := &until[i]
 		switch c.Watch {
-		case phase.ByTime:
+		case phase.ByTime, phase.GivenUp:
 			u.Watch = thermal.ByTime
+		case phase.BySurface:
+			u.Watch = thermal.BySurface
+		case phase.ByLook, phase.ByOil: // a few minutes over hard heat
+			u.Watch, u.Value = thermal.ByTime, usualLookS*math.Exp(barkSpread*z[ofEye])
 		case phase.ByCore:
 			u.Watch = thermal.ByCore
 		case phase.ByCooling:
@@ -284,6 +311,9 @@ func ending(p phase.Phase, z [allUnknowns]float64) (end thermal.Quantity, value 
 	}
 	return until[0].Watch, until[0].Value, until[1:], p.All
 }
+
+// usualLookS is how long a crust takes over hard heat until it looks right (ours).
+const usualLookS = 360.0
 
 // UsualLength is how long the model says a cut takes, on to pull, when nothing
 // about it is out of the ordinary, in s. What a finished cut took over this is

@@ -10,10 +10,8 @@ import (
 	"whitebarn/core/fault"
 	"whitebarn/core/phase"
 	"whitebarn/core/prep"
-	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
-	"whitebarn/core/units"
 )
 
 // Outline is what a crew writes down of a trial's plan: the same for all its
@@ -94,70 +92,6 @@ func UsualOutline(a trial.Ask, family thermal.Family) Outline {
 	return Outline{Chance: UsualChance, SliceS: usualSlice, Shifts: []Shift{}}.Fit(a, family)
 }
 
-var (
-	someHeat = regexp.MustCompile(`(?i)\d+(?:\.\d+)?\s*°?\s*[FC]\b`)
-	someTime = regexp.MustCompile(`(?i)\d+(?:\.\d+)?\s*(?:h|hours?|min|minutes?|d|days?)\b`)
-)
-
-// heatIn finds a temperature among words.
-func heatIn(text string) (c float64, typed string, ok bool) {
-	t, err := units.ParseTemperature(someHeat.FindString(text))
-	return t.C, t.Typed, err == nil
-}
-
-// timeIn finds a length of time among words.
-func timeIn(text string) (s float64, typed string, ok bool) {
-	t, err := units.ParseSpan(someTime.FindString(text))
-	return t.S, t.Typed, err == nil
-}
-
-func after(s float64, typed string) []phase.End {
-	return []phase.End{{Watch: phase.ByTime, Value: s, Typed: typed}}
-}
-
-// UsualPhases is a first guess at an arm's phases, by one of the schools. It goes
-// by the keys of what the trial says; only quantities are read out of words.
-func UsualPhases(a trial.Ask, arm trial.Arm, family thermal.Family, school School) []phase.Phase {
-	out := leadsSaid(a, arm)
-	set, typed, ok := heatIn(a.Said(arm, trial.PitTemperature).Value)
-	if !ok {
-		set, typed = usualPitC, usualPit
-	}
-	smoke := phase.Phase{Kind: phase.Smoke, Name: "smoke", SetC: set, SetTyped: typed}
-	smoke.SpritzEveryS = spritzSaid(a.Said(arm, trial.Spritz))
-	if smoke.SpritzEveryS > 0 {
-		smoke.SpritzFromS = 2 * 3600
-	}
-	end := pullSaid(a, arm, school)
-	if wrap, err := thermal.WrapOf(a.Said(arm, trial.Wrap).Key); err == nil && wrap.Key != trial.None {
-		smoke.Ends = wrapSaid(a, arm, school)
-		wrapped := phase.Phase{Kind: phase.Smoke, Name: "wrapped", SetC: set, SetTyped: typed, Wrap: wrap.Key, Ends: end}
-		if wrap.Key == "pan" || !a.Said(arm, trial.WrapLiquid).Nothing() {
-			wrapped.LiquidG = 250
-		}
-		if school == ByClock {
-			wrapped.Ends = after(4*3600, "4 h")
-		}
-		out = append(out, smoke, wrapped)
-	} else {
-		smoke.Ends = end
-		out = append(out, smoke)
-	}
-	return append(out, aftersSaid(a, arm)...)
-}
-
-// spritzSaid is how often a trial says to spritz, s; 0 is never.
-func spritzSaid(l trial.Level) float64 {
-	if l.Nothing() {
-		return 0
-	}
-	if l.Key == trial.Hourly {
-		return 3600
-	}
-	s, _, _ := timeIn(l.Value)
-	return s
-}
-
 // usualDoses are what a trial says goes on or into a cut.
 func usualDoses(a trial.Ask, arm trial.Arm) []prep.Dose {
 	out := []prep.Dose{}
@@ -195,84 +129,6 @@ func shareIn(text string) (share float64, ok bool) {
 	return v / 100, err == nil && v > 0 && v <= 10
 }
 
-// leadsSaid are the phases before the fire that a trial speaks of.
-func leadsSaid(a trial.Ask, arm trial.Arm) []phase.Phase {
-	var out []phase.Phase
-	lead := func(kind phase.Kind, name string, role trial.Role, usual float64, typed string) {
-		l := a.Said(arm, role)
-		if l.Nothing() || l.Value == trial.SameInEveryArm { // a plan adds nothing that nobody asked for
-			return
-		}
-		s, t, ok := timeIn(l.Value)
-		if !ok {
-			s, t = usual, typed
-		}
-		if s > 0 {
-			out = append(out, phase.Phase{Kind: kind, Name: name, Ends: after(s, t)})
-		}
-	}
-	lead(phase.Brine, "brine", trial.WetBrine, 12*3600, "12 h")
-	lead(phase.DryBrine, "dry brine", trial.DryBrine, 24*3600, "24 h")
-	lead(phase.DryBrine, "uncovered in the fridge", trial.Skin, 12*3600, "12 h")
-	lead(phase.Inject, "injection", trial.Injection, 3600, "1 h")
-	return out
-}
-
-// wrapSaid is when a trial says to wrap.
-func wrapSaid(a trial.Ask, arm trial.Arm, school School) []phase.End {
-	when := a.Said(arm, trial.WrapWhen)
-	c, typed, ok := heatIn(when.Value)
-	s, typedS, timed := timeIn(when.Value)
-	switch {
-	case ok:
-		return []phase.End{{Watch: phase.ByCore, Value: c, Typed: typed}}
-	case timed:
-		return after(s, typedS)
-	case when.Key == trial.WhenBark, when.Value == "" && school == ByTheHands:
-		return []phase.End{{Watch: phase.ByBark}}
-	case school == ByClock:
-		return after(4*3600, "4 h")
-	}
-	return []phase.End{{Watch: phase.ByCore, Value: units.FToC(165), Typed: "165 F"}}
-}
-
-// pullSaid is when a trial says to pull.
-func pullSaid(a trial.Ask, arm trial.Arm, school School) []phase.End {
-	finish := a.Said(arm, trial.Finish).Key
-	c, typed, ok := heatIn(a.Said(arm, trial.PullTemperature).Value)
-	switch {
-	case finish == trial.ToFeel, school == ByTheHands && !ok:
-		return []phase.End{{Watch: phase.ByFeel}}
-	case school == ByTheHands:
-		return []phase.End{{Watch: phase.ByCore, Value: c, Typed: typed}, {Watch: phase.ByFeel}}
-	case school == ByClock:
-		return after(8*3600, "8 h")
-	case finish == trial.EarlyAndHeld:
-		return []phase.End{{Watch: phase.ByCore, Value: units.FToC(187), Typed: "187 F"}}
-	case ok:
-		return []phase.End{{Watch: phase.ByCore, Value: c, Typed: typed}}
-	}
-	c, typed = usualPull(a)
-	return []phase.End{{Watch: phase.ByCore, Value: c, Typed: typed}}
-}
-
-// aftersSaid are the phases after the pull that a trial speaks of.
-func aftersSaid(a trial.Ask, arm trial.Arm) []phase.Phase {
-	s, typed, ok := timeIn(a.Said(arm, trial.RestTime).Value)
-	if !ok {
-		s, typed = 30*60, "30 min"
-	}
-	out := []phase.Phase{{Kind: phase.Rest, Name: "rest", Wrap: "tent", Ends: after(s, typed)}}
-	if s, typed, ok := timeIn(a.Said(arm, trial.HoldTime).Value); ok && s > 0 {
-		c, heat, ok := heatIn(a.Said(arm, trial.HoldTemperature, trial.HoldTime).Value)
-		if !ok {
-			c, heat = units.FToC(150), "150 F"
-		}
-		out = append(out, phase.Phase{Kind: phase.Hold, Name: "hold", SetC: c, SetTyped: heat, Ends: after(s, typed), LeastS: min(s, 3600), Wrap: "foil"})
-	}
-	return out
-}
-
 // Resolve reads what was typed of an outline into numbers, and refuses what
 // cannot be planned.
 func (o *Outline) Resolve() error {
@@ -306,22 +162,6 @@ func (o *Outline) Resolve() error {
 		}
 	}
 	return wrong.Err()
-}
-
-// usualPull is the core temperature a cut is cooked to where the trial does not say.
-func usualPull(a trial.Ask) (c float64, typed string) {
-	typed = "203 F"
-	switch a.Species {
-	case safety.Poultry:
-		typed = "175 F"
-	case safety.Fish:
-		typed = "145 F"
-	}
-	t, err := units.ParseTemperature(typed)
-	if err != nil {
-		panic(err) // written above
-	}
-	return t.C, typed
 }
 
 // Target is the core temperature an arm is pulled at, or the usual one when

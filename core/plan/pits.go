@@ -2,6 +2,7 @@ package plan
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"whitebarn/core/phase"
@@ -57,7 +58,7 @@ func (w *work) pits() {
 			return out
 		}))
 		hours := plan.Out.Late.Sub(plan.On).Hours()
-		hotter := max(pit.SetC-outsideC, 0) / (ratedC - outsideC)
+		hotter := max(w.meanSet(p)-outsideC, 0) / (ratedC - outsideC)
 		plan.FuelKg = pit.LightingKg + hours*pit.FuelKgH*hotter
 		plan.WaterKg = hours * pit.WaterKgH
 		if pit.WoodEveryS > 0 {
@@ -69,12 +70,39 @@ func (w *work) pits() {
 	}
 }
 
+// meanSet is the mean of what a pit is set to over its usual cuts' phases, C.
+func (w *work) meanSet(p int) float64 {
+	sum, all := 0.0, 0.0
+	for i := range w.out.Lanes {
+		l := &w.out.Lanes[i]
+		for _, b := range l.Blocks {
+			ph := w.in.Arms[l.Arm].Phases[b.Phase]
+			if s := b.To.Middle.Sub(b.From).Seconds(); ph.Kind.InPit() && w.stands(l.Arm, p) && w.ownPit(ph, p) {
+				sum, all = sum+s*ph.SetC, all+s
+			}
+		}
+	}
+	if all == 0 {
+		return w.in.Pits[p].SetC
+	}
+	return sum / all
+}
+
+// stands says whether an arm has a cut in a pit, ownPit whether a phase of it is cooked there.
+func (w *work) stands(arm, p int) bool {
+	return slices.ContainsFunc(w.in.cutsOf(arm), func(c int) bool { return w.in.Cuts[c].Pit == p })
+}
+
+func (w *work) ownPit(ph phase.Phase, p int) bool {
+	return ph.PitID == 0 || ph.PitID == w.in.Pits[p].ID
+}
+
 // bareUntil is when the cuts of a lane take no more smoke: they are wrapped or pulled.
 func (w *work) bareUntil(l *Lane) time.Time {
 	to := l.On
 	for _, b := range l.Blocks {
 		p := w.in.Arms[l.Arm].Phases[b.Phase]
-		if p.Kind == phase.Smoke && p.Bare() {
+		if p.Kind.InPit() && p.Bare() {
 			to = b.To.Middle
 		}
 	}

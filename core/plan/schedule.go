@@ -335,7 +335,7 @@ func (w *work) lanes() {
 			switch {
 			case p.Kind.Lead():
 				continue
-			case p.Kind == phase.Smoke:
+			case arm.atFire(n):
 				to = moment(l.On, last(func(c, m int) float64 { return w.wait[c][m] + w.lengths[c].ends[smoke][m] }))
 				smoke++
 			default:

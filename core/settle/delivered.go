@@ -17,7 +17,7 @@ type Fact string
 const (
 	PitHeat     Fact = "pit_heat"      // mean of its pit where it lay, from on to the pull, C
 	Spritzes    Fact = "spritzes"      // count
-	WrapLiquid  Fact = "wrap_liquid"   // ml in the wrap
+	WrapLiquid  Fact = "wrap_liquid"   // g in the wrap, of liquid, fat and what else was put in
 	CoreAtPull  Fact = "core_at_pull"  // C
 	HoldHours   Fact = "hold_hours"    // in a holder
 	RestHours   Fact = "rest_hours"    // from the pull to the knife, without the hold
@@ -36,7 +36,7 @@ type factRow struct {
 	fact      Fact
 	name      string // "%s's pit ran hotter by %s"
 	more      string // arm, then the gap
-	unit      string // "dC", "h", "min", "ml" or "" for a count
+	unit      string // "dC", "h", "min", "g" or "" for a count
 	tolerance float64
 	why       string // of the tolerance
 	roles     []trial.Role
@@ -52,7 +52,7 @@ var facts = []factRow{
 		[]trial.Role{trial.PullTemperature, trial.Finish}, []trial.Role{trial.PullTemperature, trial.Finish}},
 	{Spritzes, "Spritzes", "%s was spritzed more often by %s", "", 1, "one in a cook", []trial.Role{trial.Spritz, trial.Mop, trial.Wrap,
 		trial.WrapWhen}, []trial.Role{trial.Spritz}},
-	{WrapLiquid, "Liquid in the wrap", "%s had more liquid in the wrap by %s", "ml", 30, "two spoons",
+	{WrapLiquid, "Put into the wrap", "%s had more put into the wrap by %s", "g", 30, "two spoons",
 		[]trial.Role{trial.Wrap, trial.WrapLiquid}, []trial.Role{trial.WrapLiquid}},
 	{HoldHours, "Hold", "%s was held longer by %s", "h", 0.5, "half an hour", []trial.Role{trial.HoldTime, trial.HolderKind,
 		trial.HoldTemperature, trial.Finish}, []trial.Role{trial.HoldTime}},
@@ -78,7 +78,7 @@ func rowOf(f Fact) factRow {
 type DeliveredFact struct {
 	Fact      Fact       `json:"fact"`
 	Name      string     `json:"name"`
-	Unit      string     `json:"unit"` // C, h, min, ml or nothing for a count
+	Unit      string     `json:"unit"` // C, h, min, g or nothing for a count
 	Values    []*float64 `json:"values"`
 	Tolerance float64    `json:"tolerance"` // 0: nothing is asked of it
 	Apart     bool       `json:"apart"`     // beyond it, and not what was varied
@@ -164,8 +164,8 @@ func (r factRow) said(gap float64) string {
 		return fmt.Sprintf("%.1f h", gap)
 	case "min":
 		return fmt.Sprintf("%.0f min", gap)
-	case "ml":
-		return fmt.Sprintf("%.0f ml", gap)
+	case "g":
+		return fmt.Sprintf("%.0f g", gap)
 	}
 	return fmt.Sprintf("%.1f", gap)
 }
@@ -173,11 +173,11 @@ func (r factRow) said(gap float64) string {
 // factsOf reads what was done to a cut off the record.
 func factsOf(t evidence.Trial, c evidence.Cut) map[Fact]float64 {
 	out := map[Fact]float64{}
-	on, pull, ok := c.Cooked()
+	_, pull, ok := c.Cooked()
 	if !ok {
 		return out
 	}
-	out[Smoked] = pull.Sub(on).Hours()
+	out[Smoked] = c.OnFire(pull).Hours()
 	out[Spritzes] = float64(c.Count(logbook.Spritz, pull))
 	out[FridgeToPit] = c.Out().Minutes()
 	if c.Heat.MeanC != nil {
@@ -188,7 +188,7 @@ func factsOf(t evidence.Trial, c evidence.Cut) map[Fact]float64 {
 		switch {
 		case a.Act == logbook.Wrap && !a.At.After(pull):
 			wrapped = true
-			out[WrapLiquid] += a.Detail.AmountML
+			out[WrapLiquid] += logbook.ParcelG(a.Detail.Parcel)
 		case a.Act == logbook.Probe && a.Detail.C != nil && math.Abs(a.At.Sub(pull).Minutes()) <= 20:
 			if was, ok := out[CoreAtPull]; !ok || *a.Detail.C < was {
 				out[CoreAtPull] = *a.Detail.C // the coldest that was read about the pull
@@ -216,6 +216,7 @@ func factsOf(t evidence.Trial, c evidence.Cut) map[Fact]float64 {
 func ofPit(t evidence.Trial, c evidence.Cut, out map[Fact]float64) {
 	on, pull, _ := c.Cooked()
 	lay, in := c.Lies()
+	parts := t.OnPits(c, pull)
 	if in {
 		out[WoodPieces], out[WaterFills], out[LidOpenings] = 0, 0, 0
 	}
@@ -227,7 +228,7 @@ func ofPit(t evidence.Trial, c evidence.Cut, out map[Fact]float64) {
 		if a.Detail.AirC != nil && (a.CookID == 0 || a.CookID == lay.CookID) {
 			air, notes = air+*a.Detail.AirC, notes+1
 		}
-		if !in || a.PitRunID != lay.PitRunID {
+		if a.PitRunID == 0 || !slices.ContainsFunc(parts, func(p evidence.Part) bool { return p.Run.ID == a.PitRunID && !a.At.Before(p.From) && !a.At.After(p.To) }) {
 			continue
 		}
 		switch a.Act {

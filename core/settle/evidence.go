@@ -26,9 +26,9 @@ func From(t evidence.Trial, zone *time.Location) Trial {
 		if w := slices.IndexFunc(t.Divided, func(d evidence.Cut) bool { return d.ID == c.ParentID }); w >= 0 {
 			k.Whole = t.Divided[w].Weighings
 		}
-		if on, pull, ok := c.Cooked(); ok {
+		if _, pull, ok := c.Cooked(); ok {
 			if _, lay := c.Lies(); lay {
-				hours, work := pull.Sub(on).Hours(), hands[c.ID]
+				hours, work := c.OnFire(pull).Hours(), hands[c.ID]
 				k.CookHours, k.HandsMin, k.NightMin = &hours, &work.Minutes, &work.Night
 			}
 		}

@@ -140,8 +140,9 @@ var Wraps = []Wrap{
 	{Key: "pan", Name: "Covered pan with liquid", Resistance: 0.015, VapourResistance: 4e9, Emissivity: 0.70},
 	{Key: "boat", Name: "Foil boat", Resistance: 0.002, VapourResistance: 4e8, Emissivity: 0.75},
 	{Key: "rack", Name: "Rack over a water pan", DewAdd: 12, AirAdd: -3},
-	{Key: "tent", Name: "Loose foil tent", Resistance: 0.015, VapourResistance: 1e8, Emissivity: 0.50},
-	{Key: "cooler", Name: "Foil and towels in a dry cooler", Resistance: 0.40, VapourResistance: 8e9, Emissivity: 0.50},
+	{Key: "tent", Name: "Loose foil tent", Resistance: 0.015, VapourResistance: 2e7, Emissivity: 0.50},
+	// Two inches of towels and an inch of foam: about 1 m2 K/W each.
+	{Key: "cooler", Name: "Foil and towels in a dry cooler", Resistance: 2, VapourResistance: 2e10, Emissivity: 0.50},
 }
 
 // Surroundings are a pit, a box or a counter: how it hands over heat and how humid it is.
@@ -166,7 +167,14 @@ var AllSurroundings = []Surroundings{
 	{Key: "pellet", Name: "Pellet smoker with a fan", HeatTransfer: 11, Emissivity: 0.9, DewPoint: 38},
 	{Key: "cabinet", Name: "Electric cabinet", HeatTransfer: 5, Emissivity: 0.9, DewPoint: 45},
 	{Key: "oven", Name: "Fan oven", HeatTransfer: 16, Emissivity: 0.9, DewPoint: 38},
-	{Key: "counter", Name: "Counter", HeatTransfer: 4.5, Emissivity: 0.9, DewPoint: 10},
+	// Cookers that smoke nothing: plausible, and not checked in the field.
+	{Key: "griddle", Name: "Griddle", HeatTransfer: 25, Emissivity: 0.3, DewPoint: 15},
+	{Key: "broiler", Name: "Broiler", HeatTransfer: 8, Emissivity: 0.9, RadiantExcess: 60, DewPoint: 30},
+	{Key: "coals", Name: "Open coals", HeatTransfer: 14, Emissivity: 0.9, RadiantExcess: 80, DewPoint: 20},
+	{Key: "oil", Name: "Kettle of oil", HeatTransfer: 100, DewPoint: 20},
+	{Key: "torch", Name: "Torch", HeatTransfer: 40, Emissivity: 0.9, DewPoint: 20},
+	{Key: "fridge", Name: "Fridge", HeatTransfer: 5, Emissivity: 0.9, DewPoint: 0},
+	{Key: "counter", Name: "Counter", HeatTransfer: 6, Emissivity: 0.9, DewPoint: 10},
 	{Key: "box", Name: "Warm box", HeatTransfer: 3.5, Emissivity: 0.6, Humidity: 0.9},
 }
 

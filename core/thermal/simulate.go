@@ -23,6 +23,7 @@ const (
 	ByTender     Quantity = "tender"      // index of the least tender place
 	ByCrust      Quantity = "crust"       // kg/m2 of water the crust has lost: how set the bark is
 	ByRendered   Quantity = "rendered"    // share of the fat rendered
+	BySurface    Quantity = "surface"     // C, of its surface
 )
 
 // Until is one end condition.
@@ -117,12 +118,12 @@ func (u Until) check() error {
 	switch u.Watch {
 	case ByTime:
 		return within([]bound{{"value", u.Value, 0, longestPhase, " s"}})
-	case ByCore, ByProbe, ByCoreBelow, ByProbeBelow:
+	case ByCore, ByProbe, ByCoreBelow, ByProbeBelow, BySurface:
 		return within([]bound{{"value", u.Value, lowestAir, hottestAir, " C"}})
 	case ByLoss, ByTender, ByCrust, ByRendered:
 		return within([]bound{{"value", u.Value, 0, 1e6, ""}})
 	}
-	return fault.New("end", fmt.Sprintf("%q is no way for a phase to end", u.Watch), "give time, core, probe, core_below, probe_below, loss, tender, crust or rendered")
+	return fault.New("end", fmt.Sprintf("%q is no way for a phase to end", u.Watch), "give time, core, probe, core_below, probe_below, loss, tender, crust, rendered or surface")
 }
 
 // done says whether the condition holds at this value.
@@ -322,6 +323,8 @@ func (b *Body) watched(q Quantity, s *state, elapsed float64) float64 {
 		return -s.film
 	case ByRendered:
 		return 1 - b.mean(s.unmelted)
+	case BySurface:
+		return s.skin
 	}
 	return 0
 }

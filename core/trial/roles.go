@@ -107,6 +107,14 @@ const (
 	Rolled          = "rolled"  // boned and rolled: the outside is inside
 	Minced          = "minced"
 	wrapKeysOfSmoke = "none paper perfpaper foil foilliquid pan boat"
+
+	// How it is cooked, or crisped, other than in a smoker.
+	OnGriddle  = "griddle"
+	OverCoals  = "coals"
+	InOil      = "oil"
+	UnderBroil = "broiler"
+	InOven     = "oven"
+	ByTorch    = "torch"
 )
 
 // LevelKeys are the keys a level of a role may have; none where the rules do
@@ -123,7 +131,11 @@ func LevelKeys(r Role) []string {
 		return []string{ToFeel, ToTemperature, EarlyAndHeld}
 	case Shape:
 		return []string{Whole, Rolled, Minced}
-	case WaterPan, WrapLiquid, Mop, Injection, WetBrine, DryBrine, Binder, Skin, Crisping, Sauce, Tenderising:
+	case SmokerSetUp:
+		return []string{OnGriddle, OverCoals, InOil, UnderBroil, InOven}
+	case Crisping:
+		return []string{None, OnGriddle, OverCoals, InOil, UnderBroil, InOven, ByTorch}
+	case WaterPan, WrapLiquid, Mop, Injection, WetBrine, DryBrine, Binder, Skin, Sauce, Tenderising:
 		return []string{None}
 	}
 	return nil
@@ -137,7 +149,8 @@ func LevelName(r Role, key string) string {
 	return map[string]string{
 		None: "nothing", WhenBark: "when the bark is set", WhenReached: "at the temperature or time it names", Hourly: "every hour", Every: "as often as it says",
 		Whole: "in one piece, or cut apart", Rolled: "boned and rolled", Minced: "minced", ToFeel: "to feel", ToTemperature: "to a temperature",
-		EarlyAndHeld: "pulled early and held long",
+		EarlyAndHeld: "pulled early and held long", OnGriddle: "on a griddle", OverCoals: "over open coals", InOil: "in hot oil", UnderBroil: "under a broiler",
+		InOven: "in an oven", ByTorch: "with a torch",
 	}[key]
 }
 

@@ -27,7 +27,9 @@ type Planned struct {
 // Kind is a kind of phase.
 type Kind struct {
 	Kind  phase.Kind    `json:"kind"`
-	Lead  bool          `json:"lead"` // before the fire
+	Lead  bool          `json:"lead"`   // before the fire
+	InPit bool          `json:"in_pit"` // as a smoker is: wrapped, spritzed, turned there
+	Cooks bool          `json:"cooks"`  // more heat that is no smoker's
 	Ends  []phase.Watch `json:"ends"` // what may end it
 	Set   string        `json:"set"`  // at what it is kept, as its field is called; empty: nothing is set
 	Usual string        `json:"usual"`
@@ -59,6 +61,7 @@ type Vocabulary struct {
 	Planned   []Planned          `json:"planned"`
 	Kinds     []Kind             `json:"kinds"`
 	Watches   []phase.WatchWord  `json:"watches"`
+	Repeated  []logbook.Act      `json:"repeated"` // acts that a phase may have again and again
 	Places    []Word             `json:"places"`     // of the piece, at which a core is read
 	EndPlaces []Word             `json:"end_places"` // at which an end condition may ask for it
 	Wraps     []Word             `json:"wraps"`      // that a phase in the pit may have; the first is bare
@@ -73,7 +76,7 @@ type Vocabulary struct {
 // Of is the vocabulary.
 func Of() Vocabulary {
 	v := Vocabulary{
-		Acts: logbook.Rows(), Fields: logbook.Fields(), Wraps: []Word{{"", logbook.Material("").Word()}},
+		Acts: logbook.Rows(), Repeated: phase.Repeated, Fields: logbook.Fields(), Wraps: []Word{{"", logbook.Material("").Word()}},
 		EndPlaces: []Word{{"", "at its coldest"}, {logbook.AllPlaces, "at every place"}},
 		SetOn:     []Word{{string(trial.UnitCut), "on each cut"}, {string(trial.UnitPitRun), "on a pit run"}, {string(trial.UnitHolderRun), "on a holder run"}, {string(trial.UnitBatch), "on a batch"}},
 		Factors:   []Word{{string(trial.Categorical), "in words"}, {string(trial.Ordered), "in order"}, {string(trial.Numeric), "a number"}},
@@ -81,6 +84,7 @@ func Of() Vocabulary {
 	}
 	for i := range v.Acts {
 		v.Acts[i].Says = append([]string{}, v.Acts[i].Says...)
+		v.Acts[i].Caution.Words = append([]string{}, v.Acts[i].Caution.Words...)
 	}
 	letters := map[logbook.Act]string{}
 	for _, a := range v.Acts {
@@ -96,7 +100,7 @@ func Of() Vocabulary {
 	for _, name := range phase.Kind("").Values() {
 		k := phase.Kind(name)
 		set, usual := k.Set()
-		v.Kinds = append(v.Kinds, Kind{Kind: k, Lead: k.Lead(), Ends: k.Ends(), Set: set, Usual: usual})
+		v.Kinds = append(v.Kinds, Kind{Kind: k, Lead: k.Lead(), InPit: k.InPit(), Cooks: k.Cooks(), Ends: k.Ends(), Set: set, Usual: usual})
 	}
 	for _, name := range phase.Watch("").Values() {
 		v.Watches = append(v.Watches, phase.Watch(name).Word())

@@ -104,6 +104,9 @@ func (r Rows) Evidence() []evidence.Trial {
 	b.ofCuts(r)
 	b.ofCooks(r)
 	b.acts(r.Events)
+	for _, c := range b.cuts {
+		c.Stays = evidence.Follow(c.Stays, c.Acts)
+	}
 	for _, d := range r.Draws {
 		b.trials[d.TrialID].Draws = append(b.trials[d.TrialID].Draws, d.Arms)
 	}
@@ -193,7 +196,7 @@ func (b *builder) ofCooks(r Rows) {
 	}
 	for _, h := range r.Holders {
 		t := b.trials[b.cooks[h.CookID]]
-		t.Holders = append(t.Holders, evidence.HolderRun{ID: h.ID, CookID: h.CookID, Holder: h.Holder})
+		t.Holders = append(t.Holders, evidence.HolderRun{ID: h.ID, CookID: h.CookID, HolderID: h.HolderID, Holder: h.Holder, SetC: h.SetC})
 	}
 	for _, a := range r.Probes {
 		p := evidence.Probe{ID: a.ProbeID, Assigned: a.ID, Name: a.Probe, CookID: a.CookID, CutID: number(a.CutID), PitRunID: number(a.PitRunID),
@@ -218,9 +221,23 @@ func (b *builder) acts(events []store.Event) {
 			}
 		case a.PitRunID != 0:
 			id = b.runs[a.PitRunID]
+			b.set(a, id)
 		}
 		if t := b.trials[id]; t != nil {
 			t.Acts = append(t.Acts, a)
+		}
+	}
+}
+
+// set gives a pit run what it was set to.
+func (b *builder) set(a evidence.Act, trialID int64) {
+	t := b.trials[trialID]
+	if t == nil || a.Act != logbook.Set || a.Detail.SetC == nil {
+		return
+	}
+	for i := range t.Runs {
+		if t.Runs[i].ID == a.PitRunID {
+			t.Runs[i].Sets = append(t.Runs[i].Sets, evidence.SetPoint{At: a.At, C: *a.Detail.SetC})
 		}
 	}
 }

@@ -111,6 +111,7 @@ func (s *Server) registerPrep(a *api.Routes, crew *gin.RouterGroup) {
 
 func (s *Server) registerFire(a *api.Routes, crew *gin.RouterGroup) {
 	give(s, a, crew, "POST", "/cooks/:id/events", "logEvent", 201, fire.LogEvent, trials.Log, trials.Steps)
+	alter(s, a, crew, "POST", "/cooks/:id/runs", "beginRun", 201, fire.BeginRun, trials.Cooks)
 	give(s, a, crew, "PUT", "/events/:id", "correctEvent", 200, fire.CorrectEvent, trials.Log, trials.Steps)
 	give(s, a, crew, "PUT", "/presses/:press", "correctPress", 200, fire.CorrectPress, trials.Log, trials.Steps)
 	give(s, a, crew, "POST", "/presses/:press/void", "voidPress", 200, fire.VoidPress, trials.Log, trials.Steps)

@@ -172,8 +172,6 @@ func TestEventsKeepTheirOrder(t *testing.T) {
 	var now trials.TrialView
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d", v.ID), nil, 200, &now)
 	wrap := now.Events[2]
-	odalys.refused("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), fire.CorrectionInput{At: odalys.clock("2026-09-19T11:30:00Z"),
-		Press: uuid.NewString()}, 422, "it went on at")
 	odalys.must("PUT", fmt.Sprintf("/api/events/%d", wrap.ID), fire.CorrectionInput{At: odalys.clock("2026-09-19T16:00:00Z"), Note: "two turns",
 		Press: uuid.NewString()}, 200, nil)
 	now = odalys.again(now)

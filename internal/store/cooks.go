@@ -230,6 +230,19 @@ func writePlan(ctx context.Context, q querier, who, trialID, cookID int64, p Coo
 	return writeHolds(ctx, q, who, cookID, p.Holds)
 }
 
+// BeginRun takes another pit for a cook.
+func (s *Store) BeginRun(ctx context.Context, cookID int64, r PitRun) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
+		err := tx.QueryRow(ctx, "insert into pit_runs (pit_id, setup, set_point_c, set_point_typed) values ($1, $2, $3, $4) returning id",
+			r.PitID, r.Setup, r.SetPointC, r.SetPointTyped).Scan(&r.ID)
+		if err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, "insert into cook_pit_runs (cook_id, pit_run_id) values ($1, $2)", cookID, r.ID)
+		return err
+	})
+}
+
 // putCut puts a cut into a place, unless it stands there already.
 func putCut(ctx context.Context, q querier, who, cutID, cookID, runID int64, position string) error {
 	old, err := one[Placement](ctx, q, "select id, cut_id, cook_id, pit_run_id, holder_run_id, position from placements where cut_id = $1 and pit_run_id is not null and voided_at is null", cutID)

@@ -15,10 +15,12 @@ type Holder struct {
 
 // HolderRun is a holder in use for a cook.
 type HolderRun struct {
-	ID       int64  `json:"id"`
-	CookID   int64  `json:"cook_id"`
-	HolderID int64  `json:"holder_id"`
-	Holder   string `json:"holder"`
+	ID       int64   `json:"id"`
+	CookID   int64   `json:"cook_id"`
+	HolderID int64   `json:"holder_id"`
+	Holder   string  `json:"holder"`
+	SetC     float64 `json:"set_c"` // 0 is not said
+	SetTyped string  `json:"set_typed"`
 }
 
 // Holders lists the barn's holders.
@@ -38,7 +40,7 @@ func (s *Store) AddHolder(ctx context.Context, name string) (h Holder, err error
 
 // HolderRuns lists the holder runs of the cooks of trials.
 func (s *Store) HolderRuns(ctx context.Context, trialIDs ...int64) ([]HolderRun, error) {
-	return collect[HolderRun](ctx, s.pool, `select r.id, k.id as cook_id, r.holder_id, h.name as holder
+	return collect[HolderRun](ctx, s.pool, `select r.id, k.id as cook_id, r.holder_id, h.name as holder, coalesce(r.set_point_c, 0) as set_c, coalesce(r.set_point_typed, '') as set_typed
 		from holder_runs r join holders h on h.id = r.holder_id join cook_holder_runs cr on cr.holder_run_id = r.id join cooks k on k.id = cr.cook_id
 		where k.trial_id = any($1) order by r.id`, trialIDs)
 }

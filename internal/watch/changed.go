@@ -65,7 +65,7 @@ func (w *Watcher) why(ctx context.Context, c cook, o Outlook, was store.Foreseen
 				return "", err
 			}
 			if mean != nil {
-				over := *mean - b.run.SetC
+				over := *mean - b.run.MeanSet(was.At, c.now)
 				change.PitOver = &over
 			}
 		}

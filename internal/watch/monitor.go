@@ -136,6 +136,9 @@ func (m *Monitor) sights(ctx context.Context, c cook) ([]alarm.Sight, error) {
 // window is how far back a trace is read.
 const window = 45 * time.Minute
 
+// toStand is how long a pit may take from one set point to the next (ours).
+const toStand = 45 * time.Minute
+
 // nearly is how close to its set point a pit stands, C.
 const nearly = 3.0
 
@@ -147,17 +150,26 @@ func (m *Monitor) pits(c cook) (out []alarm.Sight) {
 		}
 		looked[probe.PitRunID] = true
 		run, _ := c.trial.Run(probe.PitRunID)
-		p := alarm.PitSeen{Subject: fmt.Sprintf("pit run %d", run.ID), Name: run.Pit, SetC: run.SetC}
+		p := alarm.PitSeen{Subject: fmt.Sprintf("pit run %d", run.ID), Name: run.Pit, SetC: run.SetAt(c.now)}
 		for _, b := range c.burning {
-			if b.run.ID == run.ID {
-				p.Cuts++
+			if b.run.ID != run.ID {
+				continue
+			}
+			p.Cuts++
+			for _, ph := range phase.AtFire(c.phases(b)) {
+				if ph.Kind.InPit() && (ph.PitID == 0 || ph.PitID == run.PitID) {
+					p.Planned = append(p.Planned, ph.SetC)
+				}
 			}
 		}
 		if p.Cuts == 0 {
 			continue
 		}
 		trace := c.traces[probe.Key()]
-		p.Stood = slices.ContainsFunc(trace, func(r logbook.Point) bool { return r.C >= run.SetC-nearly })
+		set := run.LastSet(c.now)
+		p.Stood = c.now.Sub(set) > toStand && !set.IsZero() || slices.ContainsFunc(trace, func(r logbook.Point) bool {
+			return r.At.After(set) && (r.C >= p.SetC-nearly && (set.IsZero() || r.C <= p.SetC+nearly))
+		})
 		for _, e := range c.trial.Acts {
 			if e.PitRunID != run.ID || e.At.After(c.now) {
 				continue
@@ -242,10 +254,10 @@ func (m *Monitor) ahead(ctx context.Context, c cook) []Outlook {
 }
 
 func (m *Monitor) holders(c cook) (out []alarm.Sight) {
-	held := 0 // cuts that somebody put into a hold
-	for _, e := range c.trial.Acts {
-		if e.CutID != 0 && e.Act == logbook.Hold && !e.At.After(c.now) {
-			held++
+	held := map[int64]int{} // cuts that somebody put into a hold, and that were not carved
+	for _, k := range c.placed {
+		if _, carved := k.Carved(); !carved && k.Held(c.now) > 0 {
+			held[k.Holder()]++
 		}
 	}
 	looked := map[int64]bool{}
@@ -258,7 +270,7 @@ func (m *Monitor) holders(c cook) (out []alarm.Sight) {
 			if r.ID == p.HolderRunID {
 				trace := between(c.traces[p.Key()], c.now.Add(-window), c.now)
 				out = append(out, alarm.Holder(alarm.HolderSeen{Subject: fmt.Sprintf("holder run %d", r.ID), Name: r.Holder,
-					HoldC: c.house.At(c.trueNow).HoldC, Trace: trace, Cuts: held}, c.now)...)
+					HoldC: c.house.At(c.trueNow).HoldC, Trace: trace, Cuts: held[r.ID]}, c.now)...)
 			}
 		}
 	}

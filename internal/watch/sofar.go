@@ -37,15 +37,14 @@ func (w *Watcher) SoFar(ctx context.Context, cookID int64, now time.Time) (Deliv
 		s := settle.SoFar{Arm: place}
 		var mean, last average
 		for _, k := range trials[0].InCook(cookID) {
-			from, to, on := k.OnTheFire(c.now)
+			_, to, on := k.OnTheFire(c.now)
 			if !on || c.trial.Arm(k.ArmID) != place {
 				continue
 			}
-			lies, _ := k.Lies()
-			run, _ := c.trial.Run(lies.PitRunID)
+			set, _ := c.trial.MeanSet(k, to)
 			s.Cuts++
-			s.Hours += to.Sub(from).Hours()
-			s.SetC += run.SetC
+			s.Hours += k.OnFire(to).Hours()
+			s.SetC += set
 			s.Spritzes += float64(k.Count(logbook.Spritz, c.now))
 			s.HandsMin += hands[k.ID].Minutes
 			s.NightMin += hands[k.ID].Night

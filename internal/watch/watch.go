@@ -150,6 +150,7 @@ type cook struct {
 	family  thermal.Family
 	placed  []evidence.Cut // in its pits
 	burning []burning
+	cookers []plan.Pit       // of the barn, where a plan is in another than its cuts stand in
 	height  float64          // m, of the barn
 	house   reader.Gatehouse // what the gate needs of it
 	trueNow time.Time
@@ -184,6 +185,9 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 	if c.outline, err = w.planner.Outline(ctx, rows.Trials[0]); err != nil {
 		return c, err
 	}
+	if c.cookers, err = w.planner.Cookers(ctx, c.outline); err != nil {
+		return c, err
+	}
 	barn, err := w.store.Barn(ctx)
 	if err != nil {
 		return c, err
@@ -211,7 +215,9 @@ func (w *Watcher) read(ctx context.Context, cookID int64, now time.Time) (c cook
 // burn is a cut with where it lies and since when.
 func (c cook) burn(k evidence.Cut) burning {
 	b := burning{Cut: k, left: k.Left()}
-	b.on, _ = k.On()
+	for _, f := range k.Fires() { // on again after a chill it is another fire
+		b.on = f.On
+	}
 	b.stay, _ = k.Lies()
 	b.run, _ = c.trial.Run(b.stay.PitRunID)
 	return b
@@ -219,31 +225,78 @@ func (c cook) burn(k evidence.Cut) burning {
 
 // log is the record of one cut as the forecast takes it.
 func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, error) {
-	l := forecast.Log{Family: c.family, Mass: b.AtFireOr(c.family.Mass), Start: math.NaN(), SetPoint: b.run.SetC, Pressure: thermal.PressureAt(c.height), Now: c.now.Sub(b.on).Seconds()}
+	l := forecast.Log{Family: c.family, Mass: b.AtFireOr(c.family.Mass), Start: math.NaN(), SetPoint: b.run.SetAt(c.now), Pressure: thermal.PressureAt(c.height), Now: c.now.Sub(b.on).Seconds()}
 	if v := b.Dimension("thickness"); v != nil {
 		l.Thickness = *v
 	}
 	if v := b.Dimension("cold"); v != nil {
 		l.Start = *v
 	}
-	for _, k := range b.Changes(c.trial.Ask.Said(c.trial.ArmOf(b.Cut), trial.Wrap), c.now) {
-		s := forecast.Stage{From: k.At.Sub(b.on).Seconds(), Exchange: b.run.Kind.Exchange(k.Wrap), AirAdd: k.Wrap.AirAdd}
-		if k.Spritz {
-			s.Spritz = thermal.UsualSpritz
-		}
-		l.Stages = append(l.Stages, s)
-	}
-	if p, ok := c.trial.ProbeFor(b.stay); ok {
-		trace, err := w.trace(ctx, c, []evidence.Probe{p}, p.From, c.now)
+	l.Stages, l.Sets = c.stages(b)
+	whole, _ := c.trial.HeatWindows(b.Cut, c.now)
+	for _, s := range whole {
+		trace, err := w.trace(ctx, c, []evidence.Probe{s.Probe}, s.From, s.To)
 		if err != nil {
 			return l, err
 		}
-		l.Pit = samples(trace[0], b.on)
+		l.Pit = append(l.Pit, samples(trace[0], b.on)...)
 	}
 	cores, err := w.cores(ctx, c, b.Cut, b.on.Add(-before), c.now)
 	l.Probe = samples(evidence.Deciding(cores, c.pullPlace(b)), b.on)
 	l.ByHand = !slices.ContainsFunc(cores, func(k evidence.Core) bool { return !k.ByHand })
 	return l, err
+}
+
+// stages are how a cut was covered and where it lay since it went on, and at what its pits
+// were set.
+func (c cook) stages(b burning) (out []forecast.Stage, sets []forecast.Sample) {
+	parts := c.trial.OnPits(b.Cut, c.now)
+	parts = slices.DeleteFunc(parts, func(p evidence.Part) bool { return p.From.Before(b.on) })
+	changes := b.Changes(c.trial.Ask.Said(c.trial.ArmOf(b.Cut), trial.Wrap), c.now)
+	wrap := changes[0].Wrap
+	for _, k := range changes {
+		if !k.At.After(b.on) {
+			wrap = k.Wrap // as it went on
+		}
+	}
+	changes = slices.DeleteFunc(changes, func(k evidence.Change) bool { return !k.At.After(b.on) })
+	changes = append([]evidence.Change{{At: b.on, Wrap: wrap}}, changes...)
+	for i, p := range parts {
+		s := func(at time.Time, c float64) {
+			sets = append(sets, forecast.Sample{Time: at.Sub(b.on).Seconds(), C: c})
+		}
+		s(p.From, p.Run.SetAt(p.From))
+		for _, x := range p.Run.Sets {
+			if x.At.After(p.From) && !x.At.After(p.To) {
+				s(x.At, x.C)
+			}
+		}
+		if i == 0 {
+			continue
+		}
+		k := evidence.Change{At: p.From}
+		for _, was := range changes {
+			if !was.At.After(p.From) {
+				k.Wrap = was.Wrap
+			}
+		}
+		changes = append(changes, k)
+	}
+	slices.SortStableFunc(changes, func(a, b evidence.Change) int { return a.At.Compare(b.At) })
+	for _, k := range changes {
+		run := b.run
+		for _, p := range parts {
+			if !p.From.After(k.At) {
+				run = p.Run
+			}
+		}
+		s := forecast.Stage{From: k.At.Sub(b.on).Seconds(), Exchange: run.Kind.Exchange(k.Wrap), AirAdd: k.Wrap.AirAdd}
+		if k.Spritz {
+			s.Spritz = thermal.UsualSpritz
+		}
+		out = append(out, s)
+	}
+	return out, sets
 }
 
 // before the cut went on, a probe in it tells how cold it was.

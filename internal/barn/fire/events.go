@@ -27,6 +27,7 @@ var (
 	AddPhoto     = barn.Gives(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "added a photo"}, addPhoto)
 	ImportLog    = barn.Gives(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "imported a log"}, importLog)
 	VoidImport   = barn.Writes(barn.Door{Of: barn.Import, Kind: barn.Record, What: "took a log back", Corrects: true}, voidImport)
+	BeginRun     = barn.Writes(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "took another cooker"}, beginRun)
 	AssignProbe  = barn.Gives(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "put a probe elsewhere"}, assignProbe)
 )
 
@@ -39,6 +40,7 @@ type EventInput struct {
 	CutIDs    []int64        `json:"cut_ids" binding:"max=500"`
 	PitRunIDs []int64        `json:"pit_run_ids" binding:"max=100"`
 	Press     string         `json:"press" binding:"required,uuid"`
+	Sure      bool           `json:"sure,omitempty"` // what does not fit is so all the same
 }
 
 // Logged is what a press, or a change of one, made of the log of its trial.
@@ -90,9 +92,15 @@ func logEvent(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logg
 	if err != nil {
 		return Logged{}, err
 	}
+	if err := checkMove(ctx, a, in.ID, detail); err != nil {
+		return Logged{}, err
+	}
 	events := []store.Event{}
 	add := func(e store.Event) {
-		e.Act, e.At, e.Note, e.Detail, e.Press = b.Act, at, strings.TrimSpace(b.Note), detail, b.Press
+		e.Act, e.At, e.Note, e.Press = b.Act, at, strings.TrimSpace(b.Note), b.Press
+		if e.CutID == nil {
+			e.Detail = detail
+		}
 		events = append(events, e)
 	}
 	if b.Act.OfPit() {
@@ -101,10 +109,14 @@ func logEvent(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logg
 		}
 	} else {
 		for _, id := range b.CutIDs {
-			if err := checkCutEvent(ctx, a, id, in.ID, placed, logbook.Event{Act: b.Act, At: at}, b.Press); err != nil {
+			if err := checkCutEvent(ctx, a, id, in.ID, placed, logbook.Event{Act: b.Act, At: at}, b.Press, b.Sure); err != nil {
 				return Logged{}, err
 			}
-			add(store.Event{CutID: &id})
+			of, err := held(ctx, a, in.ID, id, placed, detail)
+			if err != nil {
+				return Logged{}, err
+			}
+			add(store.Event{CutID: &id, Detail: of})
 		}
 	}
 	if len(events) == 0 {
@@ -162,12 +174,12 @@ func eventTime(a *barn.Act, k store.Cook, at *time.Time) (time.Time, error) {
 	return *at, logbook.CheckOfCook("at", *at, k.ServeAt, now)
 }
 
-func checkCutEvent(ctx context.Context, a *barn.Act, id, cookID int64, placed []store.Placement, e logbook.Event, press string) error {
+func checkCutEvent(ctx context.Context, a *barn.Act, id, cookID int64, placed []store.Placement, e logbook.Event, press string, sure bool) error {
 	if !stands(placed, id, cookID) {
 		return fault.New("cut_ids", fmt.Sprintf("cut %d is not in this cook", id), "give it a pit in Plan first")
 	}
 	me := a.Who.Name
-	return contradicts(ctx, a, id, e, func(other store.Event) bool {
+	return contradicts(ctx, a, id, e, sure, func(other store.Event) bool {
 		// A resend does not contradict itself, nor do two hands that logged the same at once: they clash, and a person picks one.
 		return other.Press != press && !(other.Act == e.Act && other.By != me && logbook.SameTime(other.At, e.At))
 	})
@@ -260,7 +272,10 @@ func correction(ctx context.Context, a *barn.Act, in CorrectionInput, events []s
 		if e.CutID == nil {
 			continue
 		}
-		if err := contradicts(ctx, a, *e.CutID, logbook.Event{Act: e.Act, At: in.At}, func(other store.Event) bool { return other.ID != e.ID }); err != nil {
+		if to.Detail, err = placedAgain(ctx, a, e, to.Detail); err != nil {
+			return to, err
+		}
+		if err := contradicts(ctx, a, *e.CutID, logbook.Event{Act: e.Act, At: in.At}, true, func(other store.Event) bool { return other.ID != e.ID }); err != nil {
 			return to, err
 		}
 	}
@@ -296,8 +311,8 @@ func checkPhoto(ctx context.Context, a *barn.Act, id int64) error {
 }
 
 // contradicts refuses an event that the others of its cut, as far as they
-// count, do not allow.
-func contradicts(ctx context.Context, a *barn.Act, cutID int64, e logbook.Event, counts func(store.Event) bool) error {
+// count, do not allow; what is in doubt it refuses until somebody is sure.
+func contradicts(ctx context.Context, a *barn.Act, cutID int64, e logbook.Event, sure bool, counts func(store.Event) bool) error {
 	rows, err := a.Store.EventsOfCut(ctx, cutID)
 	if err != nil {
 		return err
@@ -308,7 +323,11 @@ func contradicts(ctx context.Context, a *barn.Act, cutID int64, e logbook.Event,
 			others = append(others, logbook.Event{Act: r.Act, At: r.At})
 		}
 	}
-	return logbook.CheckEvent(e, others)
+	doubt, err := logbook.CheckEvent(e, others)
+	if err == nil && doubt != "" && !sure {
+		return fault.New("sure", strings.TrimSuffix(doubt, "."), "if it is so all the same, say so")
+	}
+	return err
 }
 
 func voidPress(ctx context.Context, a *barn.Act, in *barn.OfPress[barn.Why]) (Logged, error) {

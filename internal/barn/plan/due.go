@@ -71,6 +71,9 @@ func (p *Planner) Due(ctx context.Context, cookID int64, now time.Time) (DueView
 				}
 			}
 		}
+		if e.Detail.SetC != nil {
+			l.SetC = *e.Detail.SetC
+		}
 		log = append(log, l)
 	}
 	off, err := p.store.PutsOff(ctx, k.ID)

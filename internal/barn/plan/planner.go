@@ -110,11 +110,31 @@ func (p *Planner) Of(ctx context.Context, t store.Trial, cookID int64, cook stor
 	return plan.Of(ctx, in)
 }
 
+// Cookers are the barn's pits, where a phase of an outline is in another than its cuts
+// stand in; else none.
+func (p *Planner) Cookers(ctx context.Context, o plan.Outline) ([]plan.Pit, error) {
+	if !slices.ContainsFunc(o.Arms, func(a plan.ArmPhases) bool {
+		return slices.ContainsFunc(a.Phases, func(ph phase.Phase) bool { return ph.PitID != 0 })
+	}) {
+		return nil, nil
+	}
+	pits, err := p.store.Pits(ctx)
+	return cookersOf(pits), err
+}
+
+func cookersOf(pits []store.Pit) (out []plan.Pit) {
+	for _, p := range pits {
+		out = append(out, plan.Pit{ID: p.ID, Name: p.Name, Surroundings: store.PitRun{Kind: p.Kind}.Surroundings(), Positions: p.GrateColumns * p.GrateRows})
+	}
+	return out
+}
+
 func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan) error {
 	pits, err := p.store.Pits(ctx)
 	if err != nil {
 		return err
 	}
+	in.Cookers = cookersOf(pits)
 	records, err := p.store.PitRecords(ctx)
 	if err != nil {
 		return err

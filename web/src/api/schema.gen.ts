@@ -468,6 +468,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["beginRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/so-far": {
         parameters: {
             query?: never;
@@ -1811,15 +1827,19 @@ export interface components {
         };
         ActRow: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "out" | "chill" | "hold" | "carve" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
             asks_first: boolean;
             begins: string;
+            caution: components["schemas"]["Caution"];
             ends: boolean;
+            /** @enum {string} */
+            group: "pit" | "meat" | "finish" | "rest" | "note";
             letter: string;
             name: string;
             of_pit: boolean;
             /** @enum {string} */
             pad: "first" | "more" | "none";
+            rested: string;
             says: string[];
         };
         After: {
@@ -2106,6 +2126,10 @@ export interface components {
             used: number;
             value: string;
         };
+        Caution: {
+            source: string;
+            words: string[];
+        };
         Chosen: {
             exact: boolean;
             key: string;
@@ -2195,6 +2219,11 @@ export interface components {
             weights: {
                 [key: string]: number;
             };
+        };
+        CookerInput: {
+            /** Format: int64 */
+            pit_id: number;
+            set_point: string;
         };
         CookView: {
             holders: components["schemas"]["HolderRun"][];
@@ -2360,7 +2389,11 @@ export interface components {
             damper?: string;
             /** @enum {string} */
             feel?: "" | "tough" | "tight" | "giving" | "tender" | "mushy";
-            liquid?: string;
+            /** Format: int64 */
+            holder_id?: number;
+            /** Format: int64 */
+            holder_run_id?: number;
+            lies?: ("thick end to the fire" | "thin end to the fire" | "fat side up" | "fat side down" | "hot side" | "cool side" | "upper shelf" | "middle shelf" | "lower shelf" | "hung by the thick end" | "hung by the thin end")[];
             /** @enum {string} */
             look?: "" | "wet" | "pale" | "setting" | "set" | "too dark";
             /** Format: double */
@@ -2371,16 +2404,21 @@ export interface components {
             open?: number | null;
             /** Format: double */
             out_min?: number;
+            parcel?: components["schemas"]["PutIn"][];
             /** Format: int64 */
             photo_id?: number;
             pieces?: number;
             place?: string;
             rain?: boolean;
             read?: string;
+            /** Format: int64 */
+            run_id?: number;
+            set?: string;
+            /** Format: double */
+            set_c?: number | null;
+            signs?: ("stiff" | "bends" | "cracks when bent" | "tears" | "springs back" | "stays pressed" | "bone holds" | "bone gives" | "bone comes clean")[];
             sun?: boolean;
             to?: string;
-            /** @enum {string} */
-            turn?: "" | "rotated" | "flipped" | "moved";
             /** @enum {string} */
             wind?: "" | "still" | "breeze" | "wind" | "gusts";
             with?: string;
@@ -2451,15 +2489,21 @@ export interface components {
         };
         Due: {
             /** @enum {string} */
-            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check";
+            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check" | "set" | "move" | "turn" | "flip" | "rotate" | "baste" | "sauce" | "fry" | "broil" | "chill" | "reheat";
             arm: number;
             at: components["schemas"]["Moment"];
             cuts: number[];
+            detail: components["schemas"]["Detail"];
+            /** Format: double */
+            every_s: number;
             /** Format: double */
             for_s: number;
             key: string;
             person: number;
             pit: number;
+            /** Format: int64 */
+            pit_id: number;
+            pit_set: string;
             put_off_by: string;
             why: string;
             words: string;
@@ -2475,11 +2519,11 @@ export interface components {
             /** Format: double */
             value: number;
             /** @enum {string} */
-            watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss";
+            watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up";
         };
         Event: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "out" | "chill" | "hold" | "carve" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
             /** Format: date-time */
             at: string;
             by: string;
@@ -2500,7 +2544,7 @@ export interface components {
         };
         EventInput: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "out" | "chill" | "hold" | "carve" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
             /** Format: date-time */
             at: string | null;
             cut_ids: number[];
@@ -2508,6 +2552,7 @@ export interface components {
             note: string;
             pit_run_ids: number[];
             press: string;
+            sure?: boolean;
         };
         Factor: {
             /** Format: int64 */
@@ -2589,6 +2634,7 @@ export interface components {
             label: string;
             name: string;
             numbers: number[];
+            several: boolean;
             typed: boolean;
             words: string[];
         };
@@ -2704,6 +2750,9 @@ export interface components {
             holder_id: number;
             /** Format: int64 */
             id: number;
+            /** Format: double */
+            set_c: number;
+            set_typed: string;
         };
         Home: {
             air: components["schemas"]["AirNote"] | null;
@@ -2780,9 +2829,11 @@ export interface components {
             place: string;
         };
         Kind: {
-            ends: ("time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss")[];
+            cooks: boolean;
+            ends: ("time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up")[];
+            in_pit: boolean;
             /** @enum {string} */
-            kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "rest" | "hold" | "sear";
+            kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "glaze" | "sear" | "fry" | "broil" | "coals" | "griddle" | "rest" | "hold" | "chill" | "reheat";
             lead: boolean;
             set: string;
             usual: string;
@@ -3209,14 +3260,18 @@ export interface components {
             /** Format: int64 */
             holder_id: number;
             /** @enum {string} */
-            kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "rest" | "hold" | "sear";
+            kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "glaze" | "sear" | "fry" | "broil" | "coals" | "griddle" | "rest" | "hold" | "chill" | "reheat";
             /** Format: double */
             least_s: number;
             /** Format: double */
             liquid_g: number;
             /** Format: double */
             most_s: number;
+            moves?: components["schemas"]["Repeat"][];
             name: string;
+            parcel?: components["schemas"]["PutIn"][];
+            /** Format: int64 */
+            pit_id?: number;
             /** Format: double */
             set_C: number;
             set_typed: string;
@@ -3315,10 +3370,10 @@ export interface components {
         };
         Planned: {
             /** @enum {string} */
-            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check";
+            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check" | "set" | "move" | "turn" | "flip" | "rotate" | "baste" | "sauce" | "fry" | "broil" | "chill" | "reheat";
             letter: string;
             /** @enum {string} */
-            logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "fuel" | "vent" | "water" | "unwrap" | "move" | "bark" | "spot" | "photo" | "out" | "chill" | "hold" | "carve" | "other";
+            logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
         };
         PlanView: {
             conflicts: components["schemas"]["Conflict"][];
@@ -3435,6 +3490,14 @@ export interface components {
         ProductInput: {
             family: string;
         };
+        PutIn: {
+            /** Format: double */
+            g: number;
+            /** Format: double */
+            ml: number;
+            typed: string;
+            what: string;
+        };
         Range: {
             /** Format: double */
             for_s: number;
@@ -3493,6 +3556,14 @@ export interface components {
         RehearsalInput: {
             /** Format: double */
             rate: number;
+        };
+        Repeat: {
+            /** @enum {string} */
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
+            /** Format: double */
+            every_s: number;
+            /** Format: double */
+            from_s: number;
         };
         Result: {
             delivered: components["schemas"]["DeliveredFact"][];
@@ -3682,14 +3753,20 @@ export interface components {
         };
         Task: {
             /** @enum {string} */
-            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check";
+            act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check" | "set" | "move" | "turn" | "flip" | "rotate" | "baste" | "sauce" | "fry" | "broil" | "chill" | "reheat";
             arm: number;
             at: components["schemas"]["Moment"];
             cuts: number[];
+            detail: components["schemas"]["Detail"];
+            /** Format: double */
+            every_s: number;
             /** Format: double */
             for_s: number;
             person: number;
             pit: number;
+            /** Format: int64 */
+            pit_id: number;
+            pit_set: string;
             words: string;
         };
         TasterView: {
@@ -3900,6 +3977,7 @@ export interface components {
             pit_kinds: components["schemas"]["Word"][];
             places: components["schemas"]["Word"][];
             planned: components["schemas"]["Planned"][];
+            repeated: ("lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other")[];
             roles: components["schemas"]["Role"][];
             set_on: components["schemas"]["Word"][];
             tender: components["schemas"]["Tender"][];
@@ -3920,7 +3998,7 @@ export interface components {
         WatchWord: {
             usual: string;
             /** @enum {string} */
-            watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss";
+            watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up";
             words: string;
         };
         Way: {
@@ -4023,6 +4101,7 @@ export type CalendarLink = components['schemas']['CalendarLink'];
 export type Catalogue = components['schemas']['Catalogue'];
 export type CatalogueFactor = components['schemas']['CatalogueFactor'];
 export type CatalogueLevel = components['schemas']['CatalogueLevel'];
+export type Caution = components['schemas']['Caution'];
 export type Chosen = components['schemas']['Chosen'];
 export type Clash = components['schemas']['Clash'];
 export type Clock = components['schemas']['Clock'];
@@ -4031,6 +4110,7 @@ export type Coming = components['schemas']['Coming'];
 export type ComingCook = components['schemas']['ComingCook'];
 export type Conflict = components['schemas']['Conflict'];
 export type Context = components['schemas']['Context'];
+export type CookerInput = components['schemas']['CookerInput'];
 export type CookView = components['schemas']['CookView'];
 export type Correction = components['schemas']['Correction'];
 export type CorrectionInput = components['schemas']['CorrectionInput'];
@@ -4157,6 +4237,7 @@ export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
 export type Product = components['schemas']['Product'];
 export type ProductInput = components['schemas']['ProductInput'];
+export type PutIn = components['schemas']['PutIn'];
 export type Range = components['schemas']['Range'];
 export type Reading = components['schemas']['Reading'];
 export type RecipeInput = components['schemas']['RecipeInput'];
@@ -4166,6 +4247,7 @@ export type RecipeView = components['schemas']['RecipeView'];
 export type Refusal = components['schemas']['Refusal'];
 export type Rehearsal = components['schemas']['Rehearsal'];
 export type RehearsalInput = components['schemas']['RehearsalInput'];
+export type Repeat = components['schemas']['Repeat'];
 export type Result = components['schemas']['Result'];
 export type RetireInput = components['schemas']['RetireInput'];
 export type RevealInput = components['schemas']['RevealInput'];
@@ -5183,6 +5265,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CookerInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -8210,7 +8327,8 @@ type ReadonlyArray<T> = [
 ] extends [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
-export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "out", "chill", "hold", "carve", "other"];
+export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
+export const actRowGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["group"]> = ["pit", "meat", "finish", "rest", "note"];
 export const actRowPadValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["pad"]> = ["first", "more", "none"];
 export const alarmKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["kind"]> = ["pit low", "pit high", "dead fire", "at target", "too late", "danger range", "probe silent", "holder low", "come-up", "after cooking"];
 export const alarmLevelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["level"]> = ["note", "watch", "alarm"];
@@ -8222,17 +8340,18 @@ export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<co
 export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long", "slow to warm"];
 export const cutGateFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutGate"]["finding"]> = ["met", "below", "not yet measured"];
 export const detailFeelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["feel"]> = ["", "tough", "tight", "giving", "tender", "mushy"];
+export const detailLiesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["lies"]> = ["thick end to the fire", "thin end to the fire", "fat side up", "fat side down", "hot side", "cool side", "upper shelf", "middle shelf", "lower shelf", "hung by the thick end", "hung by the thin end"];
 export const detailLookValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["look"]> = ["", "wet", "pale", "setting", "set", "too dark"];
 export const detailOfValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["of"]> = ["", "surface by infra-red", "plate", "oil", "wet bulb", "lid dial"];
-export const detailTurnValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["turn"]> = ["", "rotated", "flipped", "moved"];
+export const detailSignsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["signs"]> = ["stiff", "bends", "cracks when bent", "tears", "springs back", "stays pressed", "bone holds", "bone gives", "bone comes clean"];
 export const detailWindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["wind"]> = ["", "still", "breeze", "wind", "gusts"];
 export const detailWrapValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["wrap"]> = ["", "paper", "foil", "pan", "foilliquid", "boat", "perfpaper", "rack", "tent", "other"];
 export const doseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
 export const doseSaltValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["salt"]> = ["fine", "coarse dense", "coarse flaky"];
-export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
-export const endWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["End"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
-export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "out", "chill", "hold", "carve", "other"];
-export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "out", "chill", "hold", "carve", "other"];
+export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
+export const endWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["End"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss", "surface", "oil", "look", "given up"];
+export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
+export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
 export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const factorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
@@ -8243,8 +8362,8 @@ export const hintHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>
 export const hintSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Hint"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const ingredientKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ingredient"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const ingredientInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["IngredientInput"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
-export const kindEndsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["ends"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
-export const kindKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
+export const kindEndsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["ends"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss", "surface", "oil", "look", "given up"];
+export const kindKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "glaze", "sear", "fry", "broil", "coals", "griddle", "rest", "hold", "chill", "reheat"];
 export const linesWindowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Lines"]["window"]> = ["under 140 F", "41 to 135 F"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
 export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale", "outside"];
@@ -8263,18 +8382,19 @@ export const ownMeasureBetterValues: ReadonlyArray<FlattenedDeepRequired<compone
 export const pairReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["reach"]> = ["pieces", "cooks", "next"];
 export const pairUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["role"]> = ["pitmaster", "crew"];
-export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "rest", "hold", "sear"];
+export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "glaze", "sear", "fry", "broil", "coals", "griddle", "rest", "hold", "chill", "reheat"];
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
-export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
-export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "fuel", "vent", "water", "unwrap", "move", "bark", "spot", "photo", "out", "chill", "hold", "carve", "other"];
+export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
+export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
 export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
+export const repeatActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Repeat"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
 export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Role"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const shownHowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Shown"]["how"]> = ["", "at once", "by time"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const stopOpensValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Stop"]["opens"]> = ["reason", "reading", "record", "meat", "waiting", "voiding"];
-export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check"];
+export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialMeatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialMeat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const trialMeatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialMeat"]["species"]> = ["", "red meat", "poultry", "fish"];
@@ -8282,7 +8402,8 @@ export const trialPartsHereValues: ReadonlyArray<FlattenedDeepRequired<component
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const verdictLineWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictLine"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const verdictVersionWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictVersion"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
-export const watchWordWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WatchWord"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss"];
+export const vocabularyRepeatedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Vocabulary"]["repeated"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
+export const watchWordWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WatchWord"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss", "surface", "oil", "look", "given up"];
 export const wayOutDoValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WayOut"]["do"]> = ["", "serve", "hold", "heat"];
 export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Weighing"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];
 export const weighingInputStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighingInput"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];

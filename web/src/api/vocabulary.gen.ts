@@ -8,32 +8,51 @@ export const vocabulary: Vocabulary = {
       "name": "Lit",
       "letter": "F",
       "pad": "first",
+      "group": "pit",
       "of_pit": true,
       "says": [
         "with"
       ],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [
+          "Charcoal burns outdoors or under proper draught alone: its carbon monoxide has no smell and kills.",
+          "Fat flares up: long tongs, gloves, lid at hand. No water on burning fat.",
+          "Ash stays hot: 48 hours in a lidded metal bin before it goes anywhere."
+        ],
+        "source": "U.S. Consumer Product Safety Commission, on charcoal and carbon monoxide; U.S. Fire Administration, on ash. Your local fire rules come first."
+      }
     },
     {
       "act": "on",
       "name": "On",
       "letter": "O",
       "pad": "first",
+      "group": "meat",
       "of_pit": false,
       "says": [
-        "out_min"
+        "out_min",
+        "lies",
+        "to"
       ],
       "asks_first": false,
       "begins": "smoke",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "spritz",
       "name": "Spritz",
       "letter": "S",
       "pad": "first",
+      "group": "meat",
       "of_pit": false,
       "says": [
         "with",
@@ -41,13 +60,19 @@ export const vocabulary: Vocabulary = {
       ],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "wood",
       "name": "Wood",
       "letter": "A",
       "pad": "first",
+      "group": "pit",
       "of_pit": true,
       "says": [
         "pieces",
@@ -55,66 +80,96 @@ export const vocabulary: Vocabulary = {
       ],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "lid",
       "name": "Lid",
       "letter": "L",
       "pad": "first",
+      "group": "pit",
       "of_pit": true,
       "says": [],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "wrap",
       "name": "Wrap",
       "letter": "W",
       "pad": "first",
+      "group": "meat",
       "of_pit": false,
       "says": [
         "wrap",
         "with",
-        "liquid",
-        "amount"
+        "parcel"
       ],
       "asks_first": false,
       "begins": "wrapped",
-      "ends": false
+      "rested": "wrapped to hold",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "probe",
       "name": "Read",
       "letter": "R",
       "pad": "first",
+      "group": "meat",
       "of_pit": false,
       "says": [
         "read",
         "place",
-        "feel"
+        "feel",
+        "signs"
       ],
       "asks_first": true,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "pull",
       "name": "Pull",
       "letter": "P",
       "pad": "first",
+      "group": "rest",
       "of_pit": false,
       "says": [],
       "asks_first": false,
       "begins": "rest",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "note",
       "name": "Note",
       "letter": "N",
       "pad": "first",
+      "group": "note",
       "of_pit": false,
       "says": [
         "air",
@@ -124,13 +179,38 @@ export const vocabulary: Vocabulary = {
       ],
       "asks_first": true,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "set",
+      "name": "Set to",
+      "letter": "St",
+      "pad": "more",
+      "group": "pit",
+      "of_pit": true,
+      "says": [
+        "set"
+      ],
+      "asks_first": true,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "fuel",
       "name": "Fuel",
       "letter": "E",
       "pad": "more",
+      "group": "pit",
       "of_pit": true,
       "says": [
         "pieces",
@@ -138,13 +218,19 @@ export const vocabulary: Vocabulary = {
       ],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "vent",
       "name": "Vent",
       "letter": "V",
       "pad": "more",
+      "group": "pit",
       "of_pit": true,
       "says": [
         "damper",
@@ -152,13 +238,19 @@ export const vocabulary: Vocabulary = {
       ],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "water",
       "name": "Water",
       "letter": "D",
       "pad": "more",
+      "group": "pit",
       "of_pit": true,
       "says": [
         "with",
@@ -166,51 +258,19 @@ export const vocabulary: Vocabulary = {
       ],
       "asks_first": false,
       "begins": "",
-      "ends": false
-    },
-    {
-      "act": "unwrap",
-      "name": "Unwrap",
-      "letter": "Z",
-      "pad": "more",
-      "of_pit": false,
-      "says": [],
-      "asks_first": false,
-      "begins": "smoke",
-      "ends": false
-    },
-    {
-      "act": "move",
-      "name": "Move",
-      "letter": "M",
-      "pad": "more",
-      "of_pit": false,
-      "says": [
-        "turn",
-        "to"
-      ],
-      "asks_first": false,
-      "begins": "",
-      "ends": false
-    },
-    {
-      "act": "bark",
-      "name": "Bark",
-      "letter": "B",
-      "pad": "more",
-      "of_pit": false,
-      "says": [
-        "look"
-      ],
-      "asks_first": false,
-      "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "spot",
       "name": "Spot read",
       "letter": "T",
       "pad": "more",
+      "group": "pit",
       "of_pit": true,
       "says": [
         "of",
@@ -218,75 +278,425 @@ export const vocabulary: Vocabulary = {
       ],
       "asks_first": true,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
-      "act": "photo",
-      "name": "Photo",
-      "letter": "J",
+      "act": "unwrap",
+      "name": "Unwrap",
+      "letter": "Z",
       "pad": "more",
+      "group": "meat",
+      "of_pit": false,
+      "says": [],
+      "asks_first": false,
+      "begins": "smoke",
+      "rested": "rest",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "move",
+      "name": "Move",
+      "letter": "M",
+      "pad": "more",
+      "group": "meat",
       "of_pit": false,
       "says": [
-        "photo_id"
+        "run_id",
+        "to",
+        "lies"
+      ],
+      "asks_first": true,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "flip",
+      "name": "Flip",
+      "letter": "Fl",
+      "pad": "more",
+      "group": "meat",
+      "of_pit": false,
+      "says": [
+        "lies"
       ],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "turn",
+      "name": "Turn",
+      "letter": "Tu",
+      "pad": "more",
+      "group": "meat",
+      "of_pit": false,
+      "says": [
+        "lies"
+      ],
+      "asks_first": false,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "rotate",
+      "name": "End for end",
+      "letter": "Ro",
+      "pad": "more",
+      "group": "meat",
+      "of_pit": false,
+      "says": [
+        "lies"
+      ],
+      "asks_first": false,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "baste",
+      "name": "Baste",
+      "letter": "Ba",
+      "pad": "more",
+      "group": "meat",
+      "of_pit": false,
+      "says": [
+        "with",
+        "amount"
+      ],
+      "asks_first": false,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "rub",
+      "name": "Rub",
+      "letter": "Ru",
+      "pad": "more",
+      "group": "meat",
+      "of_pit": false,
+      "says": [
+        "with",
+        "amount"
+      ],
+      "asks_first": false,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "sauce",
+      "name": "Sauce or glaze",
+      "letter": "Sa",
+      "pad": "more",
+      "group": "meat",
+      "of_pit": false,
+      "says": [
+        "with",
+        "amount"
+      ],
+      "asks_first": false,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "bark",
+      "name": "Bark",
+      "letter": "B",
+      "pad": "more",
+      "group": "meat",
+      "of_pit": false,
+      "says": [
+        "look"
+      ],
+      "asks_first": false,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "sear",
+      "name": "Sear",
+      "letter": "Se",
+      "pad": "more",
+      "group": "finish",
+      "of_pit": false,
+      "says": [
+        "with",
+        "read"
+      ],
+      "asks_first": false,
+      "begins": "sear",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [
+          "Charcoal burns outdoors or under proper draught alone: its carbon monoxide has no smell and kills.",
+          "Fat flares up: long tongs, gloves, lid at hand. No water on burning fat.",
+          "Ash stays hot: 48 hours in a lidded metal bin before it goes anywhere."
+        ],
+        "source": "U.S. Consumer Product Safety Commission, on charcoal and carbon monoxide; U.S. Fire Administration, on ash. Your local fire rules come first."
+      }
+    },
+    {
+      "act": "crisp",
+      "name": "Crisp",
+      "letter": "Cr",
+      "pad": "more",
+      "group": "finish",
+      "of_pit": false,
+      "says": [
+        "with",
+        "read"
+      ],
+      "asks_first": false,
+      "begins": "crisp",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "torch",
+      "name": "Torch",
+      "letter": "To",
+      "pad": "more",
+      "group": "finish",
+      "of_pit": false,
+      "says": [],
+      "asks_first": false,
+      "begins": "torch",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [
+          "Light it away from fat, paper and spirits, and look where the flame goes before you do.",
+          "Cylinder upright, in the open or under proper draught; let it cool before it is put away.",
+          "Melted fat burns: lid at hand, sleeves back, nobody behind the piece."
+        ],
+        "source": "The maker's instructions of the torch and its cylinder. Your local fire rules come first."
+      }
+    },
+    {
+      "act": "fry",
+      "name": "Fry",
+      "letter": "Fr",
+      "pad": "more",
+      "group": "finish",
+      "of_pit": false,
+      "says": [
+        "with",
+        "read"
+      ],
+      "asks_first": false,
+      "begins": "fry",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [
+          "The piece is thawed through and its skin is dry: water under hot oil throws it out of the kettle.",
+          "Find the fill line beforehand: put the piece in, cover it with water, take it out, mark the water. Then dry kettle and piece.",
+          "The kettle stands outdoors, level, away from walls and roofs. Nobody leaves it while it is hot.",
+          "Lower it in slowly with the flame off. No water near it, nor on an oil fire.",
+          "Lid and a fire extinguisher for fats stand at hand. It stays hot for hours."
+        ],
+        "source": "USDA FSIS, Deep Fat Frying and Food Safety; the maker's instructions. Your local fire rules come first."
+      }
+    },
+    {
+      "act": "broil",
+      "name": "Broil",
+      "letter": "Br",
+      "pad": "more",
+      "group": "finish",
+      "of_pit": false,
+      "says": [
+        "with",
+        "read"
+      ],
+      "asks_first": false,
+      "begins": "broil",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "reheat",
+      "name": "Reheat",
+      "letter": "Re",
+      "pad": "more",
+      "group": "finish",
+      "of_pit": false,
+      "says": [
+        "with"
+      ],
+      "asks_first": false,
+      "begins": "reheat",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "out",
       "name": "Out of fridge",
       "letter": "U",
       "pad": "more",
+      "group": "rest",
       "of_pit": false,
       "says": [],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "chill",
       "name": "Chill",
       "letter": "K",
       "pad": "more",
+      "group": "rest",
       "of_pit": false,
-      "says": [],
+      "says": [
+        "with"
+      ],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "chill",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "hold",
       "name": "Hold",
       "letter": "H",
       "pad": "more",
+      "group": "rest",
       "of_pit": false,
-      "says": [],
+      "says": [
+        "holder_id",
+        "with"
+      ],
       "asks_first": false,
       "begins": "hold",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "carve",
-      "name": "Carve",
+      "name": "Slice",
       "letter": "C",
       "pad": "more",
+      "group": "rest",
       "of_pit": false,
       "says": [],
       "asks_first": false,
       "begins": "",
-      "ends": true
+      "rested": "",
+      "ends": true,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
+      "act": "photo",
+      "name": "Photo",
+      "letter": "J",
+      "pad": "more",
+      "group": "note",
+      "of_pit": false,
+      "says": [
+        "photo_id"
+      ],
+      "asks_first": false,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     },
     {
       "act": "other",
       "name": "Other",
       "letter": "?",
       "pad": "none",
+      "group": "note",
       "of_pit": false,
       "says": [],
       "asks_first": false,
       "begins": "",
-      "ends": false
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
     }
   ],
   "fields": [
@@ -318,7 +728,8 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "with",
@@ -328,17 +739,19 @@ export const vocabulary: Vocabulary = {
       "keys": [],
       "numbers": [],
       "typed": true,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
-      "name": "liquid",
-      "label": "Liquid in it",
+      "name": "parcel",
+      "label": "In with it",
       "hint": "",
       "words": [],
       "keys": [],
       "numbers": [],
-      "typed": true,
-      "heat": false
+      "typed": false,
+      "heat": false,
+      "several": false
     },
     {
       "name": "amount",
@@ -348,7 +761,8 @@ export const vocabulary: Vocabulary = {
       "keys": [],
       "numbers": [],
       "typed": true,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "pieces",
@@ -366,7 +780,8 @@ export const vocabulary: Vocabulary = {
         12
       ],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "damper",
@@ -382,7 +797,8 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "open",
@@ -398,7 +814,8 @@ export const vocabulary: Vocabulary = {
         100
       ],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "read",
@@ -408,7 +825,8 @@ export const vocabulary: Vocabulary = {
       "keys": [],
       "numbers": [],
       "typed": true,
-      "heat": true
+      "heat": true,
+      "several": false
     },
     {
       "name": "place",
@@ -432,7 +850,8 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "feel",
@@ -454,7 +873,8 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "of",
@@ -476,7 +896,8 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "look",
@@ -498,25 +919,107 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
-      "name": "turn",
-      "label": "How",
+      "name": "signs",
+      "label": "Signs",
       "hint": "",
       "words": [
-        "rotated",
-        "flipped",
-        "moved"
+        "stiff",
+        "bends",
+        "cracks when bent",
+        "tears",
+        "springs back",
+        "stays pressed",
+        "bone holds",
+        "bone gives",
+        "bone comes clean"
       ],
       "keys": [
-        "rotated",
-        "flipped",
-        "moved"
+        "stiff",
+        "bends",
+        "cracks when bent",
+        "tears",
+        "springs back",
+        "stays pressed",
+        "bone holds",
+        "bone gives",
+        "bone comes clean"
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": true
+    },
+    {
+      "name": "lies",
+      "label": "It lies",
+      "hint": "",
+      "words": [
+        "thick end to the fire",
+        "thin end to the fire",
+        "fat side up",
+        "fat side down",
+        "hot side",
+        "cool side",
+        "upper shelf",
+        "middle shelf",
+        "lower shelf",
+        "hung by the thick end",
+        "hung by the thin end"
+      ],
+      "keys": [
+        "thick end to the fire",
+        "thin end to the fire",
+        "fat side up",
+        "fat side down",
+        "hot side",
+        "cool side",
+        "upper shelf",
+        "middle shelf",
+        "lower shelf",
+        "hung by the thick end",
+        "hung by the thin end"
+      ],
+      "numbers": [],
+      "typed": false,
+      "heat": false,
+      "several": true
+    },
+    {
+      "name": "run_id",
+      "label": "To",
+      "hint": "",
+      "words": [],
+      "keys": [],
+      "numbers": [],
+      "typed": false,
+      "heat": false,
+      "several": false
+    },
+    {
+      "name": "holder_id",
+      "label": "In",
+      "hint": "",
+      "words": [],
+      "keys": [],
+      "numbers": [],
+      "typed": false,
+      "heat": false,
+      "several": false
+    },
+    {
+      "name": "set",
+      "label": "Set to",
+      "hint": "275 F",
+      "words": [],
+      "keys": [],
+      "numbers": [],
+      "typed": true,
+      "heat": true,
+      "several": false
     },
     {
       "name": "to",
@@ -526,7 +1029,8 @@ export const vocabulary: Vocabulary = {
       "keys": [],
       "numbers": [],
       "typed": true,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "air",
@@ -536,7 +1040,8 @@ export const vocabulary: Vocabulary = {
       "keys": [],
       "numbers": [],
       "typed": true,
-      "heat": true
+      "heat": true,
+      "several": false
     },
     {
       "name": "wind",
@@ -556,7 +1061,8 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "sun",
@@ -570,7 +1076,8 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "rain",
@@ -584,7 +1091,8 @@ export const vocabulary: Vocabulary = {
       ],
       "numbers": [],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     },
     {
       "name": "out_min",
@@ -600,7 +1108,8 @@ export const vocabulary: Vocabulary = {
         90
       ],
       "typed": false,
-      "heat": false
+      "heat": false,
+      "several": false
     }
   ],
   "planned": [
@@ -650,7 +1159,8 @@ export const vocabulary: Vocabulary = {
     },
     {
       "act": "sear",
-      "letter": "Se"
+      "letter": "Se",
+      "logs": "sear"
     },
     {
       "act": "slice",
@@ -661,12 +1171,69 @@ export const vocabulary: Vocabulary = {
       "act": "check",
       "letter": "R",
       "logs": "probe"
+    },
+    {
+      "act": "set",
+      "letter": "St",
+      "logs": "set"
+    },
+    {
+      "act": "move",
+      "letter": "M",
+      "logs": "move"
+    },
+    {
+      "act": "turn",
+      "letter": "Tu",
+      "logs": "turn"
+    },
+    {
+      "act": "flip",
+      "letter": "Fl",
+      "logs": "flip"
+    },
+    {
+      "act": "rotate",
+      "letter": "Ro",
+      "logs": "rotate"
+    },
+    {
+      "act": "baste",
+      "letter": "Ba",
+      "logs": "baste"
+    },
+    {
+      "act": "sauce",
+      "letter": "Sa",
+      "logs": "sauce"
+    },
+    {
+      "act": "fry",
+      "letter": "Fr",
+      "logs": "fry"
+    },
+    {
+      "act": "broil",
+      "letter": "Br",
+      "logs": "broil"
+    },
+    {
+      "act": "chill",
+      "letter": "K",
+      "logs": "chill"
+    },
+    {
+      "act": "reheat",
+      "letter": "Re",
+      "logs": "reheat"
     }
   ],
   "kinds": [
     {
       "kind": "thaw",
       "lead": true,
+      "in_pit": false,
+      "cooks": false,
       "ends": [
         "time"
       ],
@@ -676,6 +1243,8 @@ export const vocabulary: Vocabulary = {
     {
       "kind": "brine",
       "lead": true,
+      "in_pit": false,
+      "cooks": false,
       "ends": [
         "time"
       ],
@@ -685,6 +1254,8 @@ export const vocabulary: Vocabulary = {
     {
       "kind": "dry brine",
       "lead": true,
+      "in_pit": false,
+      "cooks": false,
       "ends": [
         "time"
       ],
@@ -694,6 +1265,8 @@ export const vocabulary: Vocabulary = {
     {
       "kind": "injection",
       "lead": true,
+      "in_pit": false,
+      "cooks": false,
       "ends": [
         "time"
       ],
@@ -703,20 +1276,114 @@ export const vocabulary: Vocabulary = {
     {
       "kind": "smoke",
       "lead": false,
+      "in_pit": true,
+      "cooks": false,
       "ends": [
         "time",
         "core",
         "feel",
         "bark",
         "rendered",
-        "loss"
+        "loss",
+        "given up"
       ],
       "set": "Pit at",
       "usual": "250 F"
     },
     {
+      "kind": "glaze",
+      "lead": false,
+      "in_pit": true,
+      "cooks": false,
+      "ends": [
+        "time",
+        "look",
+        "core",
+        "given up"
+      ],
+      "set": "Pit at",
+      "usual": "250 F"
+    },
+    {
+      "kind": "sear",
+      "lead": false,
+      "in_pit": false,
+      "cooks": true,
+      "ends": [
+        "time",
+        "core",
+        "surface",
+        "look",
+        "given up"
+      ],
+      "set": "Kept at",
+      "usual": ""
+    },
+    {
+      "kind": "fry",
+      "lead": false,
+      "in_pit": false,
+      "cooks": true,
+      "ends": [
+        "time",
+        "core",
+        "oil",
+        "look",
+        "given up"
+      ],
+      "set": "Oil at",
+      "usual": "350 F"
+    },
+    {
+      "kind": "broil",
+      "lead": false,
+      "in_pit": false,
+      "cooks": true,
+      "ends": [
+        "time",
+        "core",
+        "surface",
+        "look",
+        "given up"
+      ],
+      "set": "Kept at",
+      "usual": ""
+    },
+    {
+      "kind": "coals",
+      "lead": false,
+      "in_pit": false,
+      "cooks": true,
+      "ends": [
+        "time",
+        "core",
+        "surface",
+        "look",
+        "given up"
+      ],
+      "set": "Kept at",
+      "usual": ""
+    },
+    {
+      "kind": "griddle",
+      "lead": false,
+      "in_pit": false,
+      "cooks": true,
+      "ends": [
+        "time",
+        "core",
+        "surface",
+        "look",
+        "given up"
+      ],
+      "set": "Plate at",
+      "usual": "400 F"
+    },
+    {
       "kind": "rest",
       "lead": false,
+      "in_pit": false,
+      "cooks": false,
       "ends": [
         "time",
         "cooling"
@@ -727,6 +1394,8 @@ export const vocabulary: Vocabulary = {
     {
       "kind": "hold",
       "lead": false,
+      "in_pit": false,
+      "cooks": false,
       "ends": [
         "time"
       ],
@@ -734,13 +1403,29 @@ export const vocabulary: Vocabulary = {
       "usual": "150 F"
     },
     {
-      "kind": "sear",
+      "kind": "chill",
       "lead": false,
+      "in_pit": false,
+      "cooks": false,
       "ends": [
-        "time"
+        "time",
+        "cooling"
       ],
-      "set": "Kept at",
-      "usual": ""
+      "set": "Fridge at",
+      "usual": "38 F"
+    },
+    {
+      "kind": "reheat",
+      "lead": false,
+      "in_pit": false,
+      "cooks": false,
+      "ends": [
+        "time",
+        "core",
+        "given up"
+      ],
+      "set": "Oven at",
+      "usual": "275 F"
     }
   ],
   "watches": [
@@ -778,7 +1463,35 @@ export const vocabulary: Vocabulary = {
       "watch": "loss",
       "words": "when it has lost",
       "usual": "35 %"
+    },
+    {
+      "watch": "surface",
+      "words": "at a surface of",
+      "usual": "320 F"
+    },
+    {
+      "watch": "oil",
+      "words": "when the oil is back at",
+      "usual": "350 F"
+    },
+    {
+      "watch": "look",
+      "words": "when it looks right",
+      "usual": ""
+    },
+    {
+      "watch": "given up",
+      "words": "given up after",
+      "usual": "2 h"
     }
+  ],
+  "repeated": [
+    "turn",
+    "flip",
+    "rotate",
+    "baste",
+    "sauce",
+    "probe"
   ],
   "places": [
     {
@@ -914,6 +1627,22 @@ export const vocabulary: Vocabulary = {
     {
       "key": "oven",
       "words": "Fan oven"
+    },
+    {
+      "key": "griddle",
+      "words": "Griddle"
+    },
+    {
+      "key": "broiler",
+      "words": "Broiler"
+    },
+    {
+      "key": "coals",
+      "words": "Open coals"
+    },
+    {
+      "key": "oil",
+      "words": "Kettle of oil"
     }
   ],
   "set_on": [
@@ -949,6 +1678,31 @@ export const vocabulary: Vocabulary = {
     }
   ],
   "roles": [
+    {
+      "role": "smoker_set_up",
+      "keys": [
+        {
+          "key": "griddle",
+          "words": "on a griddle"
+        },
+        {
+          "key": "coals",
+          "words": "over open coals"
+        },
+        {
+          "key": "oil",
+          "words": "in hot oil"
+        },
+        {
+          "key": "broiler",
+          "words": "under a broiler"
+        },
+        {
+          "key": "oven",
+          "words": "in an oven"
+        }
+      ]
+    },
     {
       "role": "water_pan",
       "keys": [
@@ -1124,6 +1878,30 @@ export const vocabulary: Vocabulary = {
         {
           "key": "none",
           "words": "nothing"
+        },
+        {
+          "key": "griddle",
+          "words": "on a griddle"
+        },
+        {
+          "key": "coals",
+          "words": "over open coals"
+        },
+        {
+          "key": "oil",
+          "words": "in hot oil"
+        },
+        {
+          "key": "broiler",
+          "words": "under a broiler"
+        },
+        {
+          "key": "oven",
+          "words": "in an oven"
+        },
+        {
+          "key": "torch",
+          "words": "with a torch"
         }
       ]
     },

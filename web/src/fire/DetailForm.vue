@@ -3,11 +3,13 @@ import InputText from 'primevue/inputtext'
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, ok } from '../api/client'
-import type { CookView, Detail, Event, FieldRow } from '../api/schema.gen'
+import type { CookView, Detail, Event, FieldRow, PutIn } from '../api/schema.gen'
 import { gratePositions } from '../ui/grate'
 import { withTemperatureUnit } from '../ui/units'
 import { actRow, fieldsOf } from './acts'
 import ChipRow from './ChipRow.vue'
+import CookerChips from './CookerChips.vue'
+import ParcelRows from './ParcelRows.vue'
 
 /** What an act was done with: chips to tap, a few fields to type; each change counts at once. */
 const { act, cook, detail, note } = defineProps<{ act: Event['act']; cook: CookView; detail: Detail; note: string }>()
@@ -31,6 +33,17 @@ function number(value: string): number | undefined {
   const v = Number(value.replace(',', '.'))
   return value.trim() !== '' && Number.isFinite(v) ? v : undefined
 }
+const several = (f: FieldRow) => (own.value[f.name as 'lies'] ?? []) as string[]
+function toggle(f: FieldRow, key: string) {
+  const was = several(f)
+  say({ [f.name]: was.includes(key) ? was.filter((k) => k !== key) : [...was, key] })
+}
+// A thing that has no name yet is not sent.
+const parcel = ref<PutIn[]>(detail.parcel ?? [])
+function putIn(of: PutIn[]) {
+  parcel.value = of
+  if (of.every((p) => p.what)) say({ parcel: of })
+}
 // What the pantry has of the kind, and the usual.
 const { data: pantry } = useQuery({ queryKey: ['pantry'], queryFn: () => ok(api.GET('/api/pantry')) })
 const usual: Partial<Record<Event['act'], string[]>> = { water: ['water', 'sand'] }
@@ -42,7 +55,7 @@ const withs = computed(() => {
 })
 const offered: Partial<Record<keyof Detail, () => string[]>> = {
   with: () => withs.value,
-  to: () => cook.runs.flatMap((r) => gratePositions(r)),
+  to: () => [...new Set(cook.runs.flatMap((r) => gratePositions(r)))],
 }
 /** A word that is tapped stands for its key; sun and rain are there or not. */
 const picked = (f: FieldRow) => f.words[f.keys.indexOf(String(own.value[f.name as keyof Detail] ?? ''))]
@@ -69,6 +82,26 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
             v-if="f.numbers.length"
             :model-value="(own[f.name] as number | null | undefined) ?? undefined"
             :options="f.numbers"
+            @update:model-value="(v) => say({ [f.name]: v })"
+          />
+          <template v-else-if="f.several">
+            <button
+              v-for="(w, i) in f.words"
+              :key="w"
+              type="button"
+              class="chip"
+              :aria-pressed="several(f).includes(f.keys[i]!)"
+              @click="toggle(f, f.keys[i]!)"
+            >
+              {{ w }}
+            </button>
+          </template>
+          <ParcelRows v-else-if="f.name === 'parcel'" :model-value="parcel" @update:model-value="putIn" />
+          <CookerChips
+            v-else-if="f.name === 'run_id' || f.name === 'holder_id'"
+            :model-value="own[f.name] || undefined"
+            :cook="cook"
+            :holders="f.name === 'holder_id'"
             @update:model-value="(v) => say({ [f.name]: v })"
           />
           <ChipRow
@@ -157,5 +190,19 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
 }
 .short {
   width: 72px;
+}
+.chip {
+  min-height: 44px;
+  padding: 0 10px;
+  border: var(--line) solid var(--edge);
+  border-radius: var(--r-2);
+  background: var(--board);
+  color: var(--ink);
+  font-size: 15px;
+  cursor: pointer;
+}
+.chip[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--board);
 }
 </style>

@@ -15,11 +15,14 @@ import { handheld } from '../ui/screens'
 import { clock } from '../ui/time'
 import { dueAt, dueIn, useDue } from './due'
 import { usePresses } from './presses'
+import { useAsPlanned } from './planned'
+import ProblemNote from '../ui/ProblemNote.vue'
 
 /** Next hands: what is due, why and by whom; the first is done with Enter. */
 const { cook, now } = defineProps<{ cook: CookView; now: number }>()
 const { trial } = useThisTrial()
 const { view: data, due: all, isPending } = useDue(() => cook)
+const { asPlanned, problem } = useAsPlanned(() => cook)
 const { log } = usePresses(
   () => cook,
   () => now,
@@ -41,7 +44,8 @@ async function done(d: Due) {
   const act = logsAs(d.act)
   if (!act) return
   const pit = d.cuts.length === 0 && d.pit >= 0
-  await log({ act, at: null, cut_ids: d.cuts, pit_run_ids: pit ? [cook.runs[d.pit]!.id] : [] })
+  const detail = await asPlanned(d)
+  if (detail) await log({ act, at: null, detail, cut_ids: d.cuts, pit_run_ids: pit ? [cook.runs[d.pit]!.id] : [] })
 }
 /** Puts it off for all who look at this cook. */
 async function later(d: Due) {
@@ -63,6 +67,7 @@ useKeys((key) => {
 
 <template>
   <section v-if="first || isPending" class="due no-print" data-testid="due">
+    <ProblemNote :problem="problem" />
     <div v-if="first" class="first" :class="{ late: late(first) }" :data-task="first.key">
       <span class="num letter">{{ plannedLetter(first.act) }}</span>
       <ArmToken v-if="first.arm >= 0" :place="first.arm" :size="24" />

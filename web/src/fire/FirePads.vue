@@ -12,16 +12,20 @@ import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { handheld } from '../ui/screens'
 import { clock, fromLocal, span, toLocal } from '../ui/time'
-import { actRow, label, letterOf, more, pads, type Who } from './acts'
+import { actRow, keyOf, label, letterOf, more, pads, type Who } from './acts'
+import CautionSheet from './CautionSheet.vue'
 import CutChips from './CutChips.vue'
 import { dueAt, dueIn, useDue } from './due'
 import FireSheet from './FireSheet.vue'
+import { runOf } from './lanes'
 import LastEntry from './LastEntry.vue'
+import MorePads from './MorePads.vue'
 import { smaller } from './photo'
 import type { Turned } from './outbox'
 import { usePresses, type Pressed } from './presses'
 import WhoPressed from './WhoPressed.vue'
 
+const GroupRead = defineAsyncComponent(() => import('./GroupRead.vue'))
 const TurnedAway = defineAsyncComponent(() => import('./TurnedAway.vue'))
 
 const MomentInput = defineAsyncComponent(() => import('../ui/MomentInput.vue'))
@@ -41,11 +45,13 @@ const cuts = computed(() => trial.value.cuts.filter((c) => c.placement?.cook_id 
 const ofArm = computed(() =>
   cuts.value.filter(
     (c) =>
-      pressed.value === 'all' || armOf(c) === pressed.value || pressed.value === `pit ${c.placement!.pit_run_id ?? 0}`,
+      pressed.value === 'all' ||
+      armOf(c) === pressed.value ||
+      pressed.value === `pit ${runOf(c, trial.value.events) ?? 0}`,
   ),
 )
 const targets = computed(() => (onlyCut.value ? ofArm.value.filter((c) => c.id === onlyCut.value) : ofArm.value))
-const runsOfTargets = computed(() => [...new Set(targets.value.map((c) => c.placement!.pit_run_id!))])
+const runsOfTargets = computed(() => [...new Set(targets.value.flatMap((c) => runOf(c, trial.value.events) ?? []))])
 watch(pressed, () => (onlyCut.value = null))
 const marked = computed(() => (when.value ? Date.parse(fromLocal(when.value)) : null))
 function shift(minutes: number) {
@@ -101,6 +107,29 @@ const shownPads = computed(() => {
 })
 const morePads = computed(() => [...pads.filter((a) => !shownPads.value.includes(a)), ...more])
 
+/** What is due of an act, where it is due of all that is pressed. */
+const planned = (a: Event['act']) => {
+  const d = nextOf(a)
+  return d && (d.cuts.length === 0 || targets.value.every((c) => d.cuts.includes(c.id))) ? d.detail : {}
+}
+// What can hurt somebody is read before the first of it in this cook.
+const unread = ref<Event['act'] | null>(null)
+const warned = (a: Event['act']) =>
+  !actRow(a).caution.words.length ||
+  trial.value.events.some((e) => e.act === a && (cuts.value.some((c) => c.id === e.cut_id) || e.pit_run_id))
+const reading = ref(false)
+
+function tap(act: Event['act']) {
+  moreShown.value = picking.value = false
+  if (act === 'probe' && targets.value.length > 1) return (reading.value = true)
+  if (!warned(act)) return (unread.value = act)
+  void log(act, planned(act))
+}
+function read() {
+  const act = unread.value!
+  unread.value = null
+  void log(act, planned(act))
+}
 async function log(act: Event['act'], detail: Detail = {}) {
   if (act === 'photo' && !detail.photo_id) return camera.value?.click()
   const pit = actRow(act).of_pit
@@ -110,7 +139,7 @@ async function log(act: Event['act'], detail: Detail = {}) {
   picking.value = false
   when.value = '' // it was for this press alone
   if (!(await press({ act, at, detail, cut_ids, pit_run_ids: pit ? runsOfTargets.value : [] }))) return
-  saying.value = actRow(act).asks_first
+  saying.value = actRow(act).asks_first && Object.keys(detail).length === 0
 }
 /** Sends what was turned away once more, as it was mended. */
 async function again(e: Turned, p: Pressed) {
@@ -144,7 +173,7 @@ useKeys((key) => {
   if (key === 'u' && last.value) return (void undo(), true)
   if (key === '[' || key === ']') return (shift(key === '[' ? -5 : 5), true)
   const act = [...pads, ...more].find((a) => letterOf(a).toLowerCase() === key)
-  if (act) return (void log(act), true)
+  if (act) return (tap(act), true)
 })
 </script>
 
@@ -174,10 +203,10 @@ useKeys((key) => {
           class="pad"
           :class="{ due: isDue(a) }"
           :data-testid="`pad-${a}`"
-          @click="log(a)"
+          @click="tap(a)"
         >
           <span class="verb"
-            ><KeyCap>{{ letterOf(a) }}</KeyCap> {{ label(a) }}</span
+            ><KeyCap v-if="keyOf(a)">{{ keyOf(a) }}</KeyCap> {{ label(a) }}</span
           >
           <span class="says">{{ padSays(a) }}</span>
         </button>
@@ -186,17 +215,11 @@ useKeys((key) => {
         </button>
       </div>
     </div>
-    <FireSheet v-if="moreShown" aria-label="More acts">
-      <div class="verbs">
-        <button v-for="a in morePads" :key="a" type="button" class="pad" :data-testid="`pad-${a}`" @click="log(a)">
-          <span class="verb"
-            ><KeyCap>{{ letterOf(a) }}</KeyCap> {{ label(a) }}</span
-          >
-        </button>
-        <slot v-if="small" />
-        <button type="button" class="pad" @click="moreShown = false"><span class="verb">Close</span></button>
-      </div>
-    </FireSheet>
+    <MorePads v-if="moreShown" :acts="morePads" :due="isDue" @tap="tap" @close="moreShown = false"
+      ><slot v-if="small"
+    /></MorePads>
+    <CautionSheet v-if="unread" :act="unread" @read="read" @close="unread = null" />
+    <GroupRead v-if="reading" :cook="cook" :cuts="targets" :press="press" @close="reading = false" />
     <input
       ref="camera"
       type="file"

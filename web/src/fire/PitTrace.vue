@@ -23,10 +23,11 @@ const holdC = 60
 /** 10 F to both sides of the set point. */
 const bandC = 5.6
 // Where the lowest and the highest of it are, to a degree, so that the scale does not change with each reading.
+const sets = computed(() => props.lane.sets)
 const low = computed(() => bound((t) => Math.min(...pointsOf(t).map((p) => p[1])), Math.min, Math.floor))
 const top = computed(() => bound((t) => Math.max(...pointsOf(t).map((p) => p[2])), Math.max, Math.ceil))
 function bound(of: (t: Trace) => number, pick: (...v: number[]) => number, round: (v: number) => number) {
-  const set = props.lane.set?.c ?? holdC
+  const set = pick(...(sets.value.length ? sets.value.map((s) => s.c) : [holdC]))
   return props.lane.traces.filter((t) => t.points.length).reduce((v, t) => round(pick(v, of(t))), set)
 }
 const scaleY = computed(() => {
@@ -37,6 +38,15 @@ const scaleY = computed(() => {
   return (c: number) => h - 26 - ((c - bottom) / span) * (h - 34)
 })
 const y = (c: number) => scaleY.value(c)
+/** The band around each set point, for as long as it held. */
+const bands = computed(() =>
+  sets.value.map((s, i) => {
+    const from = Math.max(0, s.at === -Infinity ? 0 : props.x(s.at))
+    const next = sets.value[i + 1]
+    const to = next ? Math.min(props.width, props.x(next.at)) : props.width
+    return { from, wide: Math.max(0, to - from), c: s.c }
+  }),
+)
 const paths = computed(() =>
   props.lane.traces.map((t) => ({ id: t.probe_id, d: tracePath(t, props.x, scaleY.value, props.hole) })),
 )
@@ -49,15 +59,21 @@ const line = computed(() => props.lane.set?.c ?? holdC)
 
 <template>
   <svg class="lane" :width="width" :height="height" role="img" :aria-label="`Temperature of ${lane.name}`">
-    <rect
-      v-if="lane.set"
-      x="0"
-      :y="y(lane.set.c + bandC)"
-      :width="width"
-      :height="y(lane.set.c - bandC) - y(lane.set.c + bandC)"
-      fill="var(--trough)"
-    />
-    <path :d="`M36 ${y(line)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+    <g v-for="b in bands" :key="`${b.from}${b.c}`">
+      <rect
+        :x="b.from"
+        :y="y(b.c + bandC)"
+        :width="b.wide"
+        :height="y(b.c - bandC) - y(b.c + bandC)"
+        fill="var(--trough)"
+      />
+      <path
+        :d="`M${Math.max(36, b.from)} ${y(b.c)}H${Math.max(36, b.from + b.wide)}`"
+        stroke="var(--edge)"
+        stroke-dasharray="5 4"
+      />
+    </g>
+    <path v-if="!bands.length" :d="`M36 ${y(line)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
     <text x="4" :y="y(line) + 5" class="axis">{{ degrees(line) }}</text>
     <path v-for="p in paths" :key="p.id" class="trace" :d="p.d" />
     <FlagMark

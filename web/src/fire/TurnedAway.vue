@@ -19,12 +19,18 @@ function send() {
   const { act, detail } = entry.body!
   emit('again', { act, at: fromLocal(at.value), detail, cut_ids: picked.value, pit_run_ids: pits.value })
 }
+/** It does not fit, and is so all the same. */
+function sure() {
+  const { act, detail, cut_ids, pit_run_ids } = entry.body!
+  emit('again', { act, at: entry.at, detail, cut_ids, pit_run_ids, sure: true })
+}
 </script>
 
 <template>
   <div class="turned" role="alert" data-testid="turned-away">
     <p>
-      Not taken: <b class="num">{{ clock(entry.at) }}</b> {{ entry.text }}. {{ entry.why }} {{ entry.remedy }}
+      {{ entry.asks ? 'Is it so?' : 'Not taken:' }} <b class="num">{{ clock(entry.at) }}</b> {{ entry.text }}.
+      {{ entry.why }} {{ entry.asks ? '' : entry.remedy }}
     </p>
     <div v-if="mending" class="row">
       <MomentInput v-model="at" label="Time of what was not taken" :day="toLocal(cook.now).slice(0, 10)" />
@@ -48,6 +54,7 @@ function send() {
       />
     </div>
     <div class="row">
+      <Button v-if="entry.asks && !mending" size="small" label="It is so" data-testid="sure" @click="sure" />
       <Button v-if="mending" size="small" label="Send again" :disabled="!at" data-testid="send-again" @click="send" />
       <Button v-else-if="entry.body" size="small" label="Fix it" data-testid="mend-turned" @click="mending = true" />
       <Button size="small" outlined label="Let it go" @click="$emit('forget')" />

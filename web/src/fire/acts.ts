@@ -16,6 +16,17 @@ const padsOf = (pad: ActRow['pad']): Act[] => vocabulary.acts.filter((a) => a.pa
 export const pads = padsOf('first')
 export const more = padsOf('more')
 
+/** What the pads behind More are for, in the order they stand there. */
+export const groupNames: Record<ActRow['group'], string> = {
+  pit: 'To the pit',
+  meat: 'To the meat',
+  finish: 'More heat',
+  rest: 'Off the fire',
+  note: 'To write down',
+}
+/** A letter that is a key; two letters stand on flags alone. */
+export const keyOf = (act: string) => (letterOf(act).length === 1 ? letterOf(act) : '')
+
 /** The fields of an act's detail that are asked for; a photo is taken, not asked for. */
 export const fieldsOf = (act: Act): (FieldRow & { name: keyof Detail })[] =>
   actRow(act).says.flatMap((name) => vocabulary.fields.filter((f) => f.name === name)) as (FieldRow & {

@@ -1,4 +1,4 @@
-import type { CookView, CutView, Event, Trace } from '../api/schema.gen'
+import type { CookView, CutView, Event, PitRun, Trace } from '../api/schema.gen'
 import { clock } from '../ui/time'
 import { actRow, label } from './acts'
 
@@ -89,14 +89,41 @@ export interface Stretch {
 /** What was done with a cut, by its log: smoke, wrapped, rest, hold. */
 export function stretchesOf(events: Event[], last: number): Stretch[] {
   const out: Stretch[] = []
+  let pulled = false
   for (const e of events.slice().sort((a, b) => Date.parse(a.at) - Date.parse(b.at))) {
     const at = Date.parse(e.at)
     const open = out[out.length - 1]
-    const { begins: name, ends } = actRow(e.act)
+    const { begins, rested, ends } = actRow(e.act)
+    const name = (pulled && rested) || begins
+    pulled = e.act === 'pull' || (pulled && e.act !== 'on')
     if (open && (name || ends)) open.to = at
     if (name) out.push({ from: at, to: Math.max(last, at), name, wrapped: name === 'wrapped' })
   }
   return out
+}
+
+/** At what a pit is kept from a moment on. */
+export interface SetPoint {
+  at: number
+  c: number
+  typed: string
+}
+/** The set points of a pit: as planned, then as each was logged. */
+export function setPoints(run: PitRun, events: Event[]): SetPoint[] {
+  const delivered = events.flatMap((e) =>
+    e.act === 'set' && e.pit_run_id === run.id && typeof e.detail.set_c === 'number'
+      ? [{ at: Date.parse(e.at), c: e.detail.set_c, typed: e.detail.set ?? '' }]
+      : [],
+  )
+  return [{ at: -Infinity, c: run.set_point_c, typed: run.set_point_typed }, ...delivered.sort((a, b) => a.at - b.at)]
+}
+/** The pit run a cut lies in: as planned, until it was moved to another. */
+export function runOf(cut: CutView, events: Event[], until = Infinity): number | null {
+  let run = cut.placement?.pit_run_id ?? null
+  for (const e of events)
+    if (e.cut_id === cut.id && (e.act === 'move' || e.act === 'on') && e.detail.run_id && Date.parse(e.at) <= until)
+      run = e.detail.run_id
+  return run
 }
 
 /** A lane that is no arm: a pit, or a holder with a probe. */
@@ -104,7 +131,8 @@ export interface PitLane {
   key: string
   runId: number | null // of a pit
   name: string
-  set: { c: number; typed: string } | null
+  set: { c: number; typed: string } | null // now
+  sets: SetPoint[] // over time, the first from its start
   setup: string
   traces: Trace[]
   events: Event[]
@@ -115,7 +143,8 @@ export function pitLanes(cook: CookView, traces: Trace[], events: Event[]): PitL
       key: `pit ${run.id}`,
       runId: run.id,
       name: run.pit,
-      set: { c: run.set_point_c, typed: run.set_point_typed },
+      set: setPoints(run, events).at(-1)!,
+      sets: setPoints(run, events),
       setup: run.setup,
       traces: traces.filter((t) => t.pit_run_id === run.id),
       events: events.filter((e) => e.pit_run_id === run.id),
@@ -125,6 +154,7 @@ export function pitLanes(cook: CookView, traces: Trace[], events: Event[]): PitL
       runId: null,
       name: run.holder,
       set: null,
+      sets: [],
       setup: 'holder',
       traces: traces.filter((t) => t.holder_run_id === run.id),
       events: [],

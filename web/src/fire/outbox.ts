@@ -14,6 +14,7 @@ export interface Turned {
   remedy: string
   at: string
   body: EventInput | null // to be mended and sent again
+  asks: boolean // it may well be so: somebody has only to say it
 }
 
 const waiting = useLocalStorage<Entry[]>('barn.outbox', [])
@@ -46,8 +47,9 @@ export function useOutbox(cook: () => number, took: (v: Logged) => void) {
     const body = 'body' in e ? e.body : null
     const text = body ? `${body.act} ${body.note}`.trim() : 'an amendment'
     const at = (body ? body.at : 'to' in e ? e.to.at : null) ?? new Date().toISOString()
+    const asks = !!body && p.errors.some((x) => x.field === 'sure')
     const remedy = [p.remedy, ...p.errors.slice(1).map((x) => `${x.problem}: ${x.remedy}`)].filter(Boolean).join(' ')
-    turned.value = [...turned.value, { cook: e.cook, text, why: p.title, remedy, at, body }]
+    turned.value = [...turned.value, { cook: e.cook, text, why: p.title, remedy, at, body, asks }]
   }
   /** Sends what waits, the oldest first; stops at the first that does not get through. */
   async function handIn(): Promise<void> {

@@ -19,7 +19,7 @@ export interface Press {
   made: number // true time
 }
 /** What is pressed: an act on cuts, or on pits; at null is now. */
-export type Pressed = Pick<EventInput, 'act' | 'at' | 'cut_ids' | 'pit_run_ids'> & { detail?: Detail }
+export type Pressed = Pick<EventInput, 'act' | 'at' | 'cut_ids' | 'pit_run_ids' | 'sure'> & { detail?: Detail }
 
 // Undo reaches back ten minutes, also after the page was loaded anew.
 const undoFor = 600_000

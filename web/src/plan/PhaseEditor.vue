@@ -2,14 +2,16 @@
 import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { ref, watch } from 'vue'
+import { computed } from 'vue'
 import { api, ok } from '../api/client'
-import { phaseKindValues, type Phase } from '../api/schema.gen'
+import { phaseKindValues, type Phase, type PutIn } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
 import { useThisTrial } from '../trial/trial'
 import LateInput from '../ui/LateInput.vue'
-import { ounceG, system, withTemperatureUnit } from '../ui/units'
+import ParcelRows from '../fire/ParcelRows.vue'
+import { withTemperatureUnit } from '../ui/units'
 import PhaseEnds from './PhaseEnds.vue'
+import PhaseMoves from './PhaseMoves.vue'
 import { kindOf, setKind } from './phases'
 
 /** The fields of one phase; what stands at its foot is the list's. */
@@ -27,17 +29,21 @@ function put(p: Phase, field: Spans, text: string | undefined, unit: number) {
   p[field] = Number.isFinite(v) && v > 0 ? Math.round(v * unit) : 0
 }
 
-const liquid = ref('')
-watch(
-  p,
-  (p) =>
-    (liquid.value = p.liquid_g ? (system.value === 'F' ? `${Math.round(p.liquid_g / ounceG)}` : `${p.liquid_g}`) : ''),
-  { immediate: true },
+/** What goes into the wrap; of an earlier plan only its weight is known. */
+const parcel = computed<PutIn[]>(
+  () =>
+    p.value.parcel ??
+    (p.value.liquid_g
+      ? [{ what: 'liquid', typed: `${Math.round(p.value.liquid_g)} g`, g: p.value.liquid_g, ml: 0 }]
+      : []),
 )
-function putLiquid(p: Phase) {
-  const v = Number(liquid.value.replace(',', '.'))
-  p.liquid_g = Number.isFinite(v) && v > 0 ? (system.value === 'F' ? v * ounceG : v) : 0
+function putIn(of: PutIn[]) {
+  p.value.parcel = of
+  if (!of.length) p.value.liquid_g = 0
 }
+const inPit = computed(() => kindOf(p.value.kind).in_pit)
+const { data: pits } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
+const cookers = computed(() => [{ id: 0, name: 'where it stands' }, ...(pits.value ?? [])])
 </script>
 
 <template>
@@ -66,7 +72,19 @@ function putLiquid(p: Phase) {
           :disabled="shut"
         />
       </div>
-      <div v-if="p.kind === 'smoke'" class="field">
+      <div v-if="inPit || kindOf(p.kind).cooks || p.kind === 'reheat'" class="field">
+        <span class="label">Where</span>
+        <Select
+          :model-value="p.pit_id ?? 0"
+          :options="cookers"
+          option-label="name"
+          option-value="id"
+          aria-label="Cooker"
+          :disabled="shut"
+          @update:model-value="(id: number) => (p.pit_id = id || undefined)"
+        />
+      </div>
+      <div v-if="inPit || p.kind === 'hold'" class="field">
         <span class="label">Wrapped in</span>
         <Select
           v-model="p.wrap"
@@ -91,7 +109,7 @@ function putLiquid(p: Phase) {
       </div>
     </div>
     <PhaseEnds v-model="p" />
-    <div v-if="p.kind === 'smoke'" class="pairs three">
+    <div v-if="inPit" class="pairs three">
       <div class="field">
         <label :for="`se${i}`">Spritz every (min)</label
         ><InputText
@@ -114,18 +132,12 @@ function putLiquid(p: Phase) {
           @change="put(p, 'spritz_from_s', ($event.target as HTMLInputElement).value, 3600)"
         />
       </div>
-      <div v-if="p.wrap" class="field">
-        <label :for="`lq${i}`">Liquid ({{ system === 'F' ? 'oz' : 'g' }})</label
-        ><InputText
-          :id="`lq${i}`"
-          v-model="liquid"
-          class="mono-input"
-          placeholder="none"
-          :disabled="shut"
-          @change="putLiquid(p)"
-        />
-      </div>
     </div>
+    <div v-if="inPit && p.wrap" class="field">
+      <span class="label">In the wrap with it</span>
+      <ParcelRows :model-value="parcel" :disabled="shut" @update:model-value="putIn" />
+    </div>
+    <PhaseMoves v-if="inPit || kindOf(p.kind).cooks" v-model="p" />
     <div v-if="p.kind === 'hold'" class="pairs three">
       <div class="field">
         <label :for="`le${i}`">At least (h)</label

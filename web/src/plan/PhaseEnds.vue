@@ -45,7 +45,7 @@ const { shut } = useThisTrial()
     />
     <Button v-if="p.ends.length > 1 && !shut" label="Drop" size="small" text @click="p.ends.splice(j, 1)" />
   </div>
-  <div v-if="p.kind === 'smoke' && !shut" class="row">
+  <div v-if="watchOptions(p).length > 2 && !shut" class="row">
     <Button
       v-if="p.ends.length < 3"
       label="Another way to end"

@@ -10,7 +10,7 @@ import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import { draftKey, spanText } from './draft'
 import PhaseEditor from './PhaseEditor.vue'
-import { says } from './phases'
+import { kindOf, says } from './phases'
 
 /** The phases of one arm, in order, each with what ends it. */
 const picked = defineModel<{ arm: number; phase: number } | null>('picked', { required: true })
@@ -29,7 +29,7 @@ const blank = (p: Pick<Phase, 'kind' | 'name' | 'set_typed' | 'ends'>): Phase =>
   ...p,
 })
 function add() {
-  const at = phases.value.map((p) => p.kind).lastIndexOf('smoke') + 1
+  const at = phases.value.map((p) => kindOf(p.kind).in_pit).lastIndexOf(true) + 1
   const ends: End[] = [{ watch: 'core', value: 0, typed: '203 F' }]
   phases.value.splice(at, 0, blank({ kind: 'smoke', name: 'finish', set_typed: '250 F', ends }))
   picked.value = { arm: arm.value, phase: at }
@@ -51,6 +51,11 @@ function move(i: number, by: number) {
   const [p] = phases.value.splice(i, 1)
   phases.value.splice(i + by, 0, p!)
   picked.value = { arm: arm.value, phase: i + by }
+}
+/** The phases of this arm for the others too, so that they differ in nothing but what is tried. */
+function copyToOthers() {
+  for (const [a, other] of draft.value!.outline.arms.entries())
+    if (a !== arm.value) other.phases = JSON.parse(JSON.stringify(phases.value)) as Phase[]
 }
 async function school(s: PhasesInput['school']) {
   const of = draft.value!
@@ -118,6 +123,14 @@ const schools: { label: string; value: PhasesInput['school'] }[] = [
         outlined
         data-testid="add-hold"
         @click="addHold"
+      />
+      <Button
+        v-if="trial.ask.arms.length > 1"
+        label="Copy to the other arms"
+        size="small"
+        outlined
+        data-testid="copy-phases"
+        @click="copyToOthers"
       />
       <ArmName class="push" :place="arm" :tag="trial.ask.arms[arm]!.tag" />
     </div>

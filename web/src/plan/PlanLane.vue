@@ -9,6 +9,7 @@ import ArmToken from '../ui/ArmToken.vue'
 import { clock } from '../ui/time'
 import ClashMarks from './ClashMarks.vue'
 import { draftKey, fixed, spanText } from './draft'
+import { kindOf } from './phases'
 import RailLine from './RailLine.vue'
 import { railKey } from './railScale'
 
@@ -25,7 +26,7 @@ const cuts = computed(() =>
 )
 const phaseOf = (b: Block) => draft.value!.outline.arms[props.lane.arm]!.phases[b.phase]
 const lastSmoke = computed(() =>
-  draft.value!.outline.arms[props.lane.arm]!.phases.map((p) => p.kind).lastIndexOf('smoke'),
+  draft.value!.outline.arms[props.lane.arm]!.phases.map((p) => kindOf(p.kind).in_pit).lastIndexOf(true),
 )
 const uncertain = (m: Moment) => Date.parse(m.late) - Date.parse(m.early) > 5 * 60_000
 const mean = (of: (c: PlanView['cuts'][number]) => number) =>
@@ -77,9 +78,8 @@ function nudge(e: KeyboardEvent, b: Block) {
 }
 const says = (b: Block) => {
   const p = phaseOf(b)!
-  const ends = p.ends.map(
-    (c) => c.typed || { feel: 'feel', bark: 'bark set', rendered: 'fat rendered' }[c.watch as 'feel'],
-  )
+  const short = { feel: 'feel', bark: 'bark set', rendered: 'fat rendered', look: 'look' }
+  const ends = p.ends.map((c) => c.typed || short[c.watch as 'feel'])
   return ends.join(p.all ? ' and ' : ' or ')
 }
 </script>
@@ -113,7 +113,7 @@ const says = (b: Block) => {
         :class="[
           phaseOf(b)!.kind.replace(' ', '-'),
           {
-            wrapped: phaseOf(b)!.wrap && phaseOf(b)!.kind === 'smoke',
+            wrapped: phaseOf(b)!.wrap && kindOf(phaseOf(b)!.kind).in_pit,
             picked: picked?.arm === lane.arm && picked?.phase === b.phase,
             stretches: fixed(phaseOf(b)!) !== null,
           },
@@ -130,7 +130,7 @@ const says = (b: Block) => {
         <span class="until">{{ says(b) }}</span>
       </button>
       <i
-        v-if="uncertain(b.to) && phaseOf(b)?.kind === 'smoke'"
+        v-if="uncertain(b.to) && phaseOf(b) && kindOf(phaseOf(b)!.kind).in_pit"
         class="tail"
         :class="{ pull: lastSmoke === b.phase }"
         :style="{ ...between(b.to.early, b.to.late), '--c': `var(--arm${lane.arm + 1})` }"

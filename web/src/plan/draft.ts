@@ -4,6 +4,7 @@ import type { CookView, Outline, Phase, PlanView, Problem, WayOut } from '../api
 import { useThisTrial } from '../trial/trial'
 import { fromLocal, toLocal } from '../ui/time'
 import { toF, withTemperatureUnit } from '../ui/units'
+import { kindOf } from './phases'
 
 export interface Draft {
   id: number | null
@@ -165,7 +166,7 @@ export function usePlanDraft() {
         arm.phases.forEach((p, i) => p.kind === 'hold' && stretch(a, i, w.for_s))
     if (w.do === 'heat')
       for (const p of d.outline.arms[w.arm]!.phases)
-        if (p.kind === 'smoke') {
+        if (kindOf(p.kind).in_pit) {
           p.set_C = w.set_C
           p.set_typed = `${Math.round(toF(w.set_C))} F`
         }

@@ -16,10 +16,11 @@ export function setKind(p: Phase, kind: Phase['kind']) {
   p.kind = kind
   for (const c of p.ends) if (!allowed(p).includes(c.watch)) setWatch(c, 'time')
   if (!p.set_typed) p.set_typed = kindOf(kind).usual
+  if (!kindOf(kind).set) p.set_typed = ''
 }
 /** A bare number gets the unit its field is in. */
 export function tidy(watch: End['watch'], text: string): string {
-  if (watch === 'core' || watch === 'cooling') return withTemperatureUnit(text)
+  if (['core', 'cooling', 'surface', 'oil'].includes(watch)) return withTemperatureUnit(text)
   const bare = /^[\d.,]+$/.test(text)
   return bare ? `${text} ${watch === 'loss' ? '%' : 'h'}` : text
 }
