@@ -58,7 +58,9 @@ type Cut struct {
 	ArmID    int64 // 0: in no arm
 	ParentID int64 // of a part: the cut it was divided from
 	Together bool
-	Traits   map[design.Trait]string
+	// PriceCents is what it cost as it was bought; nil is not known.
+	PriceCents *int
+	Traits     map[design.Trait]string
 
 	Weighings  []yield.Weighing // current, one a stage
 	Dimensions map[string]float64
@@ -242,6 +244,21 @@ func (c Cut) Held(now time.Time) time.Duration {
 		return 0
 	}
 	return to.Sub(from)
+}
+
+// HeldSince is the run of the holder it is in, or was when it was cut up, and since when;
+// 0 where it is in none.
+func (c Cut) HeldSince(now time.Time) (run int64, from time.Time) {
+	until := now
+	if at, cut := c.Carved(); cut && at.Before(until) {
+		until = at
+	}
+	for _, s := range c.Stays {
+		if s.HolderRunID != 0 && !s.From.IsZero() && !s.From.After(until) && (s.To.IsZero() || s.To.After(until)) {
+			run, from = s.HolderRunID, s.From
+		}
+	}
+	return run, from
 }
 
 // Carved is when it was cut up; ok is false while it was not.

@@ -69,10 +69,11 @@ type Forecast struct {
 	Fan    []FanPoint
 }
 
-// FanPoint is where the probe will be.
+// FanPoint is where the probe will be, and how tender the cut.
 type FanPoint struct {
 	Time  float64
 	Probe Spread
+	Index Spread
 }
 
 // path is what one member does from now on.
@@ -80,6 +81,7 @@ type path struct {
 	ends  []float64 // s; +Inf when not reached
 	state []thermal.Reading
 	probe []float64 // C, every aheadStep from now until it ends
+	index []float64 // of tenderness, likewise
 	err   error
 }
 
@@ -158,7 +160,7 @@ func (c *Calibration) follow(r *runner, m member, ahead []Ahead) path {
 		}
 		for _, s := range r.out.Readings {
 			if s.Time < min(p.ends[i], end.Time) {
-				p.probe = append(p.probe, s.Probe+errors.at(s.Time))
+				p.probe, p.index = append(p.probe, s.Probe+errors.at(s.Time)), append(p.index, s.Index)
 			}
 		}
 		at = end.Time
@@ -230,16 +232,16 @@ func (c *Calibration) gather(ahead []Ahead, paths []path) Forecast {
 		out.Coming = append(out.Coming, co)
 	}
 	for k := 0; ; k++ {
-		var at []float64
+		var at, index []float64
 		for _, p := range paths {
 			if k < len(p.probe) {
-				at = append(at, p.probe[k])
+				at, index = append(at, p.probe[k]), append(index, p.index[k])
 			}
 		}
 		if len(at) < len(paths)/2 {
 			return out
 		}
-		out.Fan = append(out.Fan, FanPoint{c.log.Now + float64(k)*aheadStep, spreadOf(at)})
+		out.Fan = append(out.Fan, FanPoint{c.log.Now + float64(k)*aheadStep, spreadOf(at), spreadOf(index)})
 	}
 }
 

@@ -41,7 +41,8 @@ const (
 	Fry    Act = "fry" // into the oil
 	Broil  Act = "broil"
 	Reheat Act = "reheat"
-	Other  Act = "other" // of an earlier record, which had no key for it
+	Rescue Act = "rescue" // what was done about what went wrong, with how it was before and after
+	Other  Act = "other"  // of an earlier record, which had no key for it
 )
 
 // Pad is where an act is pressed.
@@ -132,6 +133,7 @@ var rows = []ActRow{
 	{Act: Chill, Name: "Chill", Letter: "K", Pad: PadMore, Group: ToRest, Says: []string{"with"}, Rested: "chill", Minutes: 1, PerCut: 0.5},
 	{Act: Hold, Name: "Hold", Letter: "H", Pad: PadMore, Group: ToRest, Says: []string{"holder_id", "with"}, Begins: "hold", Minutes: 1, PerCut: 0.5},
 	{Act: Carve, Name: "Slice", Letter: "C", Pad: PadMore, Group: ToRest, Ends: true, Minutes: 5, PerCut: 2},
+	{Act: Rescue, Name: "Rescue", Letter: "Rs", Pad: PadMore, Group: ToWrite, Says: []string{"with", "before", "after"}, AsksFirst: true, Minutes: 5, PerCut: 2},
 	{Act: Photo, Name: "Photo", Letter: "J", Pad: PadMore, Group: ToWrite, Says: []string{"photo_id"}, InPassing: true, Many: true},
 	{Act: Other, Name: "Other", Letter: "?", Pad: PadNone, Group: ToWrite, InPassing: true},
 }

@@ -42,6 +42,8 @@ type Detail struct {
 	Sun         bool     `json:"sun,omitempty"` // on the lid
 	Rain        bool     `json:"rain,omitempty"`
 	PhotoID     int64    `json:"photo_id,omitempty"`
+	Before      int      `json:"before,omitempty"`  // rescue: how good it was, 1 to 9
+	After       int      `json:"after,omitempty"`   // and is
 	OutMin      float64  `json:"out_min,omitempty"` // on: out of the fridge for so many minutes before
 	Minutes     *float64 `json:"minutes,omitempty"` // hands-on, of the whole press; else the usual
 }
@@ -152,6 +154,7 @@ func (d Detail) fields() []field {
 		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""}, {"signs", len(d.Signs) > 0}, {"lies", len(d.Lies) > 0}, {"to", d.To != ""},
 		{"run_id", d.RunID != 0}, {"holder_id", d.HolderID != 0}, {"set", d.Set != ""},
 		{"air", d.Air != ""}, {"wind", d.Wind != ""}, {"sun", d.Sun}, {"rain", d.Rain}, {"photo_id", d.PhotoID != 0}, {"out_min", d.OutMin != 0},
+		{"before", d.Before != 0}, {"after", d.After != 0},
 	}
 }
 
@@ -189,6 +192,7 @@ func Fields() []FieldRow {
 		several("signs", "Signs", Sign("").Values()), several("lies", "It lies", Lie("").Values()), {Name: "run_id", Label: "To"}, {Name: "holder_id", Label: "In"},
 		{Name: "set", Label: "Set to", Hint: "275 F", Typed: true, Heat: true}, {Name: "to", Label: "To position", Typed: true}, {Name: "air", Label: "Air", Hint: "50 F", Typed: true, Heat: true},
 		words("wind", "Wind", Wind("").Values()), {Name: "sun", Words: []string{"sun on the lid"}, Keys: []string{"true"}}, {Name: "rain", Words: []string{"rain"}, Keys: []string{"true"}},
+		{Name: "before", Label: "Before, 1 to 9", Numbers: []int{1, 2, 3, 4, 5, 6, 7, 8, 9}}, {Name: "after", Label: "After, 1 to 9", Numbers: []int{1, 2, 3, 4, 5, 6, 7, 8, 9}},
 		{Name: "out_min", Label: "Out of the fridge for, min", Numbers: []int{15, 30, 45, 60, 90}},
 	}
 	for i := range out {
@@ -247,6 +251,9 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 	}
 	if !(d.OutMin >= 0 && d.OutMin <= 24*60) {
 		wrong.Add("detail.out_min", fmt.Sprintf("%v minutes out of the fridge", d.OutMin), "give 0 to 1440")
+	}
+	if min(d.Before, d.After) < 0 || max(d.Before, d.After) > 9 {
+		wrong.Add("detail.before", fmt.Sprintf("%d before, %d after", d.Before, d.After), "give 1 to 9")
 	}
 	if d.Minutes != nil && !(*d.Minutes >= 0 && *d.Minutes <= 600) {
 		wrong.Add("detail.minutes", fmt.Sprintf("%v minutes", *d.Minutes), "give 0 to 600")
@@ -320,6 +327,9 @@ func (d Detail) Describe() string {
 	}
 	if d.Set != "" {
 		say("%s", d.Set)
+	}
+	if d.Before > 0 || d.After > 0 {
+		say("%d before, %d after", d.Before, d.After)
 	}
 	if d.OutMin > 0 {
 		say("out of the fridge for %g min", d.OutMin)

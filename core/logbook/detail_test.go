@@ -64,6 +64,7 @@ func TestDescribeSaysItInAFewWords(t *testing.T) {
 		"foil, with 1/2 cup whey, honey":        {Wrap: "foil", Parcel: []PutIn{{What: "whey", Typed: "1/2 cup"}, {What: "honey"}}},
 		"hot side, to B2":                       {To: "B2", Lies: []Lie{"hot side"}},
 		"275 F":                                 {Set: "275 F"},
+		"broth, 4 before, 6 after":              {With: "broth", Before: 4, After: 6},
 		"199 F, bends, bone gives":              {Read: "199 F", Signs: []Sign{"bends", "bone gives"}},
 		"leaves":                                {Wrap: OtherMaterial, With: "leaves"},
 		"another wrap":                          {Wrap: OtherMaterial},

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"time"
 
 	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
@@ -67,6 +68,11 @@ var facts = []factRow{
 	{LidOpenings, "Lid opened", "%s's lid was opened more often by %s", "", 3, "three times in a cook", []trial.Role{trial.Spritz, trial.Mop}, nil},
 	{FridgeToPit, "Out of the fridge", "%s stood out of the fridge longer by %s", "min", 20, "twenty minutes", nil, nil},
 	{Air, "Air", "%s cooked in warmer air by %s", "dC", 8, "a change of weather", nil, nil},
+}
+
+// Allowed is how far apart arms may be in something that is measured in hours.
+func Allowed(f Fact) time.Duration {
+	return time.Duration(rowOf(f).tolerance * float64(time.Hour))
 }
 
 func rowOf(f Fact) factRow {

@@ -31,6 +31,8 @@ type Cut struct {
 	CookHours *float64
 	HandsMin  *float64 // as logged
 	NightMin  *float64
+	CentsKg   *float64         // per edible weight, where every line of it has a price
+	FuelKg    *float64         // fuel and wood it took
 	Facts     map[Fact]float64 // what was done to it, as far as it is on record
 }
 

@@ -35,6 +35,24 @@ var readers = map[trial.OutcomeKey]func(Trial, Cut) (read, bool){
 	trial.CookTime:    func(_ Trial, c Cut) (read, bool) { return known(c.CookHours, clockStep/60) },
 	trial.HandsOn:     func(_ Trial, c Cut) (read, bool) { return known(c.HandsMin, clockStep) },
 	trial.NightWork:   func(_ Trial, c Cut) (read, bool) { return known(c.NightMin, clockStep) },
+	trial.Cost:        func(t Trial, c Cut) (read, bool) { return t.ofControl(c, func(c Cut) *float64 { return c.CentsKg }) },
+	trial.Fuel:        func(t Trial, c Cut) (read, bool) { return t.ofControl(c, func(c Cut) *float64 { return c.FuelKg }) },
+}
+
+// ofControl is what a cut took as a share of what the control's cuts took, percent.
+func (t Trial) ofControl(c Cut, of func(Cut) *float64) (read, bool) {
+	control := slices.IndexFunc(t.Ask.Arms, func(a trial.Arm) bool { return a.Control })
+	sum, n := 0.0, 0.0
+	for _, k := range t.Cuts {
+		if v := of(k); v != nil && k.Arm == control && k.MayCount {
+			sum, n = sum+*v, n+1
+		}
+	}
+	v := of(c)
+	if v == nil || n == 0 || sum <= 0 {
+		return read{}, false
+	}
+	return read{value: 100 * *v * n / sum}, true
 }
 
 func percent(m *yield.Measure) (read, bool) {

@@ -131,6 +131,20 @@ var Catalogue = []OutcomeDefault{
 	{Fuel, "Fuel and wood", FromHand, "% of control", Down, 10, 8, 0, "", ""},
 }
 
+// Look is something that is judged by eye, or by a rule, at the weigh-out: kept beside the
+// photos, and no outcome by itself.
+type Look struct {
+	Key  OutcomeKey `json:"key"`
+	Name string     `json:"name"`
+	Unit string     `json:"unit"`
+	Most float64    `json:"most"`
+}
+
+// Looks are those of every trial.
+var Looks = []Look{
+	{"look_bark", "Bark", "1 to 9", 9}, {"look_fat", "Fat, its colour", "1 to 9", 9}, {"look_ring", "Smoke ring", "mm", 50}, {"look_pull_back", "Bone bare", "mm", 150},
+}
+
 // DefaultOf returns the catalogue's row.
 func DefaultOf(k OutcomeKey) (OutcomeDefault, bool) {
 	for _, d := range Catalogue {

@@ -9,6 +9,7 @@ import (
 	"whitebarn/core/plan"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
+	"whitebarn/core/yield"
 )
 
 // Word is a key and how it is said.
@@ -30,8 +31,8 @@ type Kind struct {
 	Lead  bool          `json:"lead"`   // before the fire
 	InPit bool          `json:"in_pit"` // as a smoker is: wrapped, spritzed, turned there
 	Cooks bool          `json:"cooks"`  // more heat that is no smoker's
-	Ends  []phase.Watch `json:"ends"` // what may end it
-	Set   string        `json:"set"`  // at what it is kept, as its field is called; empty: nothing is set
+	Ends  []phase.Watch `json:"ends"`   // what may end it
+	Set   string        `json:"set"`    // at what it is kept, as its field is called; empty: nothing is set
 	Usual string        `json:"usual"`
 }
 
@@ -61,7 +62,7 @@ type Vocabulary struct {
 	Planned   []Planned          `json:"planned"`
 	Kinds     []Kind             `json:"kinds"`
 	Watches   []phase.WatchWord  `json:"watches"`
-	Repeated  []logbook.Act      `json:"repeated"` // acts that a phase may have again and again
+	Repeated  []logbook.Act      `json:"repeated"`   // acts that a phase may have again and again
 	Places    []Word             `json:"places"`     // of the piece, at which a core is read
 	EndPlaces []Word             `json:"end_places"` // at which an end condition may ask for it
 	Wraps     []Word             `json:"wraps"`      // that a phase in the pit may have; the first is bare
@@ -70,13 +71,16 @@ type Vocabulary struct {
 	Factors   []Word             `json:"factor_kinds"`
 	Roles     []Role             `json:"roles"` // whose levels the rules go by
 	Tender    []Tender           `json:"tender"`
+	Shares    []yield.ShareRow   `json:"shares"` // what a cut comes apart into
+	WhyThrown []string           `json:"why_thrown"`
+	Looks     []trial.Look       `json:"looks"`
 	Night     Night              `json:"night"`
 }
 
 // Of is the vocabulary.
 func Of() Vocabulary {
 	v := Vocabulary{
-		Acts: logbook.Rows(), Repeated: phase.Repeated, Fields: logbook.Fields(), Wraps: []Word{{"", logbook.Material("").Word()}},
+		Acts: logbook.Rows(), Repeated: phase.Repeated, Shares: yield.Shares(), WhyThrown: yield.WhyThrown, Looks: trial.Looks, Fields: logbook.Fields(), Wraps: []Word{{"", logbook.Material("").Word()}},
 		EndPlaces: []Word{{"", "at its coldest"}, {logbook.AllPlaces, "at every place"}},
 		SetOn:     []Word{{string(trial.UnitCut), "on each cut"}, {string(trial.UnitPitRun), "on a pit run"}, {string(trial.UnitHolderRun), "on a holder run"}, {string(trial.UnitBatch), "on a batch"}},
 		Factors:   []Word{{string(trial.Categorical), "in words"}, {string(trial.Ordered), "in order"}, {string(trial.Numeric), "a number"}},

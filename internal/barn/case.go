@@ -38,6 +38,7 @@ const (
 	Cut           Subject = "cut"
 	Cook          Subject = "cook"
 	Weighing      Subject = "weighing"
+	WeighedOut    Subject = "weigh out"
 	Event         Subject = "event"
 	Press         Subject = "press"
 	Import        Subject = "import"

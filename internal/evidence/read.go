@@ -24,6 +24,8 @@ type Rows struct {
 	Dimensions []store.Dimension
 	Measures   []store.MeasureValue
 	Weighings  []store.Weighing
+	Outs       []store.WeighOut
+	Left       []store.Leftover
 	Reasons    []store.GateReason
 	Placements []store.Placement
 	Cooks      []store.Cook
@@ -55,6 +57,8 @@ func ReadRows(ctx context.Context, s *store.Store, ids ...int64) (r Rows, err er
 		func() (err error) { r.Dimensions, err = s.Dimensions(ctx, ids...); return err },
 		func() (err error) { r.Measures, err = s.Measures(ctx, ids...); return err },
 		func() (err error) { r.Weighings, err = s.Weighings(ctx, ids...); return err },
+		func() (err error) { r.Outs, err = s.WeighOuts(ctx, ids...); return err },
+		func() (err error) { r.Left, err = s.Leftovers(ctx, ids...); return err },
 		func() (err error) { r.Served, err = s.ServedAt(ctx, ids...); return err },
 		func() (err error) { r.Reasons, err = s.GateReasons(ctx, ids...); return err },
 		func() (err error) { r.Placements, err = s.Placements(ctx, ids...); return err },
@@ -147,7 +151,7 @@ func (b *builder) pieces(r Rows) {
 
 func cut(c store.Cut) evidence.Cut {
 	return evidence.Cut{
-		ID: c.ID, Name: c.Name, Block: c.Pair, Batch: c.Batch, ArmID: number(c.ArmID), ParentID: number(c.ParentID), Together: c.Together,
+		ID: c.ID, Name: c.Name, Block: c.Pair, Batch: c.Batch, ArmID: number(c.ArmID), ParentID: number(c.ParentID), Together: c.Together, PriceCents: c.PriceCents,
 		Traits:     map[design.Trait]string{design.Lot: c.Lot, design.Grade: c.Grade, design.Section: c.Section, design.Side: c.Side, design.Bone: c.Bone},
 		Dimensions: map[string]float64{}, Measured: map[trial.OutcomeKey]float64{}, OnAs: safety.Meat{Species: c.OnSpecies, Handling: c.OnHandling},
 	}

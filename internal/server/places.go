@@ -52,6 +52,9 @@ func (s *Server) registerWatch(a *api.Routes, crew *gin.RouterGroup) {
 	readBy(s, a, crew, "/cooks/:id/so-far", "getSoFar", func(c context.Context, b *barn.Barn, id int64) (watch.Delivered, error) {
 		return s.Watcher.SoFar(c, id, b.Now())
 	})
+	readBy(s, a, crew, "/cooks/:id/rest", "getRest", func(c context.Context, b *barn.Barn, id int64) (watch.RestView, error) {
+		return s.Watcher.Rest(c, id, b.Now())
+	})
 	readBy(s, a, crew, "/cooks/:id/clocks", "getClocks", func(c context.Context, b *barn.Barn, id int64) ([]watch.Clock, error) {
 		return s.Watcher.Clocks(c, id, b.Now())
 	})

@@ -132,6 +132,11 @@ func (s *Server) registerRest(a *api.Routes, crew, master *gin.RouterGroup) {
 	weighed := []trials.Part{trials.Cuts, trials.Steps}
 	alter(s, a, crew, "POST", "/cuts/:id/weighings", "weigh", 201, rest.Weigh, weighed...)
 	alter(s, a, crew, "POST", "/weighings/:id/void", "voidWeighing", 200, rest.VoidWeighing, weighed...)
+	alter(s, a, crew, "POST", "/cuts/:id/weigh-outs", "weighOut", 201, rest.WeighOut, weighed...)
+	alter(s, a, crew, "POST", "/weigh-outs/:id/void", "voidWeighOut", 200, rest.VoidWeighOut, weighed...)
+	alter(s, a, crew, "PUT", "/cooks/:id/left", "leave", 200, rest.Leave, trials.Cooks)
+	alter(s, a, master, "PUT", "/cooks/:id/meal", "moveMeal", 200, plan.MoveMeal, trials.Cooks, trials.Steps)
+	readBy(s, a, crew, "/trials/:id/costs", "getCosts", rest.Costs)
 	alter(s, a, crew, "PUT", "/cuts/:id/measures", "setMeasure", 200, rest.SetMeasure, weighed...)
 
 	readBy(s, a, crew, "/trials/:id/gate", "getGate", func(c context.Context, _ *barn.Barn, id int64) (gate.GateView, error) { return s.Gate.Of(c, id) })

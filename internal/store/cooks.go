@@ -297,6 +297,20 @@ func (s *Store) SwapPits(ctx context.Context, who, a, b int64) error {
 	})
 }
 
+// MoveMeal sets the table of a cook at another time.
+func (s *Store) MoveMeal(ctx context.Context, who, cookID int64, at time.Time) error {
+	return s.withTx(ctx, func(tx pgx.Tx) error {
+		var before time.Time
+		if err := tx.QueryRow(ctx, "select serve_at from cooks where id = $1 for update", cookID).Scan(&before); err != nil {
+			return found(err)
+		}
+		if _, err := tx.Exec(ctx, "update cooks set serve_at = $2 where id = $1", cookID, at); err != nil {
+			return err
+		}
+		return change(ctx, tx, who, "cook", cookID, map[string]time.Time{"serve_at": before}, map[string]time.Time{"serve_at": at}, "the meal was moved")
+	})
+}
+
 // PutCuts puts cuts into places of pit runs, all or none.
 func (s *Store) PutCuts(ctx context.Context, who int64, places []Placement) error {
 	return s.withTx(ctx, func(tx pgx.Tx) error {

@@ -362,6 +362,7 @@ func (s *Store) TrialOf(ctx context.Context, subject string, id int64) (trialID 
 		"pending change":   "select trial_id from pending_changes where id = $1",
 		"import":           "select k.trial_id from imports i join cooks k on k.id = i.cook_id where i.id = $1",
 		"weighing":         "select c.trial_id from weighings w join cuts c on c.id = w.cut_id where w.id = $1",
+		"weigh out":        "select c.trial_id from weigh_outs w join cuts c on c.id = w.cut_id where w.id = $1",
 		"accepted finding": "select trial_id from accepted_findings where id = $1",
 	}[subject]
 	if !ok {

@@ -62,6 +62,7 @@ type Watcher struct {
 	mu      sync.Mutex
 	known   map[int64][]float64 // best guess of each cut
 	last    map[int64]*view     // of each cook
+	pulled  map[restKey]*forecast.Calibration
 }
 
 // view is what was last seen of a cook. Many browsers look at once; one of
@@ -77,7 +78,7 @@ const fresh = 4 * time.Second
 
 // New returns a watcher of a barn's record.
 func New(s *store.Store, p *planner.Planner) *Watcher {
-	return &Watcher{store: s, planner: p, known: map[int64][]float64{}, last: map[int64]*view{}}
+	return &Watcher{store: s, planner: p, known: map[int64][]float64{}, last: map[int64]*view{}, pulled: map[restKey]*forecast.Calibration{}}
 }
 
 // Forecast looks ahead for every cut of a cook that is on and not pulled.

@@ -19,6 +19,7 @@ import (
 var (
 	CreateCook = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "planned a cook", Lays: true}, createCook)
 	SetCook    = barn.Writes(barn.Door{Of: barn.Cook, Kind: barn.Design, What: "planned a cook", Lays: true}, setCook)
+	MoveMeal   = barn.Writes(barn.Door{Of: barn.Cook, Kind: barn.Design, What: "moved the meal"}, moveMeal)
 	SetOutline = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "planned"}, setOutline)
 )
 
@@ -122,4 +123,23 @@ func setCook(ctx context.Context, a *barn.Act, in *barn.With[PlanInput]) error {
 		return err
 	}
 	return a.Store.SetCook(ctx, a.Who.ID, in.ID, p)
+}
+
+// MealInput is when the table is set.
+type MealInput struct {
+	ServeAt time.Time `json:"serve_at"`
+}
+
+func moveMeal(ctx context.Context, a *barn.Act, in *barn.With[MealInput]) error {
+	k, err := a.Store.Cook(ctx, in.ID)
+	if err != nil {
+		return err
+	}
+	if err := logbook.CheckTime("serve_at", in.Body.ServeAt); err != nil {
+		return err
+	}
+	if now := k.Clock.Now(a.Now()); in.Body.ServeAt.Before(now) {
+		return fault.New("serve_at", "the table would have been set before now", "give a later time")
+	}
+	return a.Store.MoveMeal(ctx, a.Who.ID, in.ID, in.Body.ServeAt)
 }

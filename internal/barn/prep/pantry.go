@@ -11,6 +11,7 @@ import (
 	"whitebarn/core/prep"
 	"whitebarn/core/units"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/cost"
 	"whitebarn/internal/store"
 )
 
@@ -62,7 +63,7 @@ func Pantry(ctx context.Context, s *store.Store) (v PantryView, err error) {
 	v.Recipes = []RecipeView{}
 	for _, r := range recipes {
 		out := RecipeView{Recipe: r, Kilo: prep.ScaleOutput{Lines: []prep.Amount{}, Unpriced: []string{}, Allergens: []string{}}}
-		if lines := linesOf(r, v.Ingredients); len(lines) > 0 {
+		if lines := cost.LinesOf(r, v.Ingredients); len(lines) > 0 {
 			if out.Kilo, err = prep.ScaleOf(prep.ScaleInput{Lines: lines, WantedG: 1000}); err != nil {
 				return v, err
 			}
@@ -70,19 +71,6 @@ func Pantry(ctx context.Context, s *store.Store) (v PantryView, err error) {
 		v.Recipes = append(v.Recipes, out)
 	}
 	return v, err
-}
-
-// linesOf is a recipe with what its ingredients cost and hold.
-func linesOf(r store.Recipe, pantry []store.Ingredient) []prep.Line {
-	var out []prep.Line
-	for _, l := range r.Lines {
-		for _, i := range pantry {
-			if i.ID == l.IngredientID {
-				out = append(out, i.Line(l.G))
-			}
-		}
-	}
-	return out
 }
 
 func keepIngredient(ctx context.Context, a *barn.Act, id int64, in IngredientInput) (PantryView, error) {

@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"whitebarn/core/design"
 	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
 	"whitebarn/core/plan"
@@ -15,6 +14,7 @@ import (
 	"whitebarn/core/thermal"
 	"whitebarn/core/yield"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/cost"
 	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
@@ -75,7 +75,7 @@ func (d *Desk) Of(ctx context.Context, id int64) (PrepView, error) {
 	}
 	recipes := map[int64][]prep.Line{}
 	for _, r := range pantry.Recipes {
-		recipes[r.ID] = linesOf(r.Recipe, pantry.Ingredients)
+		recipes[r.ID] = cost.LinesOf(r.Recipe, pantry.Ingredients)
 	}
 	o, err := d.planner.Outline(ctx, t)
 	if err != nil {
@@ -125,29 +125,15 @@ func (d *Desk) Of(ctx context.Context, id int64) (PrepView, error) {
 // cutPrep is what to do to one cut, and what it takes from the pantry.
 func cutPrep(c evidence.Cut, family thermal.Family, o plan.Outline, recipes map[int64][]prep.Line, pantry []store.Ingredient) (CutPrep, []prep.Line, error) {
 	out := CutPrep{CutID: c.ID, Orders: []prep.Order{}, Marks: []store.PrepMark{}}
-	kg := family.Mass
-	if known, ok := c.Kg(yield.Trimmed); ok {
-		kg, out.Weighed = known, true
-	}
-	body := family.Cut(kg, 0, 4)
-	p := prep.Piece{MeatG: kg * 1000, WholeG: kg * 1000, ThicknessCM: 200 * body.HalfThickness, Shape: family.Shape}
-	if c.Traits[design.Bone] == "in" && family.Bone > 0 {
-		p.MeatG *= 1 - family.Bone
-		out.Boneless = true
-	}
-	if d := c.Dimension("thickness"); d != nil {
-		p.ThicknessCM = 100 * *d
-	}
-	if d := c.Dimension("length"); d != nil {
-		p.LengthCM = 100 * *d
-	}
-	out.MeatG = p.MeatG
+	p := cost.PieceOf(c, family)
+	kg := p.Kg
+	out.Weighed, out.Boneless, out.MeatG = p.Weighed, p.Boneless, p.MeatG
 	var err error
 	if out.Lead, err = prep.LeadOf(prep.LeadInput{MeatG: kg * 1000, ThicknessCM: p.ThicknessCM}); err != nil || c.ArmID == 0 {
 		return out, nil, err
 	}
 	doses := o.Of(c.ArmID).Doses
-	if out.Orders, err = prep.OrdersOf(doses, p, recipes); err != nil {
+	if out.Orders, err = prep.OrdersOf(doses, p.Piece, recipes); err != nil {
 		return out, nil, err
 	}
 	if out.Salt, err = prep.SaltOf(out.Orders, p.MeatG); err != nil {
@@ -156,27 +142,7 @@ func cutPrep(c evidence.Cut, family thermal.Family, o plan.Outline, recipes map[
 	if out.Injected, err = injected(c, kg, doses, recipes); err != nil {
 		return out, nil, err
 	}
-	var used []prep.Line
-	take := func(name string, g float64) {
-		line := prep.Line{Name: name, G: g}
-		for _, i := range pantry {
-			if strings.EqualFold(i.Name, name) {
-				line = i.Line(g)
-			}
-		}
-		if g > 0 {
-			used = append(used, line)
-		}
-	}
-	for _, order := range out.Orders {
-		for _, l := range order.Lines {
-			take(l.Name, l.G)
-		}
-		if order.Salted != "" {
-			take(string(order.Salted)+" salt", order.Numbers[0].Value)
-		}
-	}
-	return out, used, nil
+	return out, cost.Used(out.Orders, pantry), nil
 }
 
 // injected is what an injection brought into a cut, by the scale; nil while it

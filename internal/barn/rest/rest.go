@@ -17,6 +17,9 @@ import (
 var (
 	Weigh        = barn.Writes(barn.Door{Of: barn.Cut, Kind: barn.Record, What: "weighed a cut"}, weigh)
 	VoidWeighing = barn.Writes(barn.Door{Of: barn.Weighing, Kind: barn.Record, What: "took a weighing back", Corrects: true}, voidWeighing)
+	WeighOut     = barn.Writes(barn.Door{Of: barn.Cut, Kind: barn.Record, What: "weighed out a cut"}, weighOut)
+	VoidWeighOut = barn.Writes(barn.Door{Of: barn.WeighedOut, Kind: barn.Record, What: "took a weight back", Corrects: true}, voidWeighOut)
+	Leave        = barn.Writes(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "said what was left"}, leave)
 	SetMeasure   = barn.Writes(barn.Door{Of: barn.Cut, Kind: barn.Record, What: "measured an outcome"}, setMeasure)
 )
 
@@ -39,20 +42,9 @@ type MeasureInput struct {
 const coarsestStep = 0.0568
 
 func weigh(ctx context.Context, a *barn.Act, in *barn.With[WeighingInput]) error {
-	var wrong fault.List
-	weight, err := units.ParseMass(in.Body.Weight)
-	wrong.Take("weight", err)
-	resolution, err := units.ParseMass(in.Body.Resolution)
-	wrong.Take("resolution", err)
-	if resolution.Kg > coarsestStep {
-		wrong.Add("resolution", fmt.Sprintf("a scale that shows steps of %s is too coarse", resolution.Typed), "give the smallest step it shows, 50 g (2 oz) at most")
-	}
-	if err := wrong.Err(); err != nil {
+	weight, resolution, err := onScale(in.Body.Weight, in.Body.Resolution)
+	if err != nil {
 		return err
-	}
-	if resolution.Kg >= weight.Kg {
-		return fault.New("resolution", fmt.Sprintf("a step of %s cannot weigh %s", resolution.Typed, weight.Typed),
-			"give the smallest step the scale shows, for instance 5 g or 1/4 oz")
 	}
 	others, err := a.Store.WeighingsOf(ctx, in.ID)
 	if err != nil {
@@ -74,6 +66,27 @@ func weigh(ctx context.Context, a *barn.Act, in *barn.With[WeighingInput]) error
 	return nil
 }
 
+// onScale reads a weight and the step of the scale it was weighed on.
+func onScale(typed, step string) (weight, resolution units.Mass, err error) {
+	var wrong fault.List
+	weight, err = units.ParseMass(typed)
+	wrong.Take("weight", err)
+	resolution, err = units.ParseMass(step)
+	wrong.Take("resolution", err)
+	if resolution.Kg > coarsestStep {
+		wrong.Add("resolution", fmt.Sprintf("a scale that shows steps of %s is too coarse", resolution.Typed), "give the smallest step it shows, 50 g (2 oz) at most")
+	}
+	if err := wrong.Err(); err != nil {
+		return weight, resolution, err
+	}
+	if resolution.Kg >= weight.Kg {
+		err = fault.New("resolution", fmt.Sprintf("a step of %s cannot weigh %s", resolution.Typed, weight.Typed),
+			"give the smallest step the scale shows, for instance 5 g or 1/4 oz")
+		return weight, resolution, err
+	}
+	return weight, resolution, nil
+}
+
 func voidWeighing(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
 	return a.Store.VoidWeighing(ctx, a.Who.ID, in.ID, in.Body.Why)
 }
@@ -86,7 +99,11 @@ func setMeasure(ctx context.Context, a *barn.Act, in *barn.With[MeasureInput]) e
 		d, ok := o.Outcome()
 		return ok && string(o.Key) == in.Body.Key && d.Kind == trial.FromHand
 	})
-	if !typed {
+	look := slices.IndexFunc(trial.Looks, func(l trial.Look) bool { return string(l.Key) == in.Body.Key })
+	if v := in.Body.Value; look >= 0 && v != nil && !(*v >= 0 && *v <= trial.Looks[look].Most) {
+		return fault.New("value", fmt.Sprintf("%v is no value of %s", *v, trial.Looks[look].Name), fmt.Sprintf("give %s", trial.Looks[look].Unit))
+	}
+	if !typed && look < 0 {
 		return fault.New("key", fmt.Sprintf("%q is not typed for each cut in this trial", in.Body.Key), "choose it in Ask first")
 	}
 	if v := in.Body.Value; v != nil && !(*v > -1e9 && *v < 1e9) {

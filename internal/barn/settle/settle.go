@@ -5,12 +5,14 @@ package settle
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"whitebarn/core/evidence"
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/cost"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
@@ -304,12 +306,39 @@ func (d *Desk) cases(ctx context.Context, known ...evidence.Trial) ([]settle.Tri
 	if err != nil {
 		return nil, err
 	}
+	costs, err := costsOf(ctx, d.store, known, now)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]settle.Trial, len(known))
 	for i, t := range known {
 		out[i] = settle.From(t, zone)
+		for j := range out[i].Cuts {
+			c := &out[i].Cuts[j]
+			if k, ok := costs[c.ID]; ok {
+				c.CentsKg = k.CentsPerKg
+				if k.FuelKg > 0 {
+					c.FuelKg = &k.FuelKg
+				}
+			}
+		}
 		out[i].Look = lookOf(plans[t.ID])
 	}
 	return out, nil
+}
+
+// costsOf reckons the cuts of those trials that are decided by what they cost or burned.
+func costsOf(ctx context.Context, s *store.Store, known []evidence.Trial, now time.Time) (map[int64]cost.CutCost, error) {
+	var of []evidence.Trial
+	for _, t := range known {
+		if slices.ContainsFunc(t.Ask.Outcomes, func(o trial.Chosen) bool { return o.Key == trial.Cost || o.Key == trial.Fuel }) {
+			of = append(of, t)
+		}
+	}
+	if len(of) == 0 {
+		return nil, nil
+	}
+	return cost.Of(ctx, s, of, now)
 }
 
 func judge(c settle.Trial, t evidence.Trial, house evidenceOfHouse) store.Judgement {

@@ -177,7 +177,7 @@ func cutViews(l Look) (pieces, divided []CutView) {
 	out := make([]CutView, 0, len(l.Rows.Cuts)+len(l.Rows.Divided))
 	at := map[int64]*CutView{}
 	for _, c := range slices.Concat(l.Rows.Cuts, l.Rows.Divided) {
-		out = append(out, CutView{Cut: c, Weighings: []store.Weighing{}, Dimensions: []store.Dimension{}, Measures: []store.MeasureValue{}})
+		out = append(out, CutView{Cut: c, Weighings: []store.Weighing{}, Dimensions: []store.Dimension{}, Measures: []store.MeasureValue{}, Shares: []store.WeighOut{}})
 		at[c.ID] = &out[len(out)-1]
 	}
 	put := func(cut int64, into func(*CutView)) {
@@ -202,8 +202,16 @@ func cutViews(l Look) (pieces, divided []CutView) {
 			put(p.CutID, func(v *CutView) { v.Placement = &p })
 		}
 	}
+	for _, w := range l.Rows.Outs {
+		put(w.CutID, func(v *CutView) { v.Shares = append(v.Shares, w) })
+	}
 	for i, c := range slices.Concat(l.Trial.Cuts, l.Trial.Divided) {
 		v := &out[i]
+		var outs []yield.Out
+		for _, w := range v.Shares {
+			outs = append(outs, yield.Out{Share: w.Share, Kg: w.Kg, ResolutionKg: w.ResolutionKg})
+		}
+		v.Apart = yield.ApartOf(c.Weighings, outs)
 		v.Account, v.TrimMissingKg = l.Trial.Account(c), yield.TrimMissing(c.Weighings)
 	}
 	n := len(l.Rows.Cuts)
@@ -233,11 +241,16 @@ func (r *Reader) cooks(rows reader.Rows) []CookView {
 	levels := levelsOfRuns(rows)
 	for i, k := range rows.Cooks {
 		out[i] = CookView{ID: k.ID, ServeAt: k.ServeAt, Now: k.Clock.Now(r.barn.Now()), Rate: k.Clock.Rate, Played: k.Played,
-			Runs: []store.PitRun{}, Holders: []store.HolderRun{}}
+			Runs: []store.PitRun{}, Holders: []store.HolderRun{}, Left: []store.Leftover{}}
 		for _, run := range rows.Runs {
 			if run.CookID == k.ID {
 				run.Levels = levels[run.ID].Levels
 				out[i].Runs = append(out[i].Runs, run)
+				for _, left := range rows.Left {
+					if left.PitRunID == run.ID {
+						out[i].Left = append(out[i].Left, left)
+					}
+				}
 			}
 		}
 		for _, h := range rows.Holders {

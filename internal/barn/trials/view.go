@@ -131,6 +131,8 @@ type CutView struct {
 	Placement     *store.Placement     `json:"placement"`
 	Dimensions    []store.Dimension    `json:"dimensions"`
 	Measures      []store.MeasureValue `json:"measures"`
+	Shares        []store.WeighOut     `json:"shares"` // what it came apart into
+	Apart         yield.Apart          `json:"apart"`
 	TrimMissingKg *float64             `json:"trim_missing_kg"` // of the trim, what went over no scale
 }
 
@@ -143,6 +145,7 @@ type CookView struct {
 	Played  bool              `json:"played"` // its devices are simulated
 	Runs    []store.PitRun    `json:"runs"`
 	Holders []store.HolderRun `json:"holders"`
+	Left    []store.Leftover  `json:"left"` // in its pits
 }
 
 // TasterView is a taster with the path of their own page.

@@ -16,5 +16,45 @@ select f.id, v.value, v.key, v.n from catalogue_factors f, (values ('crisping', 
   ('smoker_set_up', 'griddle', 'griddle', 20), ('smoker_set_up', 'open coals', 'coals', 21), ('smoker_set_up', 'hot oil', 'oil', 22), ('smoker_set_up', 'kitchen oven', 'oven', 23), ('smoker_set_up', 'broiler', 'broiler', 24)) v (role, value, key, n)
 where f.role = v.role on conflict (factor_id, lower(value)) do update set key = excluded.key;
 
+-- What a cut came apart into when it was weighed out; what was thrown away says why.
+create table weigh_outs (
+  id bigint generated always as identity primary key,
+  cut_id bigint not null references cuts,
+  share text not null,
+  kg double precision not null check (kg > 0),
+  typed text not null,
+  resolution_kg double precision not null,
+  resolution_typed text not null,
+  why text not null default '',
+  at timestamptz not null,
+  recorded_by bigint not null references people,
+  recorded_at timestamptz not null default now(),
+  supersedes bigint references weigh_outs,
+  voided_at timestamptz,
+  voided_by bigint references people,
+  void_reason text not null default ''
+);
+create unique index on weigh_outs (cut_id, share) where voided_at is null;
+
+-- What was left in a pit when it was over: fuel, wood, water, the pan; by weight, by volume
+-- or as a share of full, and what state it was in.
+create table leftovers (
+  id bigint generated always as identity primary key,
+  pit_run_id bigint not null references pit_runs,
+  what text not null check (what in ('fuel', 'wood', 'water', 'pan')),
+  typed text not null,
+  kg double precision,
+  ml double precision,
+  share double precision,
+  state text not null default '',
+  recorded_by bigint not null references people,
+  recorded_at timestamptz not null default now(),
+  supersedes bigint references leftovers,
+  voided_at timestamptz,
+  voided_by bigint references people,
+  void_reason text not null default ''
+);
+create unique index on leftovers (pit_run_id, what) where voided_at is null;
+
 -- +goose Down
 select 'migrations only go forward';

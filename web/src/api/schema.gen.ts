@@ -356,6 +356,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["leave"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/logs": {
         parameters: {
             query?: never;
@@ -382,6 +398,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["previewLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/meal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["moveMeal"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -462,6 +494,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRest"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -638,6 +686,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["voidCut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cuts/{id}/weigh-outs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["weighOut"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1396,6 +1460,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getCosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/cuts": {
         parameters: {
             query?: never;
@@ -1780,6 +1860,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weigh-outs/{id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["voidWeighOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weighings/{id}/void": {
         parameters: {
             query?: never;
@@ -1827,7 +1923,7 @@ export interface components {
         };
         ActRow: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
             asks_first: boolean;
             begins: string;
             caution: components["schemas"]["Caution"];
@@ -1912,6 +2008,19 @@ export interface components {
             name: string;
             /** Format: double */
             teaspoons: number;
+        };
+        Apart: {
+            adds_up: boolean;
+            /** Format: double */
+            before_kg: number;
+            /** Format: double */
+            eaten_kg: number;
+            /** Format: double */
+            lacks_kg: number;
+            /** Format: double */
+            solid_kg: number;
+            /** Format: double */
+            step_kg: number;
         };
         Arm: {
             control: boolean;
@@ -2229,6 +2338,7 @@ export interface components {
             holders: components["schemas"]["HolderRun"][];
             /** Format: int64 */
             id: number;
+            left: components["schemas"]["Leftover"][];
             /** Format: date-time */
             now: string;
             played: boolean;
@@ -2270,6 +2380,20 @@ export interface components {
             /** Format: double */
             same: number;
             units: number;
+        };
+        CutCost: {
+            /** Format: double */
+            cents_per_edible_kg: number | null;
+            /** Format: int64 */
+            cut_id: number;
+            /** Format: double */
+            edible_kg: number | null;
+            /** Format: double */
+            fuel_kg: number;
+            lines: components["schemas"]["Line"][];
+            /** Format: double */
+            total_cents: number;
+            whole: boolean;
         };
         CutGate: {
             advisory: boolean;
@@ -2339,6 +2463,7 @@ export interface components {
         CutView: {
             account: components["schemas"]["Account"];
             animal: string;
+            apart: components["schemas"]["Apart"];
             /** Format: int64 */
             arm_id: number | null;
             batch: string;
@@ -2357,6 +2482,7 @@ export interface components {
             placement: components["schemas"]["Placement"] | null;
             price_cents: number | null;
             section: string;
+            shares: components["schemas"]["WeighOut"][];
             side: string;
             together: boolean;
             /** Format: double */
@@ -2378,12 +2504,14 @@ export interface components {
             values: (number | null)[];
         };
         Detail: {
+            after?: number;
             air?: string;
             /** Format: double */
             air_c?: number | null;
             amount?: string;
             /** Format: double */
             amount_ml?: number;
+            before?: number;
             /** Format: double */
             c?: number | null;
             damper?: string;
@@ -2487,6 +2615,22 @@ export interface components {
         DrawInput: {
             why: string;
         };
+        Drop: {
+            /** Format: date-time */
+            at: string;
+            back: boolean;
+            /** Format: double */
+            drop_c: number;
+            /** Format: double */
+            low_c: number;
+            /** Format: int64 */
+            pit_run_id: number;
+            /** Format: double */
+            set_c: number;
+            /** Format: double */
+            under_s: number;
+            watched: boolean;
+        };
         Due: {
             /** @enum {string} */
             act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check" | "set" | "move" | "turn" | "flip" | "rotate" | "baste" | "sauce" | "fry" | "broil" | "chill" | "reheat";
@@ -2521,9 +2665,19 @@ export interface components {
             /** @enum {string} */
             watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up";
         };
+        Even: {
+            /** Format: double */
+            allow_s: number;
+            /** Format: double */
+            apart_s: number;
+            /** Format: date-time */
+            table: string | null;
+            uneven: boolean;
+            words: string;
+        };
         Event: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
             /** Format: date-time */
             at: string;
             by: string;
@@ -2544,7 +2698,7 @@ export interface components {
         };
         EventInput: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
             /** Format: date-time */
             at: string | null;
             cut_ids: number[];
@@ -2742,6 +2896,18 @@ export interface components {
         HolderInput: {
             capacity: number | null;
         };
+        HolderNow: {
+            cuts: number;
+            /** Format: double */
+            floor_c: number;
+            /** Format: double */
+            low_c: number | null;
+            name: string;
+            /** Format: int64 */
+            run_id: number;
+            /** Format: double */
+            set_c: number;
+        };
         HolderRun: {
             /** Format: int64 */
             cook_id: number;
@@ -2881,6 +3047,31 @@ export interface components {
             /** Format: double */
             thaw_in_the_fridge_h: number;
         };
+        LeftInput: {
+            amount: string;
+            /** Format: int64 */
+            pit_run_id: number;
+            state: string;
+            /** @enum {string} */
+            what: "fuel" | "wood" | "water" | "pan";
+        };
+        Leftover: {
+            by: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: double */
+            kg: number | null;
+            /** Format: double */
+            ml: number | null;
+            /** Format: int64 */
+            pit_run_id: number;
+            /** Format: double */
+            share: number | null;
+            state: string;
+            typed: string;
+            /** @enum {string} */
+            what: "fuel" | "wood" | "water" | "pan";
+        };
         Level: {
             /** Format: int64 */
             id: number;
@@ -2894,6 +3085,16 @@ export interface components {
             broken: boolean;
             confound: boolean;
             text: string;
+        };
+        Line: {
+            /** Format: double */
+            cents: number;
+            /** Format: double */
+            g: number;
+            name: string;
+            priced: boolean;
+            /** @enum {string} */
+            what: "meat" | "pantry" | "fuel" | "wood" | "wrap";
         };
         Lines: {
             /** Format: double */
@@ -2982,6 +3183,13 @@ export interface components {
             trouble_count: number;
             zone: string;
         };
+        Look: {
+            key: string;
+            /** Format: double */
+            most: number;
+            name: string;
+            unit: string;
+        };
         Looked: {
             /** Format: date-time */
             at: string;
@@ -3009,6 +3217,10 @@ export interface components {
             cut_ids: number[];
             done: boolean;
             dose: string;
+        };
+        MealInput: {
+            /** Format: date-time */
+            serve_at: string;
         };
         Measure: {
             /** Format: double */
@@ -3373,7 +3585,7 @@ export interface components {
             act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check" | "set" | "move" | "turn" | "flip" | "rotate" | "baste" | "sauce" | "fry" | "broil" | "chill" | "reheat";
             letter: string;
             /** @enum {string} */
-            logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
+            logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
         };
         PlanView: {
             conflicts: components["schemas"]["Conflict"][];
@@ -3559,11 +3771,79 @@ export interface components {
         };
         Repeat: {
             /** @enum {string} */
-            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other";
+            act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
             /** Format: double */
             every_s: number;
             /** Format: double */
             from_s: number;
+        };
+        Resting: {
+            coming: components["schemas"]["RestPoint"][];
+            cut: boolean;
+            /** Format: int64 */
+            cut_id: number;
+            /** Format: date-time */
+            enough: string | null;
+            /** Format: date-time */
+            enough_high: string | null;
+            /** Format: date-time */
+            enough_low: string | null;
+            /** Format: date-time */
+            from: string | null;
+            /** Format: date-time */
+            hold_from: string | null;
+            /** Format: int64 */
+            holder_run_id: number;
+            /** Format: date-time */
+            knife: string;
+            /** Format: double */
+            knife_c: number | null;
+            likely: components["schemas"]["Coming"] | null;
+            missing: string;
+            /** Format: date-time */
+            now_at: string | null;
+            /** Format: double */
+            now_c: number | null;
+            /** Format: date-time */
+            peak_at: string | null;
+            /** Format: double */
+            peak_c: number | null;
+            /** Format: date-time */
+            pull: string | null;
+            /** Format: double */
+            pull_c: number | null;
+            /** Format: double */
+            rest_s: number | null;
+            /** @enum {string} */
+            state: "not on" | "on" | "resting" | "held" | "chilled" | "cut";
+            tender: number[];
+            /** Format: date-time */
+            to: string | null;
+            window: components["schemas"]["Window"];
+        };
+        RestPoint: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            middle: number;
+            /** Format: double */
+            tender: number;
+        };
+        RestView: {
+            cuts: components["schemas"]["Resting"][];
+            drops: components["schemas"]["Drop"][];
+            even: components["schemas"]["Even"];
+            holders: components["schemas"]["HolderNow"][];
+            /** Format: date-time */
+            knife: string;
+            /** Format: date-time */
+            now: string;
+            /** Format: date-time */
+            serve: string;
         };
         Result: {
             delivered: components["schemas"]["DeliveredFact"][];
@@ -3633,6 +3913,14 @@ export interface components {
             first_run: boolean;
             most_file: number;
             person: components["schemas"]["Person"] | null;
+        };
+        ShareRow: {
+            eaten: boolean;
+            liquid: boolean;
+            name: string;
+            /** @enum {string} */
+            share: "lean" | "flat" | "point" | "skin" | "bones" | "edges" | "fat" | "lost" | "purge" | "drippings";
+            why: boolean;
         };
         Shift: {
             from: string;
@@ -3973,15 +4261,18 @@ export interface components {
             factor_kinds: components["schemas"]["Word"][];
             fields: components["schemas"]["FieldRow"][];
             kinds: components["schemas"]["Kind"][];
+            looks: components["schemas"]["Look"][];
             night: components["schemas"]["Night"];
             pit_kinds: components["schemas"]["Word"][];
             places: components["schemas"]["Word"][];
             planned: components["schemas"]["Planned"][];
-            repeated: ("lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "photo" | "other")[];
+            repeated: ("lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other")[];
             roles: components["schemas"]["Role"][];
             set_on: components["schemas"]["Word"][];
+            shares: components["schemas"]["ShareRow"][];
             tender: components["schemas"]["Tender"][];
             watches: components["schemas"]["WatchWord"][];
+            why_thrown: string[];
             wraps: components["schemas"]["Word"][];
         };
         VoidInput: {
@@ -4050,8 +4341,41 @@ export interface components {
             weight: string;
             why?: string;
         };
+        WeighOut: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            cut_id: number;
+            /** Format: int64 */
+            id: number;
+            /** Format: double */
+            kg: number;
+            /** Format: double */
+            resolution_kg: number;
+            resolution_typed: string;
+            /** @enum {string} */
+            share: "lean" | "flat" | "point" | "skin" | "bones" | "edges" | "fat" | "lost" | "purge" | "drippings";
+            typed: string;
+            why: string;
+        };
+        WeighOutInput: {
+            resolution: string;
+            /** @enum {string} */
+            share: "lean" | "flat" | "point" | "skin" | "bones" | "edges" | "fat" | "lost" | "purge" | "drippings";
+            thrown?: string;
+            weight: string;
+            why?: string;
+        };
         Why: {
             why: string;
+        };
+        Window: {
+            for: string;
+            /** Format: double */
+            high_c: number;
+            /** Format: double */
+            low_c: number;
         };
         Word: {
             key: string;
@@ -4078,6 +4402,7 @@ export type AirNote = components['schemas']['AirNote'];
 export type Alarm = components['schemas']['Alarm'];
 export type Allotment = components['schemas']['Allotment'];
 export type Amount = components['schemas']['Amount'];
+export type Apart = components['schemas']['Apart'];
 export type Arm = components['schemas']['Arm'];
 export type ArmLine = components['schemas']['ArmLine'];
 export type ArmMeat = components['schemas']['ArmMeat'];
@@ -4116,6 +4441,7 @@ export type Correction = components['schemas']['Correction'];
 export type CorrectionInput = components['schemas']['CorrectionInput'];
 export type Covariate = components['schemas']['Covariate'];
 export type CurvePoint = components['schemas']['CurvePoint'];
+export type CutCost = components['schemas']['CutCost'];
 export type CutGate = components['schemas']['CutGate'];
 export type CutInput = components['schemas']['CutInput'];
 export type CutPlan = components['schemas']['CutPlan'];
@@ -4131,9 +4457,11 @@ export type DimensionInput = components['schemas']['DimensionInput'];
 export type DivideInput = components['schemas']['DivideInput'];
 export type Dose = components['schemas']['Dose'];
 export type DrawInput = components['schemas']['DrawInput'];
+export type Drop = components['schemas']['Drop'];
 export type Due = components['schemas']['Due'];
 export type DueView = components['schemas']['DueView'];
 export type End = components['schemas']['End'];
+export type Even = components['schemas']['Even'];
 export type Event = components['schemas']['Event'];
 export type EventInput = components['schemas']['EventInput'];
 export type Factor = components['schemas']['Factor'];
@@ -4158,6 +4486,7 @@ export type Held = components['schemas']['Held'];
 export type Hint = components['schemas']['Hint'];
 export type Holder = components['schemas']['Holder'];
 export type HolderInput = components['schemas']['HolderInput'];
+export type HolderNow = components['schemas']['HolderNow'];
 export type HolderRun = components['schemas']['HolderRun'];
 export type Home = components['schemas']['Home'];
 export type Import = components['schemas']['Import'];
@@ -4172,9 +4501,12 @@ export type LanView = components['schemas']['LanView'];
 export type Late = components['schemas']['Late'];
 export type Later = components['schemas']['Later'];
 export type LeadOutput = components['schemas']['LeadOutput'];
+export type LeftInput = components['schemas']['LeftInput'];
+export type Leftover = components['schemas']['Leftover'];
 export type Level = components['schemas']['Level'];
 export type LevelInput = components['schemas']['LevelInput'];
 export type Limit = components['schemas']['Limit'];
+export type Line = components['schemas']['Line'];
 export type Lines = components['schemas']['Lines'];
 export type LinesInput = components['schemas']['LinesInput'];
 export type LogColumn = components['schemas']['LogColumn'];
@@ -4182,10 +4514,12 @@ export type Logged = components['schemas']['Logged'];
 export type LogImported = components['schemas']['LogImported'];
 export type LogOptions = components['schemas']['LogOptions'];
 export type LogPreview = components['schemas']['LogPreview'];
+export type Look = components['schemas']['Look'];
 export type Looked = components['schemas']['Looked'];
 export type LookInput = components['schemas']['LookInput'];
 export type LookLine = components['schemas']['LookLine'];
 export type MarkInput = components['schemas']['MarkInput'];
+export type MealInput = components['schemas']['MealInput'];
 export type Measure = components['schemas']['Measure'];
 export type MeasureInput = components['schemas']['MeasureInput'];
 export type MeasureValue = components['schemas']['MeasureValue'];
@@ -4248,6 +4582,9 @@ export type Refusal = components['schemas']['Refusal'];
 export type Rehearsal = components['schemas']['Rehearsal'];
 export type RehearsalInput = components['schemas']['RehearsalInput'];
 export type Repeat = components['schemas']['Repeat'];
+export type Resting = components['schemas']['Resting'];
+export type RestPoint = components['schemas']['RestPoint'];
+export type RestView = components['schemas']['RestView'];
 export type Result = components['schemas']['Result'];
 export type RetireInput = components['schemas']['RetireInput'];
 export type RevealInput = components['schemas']['RevealInput'];
@@ -4258,6 +4595,7 @@ export type RunInput = components['schemas']['RunInput'];
 export type ScaleOutput = components['schemas']['ScaleOutput'];
 export type SealInput = components['schemas']['SealInput'];
 export type Session = components['schemas']['Session'];
+export type ShareRow = components['schemas']['ShareRow'];
 export type Shift = components['schemas']['Shift'];
 export type ShoppingOutput = components['schemas']['ShoppingOutput'];
 export type Shown = components['schemas']['Shown'];
@@ -4298,7 +4636,10 @@ export type WayOut = components['schemas']['WayOut'];
 export type WaysOut = components['schemas']['WaysOut'];
 export type Weighing = components['schemas']['Weighing'];
 export type WeighingInput = components['schemas']['WeighingInput'];
+export type WeighOut = components['schemas']['WeighOut'];
+export type WeighOutInput = components['schemas']['WeighOutInput'];
 export type Why = components['schemas']['Why'];
+export type Window = components['schemas']['Window'];
 export type Word = components['schemas']['Word'];
 export type WorkInput = components['schemas']['WorkInput'];
 export type $defs = Record<string, never>;
@@ -5025,6 +5366,41 @@ export interface operations {
             };
         };
     };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     importLog: {
         parameters: {
             query?: never;
@@ -5090,6 +5466,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogPreview"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    moveMeal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MealInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -5265,6 +5676,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestView"];
                 };
             };
             /** @description refused */
@@ -5633,6 +6075,41 @@ export interface operations {
         responses: {
             /** @description done */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weighOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighOutInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7472,6 +7949,37 @@ export interface operations {
             };
         };
     };
+    getCosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutCost"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     addCut: {
         parameters: {
             query?: never;
@@ -8283,6 +8791,41 @@ export interface operations {
             };
         };
     };
+    voidWeighOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     voidWeighing: {
         parameters: {
             query?: never;
@@ -8327,7 +8870,7 @@ type ReadonlyArray<T> = [
 ] extends [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
-export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
+export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const actRowGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["group"]> = ["pit", "meat", "finish", "rest", "note"];
 export const actRowPadValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["pad"]> = ["first", "more", "none"];
 export const alarmKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["kind"]> = ["pit low", "pit high", "dead fire", "at target", "too late", "danger range", "probe silent", "holder low", "come-up", "after cooking"];
@@ -8350,8 +8893,8 @@ export const doseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["sc
 export const doseSaltValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["salt"]> = ["fine", "coarse dense", "coarse flaky"];
 export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
 export const endWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["End"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss", "surface", "oil", "look", "given up"];
-export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
-export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
+export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
+export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const factorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const factorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
@@ -8364,6 +8907,9 @@ export const ingredientKindValues: ReadonlyArray<FlattenedDeepRequired<component
 export const ingredientInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["IngredientInput"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const kindEndsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["ends"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss", "surface", "oil", "look", "given up"];
 export const kindKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "glaze", "sear", "fry", "broil", "coals", "griddle", "rest", "hold", "chill", "reheat"];
+export const leftInputWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LeftInput"]["what"]> = ["fuel", "wood", "water", "pan"];
+export const leftoverWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Leftover"]["what"]> = ["fuel", "wood", "water", "pan"];
+export const lineWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Line"]["what"]> = ["meat", "pantry", "fuel", "wood", "wrap"];
 export const linesWindowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Lines"]["window"]> = ["under 140 F", "41 to 135 F"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
 export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale", "outside"];
@@ -8385,11 +8931,13 @@ export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "glaze", "sear", "fry", "broil", "coals", "griddle", "rest", "hold", "chill", "reheat"];
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
 export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
-export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
+export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
-export const repeatActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Repeat"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
+export const repeatActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Repeat"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
+export const restingStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Resting"]["state"]> = ["not on", "on", "resting", "held", "chilled", "cut"];
 export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Role"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
+export const shareRowShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShareRow"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];
 export const shownHowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Shown"]["how"]> = ["", "at once", "by time"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
@@ -8402,8 +8950,10 @@ export const trialPartsHereValues: ReadonlyArray<FlattenedDeepRequired<component
 export const trialViewHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialView"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const verdictLineWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictLine"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const verdictVersionWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VerdictVersion"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
-export const vocabularyRepeatedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Vocabulary"]["repeated"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "photo", "other"];
+export const vocabularyRepeatedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Vocabulary"]["repeated"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const watchWordWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WatchWord"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss", "surface", "oil", "look", "given up"];
 export const wayOutDoValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WayOut"]["do"]> = ["", "serve", "hold", "heat"];
 export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Weighing"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];
 export const weighingInputStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighingInput"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];
+export const weighOutShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighOut"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];
+export const weighOutInputShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighOutInput"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];

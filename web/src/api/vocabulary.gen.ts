@@ -663,6 +663,27 @@ export const vocabulary: Vocabulary = {
       }
     },
     {
+      "act": "rescue",
+      "name": "Rescue",
+      "letter": "Rs",
+      "pad": "more",
+      "group": "note",
+      "of_pit": false,
+      "says": [
+        "with",
+        "before",
+        "after"
+      ],
+      "asks_first": true,
+      "begins": "",
+      "rested": "",
+      "ends": false,
+      "caution": {
+        "words": [],
+        "source": ""
+      }
+    },
+    {
       "act": "photo",
       "name": "Photo",
       "letter": "J",
@@ -1090,6 +1111,48 @@ export const vocabulary: Vocabulary = {
         "true"
       ],
       "numbers": [],
+      "typed": false,
+      "heat": false,
+      "several": false
+    },
+    {
+      "name": "before",
+      "label": "Before, 1 to 9",
+      "hint": "",
+      "words": [],
+      "keys": [],
+      "numbers": [
+        1,
+        2,
+        3,
+        4,
+        5,
+        6,
+        7,
+        8,
+        9
+      ],
+      "typed": false,
+      "heat": false,
+      "several": false
+    },
+    {
+      "name": "after",
+      "label": "After, 1 to 9",
+      "hint": "",
+      "words": [],
+      "keys": [],
+      "numbers": [
+        1,
+        2,
+        3,
+        4,
+        5,
+        6,
+        7,
+        8,
+        9
+      ],
       "typed": false,
       "heat": false,
       "several": false
@@ -1940,6 +2003,111 @@ export const vocabulary: Vocabulary = {
     {
       "under": 1000000000,
       "words": "very tender"
+    }
+  ],
+  "shares": [
+    {
+      "share": "lean",
+      "name": "Lean, to eat",
+      "eaten": true,
+      "liquid": false,
+      "why": false
+    },
+    {
+      "share": "flat",
+      "name": "Flat, to eat",
+      "eaten": true,
+      "liquid": false,
+      "why": false
+    },
+    {
+      "share": "point",
+      "name": "Point, to eat",
+      "eaten": true,
+      "liquid": false,
+      "why": false
+    },
+    {
+      "share": "skin",
+      "name": "Skin, to eat",
+      "eaten": true,
+      "liquid": false,
+      "why": false
+    },
+    {
+      "share": "bones",
+      "name": "Bones",
+      "eaten": false,
+      "liquid": false,
+      "why": false
+    },
+    {
+      "share": "edges",
+      "name": "Edges, thrown",
+      "eaten": false,
+      "liquid": false,
+      "why": true
+    },
+    {
+      "share": "fat",
+      "name": "Fat, thrown",
+      "eaten": false,
+      "liquid": false,
+      "why": true
+    },
+    {
+      "share": "lost",
+      "name": "Lost",
+      "eaten": false,
+      "liquid": false,
+      "why": true
+    },
+    {
+      "share": "purge",
+      "name": "Juice in the wrap",
+      "eaten": false,
+      "liquid": true,
+      "why": false
+    },
+    {
+      "share": "drippings",
+      "name": "Drippings",
+      "eaten": false,
+      "liquid": true,
+      "why": false
+    }
+  ],
+  "why_thrown": [
+    "charred",
+    "dry",
+    "too fat",
+    "fell",
+    "tasted off"
+  ],
+  "looks": [
+    {
+      "key": "look_bark",
+      "name": "Bark",
+      "unit": "1 to 9",
+      "most": 9
+    },
+    {
+      "key": "look_fat",
+      "name": "Fat, its colour",
+      "unit": "1 to 9",
+      "most": 9
+    },
+    {
+      "key": "look_ring",
+      "name": "Smoke ring",
+      "unit": "mm",
+      "most": 50
+    },
+    {
+      "key": "look_pull_back",
+      "name": "Bone bare",
+      "unit": "mm",
+      "most": 150
     }
   ],
   "night": {

@@ -219,7 +219,9 @@ useKeys((key) => {
       ><slot v-if="small"
     /></MorePads>
     <CautionSheet v-if="unread" :act="unread" @read="read" @close="unread = null" />
-    <GroupRead v-if="reading" :cook="cook" :cuts="targets" :press="press" @close="reading = false" />
+    <FireSheet v-if="reading" class="tall"
+      ><GroupRead :cook="cook" :cuts="targets" :press="press" @close="reading = false"
+    /></FireSheet>
     <input
       ref="camera"
       type="file"

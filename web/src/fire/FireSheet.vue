@@ -19,6 +19,9 @@
 .sheet :deep(button) {
   min-height: 48px;
 }
+.sheet.tall {
+  max-height: 84dvh;
+}
 @media (max-height: 500px) {
   .sheet {
     position: fixed;

@@ -11,7 +11,6 @@ import NumberPad from '../ui/NumberPad.vue'
 import { clock } from '../ui/time'
 import { degrees, temperature, withTemperatureUnit } from '../ui/units'
 import ChipRow from './ChipRow.vue'
-import FireSheet from './FireSheet.vue'
 import type { Pressed } from './presses'
 
 /** All pieces are read one after the other: a field each, Enter goes to the next. Each reading is the piece's own. */
@@ -81,72 +80,67 @@ const toggle = (s: string) =>
 </script>
 
 <template>
-  <FireSheet aria-label="Read all" data-testid="group-read" class="over">
-    <div ref="card" class="card">
-      <div class="list">
-        <p class="head">
-          <b>{{ read }} of {{ ordered.length }} read.</b>
-          <template v-if="cut"> Now {{ trial.ask.arms[armOf(cut)]?.tag }} {{ cut.name }}.</template>
-        </p>
-        <ol>
-          <li v-for="(c, i) in ordered" :key="c.id" :class="{ now: i === at }" :data-testid="`read-${c.name}`">
-            <ArmToken v-if="armOf(c) >= 0" :place="armOf(c)" :size="22" />
-            <button type="button" class="name num" @click="at = i">{{ c.name }}</button>
-            <span class="small soot said">{{
-              says(c) ? `${says(c)!.channel}: ${temperature(says(c)!.c)}` : last(c)
-            }}</span>
-            <input
-              v-if="i === at"
-              v-model="text"
-              class="num value"
-              inputmode="none"
-              data-now
-              :aria-label="`Reads, ${c.name}`"
-              @keydown.enter.prevent="keep()"
-              @keydown.esc="emit('close')"
-            />
-            <b v-else class="num value">{{ done.get(c.id) ?? '' }}</b>
-          </li>
-        </ol>
+  <div ref="card" class="card" role="group" aria-label="Read all" data-testid="group-read">
+    <div class="list">
+      <p class="head">
+        <b>{{ read }} of {{ ordered.length }} read.</b>
+        <template v-if="cut"> Now {{ trial.ask.arms[armOf(cut)]?.tag }} {{ cut.name }}.</template>
+      </p>
+      <ol>
+        <li v-for="(c, i) in ordered" :key="c.id" :class="{ now: i === at }" :data-testid="`read-${c.name}`">
+          <ArmToken v-if="armOf(c) >= 0" :place="armOf(c)" :size="22" />
+          <button type="button" class="name num" @click="at = i">{{ c.name }}</button>
+          <span class="small soot said">{{
+            says(c) ? `${says(c)!.channel}: ${temperature(says(c)!.c)}` : last(c)
+          }}</span>
+          <input
+            v-if="i === at"
+            v-model="text"
+            class="num value"
+            inputmode="none"
+            data-now
+            :aria-label="`Reads, ${c.name}`"
+            @keydown.enter.prevent="keep()"
+            @keydown.esc="emit('close')"
+          />
+          <b v-else class="num value">{{ done.get(c.id) ?? '' }}</b>
+        </li>
+      </ol>
+    </div>
+    <div class="keys">
+      <div class="row where">
+        <ChipRow v-model="place" :options="field('place').words" />
       </div>
-      <div class="keys">
-        <div class="row where">
-          <ChipRow v-model="place" :options="field('place').words" />
-        </div>
-        <div v-if="cut && says(cut)" class="probe">
-          <span
-            >{{ says(cut)!.channel }} says <b class="num">{{ temperature(says(cut)!.c) }}</b></span
-          >
-          <Button label="Take it" data-testid="take-it" @click="keep(degrees(says(cut)!.c))" />
-        </div>
-        <NumberPad v-model="text" @next="keep()">
-          <button type="button" data-testid="skip" @click="go()">Skip</button>
-        </NumberPad>
-        <div class="row">
-          <ChipRow v-model="feel" :options="field('feel').words" />
-        </div>
-        <div class="row">
-          <button
-            v-for="s in field('signs').words"
-            :key="s"
-            type="button"
-            class="chip"
-            :aria-pressed="signs.includes(s)"
-            @click="toggle(s)"
-          >
-            {{ s }}
-          </button>
-          <Button class="push" outlined label="Close" @click="emit('close')" />
-        </div>
+      <div v-if="cut && says(cut)" class="probe">
+        <span
+          >{{ says(cut)!.channel }} says <b class="num">{{ temperature(says(cut)!.c) }}</b></span
+        >
+        <Button label="Take it" data-testid="take-it" @click="keep(degrees(says(cut)!.c))" />
+      </div>
+      <NumberPad v-model="text" @next="keep()">
+        <button type="button" data-testid="skip" @click="go()">Skip</button>
+      </NumberPad>
+      <div class="row">
+        <ChipRow v-model="feel" :options="field('feel').words" />
+      </div>
+      <div class="row">
+        <button
+          v-for="s in field('signs').words"
+          :key="s"
+          type="button"
+          class="chip"
+          :aria-pressed="signs.includes(s)"
+          @click="toggle(s)"
+        >
+          {{ s }}
+        </button>
+        <Button class="push" outlined label="Close" @click="emit('close')" />
       </div>
     </div>
-  </FireSheet>
+  </div>
 </template>
 
 <style scoped>
-.over {
-  max-height: 86dvh;
-}
 .card {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);

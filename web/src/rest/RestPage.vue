@@ -1,262 +1,286 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import Dialog from 'primevue/dialog'
-import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import SelectButton from 'primevue/selectbutton'
+import { useMediaQuery } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { ArmMeat, CutView, Measure } from '../api/schema.gen'
-import CutRuling from '../gate/CutRuling.vue'
-import { meatName, useGate } from '../gate/gate'
+import type { Event } from '../api/schema.gen'
+import GroupRead from '../fire/GroupRead.vue'
+import { usePresses } from '../fire/presses'
+import { useGate } from '../gate/gate'
 import MeatStrip from '../gate/MeatStrip.vue'
 import StopStrips from '../gate/StopStrips.vue'
-import { useResolution } from '../match/resolution'
 import { useSession } from '../session/session'
-import { useThisTrial, weighingAt } from '../trial/trial'
-import ArmName from '../ui/ArmName.vue'
+import { useThisTrial } from '../trial/trial'
+import KeyCap from '../ui/KeyCap.vue'
+import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { fixed, system, temperature } from '../ui/units'
-import WeightCell from '../ui/WeightCell.vue'
-import MeasureCell from './MeasureCell.vue'
-import ReadCell from './ReadCell.vue'
+import { handheld } from '../ui/screens'
+import { clock, dateTime, span } from '../ui/time'
+import { temperature } from '../ui/units'
+import { cookAtRest, useRest } from './board'
+import ComparePhotos from './ComparePhotos.vue'
+import LeftInPits from './LeftInPits.vue'
+import RestBoard from './RestBoard.vue'
+import WeighCard from './WeighCard.vue'
+import WeightTable from './WeightTable.vue'
+import WhereItWent from './WhereItWent.vue'
 
 const { trial, set, armOf, shut } = useThisTrial()
 const { isPitmaster } = useSession()
 const { run, busy, problem } = useAct()
-const resolution = useResolution()
-const shown = ref<'weigh' | 'yield'>('weigh')
-
-const percent = (m: Measure | null) => (m ? `${fixed(100 * m.value, 1)}` : '–')
-const sure = (m: Measure | null) => (m ? `± ${fixed(200 * m.u, m.u * 200 < 0.095 ? 2 : 1)}` : '')
-const columns: [keyof CutView['account'], string][] = [
-  ['trim_share', 'Trim share of bought'],
-  ['cook_loss', 'Cook loss of trimmed'],
-  ['hold_loss', 'Rest loss of off'],
-  ['total_loss', 'Total loss of trimmed'],
-  ['cooked_yield_rested', 'Cooked yield of trimmed'],
-  ['edible_yield', 'Edible of bought'],
-]
-const { data: catalogue } = useQuery({ queryKey: ['catalogue'], queryFn: () => ok(api.GET('/api/catalogue')) })
-/** Outcomes that no scale, clock or ballot gives. */
-const byHand = computed(() =>
-  trial.value.ask.outcomes.flatMap((o) => {
-    if (o.own) return [{ key: o.key, name: o.own.name, unit: o.own.unit }]
-    const d = catalogue.value?.outcomes.find((d) => d.key === o.key)
-    return d?.kind === 'hand' ? [{ key: o.key, name: d.name, unit: d.unit }] : []
-  }),
-)
-const prepped = computed(() => trial.value.cuts.some((c) => weighingAt(c, 'prepped')))
-const all = computed(() =>
-  prepped.value
-    ? [
-        ...columns.slice(0, 2),
-        ['cook_loss_prepped', 'Cook loss of prepped'] as (typeof columns)[number],
-        ...columns.slice(2),
-      ]
-    : columns,
-)
-/** Of an arm all cuts together: what came out over what went in. */
-const armShare = (i: number, key: keyof CutView['account']) => percent(trial.value.arm_accounts[i]![key])
-
 const { gate, asked, of: rulingOf } = useGate()
-const waiting = computed(() => gate.value?.cuts.filter((c) => !c.open) ?? [])
-const nameOf = (id: number) => trial.value.cuts.find((c) => c.id === id)?.name ?? ''
-/** The lines of the arms, those that are alike together. */
-const minimums = computed(() => {
-  const out: { tags: string[]; arm: ArmMeat }[] = []
-  gate.value?.arms.forEach((arm, i) => {
-    const tag = trial.value.ask.arms[i]!.tag
-    const like = out.find((o) => JSON.stringify({ ...o.arm, arm_id: 0 }) === JSON.stringify({ ...arm, arm_id: 0 }))
-    if (like) like.tags.push(tag)
-    else if (arm.minimum) out.push({ tags: [tag], arm })
-  })
-  return out
-})
+const small = useMediaQuery(handheld)
 
-const reasoned = ref<CutView | null>(null)
-const why = ref('')
-async function keepReason() {
-  const v = await run(() =>
-    ok(
-      api.POST('/api/cuts/{id}/gate-reason', {
-        params: { path: { id: reasoned.value!.id } },
-        body: { why: why.value },
-      }),
-    ),
-  )
-  if (!v) return
-  set(v)
-  reasoned.value = null
-  why.value = ''
+const cookId = ref(cookAtRest(trial.value.cooks, trial.value.cuts, trial.value.events))
+const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
+const { rest } = useRest(cookId)
+const cuts = computed(() => {
+  const mine = trial.value.cuts.filter((c) => c.placement?.cook_id === cookId.value)
+  return [...mine].sort((a, b) => armOf(a) - armOf(b) || a.name.localeCompare(b.name))
+})
+const nameOf = (id: number) => {
+  const c = trial.value.cuts.find((c) => c.id === id)
+  return c ? `${trial.value.ask.arms[armOf(c)]?.tag ?? ''} ${c.name}`.trim() : ''
 }
+
+// The piece on the scale: the one that is picked, else the first that is not weighed out.
+const picked = ref<number | null>(null)
+const open = (id: number) => {
+  const c = trial.value.cuts.find((c) => c.id === id)
+  return !!c && !['off', 'rested', 'edible'].every((s) => c.weighings.some((w) => w.stage === s))
+}
+watch(
+  cuts,
+  (of) => {
+    if (!of.some((c) => c.id === picked.value)) picked.value = of.find((c) => open(c.id))?.id ?? of[0]?.id ?? null
+  },
+  { immediate: true },
+)
+const onScale = computed(() => cuts.value.find((c) => c.id === picked.value))
+function nextPiece() {
+  const i = cuts.value.findIndex((c) => c.id === picked.value)
+  const after = [...cuts.value.slice(i + 1), ...cuts.value.slice(0, i)]
+  picked.value = after.find((c) => open(c.id))?.id ?? picked.value
+}
+
+// The first line answers the page's question.
+const states = computed(() => rest.value?.cuts ?? [])
+const stillOn = computed(() => states.value.filter((r) => r.state === 'on'))
+const toWeigh = computed(() => cuts.value.filter((c) => open(c.id)).length)
+const first = computed(() => {
+  const n = cuts.value.length
+  if (!n) return 'Nothing is planned to be cooked yet.'
+  if (states.value.length && states.value.every((r) => r.state === 'not on')) return 'Nothing is on the fire yet.'
+  if (stillOn.value.length) return `${stillOn.value.length} of ${n} still on.`
+  if (toWeigh.value) return `${toWeigh.value} of ${n} still to weigh out.`
+  return `All ${n} weighed out.`
+})
+const uneven = computed(() => (rest.value?.even.uneven ? rest.value.even : null))
+/** Which come off next, and how long the first has waited. */
+const order = computed(() => {
+  const next = stillOn.value
+    .filter((r) => r.likely)
+    .sort((a, b) => Date.parse(a.likely!.middle) - Date.parse(b.likely!.middle))
+    .slice(0, 4)
+    .map((r) => `${nameOf(r.cut_id)} about ${clock(r.likely!.middle)}`)
+  const pulls = states.value.flatMap((r) => (r.pull && !r.cut ? [Date.parse(r.pull)] : []))
+  const waits = pulls.length && next.length ? Date.parse(rest.value!.now) - Math.min(...pulls) : 0
+  const wait = waits > 600_000 ? ` The first off has waited ${span(waits / 3_600_000)}.` : ''
+  return next.length ? `Off next: ${next.join(', ')}.${wait}` : ''
+})
+const drops = computed(() =>
+  (rest.value?.drops ?? []).map(
+    (d) =>
+      `Oil ${clock(d.at)}: ${temperature(d.drop_c)} at the drop, set ${temperature(d.set_c)}, down to ${temperature(d.low_c)}, ${Math.round(d.under_s / 60)} min under${d.back ? '' : ' and not back'}`,
+  ),
+)
+async function evenOut() {
+  const body = { serve_at: uneven.value!.table! }
+  set(await run(() => ok(api.PUT('/api/cooks/{id}/meal', { params: { path: { id: cookId.value! } }, body }))))
+}
+
+// Read all, one after the other; and what is done to the piece that is picked.
+const reading = ref<'all' | number | null>(null)
+const read = computed(() => cuts.value.filter((c) => reading.value === 'all' || c.id === reading.value))
+const {
+  log,
+  problem: refused,
+  outbox,
+} = usePresses(
+  () => cook.value!,
+  () => Date.parse(rest.value?.now ?? cook.value!.now),
+)
+async function act(a: Event['act']) {
+  if (!onScale.value || !cook.value) return
+  await log({ act: a, at: null, cut_ids: [onScale.value.id], pit_run_ids: [] })
+}
+const tab = ref<'read' | 'weigh' | 'tracks'>('weigh')
+const tabs = [
+  { label: 'Read all', value: 'read' },
+  { label: 'Weigh out', value: 'weigh' },
+  { label: 'Tracks', value: 'tracks' },
+] as const
+const card = ref<HTMLElement | null>(null)
+useKeys((key) => {
+  if (shut.value || !cook.value) return
+  if (key === 'r') return ((reading.value = 'all'), true)
+  if (key === 'h') return (void act('hold'), true)
+  if (key === 'c') return (void act('carve'), true)
+  if (key === 'o')
+    return (void nextTick(() => card.value?.querySelector<HTMLInputElement>('[data-testid=weigh-now]')?.focus()), true)
+})
 </script>
 
 <template>
-  <div v-if="asked" class="page stack">
-    <div class="row">
-      <h1>{{ shown === 'weigh' ? 'Weigh out' : 'What was lost, what is left' }}</h1>
+  <div v-if="asked" class="rest">
+    <div class="first">
+      <h1>{{ first }}</h1>
+      <p v-if="uneven" class="triangle watch" data-testid="uneven">
+        Rest grows uneven: {{ uneven.words }}; {{ span(uneven.apart_s / 3600) }} apart,
+        {{ span(uneven.allow_s / 3600) }} is allowed. The arms could not be told apart from their rest.
+      </p>
+      <p v-else-if="order" class="soot">{{ order }}</p>
       <Button
-        class="no-print"
+        v-if="uneven?.table && isPitmaster && !shut"
+        class="push"
+        :loading="busy"
+        data-testid="even"
+        @click="evenOut"
+        >Even the rest: table moves to <b class="num">{{ clock(uneven.table) }}</b></Button
+      >
+      <Button
+        v-else-if="cook && !shut && states.some((r) => r.state !== 'not on')"
+        class="push"
         outlined
-        size="small"
-        :label="shown === 'weigh' ? 'Yields' : 'Weights'"
-        data-testid="switch"
-        @click="shown = shown === 'weigh' ? 'yield' : 'weigh'"
+        data-testid="read-all"
+        @click="reading = 'all'"
+        ><KeyCap>R</KeyCap> Read all</Button
+      >
+      <SelectButton
+        v-if="trial.cooks.length > 1"
+        v-model="cookId"
+        :options="trial.cooks.map((k) => ({ label: dateTime(k.serve_at), value: k.id }))"
+        option-label="label"
+        option-value="value"
+        :allow-empty="false"
+        aria-label="Cook"
       />
-      <label class="row push small no-print"
-        >Scale step <InputText v-model="resolution" class="mono-input step" aria-label="Scale step"
-      /></label>
     </div>
-    <template v-if="gate">
-      <MeatStrip :gate="gate" />
-      <StopStrips :gate="gate" />
-    </template>
-    <p v-if="trial.cuts.length === 0" class="soot">No cut hangs yet. Hang them in Match.</p>
-    <div v-else-if="shown === 'weigh'" class="scroll">
-      <table>
-        <thead>
-          <tr>
-            <th>Cut</th>
-            <th>Arm</th>
-            <th>Off the pit</th>
-            <th>After the rest</th>
-            <th>Edible</th>
-            <th v-for="o in byHand" :key="o.key">{{ o.name }}, {{ o.unit }}</th>
-            <th>Read, where it is coldest</th>
-            <th>Gate, and what it goes by</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="c in trial.cuts" :key="c.id" :data-testid="`cut-${c.name}`">
-            <td>
-              <b class="num">{{ c.name }}</b>
-            </td>
-            <td><ArmName v-if="armOf(c) >= 0" :place="armOf(c)" :tag="trial.ask.arms[armOf(c)]!.tag" /></td>
-            <td><WeightCell :cut="c" stage="off" label="Weight off the pit" /></td>
-            <td><WeightCell :cut="c" stage="rested" label="Weight after the rest" /></td>
-            <td><WeightCell :cut="c" stage="edible" label="Edible weight" /></td>
-            <td v-for="o in byHand" :key="o.key">
-              <MeasureCell :cut="c" :outcome="o.key" :name="o.name" :unit="o.unit" />
-            </td>
-            <td><ReadCell :cut="c" /></td>
-            <td class="gate">
-              <CutRuling :ruling="rulingOf(c.id)" :may-reason="isPitmaster && !shut" @reason="reasoned = c" />
-              <div v-if="c.gate_reason" class="small soot">“{{ c.gate_reason.reason }}”, {{ c.gate_reason.by }}</div>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-    <div v-else class="scroll">
-      <table data-testid="yields">
-        <thead>
-          <tr>
-            <th>Cut</th>
-            <th>Arm</th>
-            <th v-for="[key, name] in all" :key="key">{{ name }}, %</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="c in trial.cuts" :key="c.id">
-            <td>
-              <b class="num">{{ c.name }}</b>
-            </td>
-            <td><ArmName v-if="armOf(c) >= 0" :place="armOf(c)" :tag="trial.ask.arms[armOf(c)]!.tag" /></td>
-            <td v-for="[key] in all" :key="key">
-              <span class="num figure">{{ percent(c.account[key]) }}</span>
-              <span class="num soot small">{{ sure(c.account[key]) }}</span>
-            </td>
-          </tr>
-          <tr v-for="c in trial.divided" :key="c.id" :data-testid="`whole-${c.name}`">
-            <td>
-              <b class="num">{{ c.name }}</b>
-            </td>
-            <td class="small">its parts, added up</td>
-            <td v-for="[key] in all" :key="key">
-              <span class="num figure">{{ percent(c.account[key]) }}</span>
-              <span class="num soot small">{{ sure(c.account[key]) }}</span>
-            </td>
-          </tr>
-        </tbody>
-        <tfoot>
-          <tr v-for="(a, i) in trial.ask.arms" :key="a.id">
-            <td>Together</td>
-            <td><ArmName :place="i" :tag="a.tag" /></td>
-            <td v-for="[key] in all" :key="key" class="big">{{ armShare(i, key) }}</td>
-          </tr>
-        </tfoot>
-      </table>
-      <p class="soot small">
-        ± is twice the standard uncertainty that the scale's step leaves. Moisture lost as weighed and juiciness as
-        tasted are different things; Settle shows both.
-      </p>
-    </div>
-    <ProblemNote :problem="problem" />
-    <div v-if="gate" :class="waiting.length ? 'warn' : 'trough'" data-testid="gate">
-      <p v-for="m in minimums" :key="m.tags[0]">
-        <b
-          >{{ minimums.length > 1 ? `${m.tags.join(', ')}: ` : ''
-          }}{{ temperature(m.arm.minimum!.c, system === 'C' ? 1 : 0) }} in every place that is read,
-          {{ m.arm.minimum!.rest }}</b
-        >
-        ({{ meatName({ ...m.arm.meat, whole_bird: gate.meat.whole_bird }) }}).
-        <span v-if="m.arm.minimum!.absolute"> No reason opens the table below it.</span>
-      </p>
-      <p v-if="waiting.length">Waiting: {{ waiting.map((c) => nameOf(c.cut_id)).join(', ') }}.</p>
-      <p class="small">
-        All readings count together, from the fire to the knife: nothing is typed twice. Source: {{ gate.source }} Local
-        codes and licensed practice come first.
-      </p>
-    </div>
-    <Dialog
-      :visible="!!reasoned"
-      modal
-      :header="`Serve ${reasoned?.name} all the same`"
-      @update:visible="reasoned = null"
-    >
-      <form class="stack" @submit.prevent="keepReason">
-        <p>
-          The record keeps your reason. Every eater's page tells them first that eating meat below its minimum raises
-          the risk of food-borne illness, and leaves it out for those who must not risk it.
-        </p>
-        <ProblemNote :problem="problem" />
-        <div class="field">
-          <label for="why">Reason</label><InputText id="why" v-model="why" maxlength="200" autofocus />
+    <p v-if="uneven && order" class="second soot">{{ order }}</p>
+    <div v-if="gate" class="strips"><MeatStrip :gate="gate" /><StopStrips :gate="gate" /></div>
+    <ProblemNote :problem="problem ?? refused ?? outbox.problem.value" />
+    <SelectButton
+      v-if="small && cook"
+      v-model="tab"
+      class="tabs"
+      :options="[...tabs]"
+      option-label="label"
+      option-value="value"
+      :allow-empty="false"
+      aria-label="What is done here"
+    />
+    <div v-if="cook" class="desk" :style="{ '--tracks': cuts.length }">
+      <div v-if="reading || (small && tab === 'read')" class="reading">
+        <GroupRead
+          :key="String(reading)"
+          :cook="cook"
+          :cuts="reading ? read : cuts"
+          :press="log"
+          @close="((reading = null), (tab = 'weigh'))"
+        />
+      </div>
+      <div v-show="!small || tab === 'tracks'" class="board">
+        <RestBoard v-model:picked="picked" :cook="cook" :rest="rest" :gate="rulingOf" @read="(id) => (reading = id)" />
+        <p v-for="d in drops" :key="d" class="small drop">{{ d }}.</p>
+        <WhereItWent />
+      </div>
+      <div v-show="!small || (tab === 'weigh' && !reading)" ref="card" class="side">
+        <WeighCard v-if="onScale" :key="onScale.id" :cut="onScale" @next="nextPiece" />
+        <div v-if="onScale && !shut" class="row acts" role="group" :aria-label="`What is done to ${onScale.name}`">
+          <Button outlined data-testid="rest-hold" @click="act('hold')"><KeyCap>H</KeyCap> Into the hold</Button>
+          <Button outlined data-testid="rest-carve" @click="act('carve')"><KeyCap>C</KeyCap> Slice</Button>
+          <Button outlined label="Next piece" @click="nextPiece" />
         </div>
-        <div><Button type="submit" label="Save the reason" :loading="busy" /></div>
-      </form>
-    </Dialog>
+      </div>
+    </div>
+    <ComparePhotos :cuts="cuts" />
+    <LeftInPits v-if="cook" :cook="cook" />
+    <div class="page"><WeightTable /></div>
   </div>
 </template>
 
 <style scoped>
-.step {
-  width: 90px;
+.rest {
+  min-height: calc(100dvh - var(--shell));
 }
-.scroll {
-  overflow-x: auto;
+.first {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  align-items: center;
+  padding: 10px 16px;
+  background: var(--trough);
+  min-height: 64px;
 }
-.gate {
-  min-width: 150px;
+h1 {
+  font-size: 22px;
+  margin: 0;
 }
-.bad {
-  color: var(--alarm);
+.first p {
+  margin: 0;
+}
+.second {
+  margin: 0;
+  padding: 0 16px 8px;
+  background: var(--trough);
+}
+.watch {
+  color: var(--watch);
   font-weight: 700;
 }
-.figure {
-  margin-right: 6px;
-  font-size: 20px;
-  font-weight: 700;
-}
-td {
-  padding-top: 4px;
-  padding-bottom: 4px;
-}
-tfoot tr {
+.desk {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 336px;
+  align-items: start;
   border-top: var(--line-strong) solid var(--ink);
+  border-bottom: var(--line-strong) solid var(--ink);
+  min-height: calc(var(--tracks) * 85px + 40px);
 }
-tfoot tr + tr {
-  border-top-width: var(--line);
+.side {
+  border-left: var(--line-strong) solid var(--ink);
+}
+.reading {
+  grid-column: 1 / -1;
+  padding: 12px 16px;
+  background: var(--trough);
+  border-bottom: var(--line-strong) solid var(--ink);
+}
+.acts {
+  padding: 0 12px 12px;
+  gap: 8px;
+}
+.drop {
+  margin: 0;
+  padding: 4px 12px;
+}
+.tabs {
+  display: flex;
+  padding: 8px 12px;
+}
+.tabs :deep(button) {
+  flex: 1;
+  min-height: 48px;
+}
+@media (max-width: 1000px) {
+  .desk {
+    grid-template-columns: minmax(0, 1fr);
+    min-height: 0;
+  }
+  .side {
+    border-left: 0;
+    border-top: var(--line-strong) solid var(--ink);
+  }
 }
 </style>

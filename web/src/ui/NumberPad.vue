@@ -1,9 +1,10 @@
 <script setup lang="ts">
-/** Big keys for a number, for wet or gloved hands; extra is one more key beside the nought. */
+/** Big keys for a number, for wet or gloved hands; lb sets pounds apart from ounces. */
 const text = defineModel<string>({ required: true })
-const { extra = '.' } = defineProps<{ extra?: string }>()
+const { pounds = false, go = 'Next' } = defineProps<{ pounds?: boolean; go?: string }>()
 const emit = defineEmits<{ next: [] }>()
-const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', extra]
+const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', '.'].map((k) => ({ put: k, says: k }))
+if (pounds) keys.push({ put: ' ', says: 'lb' })
 </script>
 
 <template>
@@ -11,20 +12,22 @@ const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', extra]
     <div class="digits">
       <button
         v-for="k in keys"
-        :key="k"
+        :key="k.put"
         type="button"
         class="num"
-        :class="{ wide: k === '0' }"
+        :class="{ wide: k.put === '0' && !pounds }"
         @mousedown.prevent
-        @click="text += k"
+        @click="text += k.put"
       >
-        {{ k.trim() || 'space' }}
+        {{ k.says }}
       </button>
     </div>
     <div class="side">
       <button type="button" @mousedown.prevent @click="text = text.slice(0, -1)">Back</button>
       <slot />
-      <button type="button" class="next" data-testid="pad-next" @mousedown.prevent @click="emit('next')">Next</button>
+      <button type="button" class="next" data-testid="pad-next" @mousedown.prevent @click="emit('next')">
+        {{ go }}
+      </button>
     </div>
   </div>
 </template>
