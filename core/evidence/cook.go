@@ -240,6 +240,23 @@ func (t Trial) ProbeFor(s Stay) (best Probe, ok bool) {
 	return best, rank > 0
 }
 
+// InHolder says whether a probe measures the box of a holder run: one box may have several.
+func (t Trial) InHolder(p Probe, run int64) bool {
+	if p.HolderRunID == 0 || run == 0 {
+		return false
+	}
+	box := func(id int64) (h HolderRun) {
+		for _, h = range t.Holders {
+			if h.ID == id {
+				return h
+			}
+		}
+		return HolderRun{}
+	}
+	a, b := box(p.HolderRunID), box(run)
+	return p.HolderRunID == run || a.HolderID != 0 && a.HolderID == b.HolderID && a.CookID == b.CookID
+}
+
 // Window is a probe over a stretch of time, of which a mean is wanted.
 type Window struct {
 	Probe    Probe

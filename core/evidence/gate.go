@@ -221,7 +221,7 @@ func (t *Trial) holderTrace(c Cut, traces map[ProbeKey][]logbook.Point) (out []l
 		return nil
 	}
 	for _, p := range t.Probes {
-		if p.HolderRunID != run {
+		if !t.InHolder(p, run) {
 			continue
 		}
 		for _, r := range traces[p.Key()] {

@@ -56,7 +56,7 @@ type CutPlan struct {
 // Point is a place on the curve of the usual cut.
 type Point struct {
 	At   time.Time `json:"at"`
-	Core float64   `json:"core_C"`
+	Core float64   `json:"core_C"` // at a probe in the middle
 }
 
 // Late is what happens when it does not go well.
@@ -398,7 +398,7 @@ func (w *work) cuts() {
 			p.House = len(c.House)
 		}
 		for _, r := range usual.Readings {
-			p.Curve = append(p.Curve, Point{l.On.Add(seconds(r.Time)), r.Core})
+			p.Curve = append(p.Curve, pointOf(l.On, r))
 		}
 		p.Curve = append(p.Curve, pointOf(l.On, end.Reading))
 		w.out.Cuts = append(w.out.Cuts, p)
@@ -410,4 +410,5 @@ func (w *work) cuts() {
 	w.out.Ready = w.ready(all)
 }
 
-func pointOf(on time.Time, r thermal.Reading) Point { return Point{on.Add(seconds(r.Time)), r.Core} }
+// pointOf is where a probe in the middle stands: off the fire the coldest place is the surface.
+func pointOf(on time.Time, r thermal.Reading) Point { return Point{on.Add(seconds(r.Time)), r.Probe} }

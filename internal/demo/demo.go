@@ -88,7 +88,7 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	d.duckLegs(now)
 	d.shoulders(now)
 	d.threeArms(now)
-	d.hold()
+	d.hold(now)
 	return d.err
 }
 

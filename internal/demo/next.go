@@ -98,35 +98,6 @@ func (d *seeder) burning(trialID, cook int64, cuts []hung, today, now time.Time)
 	})
 }
 
-// hold follows from the settled shoulders and is only asked.
-func (d *seeder) hold() {
-	var from store.Trial
-	d.do(func() error {
-		ids, err := d.store.TrialIDs(d.ctx)
-		if err != nil {
-			return err
-		}
-		for _, id := range ids {
-			t, err := d.store.Trial(d.ctx, id)
-			if err != nil {
-				return err
-			}
-			if t.RevealedAt != nil {
-				from = t
-			}
-		}
-		return nil
-	})
-	if d.err != nil {
-		return
-	}
-	a := from.Ask.FollowOn(from.ID, 0)
-	a.Question = "Four hours in the box, or nine?"
-	a.Factors = []trial.Factor{{Name: "hold time", Kind: trial.Numeric, Unit: "h", SetOn: trial.UnitHolderRun}}
-	a.Arms = []trial.Arm{{Tag: "FOUR", Levels: trial.Levels("4"), Control: true}, {Tag: "NINE", Levels: trial.Levels("9")}}
-	d.create(a)
-}
-
 // roundToQuarterOunce is what a kitchen scale shows.
 func roundToQuarterOunce(kg float64) float64 {
 	step := units.GramsPerPound / 1000 / 64

@@ -71,8 +71,7 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 		return d, err
 	}
 	for _, c := range known.InCook(k.ID) {
-		lies, _ := c.Lies()
-		d.add(c, d.runs[lies.PitRunID], family)
+		d.add(c, d.runs[c.Stays[0].PitRunID], family) // moves are replayed
 		d.wraps[c.ID] = known.Ask.Said(known.ArmOf(c), trial.Wrap)
 	}
 	return d, nil
@@ -128,7 +127,14 @@ func (d *day) happened(b *standin.Barn, rows []store.Event) []standin.Event {
 			}
 			act.Pit = r.Pit
 		}
-		if act.Do = doing[e.Act]; act.Do != "" && act.Cut+act.Pit != "" {
+		act.SetTo = e.Detail.Set
+		if r, here := d.runs[e.Detail.RunID]; here {
+			act.To = r.Pit
+		}
+		if act.Do = doing[e.Act]; act.Do == "move" && act.To == "" {
+			continue // to another place on the grate
+		}
+		if act.Do != "" && act.Cut+act.Pit != "" {
 			out = append(out, act)
 		}
 	}
@@ -138,5 +144,6 @@ func (d *day) happened(b *standin.Barn, rows []store.Event) []standin.Event {
 // doing are the acts that change the simulated barn.
 var doing = map[logbook.Act]string{
 	logbook.On: "on", logbook.Wrap: "wrap", logbook.Unwrap: "unwrap", logbook.Spritz: "spritz", logbook.Pull: "pull", logbook.Hold: "hold",
-	logbook.Lid: "lid", logbook.Fuel: "fuel",
+	logbook.Lid: "lid", logbook.Fuel: "fuel", logbook.Set: "set", logbook.Move: "move", logbook.Fry: "fry", logbook.Sear: "torch", logbook.Torch: "torch",
+	logbook.Broil: "torch", logbook.Chill: "chill",
 }

@@ -190,6 +190,7 @@ func (p *Player) play(ctx context.Context, cookID int64) (over bool, err error) 
 	defer stop()
 	var clock trial.Clock
 	var asked time.Time
+	anew := false
 	look := func() error {
 		if time.Since(asked) < clockEvery {
 			return nil
@@ -200,6 +201,16 @@ func (p *Player) play(ctx context.Context, cookID int64) (over bool, err error) 
 		}
 		if !k.Played {
 			stop() // another server was told to
+		}
+		runs, err := p.store.PitRuns(ctx, d.trialID)
+		if err != nil {
+			return err
+		}
+		for _, r := range runs {
+			if _, known := d.runs[r.ID]; r.CookID == cookID && !known {
+				anew = true // another pit was taken: the day is set up with it
+				stop()
+			}
 		}
 		clock, asked = k.Clock, time.Now()
 		return nil
@@ -228,6 +239,9 @@ func (p *Player) play(ctx context.Context, cookID int64) (over bool, err error) 
 		return d.happened(b, fresh), nil
 	}
 	err = standin.Run(told, b, s, func() time.Time { return clock.Now(p.now()) }, feed)
+	if anew && ctx.Err() == nil {
+		return false, nil
+	}
 	return err == nil || told.Err() != nil && ctx.Err() == nil, err
 }
 

@@ -60,6 +60,7 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	now := time.Now().Add(-time.Minute)
 	body := map[string]any{
 		"POST /api/trials/:id/cooks": plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"PUT /api/cooks/:id/meal":    plan.MealInput{ServeAt: time.Now().Add(time.Hour)},
 		"PUT /api/cooks/:id":         plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
 		"POST /api/trials/:id/cuts":  match.CutInput{Name: "9L"}, "PUT /api/cuts/:id": match.CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why,
 		"POST /api/cooks/:id/due/later": plan.Later{Task: "wood 1", Minutes: 5},

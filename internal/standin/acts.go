@@ -2,6 +2,7 @@ package standin
 
 import (
 	"fmt"
+	"time"
 
 	"whitebarn/core/fault"
 	"whitebarn/core/thermal"
@@ -25,8 +26,39 @@ var acts = map[string]func(*Barn, Event, func(Reading)) error{
 	doMend:   onCut(func(_ *Barn, c *piece, _ Event) { c.slipped, c.script.Probe.Slip = false, 0 }),
 	doOil:    onCut(func(b *Barn, c *piece, e Event) { c.stand(inOil, b.now+max(e.For.Seconds(), 60), celsius(e.Heat, 177)) }),
 	doTorch:  onCut(func(b *Barn, c *piece, e Event) { c.stand(underTorch, b.now+max(e.For.Seconds(), 60), 0) }),
+	doMove:   move,
+	doFry:    fry,
+	doChill:  onCut(func(_ *Barn, c *piece, _ Event) { c.where, c.wrap = inFridge, "none" }),
 	doWeigh:  weigh,
 }
+
+// move takes a cut, or all, into another pit.
+func move(b *Barn, e Event, out func(Reading)) error {
+	if b.script.pitNamed(e.To) < 0 {
+		return fault.New("to", fmt.Sprintf("there is no pit %q", e.To), "give one of the script's pits")
+	}
+	return onCut(func(_ *Barn, c *piece, e Event) { c.script.Pit, c.where = e.To, inPit })(b, e, out)
+}
+
+// oilFalls is by how much a kettle of oil falls as a piece goes in, C.
+const oilFalls = 9.0
+
+// fry drops a cut into the kettle of the barn, which falls by it; without one into oil of
+// the heat that is said, for a while.
+func fry(b *Barn, e Event, out func(Reading)) error {
+	for i, p := range b.script.Pits {
+		if p.Kind == "oil" {
+			return onCut(func(b *Barn, c *piece, _ Event) {
+				c.script.Pit, c.where, c.wrap = p.Name, inPit, "none"
+				b.pits[i].air -= oilFalls
+			})(b, e, out)
+		}
+	}
+	e.For = max(e.For, Duration(usualFry))
+	return onCut(func(b *Barn, c *piece, e Event) { c.stand(inOil, b.now+e.For.Seconds(), celsius(e.Heat, 177)) })(b, e, out)
+}
+
+const usualFry = 4 * time.Minute
 
 func onPit(f func(*Barn, *pit, Event)) func(*Barn, Event, func(Reading)) error {
 	return func(b *Barn, e Event, _ func(Reading)) error {

@@ -107,6 +107,7 @@ type Event struct {
 	Fuel  string   `yaml:"fuel"` // a weight
 	Heat  string   `yaml:"heat"` // of oil
 	SetTo string   `yaml:"set_to"`
+	To    string   `yaml:"to"` // of a move: the pit
 }
 
 // What can be done.
@@ -125,6 +126,9 @@ const (
 	doWeigh  = "weigh"
 	doOil    = "oil"
 	doTorch  = "torch"
+	doMove   = "move"
+	doFry    = "fry"
+	doChill  = "chill"
 )
 
 // Duration is a time.Duration written as 2h20m.

@@ -132,12 +132,14 @@ func moment(t time.Time) *time.Time {
 	return &t
 }
 
-// UnderWay lists the cooks with a cut that is on and was not pulled. One that
-// was forgotten days ago is left alone.
+// UnderWay lists the cooks with a cut that is on, or was pulled and not cut up: what rests
+// and what is held is watched too. One that was forgotten days ago is left alone.
 func (s *Store) UnderWay(ctx context.Context) ([]int64, error) {
 	rows, err := s.pool.Query(ctx, `select distinct l.cook_id from placements l join events n on n.cut_id = l.cut_id and n.act = 'on' and n.voided_at is null
 		where l.pit_run_id is not null and l.voided_at is null and n.recorded_at > now() - interval '48 hours'
-		and not exists (select from events p where p.cut_id = l.cut_id and p.act = 'pull' and p.voided_at is null) order by 1`)
+		and not exists (select from events p where p.cut_id = l.cut_id and p.act = 'carve' and p.voided_at is null)
+		and not exists (select from events p where p.cut_id = l.cut_id and p.act = 'pull' and p.voided_at is null and (p.recorded_at <= now() - interval '30 hours'
+			or exists (select from samples x join flights f on f.id = x.flight_id and f.voided_at is null where x.cut_id = l.cut_id))) order by 1`)
 	if err != nil {
 		return nil, err
 	}

@@ -167,16 +167,22 @@ func (s *Store) PlayedDevice(ctx context.Context, who int64, k Cook, name string
 		if err != nil {
 			return err
 		}
-		token, err = s.Renew(ctx, who, d.ID)
-		return err
+		if token, err = s.Renew(ctx, who, d.ID); err != nil {
+			return err
+		}
+		return s.register(ctx, who, k, d.ID, channels)
 	})
 	return d, token, err
 }
 
+// register gives the device of a played cook its channels; those it has stay as they are.
 func (s *Store) register(ctx context.Context, who int64, k Cook, device int64, channels map[string]Measured) error {
 	for _, channel := range slices.Sorted(maps.Keys(channels)) {
 		var probe int64
-		if err := s.pool.QueryRow(ctx, "insert into probes (device_id, channel) values ($1, $2) returning id", device, channel).Scan(&probe); err != nil {
+		if err := s.pool.QueryRow(ctx, "insert into probes (device_id, channel) values ($1, $2) on conflict (device_id, channel) do nothing returning id", device,
+			channel).Scan(&probe); found(err) == ErrNotFound {
+			continue // it is there since the day began
+		} else if err != nil {
 			return err
 		}
 		if err := s.AssignProbe(ctx, who, k.ID, probe, channels[channel], k.Clock.Origin.AddDate(0, 0, -1)); err != nil {

@@ -277,19 +277,21 @@ func (m *Monitor) holders(c cook) (out []alarm.Sight) {
 	return out
 }
 
-// probesSeen looks at the live probes that measure a pit or a cut on the fire.
+// probesSeen looks at the live probes that measure a pit or a cut on the fire, or the holder
+// of what is held.
 // When all of a device fall silent it is the device, and told of once.
 func (m *Monitor) probesSeen(ctx context.Context, c cook) (out []alarm.Sight, err error) {
 	probes, err := m.store.Probes(ctx, c.ID)
 	if err != nil {
 		return nil, err
 	}
+	held := slices.ContainsFunc(c.placed, func(k evidence.Cut) bool { _, cut := k.Carved(); return !cut && k.Held(c.now) > 0 })
 	byDevice := map[int64][]store.ProbeNow{}
 	for _, p := range probes {
 		if p.CookID == nil || *p.CookID != c.ID || p.At == nil {
 			continue
 		}
-		burns := p.PitRunID != nil
+		burns := p.PitRunID != nil && len(c.burning) > 0 || p.HolderID != nil && held
 		for _, b := range c.burning {
 			burns = burns || p.CutID != nil && *p.CutID == b.ID
 		}

@@ -2,6 +2,7 @@ package watch
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -24,7 +25,7 @@ func burningBarn(t *testing.T) (s *store.Store, cook int64, look func(before tim
 	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where played").Scan(&cook); err != nil {
+	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where played order by id limit 1").Scan(&cook); err != nil {
 		t.Fatal(err)
 	}
 	at := now
@@ -160,8 +161,17 @@ func TestAPulledCutTellsNothing(t *testing.T) {
 	if got := look(-8 * time.Minute); got != "" {
 		t.Errorf("with every cut pulled it tells %q", got)
 	}
-	if under, err := s.UnderWay(t.Context()); err != nil || len(under) != 0 {
-		t.Errorf("under way are %v (%v)", under, err)
+	if under, err := s.UnderWay(t.Context()); err != nil || !slices.Contains(under, cook) {
+		t.Errorf("at rest it is watched no more: %v (%v)", under, err)
+	}
+	for i, l := range placed {
+		press := fmt.Sprintf("0b7d3c1e-6d1c-4f35-9a53-0d6f9e2b%04d", i)
+		if err := s.Log(t.Context(), 1, []store.Event{{Act: logbook.Carve, At: time.Now(), CutID: &l.CutID, Press: press}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if under, err := s.UnderWay(t.Context()); err != nil || slices.Contains(under, cook) {
+		t.Errorf("cut up it is under way: %v (%v)", under, err)
 	}
 }
 

@@ -446,7 +446,7 @@ func (c cook) holderAir(k evidence.Cut, from time.Time) float64 {
 	run := k.Holder()
 	var sum, n float64
 	for _, p := range c.probes {
-		if p.HolderRunID != run || run == 0 {
+		if !c.trial.InHolder(p, run) {
 			continue
 		}
 		for _, r := range between(c.traces[p.Key()], from, c.now) {
@@ -483,7 +483,7 @@ func (c cook) holdersNow() []HolderNow {
 				to = at
 			}
 			for _, p := range c.probes {
-				if p.HolderRunID != h.ID {
+				if !c.trial.InHolder(p, h.ID) {
 					continue
 				}
 				for _, r := range between(c.traces[p.Key()], from, to) {

@@ -25,6 +25,12 @@ const ordered = [...cuts].sort((a, b) => armOf(a) - armOf(b) || a.name.localeCom
 const at = ref(0)
 const text = ref('')
 const place = ref<string | undefined>('coldest found')
+/** The places are shown to choose from; they hold for the pieces that follow too. */
+const placing = ref(false)
+function readAt(p: string | undefined) {
+  place.value = p
+  placing.value = false
+}
 const feel = ref<string | undefined>()
 const signs = ref<string[]>([])
 const done = ref(new Map<number, string>())
@@ -109,7 +115,10 @@ const toggle = (s: string) =>
     </div>
     <div class="keys">
       <div class="row where">
-        <ChipRow v-model="place" :options="field('place').words" />
+        <button v-if="!placing" type="button" class="chip" data-testid="place" @click="placing = true">
+          Where: <b>{{ place ?? 'not said' }}</b>
+        </button>
+        <ChipRow v-else :model-value="place" :options="field('place').words" @update:model-value="readAt" />
       </div>
       <div v-if="cut && says(cut)" class="probe">
         <span

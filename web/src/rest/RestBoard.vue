@@ -46,7 +46,7 @@ const view = computed<[number, number]>(() => {
   return [from, to]
 })
 const over = computed(() => rest !== undefined && rest.cuts.every((r) => r.cut || r.state === 'not on'))
-const room = computed<Room>(() => ({ width: width.value, gutter: 0, door: doorWidth }))
+const room = computed<Room>(() => ({ width: width.value, gutter: 46, door: doorWidth }))
 const doorAt = computed(() =>
   over.value ? view.value[1] : Math.min(Math.max(now.value, view.value[0]), view.value[1]),
 )
@@ -55,7 +55,7 @@ const scale = computed(() => timeScale(view.value, room.value, door.value))
 const marks = computed(() =>
   ticks(view.value[0], view.value[1], width.value)
     .map((t) => ({ t, x: scale.value.x(t) }))
-    .filter((m) => m.x < width.value - 20 && (m.x < door.value - 26 || m.x > door.value + doorWidth + 26)),
+    .filter((m) => m.x > 46 && m.x < width.value - 20 && (m.x < door.value - 26 || m.x > door.value + doorWidth + 26)),
 )
 const table = computed(() => scale.value.x(Date.parse(cook.serve_at)))
 
@@ -189,7 +189,7 @@ const holderOf = (ids: number[]) =>
   flex-wrap: nowrap;
 }
 .waiting {
-  height: 84px;
+  height: 94px;
   border-top: var(--line) solid var(--grain);
   font-weight: 700;
   padding: 4px;

@@ -78,6 +78,7 @@ const first = computed(() => {
   return `All ${n} weighed out.`
 })
 const uneven = computed(() => (rest.value?.even.uneven ? rest.value.even : null))
+const over = computed(() => states.value.every((r) => r.cut || r.state === 'not on'))
 /** Which come off next, and how long the first has waited. */
 const order = computed(() => {
   const next = stillOn.value
@@ -85,7 +86,7 @@ const order = computed(() => {
     .sort((a, b) => Date.parse(a.likely!.middle) - Date.parse(b.likely!.middle))
     .slice(0, 4)
     .map((r) => `${nameOf(r.cut_id)} about ${clock(r.likely!.middle)}`)
-  const pulls = states.value.flatMap((r) => (r.pull && !r.cut ? [Date.parse(r.pull)] : []))
+  const pulls = states.value.flatMap((r) => (r.pull && r.state === 'resting' ? [Date.parse(r.pull)] : []))
   const waits = pulls.length && next.length ? Date.parse(rest.value!.now) - Math.min(...pulls) : 0
   const wait = waits > 600_000 ? ` The first off has waited ${span(waits / 3_600_000)}.` : ''
   return next.length ? `Off next: ${next.join(', ')}.${wait}` : ''
@@ -117,6 +118,11 @@ async function act(a: Event['act']) {
   await log({ act: a, at: null, cut_ids: [onScale.value.id], pit_run_ids: [] })
 }
 const tab = ref<'read' | 'weigh' | 'tracks'>('weigh')
+const readHere = ref<HTMLElement | null>(null)
+watch(
+  () => reading.value !== null || tab.value === 'read',
+  (shown) => shown && void nextTick(() => readHere.value?.scrollIntoView({ block: 'start' })),
+)
 const tabs = [
   { label: 'Read all', value: 'read' },
   { label: 'Weigh out', value: 'weigh' },
@@ -138,8 +144,9 @@ useKeys((key) => {
     <div class="first">
       <h1>{{ first }}</h1>
       <p v-if="uneven" class="triangle watch" data-testid="uneven">
-        Rest grows uneven: {{ uneven.words }}; {{ span(uneven.apart_s / 3600) }} apart,
-        {{ span(uneven.allow_s / 3600) }} is allowed. The arms could not be told apart from their rest.
+        {{ over ? 'They rested unevenly' : 'Rest grows uneven' }}: {{ uneven.words }};
+        {{ span(uneven.apart_s / 3600) }} apart, {{ span(uneven.allow_s / 3600) }} is allowed. The arms could not be
+        told apart from their rest.
       </p>
       <p v-else-if="order" class="soot">{{ order }}</p>
       <Button
@@ -151,7 +158,7 @@ useKeys((key) => {
         >Even the rest: table moves to <b class="num">{{ clock(uneven.table) }}</b></Button
       >
       <Button
-        v-else-if="cook && !shut && states.some((r) => r.state !== 'not on')"
+        v-else-if="cook && !shut && !small && states.some((r) => r.state !== 'not on')"
         class="push"
         outlined
         data-testid="read-all"
@@ -182,7 +189,7 @@ useKeys((key) => {
       aria-label="What is done here"
     />
     <div v-if="cook" class="desk" :style="{ '--tracks': cuts.length }">
-      <div v-if="reading || (small && tab === 'read')" class="reading">
+      <div v-if="reading || (small && tab === 'read')" ref="readHere" class="reading">
         <GroupRead
           :key="String(reading)"
           :cook="cook"
@@ -191,7 +198,7 @@ useKeys((key) => {
           @close="((reading = null), (tab = 'weigh'))"
         />
       </div>
-      <div v-show="!small || tab === 'tracks'" class="board">
+      <div v-show="!small || tab === 'tracks'" class="pieces">
         <RestBoard v-model:picked="picked" :cook="cook" :rest="rest" :gate="rulingOf" @read="(id) => (reading = id)" />
         <p v-for="d in drops" :key="d" class="small drop">{{ d }}.</p>
         <WhereItWent />
@@ -246,7 +253,7 @@ h1 {
   align-items: start;
   border-top: var(--line-strong) solid var(--ink);
   border-bottom: var(--line-strong) solid var(--ink);
-  min-height: calc(var(--tracks) * 85px + 40px);
+  min-height: calc(var(--tracks) * 95px + 40px);
 }
 .side {
   border-left: var(--line-strong) solid var(--ink);
@@ -256,6 +263,9 @@ h1 {
   padding: 12px 16px;
   background: var(--trough);
   border-bottom: var(--line-strong) solid var(--ink);
+}
+.strips > :first-child {
+  padding: 0 16px;
 }
 .acts {
   padding: 0 12px 12px;

@@ -24,16 +24,23 @@ const props = defineProps<{
   picked: boolean
 }>()
 const emit = defineEmits<{ pick: []; read: [] }>()
-const height = 84
+const height = 94
 const at = (t: string) => props.scale.x(Date.parse(t))
 const y = (c: number) => 56 - ((Math.max(48, Math.min(100, c)) - 48) / 52) * 34
 const floor = 60
+/** What is left of here is the piece's name. */
+const gutter = 46
 
 const mine = computed(() => props.events.filter((e) => e.cut_id === props.cut.id))
 const end = computed(() => (props.rest.cut ? Date.parse(props.rest.knife) : props.now))
 const did = computed(() =>
   stretchesOf(mine.value, end.value)
-    .map((s) => ({ ...s, x: Math.max(0, props.scale.x(s.from)), to: Math.min(props.door, props.scale.x(s.to)) }))
+    .map((s) => ({
+      ...s,
+      name: s.name === 'smoke' ? 'on the fire' : s.name,
+      x: Math.max(gutter, props.scale.x(s.from)),
+      to: Math.min(props.door, props.scale.x(s.to)),
+    }))
     .filter((s) => s.to > s.x + 1),
 )
 const keys = computed(() => {
@@ -43,7 +50,7 @@ const keys = computed(() => {
   const r = props.rest
   if (r.likely) out.push({ key: 'P', x: at(r.likely.middle), likely: true })
   if (!r.cut && r.state !== 'not on') out.push({ key: 'O', x: at(r.knife), likely: true })
-  return out.filter((k) => k.x >= 0 && k.x <= props.width - 10)
+  return out.filter((k) => k.x >= gutter && k.x <= props.width - 10)
 })
 const paths = computed(() => props.traces.map((t) => tracePath(t, props.scale.x, y, 600_000)))
 const coming = computed(() =>
@@ -60,7 +67,7 @@ const post = computed(() => {
 const tender = computed(() => {
   const r = props.rest
   if (!r.pull || r.tender.length < 4) return null
-  const from = Math.max(0, at(r.pull))
+  const from = Math.max(gutter, at(r.pull))
   const to = Math.min(props.width - 26, at(r.knife))
   if (to - from < 40) return null
   return { from, to, first: fixed(r.tender[0]!, 1), last: fixed(r.tender[3]!, 1) }
@@ -75,7 +82,7 @@ const gate = computed(() => {
 })
 const says = computed(() => restWords(props.rest))
 const number = computed(() =>
-  typeof props.rest.now_c === 'number' ? temperature(props.rest.now_c).split(' ')[0] : '?',
+  typeof props.rest.now_c === 'number' ? temperature(props.rest.now_c).split(' ')[0] : props.rest.cut ? '–' : '?',
 )
 const under = computed(() => {
   const r = props.rest
@@ -90,8 +97,8 @@ const under = computed(() => {
 <template>
   <div class="track" :class="{ picked }" :style="{ height: `${height}px` }" :data-testid="`track-${cut.name}`">
     <svg :width="width" :height="height" aria-hidden="true" :style="{ color: `var(--arm${arm + 1})` }">
-      <path :d="`M0 ${y(floor)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
-      <text x="2" :y="y(floor) - 3" class="axis">{{ system === 'F' ? 140 : 60 }}</text>
+      <path :d="`M${gutter} ${y(floor)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+      <text x="18" :y="y(floor) + 4" class="axis">{{ system === 'F' ? 140 : 60 }}</text>
       <g v-if="post">
         <rect :x="post.from" y="22" :width="post.wide" :height="36" fill="var(--lime)" />
         <path :d="`M${post.from} 22v36`" stroke="var(--ink)" stroke-width="3" />
@@ -99,8 +106,8 @@ const under = computed(() => {
       </g>
       <g v-for="s in did" :key="s.from">
         <rect :x="s.x" y="2" :width="s.to - s.x" height="17" fill="currentColor" fill-opacity="0.16" />
-        <text v-if="s.to - s.x > 9 * s.name.length" :x="s.x + (s.name === 'smoke' ? 30 : 24)" y="15" class="words">
-          {{ s.name === 'smoke' ? 'on the fire' : s.name }}
+        <text v-if="s.to - s.x > 8 * s.name.length + 24" :x="s.x + 24" y="15" class="words">
+          {{ s.name }}
         </text>
       </g>
       <path v-for="(d, i) in paths" :key="i" :d="d" class="core" />
@@ -139,7 +146,7 @@ const under = computed(() => {
     </div>
     <p class="right" :style="{ left: `${door + doorWidth + 6}px` }">
       {{ says.words }}<b v-if="says.watch" class="watch">: {{ says.watch }}</b>
-      <span v-if="rest.state === 'held'" class="small soot"> {{ enoughWords(rest) }}</span>
+      <template v-if="rest.state === 'held' && enoughWords(rest)">; {{ enoughWords(rest) }}</template>
     </p>
     <button
       v-if="!gate.ok && !ruling?.places.length && rest.state !== 'not on'"
@@ -189,7 +196,7 @@ svg {
 .name {
   position: absolute;
   left: 0;
-  top: 20px;
+  top: 0;
   min-width: 44px;
   min-height: 44px;
   border: 0;
@@ -235,15 +242,18 @@ p.watch {
 }
 .right {
   position: absolute;
-  bottom: 2px;
+  bottom: 0;
   right: 4px;
   margin: 0;
   font-size: 13px;
   line-height: 1.3;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .read {
   position: absolute;
-  left: 50px;
+  left: 60px;
   top: 22px;
   min-height: 44px;
   padding: 0 12px;

@@ -151,7 +151,7 @@ const more = computed(() => vocabulary.shares.filter((r) => !shares.value.includ
           @keydown.enter.prevent="keep()"
         />
       </div>
-      <button v-else type="button" class="field" :data-testid="`field-${f.key}`" @click="at = f.key">
+      <button v-else type="button" class="line" :data-testid="`field-${f.key}`" @click="at = f.key">
         <span>{{ f.name }}</span><b class="num">{{ shown(f) || '–' }}</b>
       </button>
     </template>
@@ -214,7 +214,7 @@ h2 {
   font-size: 20px;
   margin: 0;
 }
-.field {
+.line {
   display: flex;
   justify-content: space-between;
   align-items: center;
@@ -227,7 +227,7 @@ h2 {
   font-size: 15px;
   cursor: pointer;
 }
-.field b {
+.line b {
   font-size: 18px;
 }
 .now {

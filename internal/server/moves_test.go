@@ -1,0 +1,159 @@
+package server
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"whitebarn/core/logbook"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/barn/trials"
+	reader "whitebarn/internal/evidence"
+	"whitebarn/internal/store"
+	"whitebarn/internal/watch"
+)
+
+// stays says where a cut lay, one after the other.
+func (b *testBarn) stays(t *testing.T, v trials.TrialView, cut int64) string {
+	t.Helper()
+	known, err := reader.One(t.Context(), b.store, v.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, _ := known.Cut(cut)
+	var out []string
+	for _, s := range c.Stays {
+		where := "holder"
+		if run, ok := known.Run(s.PitRunID); ok {
+			where = run.Pit
+		}
+		text := strings.TrimSpace(where + " " + s.Position)
+		if !s.From.IsZero() {
+			text += s.From.UTC().Format(" from 15:04")
+		}
+		out = append(out, text)
+	}
+	return strings.Join(out, ", ")
+}
+
+// TestACutIsFollowedFromPitToPitAndIntoItsHolder moves it, into a cooker that was taken for
+// it and into a holder, corrects that and takes it back.
+func TestACutIsFollowedFromPitToPitAndIntoItsHolder(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	one, two := v.Cuts[0].ID, v.Cuts[1].ID
+	first := v.Cooks[0].Runs[0].Pit
+	oven, err := b.store.AddPit(t.Context(), "Oven")
+	if err != nil {
+		t.Fatal(err)
+	}
+	box, err := b.store.AddHolder(t.Context(), "Box")
+	if err != nil {
+		t.Fatal(err)
+	}
+	path := fmt.Sprintf("/api/cooks/%d/", v.Cooks[0].ID)
+	odalys.refused("POST", path+"runs", fire.CookerInput{PitID: 99, SetPoint: "300"}, 422, "there is no such pit")
+	for range 2 { // taken twice it is there once
+		odalys.must("POST", path+"runs", fire.CookerInput{PitID: oven.ID, SetPoint: "300 F"}, 201, nil)
+	}
+	v = odalys.again(v)
+	if len(v.Cooks[0].Runs) != 2 || v.Cooks[0].Runs[1].SetPointTyped != "300 F" {
+		t.Fatalf("the cook has the pits %+v", v.Cooks[0].Runs)
+	}
+	run := v.Cooks[0].Runs[1].ID
+	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{To: "B1", Lies: []logbook.Lie{"fat side up"}}, one, two)
+	press := odalys.tap(&v, logbook.Move, "2026-09-19T16:00:00Z", logbook.Detail{RunID: run}, one)
+	odalys.tap(&v, logbook.Pull, "2026-09-19T18:00:00Z", logbook.Detail{}, one, two)
+	odalys.tap(&v, logbook.Hold, "2026-09-19T18:30:00Z", logbook.Detail{HolderID: box.ID}, one)
+	want := first + ", " + first + " B1 from 12:00, Oven from 16:00, holder from 18:30"
+	if got := b.stays(t, v, one); !strings.HasSuffix(got, want) {
+		t.Errorf("it lay in %s, want %s", got, want)
+	}
+	if got := b.stays(t, v, two); strings.Contains(got, "Oven") || strings.Contains(got, "holder") {
+		t.Errorf("the other went along: %s", got)
+	}
+	at := odalys.clock("2026-09-19T16:10:00Z")
+	bad := fire.EventInput{Act: logbook.Move, At: &at, Detail: logbook.Detail{RunID: 999}, CutIDs: []int64{two}, Press: uuid.NewString()}
+	odalys.refused("POST", path+"events", bad, 422, "that pit is not in this cook")
+	bad.Act, bad.Detail = logbook.Hold, logbook.Detail{HolderID: 99}
+	odalys.refused("POST", path+"events", bad, 422, "there is no holder 99")
+	to := fire.CorrectionInput{At: odalys.clock("2026-09-19T17:00:00Z"), Detail: logbook.Detail{RunID: run, To: "A1"}, Press: uuid.NewString()}
+	odalys.must("PUT", "/api/presses/"+press, to, 200, nil)
+	if got := b.stays(t, v, one); !strings.Contains(got, "Oven A1 from 17:00") {
+		t.Errorf("corrected, it lay in %s", got)
+	}
+	odalys.must("POST", "/api/presses/"+to.Press+"/void", barn.Why{Why: "undo"}, 200, nil)
+	if got := b.stays(t, v, one); strings.Contains(got, "Oven") {
+		t.Errorf("taken back, it lay in %s", got)
+	}
+}
+
+// TestWhatDoesNotFitIsAskedAbout refuses a spritz of a pulled cut until somebody is sure.
+func TestWhatDoesNotFitIsAskedAbout(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	cut := v.Cuts[0].ID
+	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{}, cut)
+	odalys.tap(&v, logbook.Pull, "2026-09-19T18:00:00Z", logbook.Detail{}, cut)
+	at := odalys.clock("2026-09-19T18:05:00Z")
+	e := fire.EventInput{Act: logbook.Spritz, At: &at, CutIDs: []int64{cut}, Press: uuid.NewString()}
+	path := fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID)
+	odalys.refused("POST", path, e, 422, "It was pulled at 19 Sep 18:00 UTC")
+	e.Sure = true
+	odalys.must("POST", path, e, 201, nil)
+	for _, act := range []logbook.Act{logbook.Wrap, logbook.Sear, logbook.Sauce, logbook.Torch, logbook.Chill} { // at any time
+		e.Act, e.Sure, e.Press = act, false, uuid.NewString()
+		odalys.must("POST", path, e, 201, nil)
+	}
+	again := odalys.clock("2026-09-19T19:00:00Z")
+	e.Act, e.At, e.Press = logbook.On, &again, uuid.NewString() // it was chilled: another fire
+	odalys.must("POST", path, e, 201, nil)
+	e.Press = uuid.NewString()
+	e.Sure = true
+	odalys.refused("POST", path, e, 422, "it is on since")
+}
+
+// TestTheSetPointOfTheMomentIsWhatArmsAreComparedBy steps a pit half way.
+func TestTheSetPointOfTheMomentIsWhatArmsAreComparedBy(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{}, v.Cuts[0].ID, v.Cuts[1].ID)
+	press := odalys.tap(&v, logbook.Set, "2026-09-19T14:00:00Z", logbook.Detail{Set: "300 F"})
+	odalys.tap(&v, logbook.Pull, "2026-09-19T16:00:00Z", logbook.Detail{}, v.Cuts[0].ID, v.Cuts[1].ID)
+	set := func() float64 {
+		var got watch.Delivered
+		odalys.must("GET", fmt.Sprintf("/api/cooks/%d/so-far", v.Cooks[0].ID), nil, 200, &got)
+		return got.Arms[0].SetC
+	}
+	from, stepped := v.Cooks[0].Runs[0].SetPointC, (300-32)/1.8
+	if got := set(); got < (from+stepped)/2-0.01 || got > (from+stepped)/2+0.01 {
+		t.Errorf("half at %g C and half at %g, its set point is %g", from, stepped, got)
+	}
+	odalys.must("POST", "/api/presses/"+press+"/void", barn.Why{Why: "undo"}, 200, nil)
+	if got := set(); got != from {
+		t.Errorf("taken back it is %g", got)
+	}
+}
+
+func TestTheMealIsMovedWithTheReasonOnRecord(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	path := fmt.Sprintf("/api/cooks/%d/meal", v.Cooks[0].ID)
+	later := time.Now().Add(3 * time.Hour).Truncate(time.Minute).UTC()
+	odalys.must("PUT", path, plan.MealInput{ServeAt: later}, 200, nil)
+	if v = odalys.again(v); !v.Cooks[0].ServeAt.Equal(later) {
+		t.Errorf("the table is set at %s, want %s", v.Cooks[0].ServeAt, later)
+	}
+	odalys.refused("PUT", path, plan.MealInput{ServeAt: later.AddDate(0, 0, -3)}, 422, "before now")
+	var kept int
+	if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from changes where subject = 'cook' and why = 'the meal was moved'").Scan(&kept); err != nil || kept != 1 {
+		t.Errorf("the record has %d of it (%v)", kept, err)
+	}
+	tove, _ := b.join(odalys, "Tove", store.Crew)
+	tove.refused("PUT", path, plan.MealInput{ServeAt: later}, 403, "")
+}
