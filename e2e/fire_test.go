@@ -93,18 +93,19 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 	u.click("[data-testid=details]")
 	u.button("covered pan")
 	u.see("[data-testid=event-log]", "covered pan")
-	u.enter(detail("Liquid in it"), "whey")
+	u.button("Put something in")
+	u.enter(detail("Thing 1 in the wrap"), "whey")
 	u.see("[data-testid=event-log]", "with whey")
 	u.Expect("answered 422")
-	u.enter(detail("How much"), "3")
-	u.see(".pads", "not an amount of liquid")
-	u.enter(detail("How much"), "1/2 cup")
+	u.enter(detail("How much of thing 1"), "3")
+	u.see(".pads", "is no amount")
+	u.enter(detail("How much of thing 1"), "1/2 cup")
 	u.see("[data-testid=event-log]", "covered pan, with 1/2 cup whey")
 	_, events := loggedBy("Tove")
 	u.click("[data-testid=earlier]")
 	earlier := func() bool {
 		_, now := loggedBy("Tove")
-		return len(now) == 1 && now[0].At.Sub(events[0].At.Add(-5*time.Minute)).Abs() < time.Second && now[0].Detail.AmountML > 118
+		return len(now) == 1 && now[0].At.Sub(events[0].At.Add(-5*time.Minute)).Abs() < time.Second && len(now[0].Detail.Parcel) == 1 && now[0].Detail.Parcel[0].ML > 118
 	}
 	for end := time.Now().Add(patience); !earlier(); time.Sleep(50 * time.Millisecond) {
 		if time.Now().After(end) {
@@ -121,14 +122,19 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 
 	// A reading is ready to be typed at once; a bare number is in the unit on the screen.
 	u.key(input.Digit1, input.KeyR)
-	u.see("[data-testid=last-entry]", "Read 3R, 5L")
-	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.activeElement?.getAttribute('aria-label') === 'Reads'`)); err != nil {
+	u.see("[data-testid=group-read]", "0 of 2 read")
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.activeElement?.getAttribute('aria-label') === 'Reads, 3R'`)); err != nil {
 		t.Fatal("the reading cannot be typed at once")
 	}
-	u.enter(detail("Reads"), "151")
+	u.click("[data-testid=place]")
 	u.button("near bone")
 	u.button("tight")
-	u.see("[data-testid=event-log]", "151 F, tight, near bone")
+	u.button("bends")
+	u.enter(`input[aria-label="Reads, 3R"]`, "151")
+	u.see("[data-testid=event-log]", "151 F, tight, near bone, bends")
+	u.see("[data-testid=group-read]", "1 of 2 read")
+	u.click("[data-testid=skip]")
+	u.gone("[data-testid=group-read]")
 	u.find("[data-testid=by-hand]")
 	u.whole()
 }

@@ -13,18 +13,27 @@ func init() {
 	if err != nil {
 		panic(err) // it is in the table
 	}
-	forecast.Planned = func(wrap string, wrapAt, target float64, l forecast.Log, wrapped []float64) []forecast.Ahead {
-		var covers []plan.Cover
+	forecast.Planned = func(wrap string, wrapAt, target, stepAt float64, sets [2]float64, l forecast.Log, wrapped []float64) []forecast.Ahead {
+		s := plan.Standing{For: l.Now, Probe: l.Probe, AirC: l.SetPoint, Lies: l.Stages[len(l.Stages)-1], Place: place, TargetC: target}
 		for _, at := range wrapped {
-			covers = append(covers, plan.Cover{At: at})
+			s.Covers = append(s.Covers, plan.Cover{At: at})
+		}
+		if len(l.Sets) > 1 {
+			s.SetS = l.Sets[1].Time
 		}
 		until := func(c float64) []phase.End { return []phase.End{{Watch: phase.ByCore, Value: c}} }
-		phases := []phase.Phase{{Kind: phase.Smoke, Name: "smoke", SetC: l.SetPoint, Ends: until(target)}}
-		if wrapAt > 0 {
-			phases[0].Ends = until(wrapAt)
-			phases = append(phases, phase.Phase{Kind: phase.Smoke, Name: "wrapped", SetC: l.SetPoint, Wrap: wrap, Ends: until(target)})
+		phases := []phase.Phase{{Kind: phase.Smoke, Name: "smoke", SetC: sets[0], Ends: until(target)}}
+		after := func(core float64, next phase.Phase) {
+			phases[len(phases)-1].Ends = until(core)
+			next.Kind, next.Ends = phase.Smoke, until(target)
+			phases = append(phases, next)
 		}
-		return plan.AheadOf(phases, plan.Standing{For: l.Now, Probe: l.Probe, Covers: covers, AirC: l.SetPoint,
-			Lies: l.Stages[len(l.Stages)-1], Place: place, TargetC: target})
+		if stepAt > 0 {
+			after(stepAt, phase.Phase{Name: "hotter", SetC: sets[1]})
+		}
+		if wrapAt > 0 {
+			after(wrapAt, phase.Phase{Name: "wrapped", SetC: sets[1], Wrap: wrap})
+		}
+		return plan.AheadOf(phases, s)
 	}
 }

@@ -208,10 +208,12 @@ type trueCook struct {
 	log    Log // all of it
 	cover  string
 	wrap   thermal.Exchange
-	wrapAt float64 // C; 0 is bare
-	target float64 // C
-	done   float64 // s when the probe's place is at the target
-	stall  float64 // s, middle of the stall; 0 when none
+	wrapAt float64    // C; 0 is bare
+	target float64    // C
+	stepAt float64    // C of the core at which the pit is set hotter; 0: it is not
+	sets   [2]float64 // C, before and after the step
+	done   float64    // s when the probe's place is at the target
+	stall  float64    // s, middle of the stall; 0 when none
 	probe  []Sample
 }
 
@@ -244,6 +246,13 @@ func cookTruth(r *rand.Rand, k kind, wide float64) trueCook {
 	}
 	out.log = Log{Family: f, Mass: mass, Start: math.NaN(), SetPoint: set, Stages: []Stage{{Exchange: usual.Exchange(bare)}}}
 
+	// One cook in three is stepped; told by its weight, so that what is drawn stays as it was.
+	aim := set
+	out.sets = [2]float64{set, set}
+	if int(mass*1e6)%3 == 0 {
+		out.stepAt, out.sets[1] = 68, set+22
+	}
+	out.log.Sets = []Sample{{0, set}}
 	true1 := pit.Exchange(bare)
 	sensor := 2.5 * r.NormFloat64()
 	wander, lid, nextLid := 0.0, 0.0, 60*(45+90*r.Float64())
@@ -256,6 +265,7 @@ func cookTruth(r *rand.Rand, k kind, wide float64) trueCook {
 			lid, nextLid = 0.45*(set-20), t+60*(45+90*r.Float64())
 		}
 		lid *= math.Exp(-dt / 300)
+		set += (aim - set) * (1 - math.Exp(-dt/600))
 		air := set + wander - lid
 		c.advance(dt, t, air, true1)
 		tip := c.tip()
@@ -276,6 +286,10 @@ func cookTruth(r *rand.Rand, k kind, wide float64) trueCook {
 		}
 		if !missing && r.Float64() > 0.03 {
 			out.log.Pit = append(out.log.Pit, Sample{t, air + sensor + 0.5*r.NormFloat64()})
+		}
+		if out.stepAt > 0 && tip >= out.stepAt && len(out.log.Sets) == 1 {
+			aim = out.sets[1]
+			out.log.Sets = append(out.log.Sets, Sample{t, aim})
 		}
 		if out.wrapAt > 0 && tip >= out.wrapAt && len(out.log.Stages) == 1 {
 			out.log.Stages = append(out.log.Stages, Stage{From: t, Exchange: out.wrap})
@@ -310,7 +324,13 @@ func (c trueCook) until(now float64) (Log, []Ahead) {
 			}
 		}
 	}
+	l.Sets = nil
+	for _, s := range c.log.Sets {
+		if s.Time <= now {
+			l.Sets, l.SetPoint = append(l.Sets, s), s.C
+		}
+	}
 	seen := l
 	seen.Probe = l.Probe[:sort.Search(len(l.Probe), func(i int) bool { return l.Probe[i].Time > now })]
-	return l, Planned(c.cover, c.wrapAt, c.target, seen, covers)
+	return l, Planned(c.cover, c.wrapAt, c.target, c.stepAt, c.sets, seen, covers)
 }

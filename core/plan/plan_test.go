@@ -381,3 +381,25 @@ func BenchmarkPlanOfSixArmsFourCutsThreePits(b *testing.B) {
 		}
 	}
 }
+
+// TestWhatBurnsWithoutAFireNeedsNone: gas and electricity want no wood, no water and no hour
+// of lighting, unless somebody says so.
+func TestWhatBurnsWithoutAFireNeedsNone(t *testing.T) {
+	for name, c := range map[string]struct {
+		kind string
+		burn Burn
+		want Burn
+	}{
+		"a drum on gas":                 {"drum", Burn{Fuel: "Gas bottle"}, Burn{WarmS: 900, Fuel: "Gas bottle"}},
+		"an electric offset":            {"offset", Burn{Fuel: "electric element"}, Burn{WarmS: 900, Fuel: "electric element"}},
+		"wood chips in it all the same": {"drum", Burn{Fuel: "gas", WoodEveryS: 1800}, Burn{WarmS: 900, Fuel: "gas", WoodEveryS: 1800}},
+		"a griddle":                     {"griddle", Burn{}, Burn{WarmS: 900, Fuel: "gas"}},
+		"a kettle of oil":               {"oil", Burn{}, Burn{WarmS: 1800, Fuel: "gas"}},
+		"an electric smoker smokes":     {"cabinet", Burn{}, Burn{WarmS: 2700, Fuel: "electricity", WoodEveryS: 2700, WaterKgH: 0.15}},
+		"a drum on charcoal":            {"drum", Burn{}, usualBurns["drum"]},
+	} {
+		if got, _ := c.burn.Usual(c.kind); got != c.want {
+			t.Errorf("%s burns %+v, want %+v", name, got, c.want)
+		}
+	}
+}

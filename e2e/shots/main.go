@@ -83,6 +83,13 @@ const likely = `async () => {
 	return true
 }`
 
+// readAll opens the card on which pieces are read one after the other.
+const readAll = `async () => {
+	document.querySelector('.tabs button').click()
+	await new Promise(r => setTimeout(r, 400))
+	return true
+}`
+
 var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
 	{"ask", "/trials/4/ask", 1280, 800, ""},
@@ -95,8 +102,9 @@ var shots = []shot{
 	{"fire-phone", "/trials/4/fire", 390, 844, likely},
 	{"pits", "/pits", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
-	{"rest", "/trials/2/rest", 1280, 800, ""},
-	{"yields", "/trials/3/rest", 1280, 800, `() => document.querySelector('[data-testid=switch]').click()`},
+	{"rest", "/trials/5/rest", 1280, 800, ""},
+	{"rest-phone", "/trials/5/rest", 390, 844, readAll},
+	{"yields", "/trials/3/rest", 1280, 800, `() => { const b = document.querySelector('[data-testid=switch]'); b.click(); b.scrollIntoView() }`},
 	{"table", "/trials/2/table", 1280, 800, ""},
 	{"settle", "/trials/3/settle", 1280, 800, ""},
 	{"guide", "/guide/match", 1280, 800, ""},

@@ -7,7 +7,9 @@ import (
 	"math"
 	"net/http"
 	"net/http/httptest"
+	"os"
 	"reflect"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -259,6 +261,46 @@ func BenchmarkTenHours(b *testing.B) {
 		}
 		if err := barn.Advance(dawn.Add(10*time.Hour), func(Reading) {}); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// TestADayIsSteppedMovedHeldAndFried plays the example: the pit comes to its new set point,
+// the cut goes on climbing in the oven, the oil falls as a piece goes in and comes back.
+func TestADayIsSteppedMovedHeldAndFried(t *testing.T) {
+	script, err := os.ReadFile("../../docs/examples/stepped-and-fried.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := barnOf(t, string(script))
+	all := play(t, b, 13*time.Hour)
+	h := func(hours float64) time.Duration { return time.Duration(hours * float64(time.Hour)) }
+	at := func(channel string, hours float64) float64 {
+		return mean(between(all, channel, h(hours), h(hours)+5*time.Minute))
+	}
+	f := func(f float64) float64 { return (f - 32) / 1.8 }
+	for _, c := range []struct {
+		what      string
+		got       float64
+		low, high float64
+	}{
+		{"before the step", mean(between(all, "pit", h(2.5), h(3.7))), f(220), f(230)},
+		{"after it", mean(between(all, "pit", h(4.75), h(6))), f(270), f(280)},
+		{"the cut as it is moved", at("core A", 6), f(140), f(200)},
+		{"in the oven it climbs", at("core A", 8.4) - at("core A", 6), 3, 60},
+		{"in the box it falls", at("core A", 12) - at("core A", 8.6), -60, -5},
+		{"the oil before the drop", at("oil", 10.9), f(345), f(360)},
+		{"just after it", slices.Min(between(all, "oil", h(11), h(11)+10*time.Minute)), f(320), f(345)},
+		{"and later", at("oil", 12), f(345), f(362)},
+		{"fried, the thigh is hotter", at("core B", 11.07) - at("core B", 10.97), 1, 60},
+	} {
+		if !(c.got >= c.low && c.got <= c.high) {
+			t.Errorf("%s: %.1f C, want %.1f to %.1f", c.what, c.got, c.low, c.high)
+		}
+	}
+	for name, e := range map[string]Event{"to": {Do: doMove, Cut: "A", To: "Nowhere"}, "pit": {Do: doSet, Pit: "Nowhere"}} {
+		if err := b.do(e, func(Reading) {}); err == nil || !strings.Contains(err.Error(), name) {
+			t.Errorf("%s of a pit there is not: %v", e.Do, err)
 		}
 	}
 }

@@ -220,7 +220,12 @@ useKeys((key) => {
     /></MorePads>
     <CautionSheet v-if="unread" :act="unread" @read="read" @close="unread = null" />
     <FireSheet v-if="reading" class="tall"
-      ><GroupRead :cook="cook" :cuts="targets" :press="press" @close="reading = false"
+      ><GroupRead
+        :cook="cook"
+        :cuts="targets"
+        :press="press"
+        :when="marked === null ? null : new Date(marked).toISOString()"
+        @close="((reading = false), (when = ''))"
     /></FireSheet>
     <input
       ref="camera"

@@ -14,9 +14,16 @@ import ChipRow from './ChipRow.vue'
 import type { Pressed } from './presses'
 
 /** All pieces are read one after the other: a field each, Enter goes to the next. Each reading is the piece's own. */
-const { cook, cuts, press } = defineProps<{
+const {
+  cook,
+  cuts,
+  press,
+  when = null,
+} = defineProps<{
   cook: CookView
   cuts: CutView[]
+  /** When they were read; null is as each is typed. */
+  when?: string | null
   press: (p: Pressed) => Promise<boolean>
 }>()
 const emit = defineEmits<{ close: [] }>()
@@ -69,7 +76,7 @@ async function keep(value = text.value.trim()) {
   if (feel.value) detail.feel = feel.value as Detail['feel']
   if (!signs.value.length) delete detail.signs
   if (!place.value) delete detail.place
-  if (!(await press({ act: 'probe', at: null, detail, cut_ids: [c.id], pit_run_ids: [] }))) return
+  if (!(await press({ act: 'probe', at: when, detail, cut_ids: [c.id], pit_run_ids: [] }))) return
   done.value.set(c.id, detail.read ?? detail.feel ?? 'read')
   go()
 }

@@ -82,6 +82,7 @@ const { data: traces } = useQuery({
   structuralSharing: false,
 })
 const traceOf = (id: number) => traces.value?.traces.filter((t) => t.cut_id === id) ?? []
+const lowOf = (id: number) => rest?.holders.find((h) => h.run_id === of(id)?.holder_run_id)?.low_c ?? null
 const holderOf = (ids: number[]) =>
   rest?.holders.filter((h) => ids.some((id) => of(id)?.holder_run_id === h.run_id)) ?? []
 </script>
@@ -126,6 +127,7 @@ const holderOf = (ids: number[]) =>
             :door-width="doorWidth"
             :now="now"
             :picked="picked === c.id"
+            :low="lowOf(c.id)"
             @pick="picked = c.id"
             @read="emit('read', c.id)"
           />

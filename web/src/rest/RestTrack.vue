@@ -5,7 +5,7 @@ import { stretchesOf } from '../fire/lanes'
 import { tracePath, type TimeScale } from '../fire/scale'
 import { working } from '../gate/gate'
 import { clock, span } from '../ui/time'
-import { fixed, system, temperature } from '../ui/units'
+import { degrees, fixed, system, temperature } from '../ui/units'
 import { enoughWords, restWords } from './board'
 
 /** One piece from the pull to the knife: what was done, its core and where that goes, when it slices well, how tender it gets. */
@@ -22,6 +22,8 @@ const props = defineProps<{
   doorWidth: number
   now: number
   picked: boolean
+  /** The lowest its holder swung to; null is not measured. */
+  low: number | null
 }>()
 const emit = defineEmits<{ pick: []; read: [] }>()
 const height = 94
@@ -62,6 +64,19 @@ const post = computed(() => {
   const from = at(r.from)
   const to = r.to ? at(r.to) : props.width
   return { from, wide: Math.max(2, to - from) }
+})
+/** How far the centre climbs once it is off: as read, or as it is likely to. */
+const peak = computed(() => {
+  const r = props.rest
+  if (!r.peak_at || typeof r.peak_c !== 'number' || typeof r.pull_c !== 'number' || r.peak_c - r.pull_c < 0.3)
+    return null
+  return { x: at(r.peak_at), y: y(r.peak_c), c: degrees(r.peak_c) }
+})
+const swing = computed(() => {
+  const r = props.rest
+  if (props.low === null || !r.hold_from) return ''
+  const to = Math.min(props.door, at(r.cut ? r.knife : new Date(props.now).toISOString()))
+  return `M${Math.max(gutter, at(r.hold_from))} ${y(props.low)}H${to}`
 })
 /** The tenderness scale: from the pull to the knife, so far solid. */
 const tender = computed(() => {
@@ -112,6 +127,8 @@ const under = computed(() => {
       </g>
       <path v-for="(d, i) in paths" :key="i" :d="d" class="core" />
       <path :d="coming" class="core" stroke-dasharray="6 5" />
+      <path v-if="swing" :d="swing" class="swing" />
+      <text v-if="peak" :x="peak.x" :y="peak.y - 4" text-anchor="middle" class="axis">{{ peak.c }}</text>
       <g v-if="tender">
         <path :d="`M${tender.from + 24} 68H${tender.to}`" stroke="currentColor" stroke-width="5" stroke-opacity="0.3" />
         <path
@@ -175,6 +192,12 @@ svg {
   fill: none;
   stroke: currentColor;
   stroke-width: 2.5;
+}
+.swing {
+  stroke: var(--ink);
+  stroke-width: 4;
+  stroke-dasharray: 1 7;
+  stroke-linecap: round;
 }
 .axis {
   font: 12px var(--font-num);

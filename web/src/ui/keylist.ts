@@ -30,7 +30,7 @@ export const keys: Record<string, [string, string][]> = {
     ['1 2', 'pick an arm'],
     ['0', 'all arms'],
     ['F O S A L W R P N', 'log: lit, on, spritz, wood, lid, wrap, read, pull, note'],
-    ['E V D Z M B T J H C', 'fuel, vent, water, unwrap, move, bark, spot read, photo, hold, carve'],
+    ['E V D Z M B T J H C', 'fuel, vent, water, unwrap, move, bark, spot read, photo, hold, slice'],
     ['U', 'undo, back to ten minutes'],
     ['Enter', 'the first due is done'],
     ['K', 'the first alarm was seen'],
@@ -42,5 +42,11 @@ export const keys: Record<string, [string, string][]> = {
     ['I', 'import a log'],
     ['Q', 'what each probe measures'],
   ],
-  rest: [['Enter', 'save the weight and go to the next cut']],
+  rest: [
+    ['R', 'read all, one after the other'],
+    ['O', 'to the scale'],
+    ['H', 'the picked piece into the hold'],
+    ['C', 'slice it'],
+    ['Enter', 'save the weight or the reading and go on'],
+  ],
 }
