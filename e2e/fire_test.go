@@ -90,7 +90,10 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 	u.key(input.Digit2, input.KeyW)
 	u.see("[data-testid=last-entry]", "Wrap 2L, 5R")
 	detail := func(label string) string { return `[data-testid=detail] input[aria-label="` + label + `"]` }
+	u.see("[data-testid=event-log]", "covered pan") // as planned
 	u.click("[data-testid=details]")
+	u.button("butcher paper")
+	u.see("[data-testid=event-log]", "butcher paper")
 	u.button("covered pan")
 	u.see("[data-testid=event-log]", "covered pan")
 	u.button("Put something in")

@@ -219,7 +219,7 @@ func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
 	u.see("[data-testid=alarm-pit-high]", "over its set point")
 	other := open(t, site, "/", 390, 844)
 	other.signIn("bram")
-	other.visit(site, "/trials/4/fire", "[data-testid=alarm-pit-high]", "Close the vents")
+	other.visit(site, "/trials/4/fire", "[data-testid=alarm-pit-high]", "log Set to; else close the vents")
 	other.whole()
 	u.key(input.KeyK)
 	u.see("[data-testid=alarm-known]", "Seen by Tove")

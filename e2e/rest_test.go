@@ -75,7 +75,6 @@ func TestADayIsSteppedMovedWrappedHeldAndSeared(t *testing.T) {
 	u.see("[data-testid=last-entry]", "Pull 3R, 5L")
 	u.key(input.KeyW)
 	u.see("[data-testid=last-entry]", "Wrap 3R, 5L")
-	u.see(".chart", "wrapped to hold")
 	u.key(input.KeyH)
 	u.see("[data-testid=last-entry]", "Hold 3R, 5L")
 	u.click("[data-testid=details]")

@@ -211,6 +211,8 @@ func fire(u user) {
 	}
 	at("8:00")
 	u.key(input.Digit0, input.KeyF)
+	u.see("[data-testid=caution]", "carbon monoxide")
+	u.click("[data-testid=caution-read]") // before the first of it alone
 	logged(1)
 	at("8:00")
 	u.key(input.KeyO)
@@ -234,8 +236,8 @@ func fire(u user) {
 	u.Expect("/events answered 422")
 	at("17:00")
 	u.key(input.KeyS)
-	// What is not taken is mended, with its cuts, and sent again.
-	u.see("[data-testid=turned-away]", "it was pulled at")
+	// What does not fit is asked about, mended with its cuts, and sent again.
+	u.see("[data-testid=turned-away]", "Is it so? 17:00 spritz. It was pulled at")
 	u.see("[data-testid=when]", "At: now") // a time is for one press
 	u.click("[data-testid=mend-turned]")
 	u.fill(`input[aria-label="Time of what was not taken, clock"]`, "15:00")

@@ -121,6 +121,7 @@ const reading = ref(false)
 
 function tap(act: Event['act']) {
   moreShown.value = picking.value = false
+  saying.value = false // sheets do not lie on each other
   if (act === 'probe' && targets.value.length > 1) return (reading.value = true)
   if (!warned(act)) return (unread.value = act)
   void log(act, planned(act))
@@ -302,7 +303,7 @@ useKeys((key) => {
   flex: 1;
   min-width: 0;
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(76px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(70px, 1fr));
   gap: var(--gap-fire);
 }
 .pad {

@@ -78,6 +78,10 @@ b {
   left: 5px;
   font-size: 13px;
 }
+.pitname {
+  font-size: 14px;
+  white-space: normal;
+}
 .all {
   font-size: 19px;
 }

@@ -97,7 +97,7 @@ export function stretchesOf(events: Event[], last: number): Stretch[] {
     const name = (pulled && rested) || begins
     pulled = e.act === 'pull' || (pulled && e.act !== 'on')
     if (open && (name || ends)) open.to = at
-    if (name) out.push({ from: at, to: Math.max(last, at), name, wrapped: name === 'wrapped' })
+    if (name) out.push({ from: at, to: Math.max(last, at), name, wrapped: name.startsWith('wrapped') })
   }
   return out
 }

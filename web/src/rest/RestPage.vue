@@ -35,7 +35,7 @@ const small = useMediaQuery(handheld)
 
 const cookId = ref(cookAtRest(trial.value.cooks, trial.value.cuts, trial.value.events))
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
-const { rest } = useRest(cookId)
+const { rest, asked: answered } = useRest(cookId)
 const cuts = computed(() => {
   const mine = trial.value.cuts.filter((c) => c.placement?.cook_id === cookId.value)
   return [...mine].sort((a, b) => armOf(a) - armOf(b) || a.name.localeCompare(b.name))
@@ -140,7 +140,7 @@ useKeys((key) => {
 </script>
 
 <template>
-  <div v-if="asked" class="rest">
+  <div v-if="asked && (answered || !cook)" class="rest">
     <div class="first">
       <h1>{{ first }}</h1>
       <p v-if="uneven" class="triangle watch" data-testid="uneven">

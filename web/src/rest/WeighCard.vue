@@ -35,10 +35,11 @@ interface Field {
   share?: Share
 }
 const rowOf = (s: Share) => vocabulary.shares.find((r) => r.share === s)!
-/** What a cut usually comes apart into here: what its mates did, else lean, and bones where they are in. */
+/** What a cut usually comes apart into here: what those did that are weighed out whole, else lean and bones. */
 const shares = computed<Share[]>(() => {
-  const used = trial.value.cuts.flatMap((c) => c.shares.map((s) => s.share))
-  const own = new Set<Share>([...(used.length ? used : (['lean', 'bones'] as Share[])), ...added.value])
+  const whole = trial.value.cuts.filter((c) => c.shares.length && c.apart.adds_up).flatMap((c) => c.shares)
+  const usual = whole.length ? whole.map((s) => s.share) : (['lean', 'bones'] as Share[])
+  const own = new Set<Share>([...usual, ...cut.shares.map((s) => s.share), ...added.value])
   return vocabulary.shares.map((r) => r.share).filter((s) => own.has(s))
 })
 const added = ref<Share[]>([])
@@ -102,7 +103,7 @@ function next() {
   const open = fields.value.find((f, n) => n > i && !kept(f))
   if (open) at.value = open.key
   else emit('next')
-  void nextTick(() => input.value?.querySelector('input')?.focus({ preventScroll: true }))
+  void nextTick(() => card.value?.querySelector<HTMLInputElement>('.now input')?.focus({ preventScroll: true }))
 }
 async function drop(s: WeighOut) {
   const v = await run(() =>
@@ -111,7 +112,7 @@ async function drop(s: WeighOut) {
   if (v) voided('weigh out', s.id, `${rowOf(s.share).name} of ${cut.name} was cleared`)
   set(v)
 }
-const input = ref<HTMLElement | null>(null)
+const card = ref<HTMLElement | null>(null)
 
 const rested = computed(() => {
   const [o, r] = [weighingAt(cut, 'off'), weighingAt(cut, 'rested')]
@@ -131,14 +132,14 @@ const more = computed(() => vocabulary.shares.filter((r) => !shares.value.includ
 </script>
 
 <template>
-  <section class="card" data-testid="weigh-card" :aria-label="`Weigh out ${cut.name}`">
+  <section ref="card" class="card" data-testid="weigh-card" :aria-label="`Weigh out ${cut.name}`">
     <h2>
       <ArmToken v-if="armOf(cut) >= 0" :place="armOf(cut)" :size="26" />
       {{ trial.ask.arms[armOf(cut)]?.tag }} {{ cut.name }}
     </h2>
     <ProblemNote :problem="problem" />
     <template v-for="f in fields" :key="f.key">
-      <div v-if="f.key === at" ref="input" class="now">
+      <div v-if="f.key === at" class="now">
         <label :for="`weigh-${cut.id}`">{{ f.name }}</label>
         <InputText
           :id="`weigh-${cut.id}`"
