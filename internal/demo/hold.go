@@ -112,16 +112,7 @@ func (d *seeder) heldOutline(trialID int64) *plan.Outline {
 
 // night logs what was done so far, and plays it; the server plays on.
 func (d *seeder) night(trialID, cook int64, cuts []hung, today, now time.Time) {
-	var run int64
-	d.do(func() error {
-		runs, err := d.store.PitRuns(d.ctx, trialID)
-		for _, r := range runs {
-			if r.CookID == cook {
-				run = r.ID
-			}
-		}
-		return err
-	})
+	run := d.runOf(trialID, cook)
 	at := func(before time.Duration) time.Time { return today.Add(-before) }
 	each := func(arm int, by string, act logbook.Act, when time.Time, detail logbook.Detail) {
 		for _, c := range cuts {

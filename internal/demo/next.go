@@ -63,9 +63,8 @@ const (
 	served = 11 * time.Hour
 )
 
-// burning lights the pit of a cook and plays it up to now; the server plays on.
-func (d *seeder) burning(trialID, cook int64, cuts []hung, today, now time.Time) {
-	var run int64
+// runOf is the one pit run of a cook.
+func (d *seeder) runOf(trialID, cook int64) (run int64) {
 	d.do(func() error {
 		runs, err := d.store.PitRuns(d.ctx, trialID)
 		for _, r := range runs {
@@ -75,6 +74,12 @@ func (d *seeder) burning(trialID, cook int64, cuts []hung, today, now time.Time)
 		}
 		return err
 	})
+	return run
+}
+
+// burning lights the pit of a cook and plays it up to now; the server plays on.
+func (d *seeder) burning(trialID, cook int64, cuts []hung, today, now time.Time) {
+	run := d.runOf(trialID, cook)
 	at := func(after time.Duration) time.Time { return today.Add(-lit).Add(after) }
 	d.log("Bram", logbook.Lit, at(0), "", store.Event{PitRunID: &run})
 	for _, c := range cuts {

@@ -9,6 +9,7 @@ defineProps<{ options: readonly T[] }>()
     v-for="o in options"
     :key="o"
     type="button"
+    class="tap"
     :class="{ num: typeof o === 'number' }"
     :aria-pressed="picked === o"
     @click="picked = picked === o ? undefined : o"
@@ -16,21 +17,3 @@ defineProps<{ options: readonly T[] }>()
     {{ o }}
   </button>
 </template>
-
-<style scoped>
-button {
-  min-width: 44px;
-  min-height: 44px;
-  padding: 0 10px;
-  border: var(--line) solid var(--edge);
-  border-radius: var(--r-2);
-  background: var(--board);
-  color: var(--ink);
-  font-size: 15px;
-  cursor: pointer;
-}
-button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--board);
-}
-</style>

@@ -52,6 +52,7 @@ async function take() {
       v-for="o in options"
       :key="o.id"
       type="button"
+      class="tap"
       :aria-pressed="to === o.id"
       @click="to = to === o.id ? undefined : o.id"
     >
@@ -79,20 +80,6 @@ async function take() {
   display: inline-flex;
   flex-wrap: wrap;
   gap: 6px;
-}
-.where > button {
-  min-height: 44px;
-  padding: 0 10px;
-  border: var(--line) solid var(--edge);
-  border-radius: var(--r-2);
-  background: var(--board);
-  color: var(--ink);
-  font-size: 15px;
-  cursor: pointer;
-}
-.where > button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--board);
 }
 .set {
   width: 92px;

@@ -89,7 +89,7 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
               v-for="(w, i) in f.words"
               :key="w"
               type="button"
-              class="chip"
+              class="tap"
               :aria-pressed="several(f).includes(f.keys[i]!)"
               @click="toggle(f, f.keys[i]!)"
             >
@@ -190,19 +190,5 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
 }
 .short {
   width: 72px;
-}
-.chip {
-  min-height: 44px;
-  padding: 0 10px;
-  border: var(--line) solid var(--edge);
-  border-radius: var(--r-2);
-  background: var(--board);
-  color: var(--ink);
-  font-size: 15px;
-  cursor: pointer;
-}
-.chip[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--board);
 }
 </style>

@@ -122,7 +122,7 @@ const toggle = (s: string) =>
     </div>
     <div class="keys">
       <div class="row where">
-        <button v-if="!placing" type="button" class="chip" data-testid="place" @click="placing = true">
+        <button v-if="!placing" type="button" class="tap" data-testid="place" @click="placing = true">
           Where: <b>{{ place ?? 'not said' }}</b>
         </button>
         <ChipRow v-else :model-value="place" :options="field('place').words" @update:model-value="readAt" />
@@ -144,7 +144,7 @@ const toggle = (s: string) =>
           v-for="s in field('signs').words"
           :key="s"
           type="button"
-          class="chip"
+          class="tap"
           :aria-pressed="signs.includes(s)"
           @click="toggle(s)"
         >
@@ -227,20 +227,6 @@ input.value {
   background: var(--ember-wash);
   border: 2px solid var(--ember);
   border-radius: var(--r-2);
-}
-.chip {
-  min-height: 44px;
-  padding: 0 10px;
-  border: var(--line) solid var(--edge);
-  border-radius: var(--r-2);
-  background: var(--board);
-  color: var(--ink);
-  font-size: 15px;
-  cursor: pointer;
-}
-.chip[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--board);
 }
 @media (max-width: 820px) {
   .card {
