@@ -87,6 +87,7 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	loggedBy := newIn(t, s, 4)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.firstDue() // what is planned is known
 	u.key(input.Digit2, input.KeyW)
 	u.see("[data-testid=last-entry]", "Wrap 2L, 5R")
 	detail := func(label string) string { return `[data-testid=detail] input[aria-label="` + label + `"]` }
