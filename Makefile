@@ -44,7 +44,7 @@ bench:
 
 # How good forecasts are on synthetic cooks of other kinds; about five minutes.
 bench-forecast:
-	go test -count=1 -timeout 30m -run TestForecastTable ./core/forecast -cooks 250
+	go test -v -count=1 -timeout 30m -run TestForecastTable ./core/forecast -cooks 250
 
 # How often what a verdict says is so, over simulated trials; about ten minutes.
 bench-verdict:

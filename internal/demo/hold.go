@@ -129,7 +129,7 @@ func (d *seeder) night(trialID, cook int64, cuts []hung, today, now time.Time) {
 	each(1, "Joren", logbook.Pull, at(heldPulled), logbook.Detail{})
 	each(0, "Joren", logbook.Wrap, at(onFour-heldWrapped), logbook.Detail{Wrap: "paper"})
 	each(1, "Joren", logbook.Hold, at(heldBoxed), logbook.Detail{HolderID: d.box})
-	for before := onNine; before > onFour-heldWrapped; before -= 45 * time.Minute {
+	for before := onNine; before > 0; before -= 45 * time.Minute {
 		d.log("Bram", logbook.Wood, at(before), "", store.Event{PitRunID: &run, Detail: logbook.Detail{With: "apricot chunks", Pieces: 1}})
 	}
 	each(0, "Ife", logbook.Probe, at(20*time.Minute), logbook.Detail{Feel: logbook.Giving})

@@ -128,7 +128,7 @@ const under = computed(() => {
       <path v-for="(d, i) in paths" :key="i" :d="d" class="core" />
       <path :d="coming" class="core" stroke-dasharray="6 5" />
       <path v-if="swing" :d="swing" class="swing" />
-      <text v-if="peak" :x="peak.x" :y="peak.y - 4" text-anchor="middle" class="axis">{{ peak.c }}</text>
+      <text v-if="peak" :x="peak.x" :y="peak.y + 16" text-anchor="middle" class="axis">{{ peak.c }}</text>
       <g v-if="tender">
         <path :d="`M${tender.from + 24} 68H${tender.to}`" stroke="currentColor" stroke-width="5" stroke-opacity="0.3" />
         <path
