@@ -55,7 +55,7 @@ const scale = computed(() => timeScale(view.value, room.value, door.value))
 const marks = computed(() =>
   ticks(view.value[0], view.value[1], width.value)
     .map((t) => ({ t, x: scale.value.x(t) }))
-    .filter((m) => m.x > 46 && m.x < width.value - 20 && (m.x < door.value - 26 || m.x > door.value + doorWidth + 26)),
+    .filter((m) => m.x > 46 && m.x < width.value - 34 && (m.x < door.value - 26 || m.x > door.value + doorWidth + 26)),
 )
 const table = computed(() => scale.value.x(Date.parse(cook.serve_at)))
 
@@ -147,7 +147,7 @@ const holderOf = (ids: number[]) =>
 }
 .clocks {
   display: grid;
-  grid-template-columns: 138px minmax(0, 1fr);
+  grid-template-columns: 130px minmax(0, 1fr);
   border-bottom: var(--line-strong) solid var(--ink);
   height: 30px;
   align-items: center;
