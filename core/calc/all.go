@@ -3,7 +3,10 @@ package calc
 import (
 	"whitebarn/core/design"
 	"whitebarn/core/gate"
+	"whitebarn/core/humidity"
+	"whitebarn/core/logbook"
 	"whitebarn/core/panel"
+	"whitebarn/core/pit"
 	"whitebarn/core/plan"
 	"whitebarn/core/prep"
 	"whitebarn/core/safety"
@@ -19,10 +22,18 @@ var All = []Calculation{
 	define("design.factorial", "Two-level designs and their aliases", "Box, Hunter and Hunter, 2005, Statistics for Experimenters, chapter 6", design.FactorialOf),
 	define("design.match", "Best allotment and closest sets", "Standardised mean difference; all allotments looked at", design.Match),
 	define("design.positions", "Arms over positions and cooks", "Latin squares: Fisher, 1935", design.PositionsOf),
+	define("humidity.altitude", "Pressure and boiling point by height", humidity.Source, humidity.AltitudeOf),
+	define("humidity.boiling", "Boiling point by the barometer", humidity.Source, humidity.BoilingOf),
+	define("humidity.saturation", "Pressure of saturated vapour", humidity.Source, humidity.SaturationOf),
+	define("humidity.wet_bulb", "Humidity from a wet bulb", humidity.Source, humidity.BulbsOf),
+	define("logbook.slope", "How fast readings rise", logbook.SlopeSource, logbook.SlopeOf),
 	define("panel.check_codes", "Check blind sample codes", "Sensory practice: three random digits that carry no hint", panel.CheckCodes),
 	define("panel.check_orders", "Check serving orders", "Williams, E. J., 1949: position and carry-over balance", panel.CheckOrders),
 	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),
 	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
+	define("pit.dry_burn", "What a pit does without meat", pit.Source, pit.Tell),
+	define("pit.equilibrium", "Where a pit or a pan comes to rest", pit.EquilibriumSource, pit.EquilibriumOf),
+	define("pit.holder", "Where a holder comes to rest, by a pan of water", pit.HolderSource, pit.PanOf),
 	long("plan.start", "When a cut must go on", "This barn's cook model, drawn anew for what is not known (see thermal.simulate)", plan.StartOf),
 	define("prep.brine", "Equilibrium brine and dry salt", "Conservation of salt", prep.BrineOf),
 	define("prep.cost", "Cost of a cook per edible weight and portion", "Sum of what was used", prep.CostOf),

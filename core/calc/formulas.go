@@ -59,6 +59,27 @@ var formulas = map[string][]string{
 		"{brine_h} = 2 x ({thickness_cm} / 2.54)^2",
 		"{dry_brine_h} = 1.5 x ({thickness_cm} / 2.54)^2",
 	},
+	"humidity.altitude":   {"pressure = 101325 x (1 - 2.25577e-5 x height)^5.25588; water boils where saturated vapour has that pressure"},
+	"humidity.boiling":    {"water boils where saturated vapour has the pressure of the air"},
+	"humidity.saturation": {"ln p = -5800.2206 / T + 1.3914993 - 0.048640239 T + 4.1764768e-5 T^2 - 1.4452093e-8 T^3 + 6.5459673 ln T, T in kelvin"},
+	"humidity.wet_bulb": {
+		"Ws = 0.621945 x p(wet) / (air - p(wet))",
+		"W = ((2501 - 2.326 wet) Ws - 1.006 (dry - wet)) / (2501 + 1.86 dry - 4.186 wet)",
+		"vapour = air x W / (0.621945 + W); humidity = vapour / p(dry)",
+		"In a pit the wet bulb reads high: still air, and walls that radiate.",
+	},
+	"logbook.slope": {"{slope} by least squares over {n} readings", "{theil_sen_slope} is the median of the slopes of every two"},
+	"pit.dry_burn": {
+		"Readings by the minute, the median of five; from when the last place is warm to the first end of a trace.",
+		"{plan_lead_min} = {warm_up_min} + 10, up to the next 5",
+		"held: from the addition to the first minute after the peak at or under where it was",
+	},
+	"pit.holder": {
+		"y = E + (y0 - E) exp(-t / tau) + ripple; E 9 times in 10",
+		"{next_dial_c} = {dial_c} + ({target_c} - E) / {gain}",
+		"passes: E within 3 F of {target_c}, and E less half the ripple at or over {floor_c}",
+	},
+	"pit.equilibrium": {"y = {e} + ({y0} - {e}) exp(-t / {tau})", "by least squares over {n} readings, {df} degrees of freedom"},
 	"prep.portions": {
 		"{need_edible_g} = {eaters} x {portion_g}",
 		"{pieces_without_spread} = {need_edible_g} / ({piece_g} x {edible_yield})",

@@ -10,6 +10,7 @@ import (
 	"sort"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
 	"whitebarn/core/thermal"
 )
 
@@ -112,12 +113,7 @@ func usualGap(in []Sample) float64 {
 	for i := range gaps {
 		gaps[i] = in[i+1].Time - in[i].Time
 	}
-	return max(median(gaps), 1)
-}
-
-func median(v []float64) float64 {
-	slices.Sort(v)
-	return (v[(len(v)-1)/2] + v[len(v)/2]) / 2
+	return max(logbook.Median(gaps), 1)
 }
 
 // MedianC is the median temperature of samples, C; NaN of none.
@@ -129,7 +125,7 @@ func MedianC(in []Sample) float64 {
 	for i, s := range in {
 		v[i] = s.C
 	}
-	return median(v)
+	return logbook.Median(v)
 }
 
 // pitTrace is the pit as the model is driven by it: means of five minutes,
