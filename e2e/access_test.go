@@ -36,6 +36,7 @@ var everyPage = []struct {
 	{"/trials/3/settle", "[data-testid=not-covered]", 44},
 	{"/trials/4/settle", "h1", 44},
 	{"/pits", "[data-testid=families]", 44},
+	{"/pits/holders/1", "[data-testid=calibrations]", 44},
 	{"/pantry", "h1", 44},
 	{"/bench/prep.portions", "h1", 44},
 	{"/crew", "h1", 44},

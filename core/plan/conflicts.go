@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"whitebarn/core/phase"
+	"whitebarn/core/pit"
 	"whitebarn/core/words"
 )
 
@@ -30,13 +31,14 @@ const (
 	NeverEnds   ConflictKind = "never ends"
 	LongHold    ConflictKind = "hold too long"
 	SlowWarm    ConflictKind = "slow to warm"
+	NotRead     ConflictKind = "holder not read"
 )
 
 // Values lists the kinds.
 func (ConflictKind) Values() []string {
 	return []string{string(TooLate), string(LeadShort), string(NotReady), string(Crowded), string(SamePlace), string(TwoHeats),
 		string(HolderFull), string(FewProbes), string(FewHands), string(NightWork), string(UnequalHold), string(UnequalWood), string(NeverEnds),
-		string(LongHold), string(SlowWarm)}
+		string(LongHold), string(SlowWarm), string(NotRead)}
 }
 
 // Remedy is what a way out does to the plan.
@@ -265,20 +267,36 @@ func earlier(a, b time.Time) time.Time {
 
 func (w *work) cutPlan(i int) CutPlan { return w.out.Cuts[i] }
 
+// relies says when nobody read what a holder really holds where it is to hold.
+func (w *work) relies(h Holder, setC float64, arms []string) {
+	on := pit.RelyOn(h.Known, setC, h.FloorC, w.in.Serve)
+	if on.Standing == pit.Stands {
+		return
+	}
+	w.conflict(NotRead, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s is to hold %s at {C:%.1f}. %s", h.Name, words.And(arms), setC, on.Words),
+		say("Put a covered pan of water in it the night before, under Pits"))
+}
+
 // ofHolders looks at room and heat of the holders.
 func (w *work) ofHolders() {
 	for _, h := range w.in.Holders {
-		n, arms, sets := 0, []string{}, map[string]bool{}
+		n, arms, sets, heat := 0, []string{}, map[string]bool{}, 0.0
 		for _, l := range w.out.Lanes {
 			arm := w.in.Arms[l.Arm]
 			if p := arm.hold(); p != nil && p.HolderID == h.ID {
 				n += len(w.in.cutsOf(l.Arm))
 				arms = append(arms, arm.Tag)
 				sets[p.SetTyped] = true
+				if p.SetC > 0 && (heat == 0 || p.SetC < heat) {
+					heat = p.SetC // the lowest is the one to fear for
+				}
 			}
 		}
 		if h.Capacity > 0 && n > h.Capacity {
 			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s takes %s and is to hold %d.", h.Name, words.Plural(h.Capacity, "cut"), n), say("Use a second holder for %s", arms[len(arms)-1]))
+		}
+		if heat > 0 && h.FloorC > 0 {
+			w.relies(h, heat, arms)
 		}
 		if len(sets) > 1 {
 			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s is asked for two temperatures, by %s.", h.Name, words.And(arms)), say("Give each its own holder, or one temperature"))

@@ -7,6 +7,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/core/phase"
+	"whitebarn/core/pit"
 	"whitebarn/core/thermal"
 )
 
@@ -74,7 +75,9 @@ type Pit struct {
 type Holder struct {
 	ID       int64
 	Name     string
-	Capacity int // cuts it takes; 0 is not known
+	Capacity int         // cuts it takes; 0 is not known
+	Known    []pit.Known // what its calibrations told
+	FloorC   float64     // of hot holding; 0: what it really holds is not looked at
 }
 
 // Person is a pair of hands, there from one time of the day to another (15:04);

@@ -73,9 +73,6 @@ const tapBallot = `async () => {
 	return true
 }`
 
-// words opens the keys and words of a page.
-const words = `() => { window.dispatchEvent(new KeyboardEvent('keydown', {key: '?', bubbles: true})) }`
-
 // likely waits until what is to come is drawn.
 const likely = `async () => {
 	const wait = ms => new Promise(r => setTimeout(r, ms))
@@ -101,6 +98,7 @@ var shots = []shot{
 	{"fire-tablet", "/trials/4/fire", 820, 1180, likely},
 	{"fire-phone", "/trials/4/fire", 390, 844, likely},
 	{"pits", "/pits", 1280, 800, ""},
+	{"holder", "/pits/holders/1", 1280, 800, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
 	{"rest", "/trials/5/rest", 1280, 800, ""},
 	{"rest-phone", "/trials/5/rest", 390, 844, readAll},
@@ -108,7 +106,6 @@ var shots = []shot{
 	{"table", "/trials/2/table", 1280, 800, ""},
 	{"settle", "/trials/3/settle", 1280, 800, ""},
 	{"guide", "/guide/match", 1280, 800, ""},
-	{"words", "/trials/3/settle", 1280, 800, words},
 }
 
 func run(binary, out, only string) error {

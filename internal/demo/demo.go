@@ -89,6 +89,7 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	d.shoulders(now)
 	d.threeArms(now)
 	d.hold(now)
+	d.calibrate(now)
 	return d.err
 }
 

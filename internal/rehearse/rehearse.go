@@ -280,13 +280,13 @@ func (p *Player) prepare(ctx context.Context, cookID int64) (*standin.Barn, *sta
 		known[e.ID] = true
 	}
 	b.Replay(d.happened(b, rows))
-	s := standin.NewSender(deliver(p.ingest, token))
+	s := standin.NewSender(Deliver(p.ingest, token))
 	s.Skip(device.LastSequence)
 	return b, s, &d, known, nil
 }
 
-// deliver brings batches straight to the ingest of the device interface.
-func deliver(ingest live.Ingest, token string) standin.Delivery {
+// Deliver brings batches straight to the ingest of the device interface.
+func Deliver(ingest live.Ingest, token string) standin.Delivery {
 	return func(ctx context.Context, batch []byte) error {
 		from, now, err := ingest.Enter(ctx, token)
 		if errors.Is(err, live.ErrUnknown) {

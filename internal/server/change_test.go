@@ -32,6 +32,7 @@ var exempt = map[string]string{
 	"POST /api/alarms/:id/seen": "of the watch",
 	"POST /api/pits":            "the barn's", "POST /api/holders": "the barn's", "PUT /api/pits/:id/grate": "the barn's",
 	"PUT /api/pits/:id/burn": "the barn's", "PUT /api/holders/:id": "the barn's",
+	"POST /api/holders/:id/calibrations": "the barn's", "POST /api/calibrations/:id/save": "the barn's", "POST /api/calibrations/:id/void": "the barn's",
 	"POST /api/ingredients": "the pantry's", "PUT /api/ingredients/:id": "the pantry's", "POST /api/ingredients/:id/retire": "the pantry's",
 	"POST /api/recipes": "the pantry's", "PUT /api/recipes/:id": "the pantry's", "POST /api/recipes/:id/retire": "the pantry's",
 	"POST /api/catalogue/factors": "the catalogue's", "POST /api/catalogue/factors/:id/levels": "the catalogue's",

@@ -27,6 +27,7 @@ type Barn struct {
 	pits    []*pit
 	cuts    []*piece
 	holders []*holder
+	pans    []*pan
 	events  []Event // to come, in order
 	due     float64 // s, next reading
 	random  *rand.Rand
@@ -98,6 +99,10 @@ func New(s Script, start time.Time) (*Barn, error) {
 	for _, h := range s.Holders {
 		low, high := celsius(h.Low, 62), celsius(h.High, 69)
 		b.holders = append(b.holders, &holder{script: h, lowC: low, highC: high, air: (low + high) / 2})
+	}
+	for _, p := range s.Pans {
+		// Water warms by its surface: the constant goes with the cube root of its weight.
+		b.pans = append(b.pans, &pan{script: p, in: b.holders[s.holderNamed(p.Holder)], tau: panTau * math.Cbrt(kilograms(p.Water, 3.6)), water: celsius(p.Fill, 16)})
 	}
 	for i, c := range s.Cuts {
 		p, err := newPiece(c, rand.New(rand.NewPCG(s.Seed, uint64(1000+i))))
@@ -171,6 +176,9 @@ func (b *Barn) step() error {
 	}
 	for _, h := range b.holders {
 		h.step(tick)
+	}
+	for _, p := range b.pans {
+		p.step(b.now, tick)
 	}
 	for _, c := range b.cuts {
 		if c.where == inFridge {
@@ -253,6 +261,11 @@ func (b *Barn) read(out func(Reading)) {
 	}
 	for _, h := range b.holders {
 		show(h.script.Channel, Probe{Noise: 0.2}, b.random, h.air)
+	}
+	for _, p := range b.pans {
+		if b.now >= p.script.PutIn.Seconds() {
+			show(p.script.Channel, p.script.Probe, b.random, p.water)
+		}
 	}
 	for _, c := range b.cuts {
 		if c.where == inFridge {

@@ -80,6 +80,23 @@ func (p *pit) step(t, dt float64) {
 
 func (p *pit) at() float64 { return p.air + p.flutter }
 
+// pan is a covered pan of water in a holder.
+type pan struct {
+	script Pan
+	in     *holder
+	tau    float64 // s
+	water  float64 // C
+}
+
+// panTau is the time constant of a kilogram of water under a lid in the still air of a box, s (ours).
+const panTau = 3200.0
+
+func (p *pan) step(now, dt float64) {
+	if now >= p.script.PutIn.Seconds() {
+		p.water += (p.in.air - p.water) * (1 - math.Exp(-dt/p.tau))
+	}
+}
+
 // holder is a warm box that switches on and off.
 type holder struct {
 	script Holder

@@ -7,6 +7,7 @@ package standin
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/goccy/go-yaml"
@@ -25,6 +26,7 @@ type Script struct {
 	Pits    []Pit    `yaml:"pits"`
 	Cuts    []Cut    `yaml:"cuts"`
 	Holders []Holder `yaml:"holders"`
+	Pans    []Pan    `yaml:"pans"`
 	Scale   string   `yaml:"scale"` // its channel
 	Events  []Event  `yaml:"events"`
 }
@@ -94,6 +96,16 @@ type Holder struct {
 	High    string   `yaml:"high"`
 	Period  Duration `yaml:"period"`
 	Channel string   `yaml:"channel"`
+}
+
+// Pan is a covered pan of water in a holder, with a probe in it.
+type Pan struct {
+	Holder  string   `yaml:"holder"`
+	Water   string   `yaml:"water"` // weight
+	Fill    string   `yaml:"fill"`  // temperature of the water as it goes in
+	PutIn   Duration `yaml:"put_in"`
+	Channel string   `yaml:"channel"`
+	Probe   Probe    `yaml:"probe"`
 }
 
 // Event is something done at a moment of the day.
@@ -197,8 +209,17 @@ func (s Script) check() error {
 			wrong.Add(fmt.Sprintf("events[%d].do", i), fmt.Sprintf("%q cannot be done", e.Do), "see docs/standin.md for what can")
 		}
 	}
-	if len(s.Pits) == 0 {
-		wrong.Add("pits", "there is no pit", "give one")
+	for i, p := range s.Pans {
+		field := fmt.Sprintf("pans[%d]", i)
+		if s.holderNamed(p.Holder) < 0 {
+			wrong.Add(field+".holder", fmt.Sprintf("there is no holder %q", p.Holder), "give one of the script's holders")
+		}
+		_, err := units.ParseMass(p.Water)
+		wrong.Take(field+".water", err)
+		temperature(&wrong, field+".fill", p.Fill, false)
+	}
+	if len(s.Pits) == 0 && len(s.Pans) == 0 {
+		wrong.Add("pits", "there is no pit", "give one, or a pan in a holder")
 	}
 	return wrong.Err()
 }
@@ -210,6 +231,10 @@ func (s Script) pitNamed(name string) int {
 		}
 	}
 	return -1
+}
+
+func (s Script) holderNamed(name string) int {
+	return slices.IndexFunc(s.Holders, func(h Holder) bool { return h.Name == name })
 }
 
 func temperature(wrong *fault.List, field, text string, needed bool) {

@@ -14,6 +14,7 @@ import (
 	"sync"
 	"testing"
 	"time"
+	calibrate "whitebarn/core/pit"
 )
 
 const day = `
@@ -302,5 +303,50 @@ func TestADayIsSteppedMovedHeldAndFried(t *testing.T) {
 		if err := b.do(e, func(Reading) {}); err == nil || !strings.Contains(err.Error(), name) {
 			t.Errorf("%s of a pit there is not: %v", e.Do, err)
 		}
+	}
+}
+
+// TestAPanWarmsToTheBox lets a pan of water stand in a box overnight: it warms as water does,
+// and comes to rest at what the box keeps on the whole.
+func TestAPanWarmsToTheBox(t *testing.T) {
+	text, err := os.ReadFile("../../docs/examples/pan-in-the-box.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	script, err := Parse(text)
+	if err != nil {
+		t.Fatal(err)
+	}
+	start := time.Date(2026, 9, 7, 15, 0, 0, 0, time.UTC)
+	b, err := New(script, start)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var hours, pan []float64
+	var box, n float64
+	err = b.Advance(start.Add(9*time.Hour), func(r Reading) {
+		switch {
+		case r.Channel == "pan" && r.At.Sub(start) < 4*time.Hour:
+			hours, pan = append(hours, r.At.Sub(start).Hours()-0.5), append(pan, r.Value)
+		case r.Channel == "box":
+			box, n = box+r.Value, n+1
+		}
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(pan) < 200 || hours[0] < 0 {
+		t.Fatalf("%d readings of the pan, the first after %.2f h", len(pan), hours[0])
+	}
+	told, err := calibrate.PanOf(calibrate.PanInput{DialC: 67, TargetC: 65.5, FloorC: 60, Hours: hours, C: pan})
+	if err != nil || !told.StopNow {
+		t.Fatalf("after three and a half hours it says %v (%v)", told.Words, err)
+	}
+	if off := told.Settles.C - box/n; math.Abs(off) > 0.5 {
+		t.Errorf("it is to settle at %.1f C, the box keeps %.1f", told.Settles.C, box/n)
+	}
+	script.Pans[0].Holder = "Cold Box"
+	if err := script.check(); err == nil || !strings.Contains(err.Error(), "Cold Box") {
+		t.Errorf("a pan in no holder is answered with %v", err)
 	}
 }

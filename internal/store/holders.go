@@ -11,6 +11,9 @@ type Holder struct {
 	ID       int64  `json:"id"`
 	Name     string `json:"name"`
 	Capacity *int   `json:"capacity"` // cuts it takes; null is not known
+
+	LowestC     *float64 `json:"lowest_c"` // that its dial goes to; null is not known
+	LowestTyped string   `json:"lowest_typed"`
 }
 
 // HolderRun is a holder in use for a cook.
@@ -25,7 +28,7 @@ type HolderRun struct {
 
 // Holders lists the barn's holders.
 func (s *Store) Holders(ctx context.Context) ([]Holder, error) {
-	return collect[Holder](ctx, s.pool, "select id, name, capacity from holders order by name")
+	return collect[Holder](ctx, s.pool, "select id, name, capacity, lowest_c, lowest_typed from holders order by name")
 }
 
 // AddHolder adds a holder; ErrConflict if the name is taken.
@@ -67,14 +70,14 @@ func beginHolderRun(ctx context.Context, q querier, cookID, holderID int64) (id 
 	return id, err
 }
 
-// SetHolder says how many cuts a holder takes.
+// SetHolder says how many cuts a holder takes, and how low its dial goes.
 func (s *Store) SetHolder(ctx context.Context, who int64, h Holder) error {
 	return s.withTx(ctx, func(tx pgx.Tx) error {
-		before, err := one[Holder](ctx, tx, "select id, name, capacity from holders where id = $1 for update", h.ID)
+		before, err := one[Holder](ctx, tx, "select id, name, capacity, lowest_c, lowest_typed from holders where id = $1 for update", h.ID)
 		if err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, "update holders set capacity = $2 where id = $1", h.ID, h.Capacity); err != nil {
+		if _, err := tx.Exec(ctx, "update holders set capacity = $2, lowest_c = $3, lowest_typed = $4 where id = $1", h.ID, h.Capacity, h.LowestC, h.LowestTyped); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "holder", h.ID, before, h, "")

@@ -189,6 +189,7 @@ var recordTables = map[string]bool{
 	"cuts": true, "weighings": true, "events": true, "placements": true, "probe_assignments": true,
 	"gate_reasons": true, "tasters": true, "flights": true, "imports": true,
 	"dimensions": true, "measures": true, "accepted_findings": true, "weigh_outs": true, "leftovers": true,
+	"calibrations": true,
 }
 
 // void marks a row as not to be counted, with who and why; ErrNotFound if it

@@ -5,7 +5,9 @@ import (
 
 	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
+	"whitebarn/core/pit"
 	"whitebarn/core/units"
+	"whitebarn/internal/store"
 )
 
 // HolderNow is what a holder did while cuts were in it.
@@ -16,6 +18,9 @@ type HolderNow struct {
 	LowC   *float64 `json:"low_c"` // the lowest it swung to while it held; nil: not measured
 	FloorC float64  `json:"floor_c"`
 	Cuts   int      `json:"cuts"`
+
+	HolderID int64        `json:"holder_id"`
+	On       pit.Reliance `json:"on"` // the calibration that the hold relies on
 }
 
 // Drop is what the oil did as something went in.
@@ -49,13 +54,14 @@ func (c cook) holderAir(k evidence.Cut, from time.Time) float64 {
 }
 
 // holdersNow is what the holders did while cuts of the cook were in them.
-func (c cook) holdersNow() []HolderNow {
+func (c cook) holdersNow(read []store.Calibration) []HolderNow {
 	out := []HolderNow{}
 	for _, h := range c.trial.Holders {
 		if h.CookID != c.ID {
 			continue
 		}
-		n := HolderNow{RunID: h.ID, Name: h.Holder, SetC: h.SetC, FloorC: c.house.At(c.trueNow).HoldC}
+		n := HolderNow{RunID: h.ID, Name: h.Holder, SetC: h.SetC, FloorC: c.house.At(c.trueNow).HoldC, HolderID: h.HolderID}
+		n.On = pit.RelyOn(store.Known(read, h.HolderID), h.SetC, n.FloorC, c.trueNow)
 		for _, k := range c.placed {
 			run, from := k.HeldSince(c.now)
 			if run != h.ID {

@@ -19,6 +19,7 @@ export const router = createRouter({
     { path: '/bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/bench/:name', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/pits', component: () => import('./pits/PitsPage.vue'), meta: { title: 'Pits' } },
+    { path: '/pits/holders/:id(\\d+)', component: () => import('./pits/HolderPage.vue'), meta: { title: 'Holder' } },
     {
       path: '/taste/:token',
       component: () => import('./taste/TastePage.vue'),

@@ -30,9 +30,11 @@ type BurnInput struct {
 	WaterHour string  `json:"water_hour" binding:"max=40"`
 }
 
-// HolderInput says how many cuts a holder takes; null is not known.
+// HolderInput says how many cuts a holder takes, and the lowest its dial goes to; null and
+// empty are not known.
 type HolderInput struct {
-	Capacity *int `json:"capacity" binding:"omitempty,min=1,max=200"`
+	Capacity *int   `json:"capacity" binding:"omitempty,min=1,max=200"`
+	Lowest   string `json:"lowest" binding:"max=20"`
 }
 
 // Add adds a pit.
@@ -92,9 +94,18 @@ func setPit(ctx context.Context, a *barn.Act, id int64, change func(*store.Pit))
 	return a.Store.Pits(ctx)
 }
 
-// SetHolder says how many cuts a holder takes.
+// SetHolder says what a holder takes and how low it goes.
 func SetHolder(ctx context.Context, a *barn.Act, in *barn.With[HolderInput]) ([]store.Holder, error) {
-	if err := a.Store.SetHolder(ctx, a.Who.ID, store.Holder{ID: in.ID, Capacity: in.Body.Capacity}); err != nil {
+	h := store.Holder{ID: in.ID, Capacity: in.Body.Capacity}
+	if lowest := strings.TrimSpace(in.Body.Lowest); lowest != "" {
+		var wrong fault.List
+		c := temperature(&wrong, "lowest", lowest)
+		if err := wrong.Err(); err != nil {
+			return nil, err
+		}
+		h.LowestC, h.LowestTyped = &c, lowest
+	}
+	if err := a.Store.SetHolder(ctx, a.Who.ID, h); err != nil {
 		return nil, err
 	}
 	return a.Store.Holders(ctx)

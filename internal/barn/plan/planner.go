@@ -166,8 +166,20 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan)
 		in.Pits = append(in.Pits, out)
 	}
 	holders, err := p.store.Holders(ctx)
+	if err != nil {
+		return err
+	}
+	read, err := p.store.Calibrations(ctx, 0)
+	if err != nil {
+		return err
+	}
+	house, err := reader.ReadGatehouse(ctx, p.store)
+	if err != nil {
+		return err
+	}
+	floor := house.At(in.Now).HoldC
 	for _, h := range holders {
-		out := plan.Holder{ID: h.ID, Name: h.Name}
+		out := plan.Holder{ID: h.ID, Name: h.Name, Known: store.Known(read, h.ID), FloorC: floor}
 		if h.Capacity != nil {
 			out.Capacity = *h.Capacity
 		}

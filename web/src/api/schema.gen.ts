@@ -84,6 +84,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calibrations/{id}/save": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["savePan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calibrations/{id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["voidPan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -923,9 +955,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["getHolder"];
         put: operations["setHolder"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holders/{id}/calibrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["putPanIn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2197,6 +2245,34 @@ export interface components {
         CalendarLink: {
             url: string;
         };
+        Calibration: {
+            by: string;
+            channel: string;
+            /** Format: double */
+            dial_c: number;
+            dial_typed: string;
+            /** Format: double */
+            half_c: number | null;
+            /** Format: int64 */
+            holder_id: number;
+            /** Format: int64 */
+            id: number;
+            months: number;
+            passes: boolean | null;
+            /** Format: int64 */
+            probe_id: number;
+            /** Format: date-time */
+            put_in_at: string;
+            /** Format: double */
+            ripple_c: number | null;
+            /** Format: date-time */
+            saved_at: string | null;
+            /** Format: double */
+            settles_c: number | null;
+            /** Format: double */
+            target_c: number;
+            target_typed: string;
+        };
         Catalogue: {
             factors: components["schemas"]["CatalogueFactor"][];
             families: components["schemas"]["FamilyName"][];
@@ -2316,7 +2392,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "too late" | "lead too short" | "not ready" | "pit too small" | "same place" | "two temperatures" | "holder" | "probes" | "hands" | "night" | "unequal hold" | "unequal wood" | "never ends" | "hold too long" | "slow to warm";
+            kind: "too late" | "lead too short" | "not ready" | "pit too small" | "same place" | "two temperatures" | "holder" | "probes" | "hands" | "night" | "unequal hold" | "unequal wood" | "never ends" | "hold too long" | "slow to warm" | "holder not read";
             pit: number;
             /** Format: date-time */
             to: string;
@@ -2657,6 +2733,12 @@ export interface components {
             lanes: components["schemas"]["Lane"][];
             people: string[];
         };
+        Elapsed: {
+            /** Format: double */
+            c: number;
+            /** Format: double */
+            s: number;
+        };
         End: {
             place?: string;
             typed: string;
@@ -2664,6 +2746,14 @@ export interface components {
             value: number;
             /** @enum {string} */
             watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up";
+        };
+        Estimate: {
+            /** Format: double */
+            c: number;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            plus_minus_c: number;
         };
         Even: {
             /** Format: double */
@@ -2891,18 +2981,25 @@ export interface components {
             capacity: number | null;
             /** Format: int64 */
             id: number;
+            /** Format: double */
+            lowest_c: number | null;
+            lowest_typed: string;
             name: string;
         };
         HolderInput: {
             capacity: number | null;
+            lowest: string;
         };
         HolderNow: {
             cuts: number;
             /** Format: double */
             floor_c: number;
+            /** Format: int64 */
+            holder_id: number;
             /** Format: double */
             low_c: number | null;
             name: string;
+            on: components["schemas"]["Reliance"];
             /** Format: int64 */
             run_id: number;
             /** Format: double */
@@ -2919,6 +3016,35 @@ export interface components {
             /** Format: double */
             set_c: number;
             set_typed: string;
+        };
+        HolderView: {
+            calibrations: components["schemas"]["Calibration"][];
+            ends: string[];
+            /** Format: double */
+            floor_c: number;
+            holder: components["schemas"]["Holder"];
+            holds: components["schemas"]["HoldView"][];
+            /** Format: date-time */
+            now: string;
+            pan: components["schemas"]["PanView"] | null;
+            probes: components["schemas"]["ProbeNow"][];
+            source: string;
+        };
+        HoldView: {
+            /** Format: int64 */
+            cook_id: number;
+            on: components["schemas"]["Reliance"];
+            over: boolean;
+            question: string;
+            /** Format: int64 */
+            run_id: number;
+            /** Format: date-time */
+            serve_at: string;
+            /** Format: double */
+            set_c: number;
+            set_typed: string;
+            /** Format: int64 */
+            trial_id: number;
         };
         Home: {
             air: components["schemas"]["AirNote"] | null;
@@ -3436,9 +3562,59 @@ export interface components {
             /** Format: double */
             smd: number;
         };
+        PanInput: {
+            dial: string;
+            months: number;
+            /** Format: int64 */
+            probe_id: number;
+            /** Format: date-time */
+            put_in_at: string | null;
+            target: string;
+        };
+        PanOutput: {
+            /** Format: double */
+            climb_c_per_h: number | null;
+            dial_too_low: boolean;
+            /** Format: double */
+            from_c: number | null;
+            /** Format: double */
+            gain: number;
+            gain_known: boolean;
+            hourly: components["schemas"]["Estimate"][];
+            known: boolean;
+            /** Format: double */
+            low_c: number | null;
+            /** Format: double */
+            next_dial_c: number | null;
+            /** Format: double */
+            now_c: number;
+            /** Format: double */
+            off_dial_c: number | null;
+            passes: boolean;
+            /** Format: double */
+            ripple_c: number | null;
+            /** Format: double */
+            ripple_min: number | null;
+            settles: components["schemas"]["Estimate"] | null;
+            stop_now: boolean;
+            /** Format: double */
+            tau_h: number | null;
+            why: string;
+            /** Format: double */
+            within_1_f_after_h: number | null;
+            words: string[];
+            /** Format: double */
+            worst_c: number | null;
+        };
         PantryView: {
             ingredients: components["schemas"]["Ingredient"][];
             recipes: components["schemas"]["RecipeView"][];
+        };
+        PanView: {
+            /** Format: int64 */
+            calibration_id: number;
+            readings: components["schemas"]["Elapsed"][];
+            told: components["schemas"]["PanOutput"];
         };
         PartInput: {
             name: string;
@@ -3768,6 +3944,16 @@ export interface components {
         RehearsalInput: {
             /** Format: double */
             rate: number;
+        };
+        Reliance: {
+            /** Format: double */
+            low_c: number | null;
+            on: number;
+            /** @enum {string} */
+            standing: "none" | "other" | "stands" | "too low";
+            words: string;
+            /** Format: double */
+            worst_c: number | null;
         };
         Repeat: {
             /** @enum {string} */
@@ -4423,6 +4609,7 @@ export type BurnInput = components['schemas']['BurnInput'];
 export type Buy = components['schemas']['Buy'];
 export type Calculation = components['schemas']['Calculation'];
 export type CalendarLink = components['schemas']['CalendarLink'];
+export type Calibration = components['schemas']['Calibration'];
 export type Catalogue = components['schemas']['Catalogue'];
 export type CatalogueFactor = components['schemas']['CatalogueFactor'];
 export type CatalogueLevel = components['schemas']['CatalogueLevel'];
@@ -4460,7 +4647,9 @@ export type DrawInput = components['schemas']['DrawInput'];
 export type Drop = components['schemas']['Drop'];
 export type Due = components['schemas']['Due'];
 export type DueView = components['schemas']['DueView'];
+export type Elapsed = components['schemas']['Elapsed'];
 export type End = components['schemas']['End'];
+export type Estimate = components['schemas']['Estimate'];
 export type Even = components['schemas']['Even'];
 export type Event = components['schemas']['Event'];
 export type EventInput = components['schemas']['EventInput'];
@@ -4488,6 +4677,8 @@ export type Holder = components['schemas']['Holder'];
 export type HolderInput = components['schemas']['HolderInput'];
 export type HolderNow = components['schemas']['HolderNow'];
 export type HolderRun = components['schemas']['HolderRun'];
+export type HolderView = components['schemas']['HolderView'];
+export type HoldView = components['schemas']['HoldView'];
 export type Home = components['schemas']['Home'];
 export type Import = components['schemas']['Import'];
 export type Ingredient = components['schemas']['Ingredient'];
@@ -4544,7 +4735,10 @@ export type Outlook = components['schemas']['Outlook'];
 export type OwnMeasure = components['schemas']['OwnMeasure'];
 export type Pair = components['schemas']['Pair'];
 export type PairGap = components['schemas']['PairGap'];
+export type PanInput = components['schemas']['PanInput'];
+export type PanOutput = components['schemas']['PanOutput'];
 export type PantryView = components['schemas']['PantryView'];
+export type PanView = components['schemas']['PanView'];
 export type PartInput = components['schemas']['PartInput'];
 export type PendingChange = components['schemas']['PendingChange'];
 export type Person = components['schemas']['Person'];
@@ -4581,6 +4775,7 @@ export type RecipeView = components['schemas']['RecipeView'];
 export type Refusal = components['schemas']['Refusal'];
 export type Rehearsal = components['schemas']['Rehearsal'];
 export type RehearsalInput = components['schemas']['RehearsalInput'];
+export type Reliance = components['schemas']['Reliance'];
 export type Repeat = components['schemas']['Repeat'];
 export type Resting = components['schemas']['Resting'];
 export type RestPoint = components['schemas']['RestPoint'];
@@ -4786,6 +4981,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Calculation"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    savePan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    voidPan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderView"];
                 };
             };
             /** @description refused */
@@ -6638,6 +6899,37 @@ export interface operations {
             };
         };
     };
+    getHolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setHolder: {
         parameters: {
             query?: never;
@@ -6660,6 +6952,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Holder"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    putPanIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolderView"];
                 };
             };
             /** @description refused */
@@ -8880,7 +9207,7 @@ export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const catalogueFactorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
-export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long", "slow to warm"];
+export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long", "slow to warm", "holder not read"];
 export const cutGateFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutGate"]["finding"]> = ["met", "below", "not yet measured"];
 export const detailFeelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["feel"]> = ["", "tough", "tight", "giving", "tender", "mushy"];
 export const detailLiesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["lies"]> = ["thick end to the fire", "thin end to the fire", "fat side up", "fat side down", "hot side", "cool side", "upper shelf", "middle shelf", "lower shelf", "hung by the thick end", "hung by the thin end"];
@@ -8934,6 +9261,7 @@ export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
+export const relianceStandingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Reliance"]["standing"]> = ["none", "other", "stands", "too low"];
 export const repeatActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Repeat"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const restingStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Resting"]["state"]> = ["not on", "on", "resting", "held", "chilled", "cut"];
 export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Role"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];

@@ -6,10 +6,11 @@ import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { Device, NewToken } from '../api/schema.gen'
+import type { Device, Holder, NewToken } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime } from '../ui/time'
+import { typedTemperature, withTemperatureUnit } from '../ui/units'
 import FamilyTable from './FamilyTable.vue'
 import PitCard from './PitCard.vue'
 
@@ -33,10 +34,14 @@ async function addHolder() {
   holder.value = ''
   await client.invalidateQueries({ queryKey: ['holders'] })
 }
-async function setPlaces(id: number, text: string) {
-  const n = Number(text)
+async function setHolder(h: Holder, places: string, lowest: string) {
   const v = await run(() =>
-    ok(api.PUT('/api/holders/{id}', { params: { path: { id } }, body: { capacity: text.trim() ? n : null } })),
+    ok(
+      api.PUT('/api/holders/{id}', {
+        params: { path: { id: h.id } },
+        body: { capacity: places.trim() ? Number(places) : null, lowest: withTemperatureUnit(lowest) },
+      }),
+    ),
   )
   if (v) client.setQueryData(['holders'], v)
 }
@@ -91,6 +96,9 @@ const off = (s: number) => {
     <section class="pits">
       <article v-for="h in holders" :key="h.id" class="board pit">
         <h2>{{ h.name }}</h2>
+        <RouterLink :to="`/pits/holders/${h.id}`" :aria-label="`What it really holds: ${h.name}`"
+          >What it really holds</RouterLink
+        >
         <label class="small soot row"
           >holder, takes
           <InputText
@@ -98,10 +106,23 @@ const off = (s: number) => {
             :model-value="h.capacity === null ? '' : String(h.capacity)"
             placeholder="any"
             :aria-label="`Cuts that ${h.name} takes`"
-            @change="setPlaces(h.id, ($event.target as HTMLInputElement).value)"
+            @change="setHolder(h, ($event.target as HTMLInputElement).value, h.lowest_typed)"
           />
           cuts</label
         >
+        <label class="small soot row"
+          >dial goes down to
+          <InputText
+            class="mono-input lowest"
+            :model-value="h.lowest_c === null ? '' : typedTemperature({ c: h.lowest_c, typed: h.lowest_typed })"
+            placeholder="not said"
+            data-field="lowest"
+            :aria-label="`Lowest that the dial of ${h.name} goes to`"
+            @change="
+              setHolder(h, h.capacity === null ? '' : String(h.capacity), ($event.target as HTMLInputElement).value)
+            "
+          />
+        </label>
       </article>
       <form class="row add" @submit.prevent="addHolder">
         <div class="field">
@@ -200,6 +221,9 @@ const off = (s: number) => {
 </template>
 
 <style scoped>
+.lowest {
+  width: 104px;
+}
 .takes {
   width: 64px;
 }

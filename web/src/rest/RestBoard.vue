@@ -9,7 +9,7 @@ import type { useGate } from '../gate/gate'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, date } from '../ui/time'
-import { temperature } from '../ui/units'
+import { sentence, temperature } from '../ui/units'
 import RestTrack from './RestTrack.vue'
 
 /** One track a piece, grouped by arm, on one clock with the door at now. */
@@ -90,7 +90,7 @@ const holderOf = (ids: number[]) =>
 <template>
   <section ref="box" class="rest-board" data-testid="rest-board" aria-label="From the pull to the knife">
     <div class="clocks">
-      <b class="small">Off, rest, hold, knife</b>
+      <b class="small">Off to the knife</b>
       <div class="line">
         <span v-for="m in marks" :key="m.t" class="num" :style="{ left: `${m.x}px` }">{{ clock(m.t) }}</span>
         <b class="num now" :style="{ left: `${door}px`, width: `${doorWidth}px` }">{{
@@ -109,6 +109,19 @@ const holderOf = (ids: number[]) =>
             >low swing {{ temperature(h.low_c) }}</span
           >
           <span v-else class="watch triangle">no probe in it</span>
+          <RouterLink
+            :to="`/pits/holders/${h.holder_id}`"
+            class="read-on"
+            :class="h.on.standing === 'stands' ? 'soot' : 'watch triangle'"
+            :title="sentence(h.on.words)"
+            >{{
+              h.on.standing === 'stands'
+                ? 'calibrated'
+                : h.on.standing === 'none'
+                  ? 'not calibrated'
+                  : 'read at another dial'
+            }}</RouterLink
+          >
         </p>
       </div>
       <div class="tracks">
@@ -185,6 +198,10 @@ const holderOf = (ids: number[]) =>
 }
 .head p {
   margin: 2px 0;
+}
+.read-on {
+  display: block;
+  min-height: 24px;
 }
 .tag {
   gap: 6px;

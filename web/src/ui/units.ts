@@ -1,4 +1,5 @@
 import { useLocalStorage } from '@vueuse/core'
+import { date } from './time'
 
 /** F lb or C kg: how every number on the screen is shown. Logs keep what was read. */
 export type System = 'F' | 'C'
@@ -98,12 +99,13 @@ export function typedTemperature(t: { c: number; typed: string }): string {
   return t.typed.toUpperCase().endsWith(system.value) ? t.typed : temperature(t.c)
 }
 
-/** The server's sentences carry {kg:2.41}, {m:0.012}, {C:93.3} and {dC:3.2} for the reader's units. */
+/** The server's sentences carry {kg:2.41}, {m:0.012}, {C:93.3}, {dC:3.2} and {day:2026-10-04T12:00:00Z} for the reader's units. */
 export function sentence(text: string): string {
   return text
     .replace(/\{kg:([\d.]+)\}/g, (_, v) => weight(Number(v)))
     .replace(/\{m:([\d.]+)\}/g, (_, v) => length(Number(v)))
     .replace(/\{C:(-?[\d.]+)\}/g, (_, v) => temperature(Number(v)))
+    .replace(/\{day:([^}]+)\}/g, (_, v) => date(v))
     .replace(/\{dC:([\d.]+)\}/g, (_, v) => difference(Number(v)))
 }
 

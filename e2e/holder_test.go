@@ -1,0 +1,74 @@
+package e2e
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"net/http"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// TestAPanTellsWhatTheBoxHolds calibrates the demo's box once more, a night of water sent in
+// seconds: the page says that it can be stopped hours before it is there, it is saved, and
+// the hold of the night relies on it.
+func TestAPanTellsWhatTheBoxHolds(t *testing.T) {
+	u, site, s := demoBarn(t, "tove", 1280, 900)
+	_, token, err := s.NewDevice(t.Context(), 1, "Box logger", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := time.Now().Add(-4 * time.Hour).Truncate(time.Minute)
+	send := func(from, to int) {
+		t.Helper()
+		var body bytes.Buffer
+		for m := from; m < to; m++ {
+			f := 156 - 96*math.Exp(-float64(m)/60/1.6) + 0.4*math.Sin(float64(13*m))
+			fmt.Fprintf(&body, "%d,water,%s,%.2f,F\n", m+1, in.Add(time.Duration(m)*time.Minute).UTC().Format(time.RFC3339), f)
+		}
+		req, err := http.NewRequest("POST", site+"/api/devices/readings", &body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set("Content-Type", "text/csv")
+		req.Header.Set("Authorization", "Bearer "+token)
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		if res.StatusCode != http.StatusOK {
+			t.Fatalf("the readings are answered with %s", res.Status)
+		}
+	}
+	send(0, 20)
+	u.visit(site, "/pits", "h2", "Warm Box")
+	u.click(`a[aria-label="What it really holds: Warm Box"]`)
+	u.see("[data-testid=holder-first]", "At 153 F on the dial it settles at 150 F")
+	u.see("[data-testid=holds]", "Four hours in the box, or nine?")
+
+	u.Expect("answered 422")
+	u.fill("#pan-dial", "400")
+	u.fill("#pan-target", "150")
+	u.day(`input[aria-label="Put in at, day"]`, in.In(day().Location()).Format("2006-01-02"))
+	u.enter(`input[aria-label="Put in at, clock"]`, in.In(day().Location()).Format("15:04"))
+	u.button("Put it in")
+	u.see("[data-testid=problem]", "is no temperature of a holder")
+	u.fill("#pan-dial", "158")
+	u.button("Put it in")
+	u.see("[data-testid=holder-first]", "bend")
+	u.gone("[data-testid=pan-form]")
+	send(20, 230)
+	u.see("[data-testid=holder-first]", "You can stop now: it settles at 156 F")
+	u.see("[data-testid=holder-second]", "Set the dial to 15")
+	u.see("[data-testid=holder-second]", "for 150 F")
+	u.whole()
+	u.key(input.KeyS)
+	u.see("[data-testid=calibrations]", "not at 150 F")
+	u.see("[data-testid=holds]", "at another dial")
+	u.see("[data-testid=holder-first]", "At 158 F on the dial it settles at 156 F")
+	u.visit(site, "/trials/5/rest", ".rest-board", "read at another dial")
+	u.whole()
+}
