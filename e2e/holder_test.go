@@ -72,3 +72,31 @@ func TestAPanTellsWhatTheBoxHolds(t *testing.T) {
 	u.visit(site, "/trials/5/rest", ".rest-board", "read at another dial")
 	u.whole()
 }
+
+// TestAPitBurnsWithoutMeat lights a pit that nothing lies in, feeds it and opens its lid: each
+// press is the pit's.
+func TestAPitBurnsWithoutMeat(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 900)
+	id := u.MustEval(`async (serve) => {
+		const send = (path, body) => fetch('/api' + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+			.then(async r => { if (!r.ok) throw new Error(await r.text()); return r.json() })
+		const ask = await (await fetch('/api/trials/4/draft?as=copy')).json()
+		const made = await send('/trials', { ...ask, question: 'What does the trough do?' })
+		await send('/trials/' + made.id + '/cooks', { serve_at: serve, placements: [], runs: [{ id: 0, pit_id: 1, setup: 'trough full', set_point: '250 F' }] })
+		return made.id
+	}`, time.Now().Add(3*time.Hour).UTC().Format(time.RFC3339)).Int()
+	u.visit(site, fmt.Sprintf("/trials/%d/fire", id), "[data-testid=pad-lit]", "Lit")
+	loggedBy := newIn(t, s, int64(id))
+	u.key(input.KeyF)
+	u.click("[data-testid=caution-read]")
+	u.see("[data-testid=last-entry]", "Lit Brick Pit")
+	u.key(input.KeyA)
+	u.see("[data-testid=last-entry]", "Wood Brick Pit")
+	u.key(input.KeyL)
+	u.see("[data-testid=last-entry]", "Lid Brick Pit")
+	acts, events := loggedBy("Odalys")
+	if len(acts) != 3 || events[0].PitRunID == nil || events[2].CutID != nil {
+		t.Errorf("the burn has %v", acts)
+	}
+	u.whole()
+}

@@ -17,7 +17,7 @@ import CautionSheet from './CautionSheet.vue'
 import CutChips from './CutChips.vue'
 import { dueAt, dueIn, useDue } from './due'
 import FireSheet from './FireSheet.vue'
-import { runOf } from './lanes'
+import { runOf, runsPressed } from './lanes'
 import LastEntry from './LastEntry.vue'
 import MorePads from './MorePads.vue'
 import { smaller } from './photo'
@@ -51,7 +51,7 @@ const ofArm = computed(() =>
   ),
 )
 const targets = computed(() => (onlyCut.value ? ofArm.value.filter((c) => c.id === onlyCut.value) : ofArm.value))
-const runsOfTargets = computed(() => [...new Set(targets.value.flatMap((c) => runOf(c, trial.value.events) ?? []))])
+const runsOfTargets = computed(() => runsPressed(pressed.value, targets.value, props.cook.runs, trial.value.events))
 watch(pressed, () => (onlyCut.value = null))
 const marked = computed(() => (when.value ? Date.parse(fromLocal(when.value)) : null))
 function shift(minutes: number) {

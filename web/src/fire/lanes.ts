@@ -1,6 +1,6 @@
 import type { CookView, CutView, Event, PitRun, Trace } from '../api/schema.gen'
 import { clock } from '../ui/time'
-import { actRow, label } from './acts'
+import { actRow, label, type Who } from './acts'
 
 /** What the lanes are laid side by side on: the clock, or the moment an act was done to each. */
 export type Align = 'clock' | 'on' | 'wrap' | 'pull'
@@ -124,6 +124,14 @@ export function runOf(cut: CutView, events: Event[], until = Infinity): number |
     if (e.cut_id === cut.id && (e.act === 'move' || e.act === 'on') && e.detail.run_id && Date.parse(e.at) <= until)
       run = e.detail.run_id
   return run
+}
+
+/** The pits that a press is for: the one that is pressed, else those its cuts lie in; without any meat, all of them. */
+export function runsPressed(who: Who, cuts: CutView[], runs: PitRun[], events: Event[]): number[] {
+  const one = typeof who === 'string' ? /^pit (\d+)$/.exec(who) : null
+  if (one) return [Number(one[1])]
+  const of = [...new Set(cuts.flatMap((c) => runOf(c, events) ?? []))]
+  return of.length || who !== 'all' ? of : runs.map((r) => r.id)
 }
 
 /** A lane that is no arm: a pit, or a holder with a probe. */
