@@ -45,6 +45,7 @@ func TestAPanTellsWhatTheBoxHolds(t *testing.T) {
 	}
 	send(0, 20)
 	u.visit(site, "/pits", "h2", "Warm Box")
+	u.see("[data-testid=last-burn]", "Plan lights before")
 	u.click(`a[aria-label="What it really holds: Warm Box"]`)
 	u.see("[data-testid=holder-first]", "At 153 F on the dial it settles at 150 F")
 	u.see("[data-testid=holds]", "Four hours in the box, or nine?")

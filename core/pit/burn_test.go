@@ -76,6 +76,11 @@ func TestABurnTellsWhatWasDone(t *testing.T) {
 	near(t, "rise", second.RiseC, 10, 1.8) // the median takes the tip off
 	near(t, "to the peak", second.PeakMin, 6, 1)
 	near(t, "one split held it", second.HeldMin, 14, 0)
+	small := burn()
+	small.Additions = append(small.Additions, Addition{S: 70 * 60})
+	if more, _ := Tell(small); more.RefuelMin == nil || *more.RefuelMin != *got.RefuelMin {
+		t.Errorf("a split that moved nothing makes the refuel %v", more.RefuelMin)
+	}
 	middle := got.Points[1]
 	near(t, "fall in ten minutes", middle.Fall10C, 10, 1.5) // and here
 	near(t, "peak", middle.PeakMin, 46, 1)

@@ -155,11 +155,12 @@ func (t *Told) dial(all []series, middle series, from, to int) {
 }
 
 // refuel is how often: as long as the additions held it that were seen to come back, in the
-// middle; else as long as one load kept the band.
+// middle; else as long as one load kept the band. One that moved it by less than 5 F is not
+// told apart from the pit's own swing (ours).
 func (t *Told) refuel(b Burn, middle series, warm, to int) {
 	var held []float64
 	for _, r := range t.Responses {
-		if r.HeldMin != nil {
+		if r.HeldMin != nil && *r.RiseC >= AlikeC {
 			held = append(held, *r.HeldMin)
 		}
 	}

@@ -3,14 +3,19 @@ package server
 import (
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 	"time"
 
+	"whitebarn/core/logbook"
 	"whitebarn/core/pit"
 	"whitebarn/core/units"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
 	"whitebarn/internal/barn/pits"
 	"whitebarn/internal/store"
+
+	"github.com/google/uuid"
 )
 
 // panLog is what a device sends of a pan that warms from 60 F to e F.
@@ -96,4 +101,68 @@ func TestAHolderIsCalibrated(t *testing.T) {
 		t.Errorf("the holder is %+v", v.Holder)
 	}
 	odalys.must("GET", "/api/holders/999", nil, 404, nil)
+}
+
+// TestTheLastBurnOfAPitIsTold lights a pit with two probes on its grate, puts one split on,
+// and reads what the burn tells.
+func TestTheLastBurnOfAPitIsTold(t *testing.T) {
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	cook := v.Cooks[0]
+	run := cook.Runs[0].ID
+	var burns []pits.BurnView
+	odalys.must("GET", "/api/burns", nil, 200, &burns)
+	if len(burns) != 0 {
+		t.Errorf("before anything was lit there are %+v", burns)
+	}
+	lit := time.Now().Add(-100 * time.Minute).Truncate(time.Second)
+	did := func(act logbook.Act, minutes int) {
+		t.Helper()
+		at := lit.Add(time.Duration(minutes) * time.Minute)
+		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), fire.EventInput{Act: act, At: &at, PitRunIDs: []int64{run}, Press: uuid.NewString()}, 201, nil)
+	}
+	did(logbook.Lit, 0)
+	odalys.must("GET", "/api/burns", nil, 200, &burns)
+	if len(burns) != 1 || burns[0].Told != nil || !strings.Contains(burns[0].Missing, "No probe") || !burns[0].Meat {
+		t.Errorf("without a probe the burn is %+v", burns)
+	}
+	did(logbook.Wood, 50)
+	var sent strings.Builder
+	for m := range 100 {
+		c := math.Min(1+4*float64(m), 121)
+		switch {
+		case m > 50 && m <= 56:
+			c += float64(m-50) / 6 * 10
+		case m > 56 && m < 70: // back where it was 64 minutes after it was lit, and on
+			c += 10 - float64(m-56)/8*10
+		}
+		at := lit.Add(time.Duration(m) * time.Minute).UTC().Format(time.RFC3339)
+		fmt.Fprintf(&sent, "%d,middle,%s,%.2f,C\n%d,far,%s,%.2f,C\n", 2*m+1, at, c, 2*m+2, at, c-6)
+	}
+	if status, r := b.device(odalys, "gateway", nil).post("text/csv", sent.String()); status != 200 {
+		t.Fatalf("the readings are answered with %d %+v", status, r)
+	}
+	var probes []store.ProbeNow
+	odalys.must("GET", fmt.Sprintf("/api/cooks/%d/probes", cook.ID), nil, 200, &probes)
+	for _, p := range probes {
+		odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", cook.ID, p.ID), fire.ProbeInput{PitRunID: &run, Point: map[string]string{"middle": "B2", "far": "D2"}[p.Channel]}, 200, nil)
+	}
+	odalys.must("GET", "/api/burns", nil, 200, &burns)
+	told := burns[0].Told
+	if told == nil {
+		t.Fatalf("the burn is %+v", burns[0])
+	}
+	if told.SpreadC == nil || math.Abs(*told.SpreadC-6) > 0.01 || told.Places != 2 || told.LastMin == nil || *told.LastMin != 30 {
+		t.Errorf("it tells %+v", told)
+	}
+	if held := told.Responses[0].HeldMin; held == nil || *held != 14 || told.RefuelMin == nil || *told.RefuelMin != 14 {
+		t.Errorf("the split held it %v min: %+v", held, told.Responses[0])
+	}
+	// What comes after the pit is set anew is another matter.
+	at := lit.Add(45 * time.Minute)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), fire.EventInput{Act: logbook.Set, At: &at, Detail: logbook.Detail{Set: "275 F"}, PitRunIDs: []int64{run}, Press: uuid.NewString()}, 201, nil)
+	odalys.must("GET", "/api/burns", nil, 200, &burns)
+	if told := burns[0].Told; told == nil || told.ToMin != 45 || len(told.Responses) != 0 {
+		t.Errorf("set anew after 45 minutes it tells %+v", told)
+	}
 }

@@ -24,6 +24,7 @@ type Rehearsal struct {
 
 func (s *Server) registerPits(a *api.Routes, crew, master *gin.RouterGroup) {
 	read(s, a, crew, "/pits", "getPits", pits.List)
+	read(s, a, crew, "/burns", "getBurns", pits.LastBurns)
 	own(s, a, crew, "POST", "/pits", "addPit", 201, pits.Add, "pits")
 	own(s, a, crew, "PUT", "/pits/:id/grate", "setGrate", 200, pits.SetGrate, "pits")
 	own(s, a, crew, "PUT", "/pits/:id/burn", "setBurn", 200, pits.SetBurn, "pits")

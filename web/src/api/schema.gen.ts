@@ -68,6 +68,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/burns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBurns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calc": {
         parameters: {
             query?: never;
@@ -2219,6 +2235,23 @@ export interface components {
             /** Format: double */
             wood_min: number;
         };
+        BurnView: {
+            /** Format: date-time */
+            lit: string;
+            meat: boolean;
+            missing: string;
+            /** Format: int64 */
+            pit_id: number;
+            question: string;
+            /** Format: int64 */
+            run_id: number;
+            /** Format: double */
+            set_c: number;
+            setup: string;
+            told: components["schemas"]["Told"] | null;
+            /** Format: int64 */
+            trial_id: number;
+        };
         Buy: {
             /** Format: double */
             cost_cents: number;
@@ -3886,6 +3919,36 @@ export interface components {
             typed: string;
             what: string;
         };
+        Ran: {
+            /** Format: double */
+            above_band_min: number | null;
+            /** Format: double */
+            drift_c_per_h: number | null;
+            /** Format: double */
+            fall_c_per_10_min: number | null;
+            /** Format: double */
+            largest_swing_c: number | null;
+            /** Format: double */
+            load_above_band_low_min: number | null;
+            /** Format: double */
+            mean_c: number | null;
+            /** Format: double */
+            off_set_c: number | null;
+            /** Format: double */
+            peak_c: number | null;
+            /** Format: double */
+            peak_min: number | null;
+            /** @enum {string} */
+            place: "grate" | "dial";
+            point: string;
+            /** Format: double */
+            sd_c: number | null;
+            /** Format: double */
+            share_in_band: number | null;
+            /** Format: double */
+            warm_up_min: number | null;
+            within_5_f: boolean;
+        };
         Range: {
             /** Format: double */
             for_s: number;
@@ -3930,6 +3993,16 @@ export interface components {
             lines: components["schemas"]["RecipeLine"][];
             name: string;
         };
+        Recovery: {
+            /** Format: double */
+            back_min: number | null;
+            /** Format: double */
+            fell_c: number | null;
+            /** Format: double */
+            s: number;
+            /** Format: double */
+            shut_s: number;
+        };
         Refusal: {
             channel: string;
             reason: string;
@@ -3962,6 +4035,23 @@ export interface components {
             every_s: number;
             /** Format: double */
             from_s: number;
+        };
+        Response: {
+            /** Format: double */
+            at_least_min: number | null;
+            /** Format: double */
+            before_c: number | null;
+            /** Format: double */
+            held_min: number | null;
+            pieces: number;
+            /** Format: double */
+            rise_c: number | null;
+            /** Format: double */
+            s: number;
+            still_warming: boolean;
+            /** Format: double */
+            to_peak_min: number | null;
+            what: string;
         };
         Resting: {
             coming: components["schemas"]["RestPoint"][];
@@ -4267,6 +4357,36 @@ export interface components {
             /** Format: double */
             under: number;
             words: string;
+        };
+        Told: {
+            /** Format: double */
+            dial_minus_grate_c: number | null;
+            /** Format: double */
+            from_min: number;
+            /** Format: double */
+            fuel_kg_per_h: number | null;
+            /** Format: double */
+            last_place_warm_min: number | null;
+            lids: components["schemas"]["Recovery"][];
+            middle: string;
+            places: number;
+            places_within_5_f: number;
+            /** Format: double */
+            plan_lead_min: number | null;
+            points: components["schemas"]["Ran"][];
+            /** Format: double */
+            refuel_min: number | null;
+            responses: components["schemas"]["Response"][];
+            /** Format: double */
+            spread_c: number | null;
+            /** Format: double */
+            to_min: number;
+            /** Format: double */
+            warm_up_min: number | null;
+            /** Format: double */
+            water_kg_per_h: number | null;
+            /** Format: double */
+            worst_spread_c: number | null;
         };
         ToldInput: {
             flight: number;
@@ -4606,6 +4726,7 @@ export type Block = components['schemas']['Block'];
 export type Burn = components['schemas']['Burn'];
 export type Burning = components['schemas']['Burning'];
 export type BurnInput = components['schemas']['BurnInput'];
+export type BurnView = components['schemas']['BurnView'];
 export type Buy = components['schemas']['Buy'];
 export type Calculation = components['schemas']['Calculation'];
 export type CalendarLink = components['schemas']['CalendarLink'];
@@ -4766,17 +4887,20 @@ export type Problem = components['schemas']['Problem'];
 export type Product = components['schemas']['Product'];
 export type ProductInput = components['schemas']['ProductInput'];
 export type PutIn = components['schemas']['PutIn'];
+export type Ran = components['schemas']['Ran'];
 export type Range = components['schemas']['Range'];
 export type Reading = components['schemas']['Reading'];
 export type RecipeInput = components['schemas']['RecipeInput'];
 export type RecipeLine = components['schemas']['RecipeLine'];
 export type RecipeLineInput = components['schemas']['RecipeLineInput'];
 export type RecipeView = components['schemas']['RecipeView'];
+export type Recovery = components['schemas']['Recovery'];
 export type Refusal = components['schemas']['Refusal'];
 export type Rehearsal = components['schemas']['Rehearsal'];
 export type RehearsalInput = components['schemas']['RehearsalInput'];
 export type Reliance = components['schemas']['Reliance'];
 export type Repeat = components['schemas']['Repeat'];
+export type Response = components['schemas']['Response'];
 export type Resting = components['schemas']['Resting'];
 export type RestPoint = components['schemas']['RestPoint'];
 export type RestView = components['schemas']['RestView'];
@@ -4809,6 +4933,7 @@ export type TasterView = components['schemas']['TasterView'];
 export type TasteView = components['schemas']['TasteView'];
 export type Template = components['schemas']['Template'];
 export type Tender = components['schemas']['Tender'];
+export type Told = components['schemas']['Told'];
 export type ToldInput = components['schemas']['ToldInput'];
 export type TotalSaltOutput = components['schemas']['TotalSaltOutput'];
 export type Trace = components['schemas']['Trace'];
@@ -4952,6 +5077,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Burning"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getBurns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BurnView"][];
                 };
             };
             /** @description refused */
@@ -9259,6 +9413,7 @@ export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["s
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
 export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
 export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
+export const ranPlaceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ran"]["place"]> = ["grate", "dial"];
 export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const relianceStandingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Reliance"]["standing"]> = ["none", "other", "stands", "too low"];

@@ -6,14 +6,15 @@ import Select from 'primevue/select'
 import { ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { Pit } from '../api/schema.gen'
+import type { BurnView, Pit } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
+import LastBurn from './LastBurn.vue'
 import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { weightHint, weightKeys, withWeightUnit } from '../ui/units'
 
 /** A pit: what it is, its grate, and what it burns; empty is the usual of its kind or what its log shows. */
-const { pit } = defineProps<{ pit: Pit }>()
+const { pit, burn = undefined } = defineProps<{ pit: Pit; burn?: BurnView | undefined }>()
 const client = useQueryClient()
 const { run, problem } = useAct()
 const kindWords = (key: string) => vocabulary.pit_kinds.find((k) => k.key === key)?.words ?? key
@@ -94,7 +95,9 @@ async function keep() {
       {{ pit.burn.fuel || 'usual fuel'
       }}{{ pit.burn.fuel_typed ? `, ${pit.burn.fuel_typed} an hour at 250 F` : ', usual rate' }}
     </p>
-    <form v-else class="edit" @submit.prevent="keep">
+    <LastBurn v-if="burn && !open" :burn="burn" />
+    <p v-else-if="!open" class="small soot">Never lit by the log yet.</p>
+    <form v-if="open" class="edit" @submit.prevent="keep">
       <ProblemNote :problem="problem" />
       <div class="field">
         <label :for="`kind${pit.id}`">What it is</label

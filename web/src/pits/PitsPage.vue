@@ -22,6 +22,10 @@ const { data: devices, isFetched: devicesAsked } = useQuery({
   queryKey: ['devices'],
   queryFn: () => ok(api.GET('/api/devices')),
 })
+const { data: burns, isFetched: burnsAsked } = useQuery({
+  queryKey: ['burns'],
+  queryFn: () => ok(api.GET('/api/burns')),
+})
 const { run, busy, problem } = useAct()
 const { data: holders, isFetched: holdersAsked } = useQuery({
   queryKey: ['holders'],
@@ -88,10 +92,10 @@ const off = (s: number) => {
 </script>
 
 <template>
-  <div v-if="pitsAsked && devicesAsked && holdersAsked" class="page stack">
+  <div v-if="pitsAsked && devicesAsked && holdersAsked && burnsAsked" class="page stack">
     <h1>Pits, holders and devices</h1>
     <section class="pits">
-      <PitCard v-for="p in pits" :key="p.id" :pit="p" />
+      <PitCard v-for="p in pits" :key="p.id" :pit="p" :burn="burns?.find((b) => b.pit_id === p.id)" />
     </section>
     <section class="pits">
       <article v-for="h in holders" :key="h.id" class="board pit">
@@ -222,7 +226,7 @@ const off = (s: number) => {
 
 <style scoped>
 .lowest {
-  width: 104px;
+  width: 116px;
 }
 .takes {
   width: 64px;
