@@ -232,13 +232,13 @@ const off = (s: number) => {
   width: 64px;
 }
 .pits {
-  display: flex;
-  flex-wrap: wrap;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 300px), 1fr));
   gap: 12px;
 }
 .pit {
   padding: 12px 16px;
-  min-width: 200px;
+  min-width: 0;
 }
 .add {
   align-items: end;
