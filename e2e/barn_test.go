@@ -55,7 +55,8 @@ func (u user) visit(site, path, selector, words string) {
 // TestEveryStepOpens looks for console errors, failed requests and anything
 // wider than the screen: on a desk by day, on a phone by night.
 func TestEveryStepOpens(t *testing.T) {
-	words := []string{"What decides", "Are the arms alike?", "Cooks of this trial", "What each arm gets", "Fire", "All weights", "Seats", "Settle"}
+	words := []string{"What decides", "Are the arms alike?", "Cooks of this trial", "What each arm gets", "Fire", "All weights", "Seats",
+		"Settle"}
 	for _, screen := range []struct {
 		name          string
 		width, height int

@@ -109,7 +109,8 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 	u.click("[data-testid=earlier]")
 	earlier := func() bool {
 		_, now := loggedBy("Tove")
-		return len(now) == 1 && now[0].At.Sub(events[0].At.Add(-5*time.Minute)).Abs() < time.Second && len(now[0].Detail.Parcel) == 1 && now[0].Detail.Parcel[0].ML > 118
+		return len(now) == 1 && now[0].At.Sub(events[0].At.Add(-5*time.Minute)).Abs() < time.Second && len(now[0].Detail.Parcel) == 1 &&
+			now[0].Detail.Parcel[0].ML > 118
 	}
 	for end := time.Now().Add(patience); !earlier(); time.Sleep(50 * time.Millisecond) {
 		if time.Now().After(end) {

@@ -79,11 +79,13 @@ func TestAPanTellsWhatTheBoxHolds(t *testing.T) {
 func TestAPitBurnsWithoutMeat(t *testing.T) {
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	id := u.MustEval(`async (serve) => {
-		const send = (path, body) => fetch('/api' + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+		const send = (path, body) => fetch('/api' + path, { method: 'POST', headers: { 'content-type': 'application/json' },
+			body: JSON.stringify(body) })
 			.then(async r => { if (!r.ok) throw new Error(await r.text()); return r.json() })
 		const ask = await (await fetch('/api/trials/4/draft?as=copy')).json()
 		const made = await send('/trials', { ...ask, question: 'What does the trough do?' })
-		await send('/trials/' + made.id + '/cooks', { serve_at: serve, placements: [], runs: [{ id: 0, pit_id: 1, setup: 'trough full', set_point: '250 F' }] })
+		await send('/trials/' + made.id + '/cooks', { serve_at: serve, placements: [],
+			runs: [{ id: 0, pit_id: 1, setup: 'trough full', set_point: '250 F' }] })
 		return made.id
 	}`, time.Now().Add(3*time.Hour).UTC().Format(time.RFC3339)).Int()
 	u.visit(site, fmt.Sprintf("/trials/%d/fire", id), "[data-testid=pad-lit]", "Lit")

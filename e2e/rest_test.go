@@ -169,7 +169,8 @@ func TestADividedCutIsWeighedOutWithWhatIsThrown(t *testing.T) {
 	u.see("[data-testid=adds-up]", "Adds up to 3 lb 14 oz")
 	u.see("[data-testid=where-it-went]", "thrown")
 	outs, err := s.WeighOutsOf(t.Context(), cuts[0].ID)
-	if err != nil || len(outs) != 3 || !slices.ContainsFunc(outs, func(o store.WeighOut) bool { return o.Share == "edges" && o.Why == "charred" }) {
+	if err != nil || len(outs) != 3 || !slices.ContainsFunc(outs,
+		func(o store.WeighOut) bool { return o.Share == "edges" && o.Why == "charred" }) {
 		t.Errorf("it came apart into %+v (%v)", outs, err)
 	}
 	weighed, err := s.WeighingsOf(t.Context(), cuts[0].ID)
@@ -214,7 +215,10 @@ func TestUnevenRestsAreEvenedOut(t *testing.T) {
 	u.click("[data-testid=even]")
 	later := func() bool {
 		now, err := s.Cooks(t.Context(), 4)
-		return err == nil && slices.ContainsFunc(now, func(k store.Cook) bool { return k.ID == before[0].ID && k.ServeAt.After(before[0].ServeAt) })
+		return err == nil && slices.ContainsFunc(now, func(k store.Cook) bool {
+			return k.ID == before[0].ID &&
+				k.ServeAt.After(before[0].ServeAt)
+		})
 	}
 	for end := time.Now().Add(patience); !later(); time.Sleep(50 * time.Millisecond) {
 		if time.Now().After(end) {

@@ -108,7 +108,8 @@ func TestGuestsOpenTheirBallotWithoutACertificate(t *testing.T) {
 	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
 		t.Fatal(err)
 	}
-	network := &lan.Info{Sites: []string{"https://barn.lan:8443"}, Trust: []string{"http://barn.lan:8080"}, Guests: []string{"http://barn.lan:8081"}}
+	network := &lan.Info{Sites: []string{"https://barn.lan:8443"}, Trust: []string{"http://barn.lan:8080"},
+		Guests: []string{"http://barn.lan:8081"}}
 	srv, all := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist(), LAN: network})
 	site, plain := httptest.NewServer(all), httptest.NewServer(srv.Guests(all))
 	t.Cleanup(func() { site.Close(); plain.Close(); srv.Close() })

@@ -31,6 +31,7 @@ var All = []Calculation{
 	define("panel.check_orders", "Check serving orders", "Williams, E. J., 1949: position and carry-over balance", panel.CheckOrders),
 	define("panel.count_codes", "Count usable sample codes", "Sensory practice: three random digits that carry no hint", panel.CountCodes),
 	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
+	define("pit.compare", "Two set-ups of a pit side by side", pit.Source+"; Welch, 1947 (intervals)", pit.CompareOf),
 	define("pit.dry_burn", "What a pit does without meat", pit.Source, pit.Tell),
 	define("pit.equilibrium", "Where a pit or a pan comes to rest", pit.EquilibriumSource, pit.EquilibriumOf),
 	define("pit.holder", "Where a holder comes to rest, by a pan of water", pit.HolderSource, pit.PanOf),

@@ -110,6 +110,18 @@ var endings = []struct{ ends, unit string }{
 
 // labels of names that do not read by themselves: words, unit.
 var labels = map[string][2]string{
+	"set_c": {"set point", "C"}, "dial_c": {"dial", "C"}, "target_c": {"to hold", "C"}, "floor_c": {"floor of hot holding", "C"},
+	"settles_c": {"settles at", "C"}, "lowest_dial_c": {"lowest dial", "C"}, "next_dial_c": {"next dial", "C"}, "pan_c": {"pan", "C"},
+	"now_c": {"pan now", "C"}, "from_c": {"the curve begins at", "C"}, "low_c": {"low swing", "C"}, "worst_c": {"at worst", "C"},
+	"mean_c": {"mean", "C"}, "peak_c": {"peak", "C"}, "before_c": {"before", "C"}, "boiling_c": {"water boils at", "C"},
+	"dry_bulb_c": {"dry bulb", "C"}, "wet_bulb_c": {"wet bulb", "C"}, "dew_point_c": {"dew point", "C"}, "t_c": {"temperatures", "C"},
+	"band_c": {"band, C degrees; 0 is usual", ""}, "dial_step_c": {"step of the dial, in C degrees", ""},
+	"sd_c": {"standard deviation, C degrees", ""}, "off_set_c": {"off set, C degrees", ""}, "largest_swing_c": {"largest swing, C degrees", ""},
+	"drift_c_per_h": {"drift an hour, C degrees", ""}, "fall_c_per_10_min": {"fall in 10 min, C degrees", ""},
+	"spread_c": {"spread, C degrees", ""}, "worst_spread_c": {"worst spread, C degrees", ""}, "rise_c": {"rise, C degrees", ""},
+	"fell_c": {"fell, C degrees", ""}, "dial_minus_grate_c": {"dial less grate, C degrees", ""}, "plus_minus_c": {"give or take, C degrees", ""},
+	"climb_c_per_h": {"climbs an hour, C degrees", ""}, "ripple_c": {"ripple, C degrees", ""}, "off_dial_c": {"off the dial, C degrees", ""},
+	"s": {"time", "s"}, "t_hours": {"hours", "h"},
 	"g": {"weight", "g"}, "c": {"temperature", "C"}, "f": {"temperature in F", ""}, "oz": {"ounces", "oz"}, "lb": {"pounds", "lb"}, "grams": {"weight", "g"},
 	"salt_g_of_meat_plus_water":                       {"salt, of meat and water", "g"},
 	"salt_g_of_total_incl_salt":                       {"salt, of everything with the salt", "g"},

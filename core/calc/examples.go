@@ -26,6 +26,18 @@ func every10(c ...float64) (out []pit.Elapsed) {
 	return out
 }
 
+// setUp is a set-up burned once, read in the middle of the grate and at its far end.
+func setUp(tag string, c ...float64) pit.SetUp {
+	far := make([]float64, len(c))
+	for i, v := range c {
+		far[i] = 0.96 * v
+	}
+	return pit.SetUp{Tag: tag, Burns: []pit.Burn{{SetC: 121, Additions: []pit.Addition{}, Openings: []pit.Opening{}, Traces: []pit.Trace{
+		{Point: "middle", Place: pit.Grate, Middle: true, Readings: every10(c...)},
+		{Point: "far end", Place: pit.Grate, Readings: every10(far...)},
+	}}}}
+}
+
 // seasoning is a made-up rub.
 var seasoning = []prep.Line{
 	{Name: "black pepper", G: 113, PriceCents: 980, PackG: 227, Density: 0.47, Allergens: []string{}},
@@ -42,17 +54,20 @@ var examples = map[string]any{
 		{ID: "1L", Animal: "1", WeightG: ptr(2710.0)}, {ID: "1R", Animal: "1", WeightG: ptr(2655.0)}, {ID: "2L", Animal: "2", WeightG: ptr(2820.0)},
 		{ID: "2R", Animal: "2", WeightG: ptr(2790.0)}, {ID: "3L", Animal: "3", WeightG: ptr(2580.0)}, {ID: "3R", Animal: "3", WeightG: ptr(2610.0)},
 	}, ArmSizes: []int{3, 3}, SplitAnimals: true, SetSize: 2},
-	"design.positions":    design.PositionsInput{Arms: [][]string{{"PAPER", "PAN", "BARE"}, {"PAN", "BARE", "PAPER"}, {"BARE", "PAPER", "PAN"}}},
+	"design.positions": design.PositionsInput{Arms: [][]string{{"PAPER", "PAN", "BARE"}, {"PAN", "BARE", "PAPER"},
+		{"BARE", "PAPER", "PAN"}}},
 	"humidity.altitude":   humidity.AltitudeInput{M: []float64{0, 320, 1000}},
 	"humidity.boiling":    humidity.BoilingInput{HPa: []float64{1013.25, 975}},
 	"humidity.saturation": humidity.SaturationInput{C: []float64{60, 71, 100, 121}},
 	"humidity.wet_bulb":   humidity.BulbsInput{DryC: 121, WetC: 66, PressureHPa: 975},
-	"logbook.slope": logbook.SlopeInput{T: []float64{0, 0.25, 0.5, 0.75, 1, 1.25, 1.5}, Y: []*float64{ptr(60.1), ptr(62.4), ptr(64.0), nil, ptr(66.9), ptr(67.8), ptr(68.3)},
+	"logbook.slope": logbook.SlopeInput{T: []float64{0, 0.25, 0.5, 0.75, 1, 1.25, 1.5},
+		Y:      []*float64{ptr(60.1), ptr(62.4), ptr(64.0), nil, ptr(66.9), ptr(67.8), ptr(68.3)},
 		Window: []float64{0, 1.5}},
 	"panel.check_codes":  panel.CodesInput{Codes: []string{"417", "862", "305", "123"}, Avoid: []string{"305"}},
 	"panel.check_orders": panel.OrdersInput{Samples: 3, Orders: [][]int{{1, 2, 3}, {2, 3, 1}, {3, 1, 2}, {3, 2, 1}, {1, 3, 2}, {2, 1, 3}}},
 	"panel.count_codes":  panel.CodeRange{From: 100, To: 999},
 	"panel.williams":     panel.WilliamsInput{K: []int{4}},
+	"pit.compare":        pit.CompareInput{A: setUp("TROUGH", 8, 55, 92, 114, 121, 126, 124, 121), B: setUp("DRY", 8, 74, 119, 128, 141, 133, 124, 119)},
 	"pit.dry_burn": pit.Burn{SetC: 121, FuelKg: 3.2, Traces: []pit.Trace{
 		{Point: "fire end", Place: pit.Grate, Readings: every10(8, 62, 101, 121, 124, 131, 125, 119)},
 		{Point: "middle", Place: pit.Grate, Middle: true, Readings: every10(8, 58, 96, 118, 121, 128, 122, 116)},
@@ -60,7 +75,8 @@ var examples = map[string]any{
 	}, Additions: []pit.Addition{{S: 2400, What: "wood", Pieces: 1}}, Openings: []pit.Opening{}},
 	"pit.holder": pit.PanInput{DialC: 71, TargetC: 65.6, FloorC: 60, Hours: []float64{0, 0.5, 1, 1.5, 2, 2.5, 3, 3.5, 4, 4.5, 5},
 		C: []float64{15.6, 29.6, 40.1, 47.8, 53.6, 57.9, 61.0, 63.4, 65.1, 66.4, 67.4}, Before: []pit.Setting{}},
-	"pit.equilibrium": pit.EquilibriumInput{Hours: []float64{0, 0.25, 0.5, 0.75, 1, 1.25, 1.5, 1.75, 2}, Y: []float64{62, 63.4, 64.5, 65.4, 66.1, 66.7, 67.2, 67.5, 67.8}},
+	"pit.equilibrium": pit.EquilibriumInput{Hours: []float64{0, 0.25, 0.5, 0.75, 1, 1.25, 1.5, 1.75, 2},
+		Y: []float64{62, 63.4, 64.5, 65.4, 66.1, 66.7, 67.2, 67.5, 67.8}},
 	"plan.start": plan.StartInput{Family: "lambshoulder", WeightKg: 2.7, ThicknessCM: ptr(11.4), Smoker: "offset", PitC: 121, Wrap: "paper", WrapAtC: 74, PullC: 95,
 		RestMin: 90, LeastHoldH: 0.5, PlanHoldH: 2, SliceMin: 15, Chance: 0.9},
 	"prep.brine":          prep.BrineInput{MeatG: 2500, WaterG: 3000, Target: 0.012, PickUp: 0.1},

@@ -69,6 +69,10 @@ var formulas = map[string][]string{
 		"In a pit the wet bulb reads high: still air, and walls that radiate.",
 	},
 	"logbook.slope": {"{slope} by least squares over {n} readings", "{theil_sen_slope} is the median of the slopes of every two"},
+	"pit.compare": {
+		"Both are read over the time that all their burns share, each as pit.dry_burn reads it.",
+		"difference = mean of a - mean of b; its interval by Welch's t where both were burned twice",
+	},
 	"pit.dry_burn": {
 		"Readings by the minute, the median of five; from when the last place is warm to the first end of a trace.",
 		"{plan_lead_min} = {warm_up_min} + 10, up to the next 5",

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/thermal"
 	"whitebarn/core/units"
 )
 
@@ -48,7 +49,8 @@ func BulbsOf(in BulbsInput) (BulbsOutput, error) {
 		return out, nil
 	}
 	return BulbsOutput{Valid: true, Highest: known(100 * a.HighestRH), Half: known(100 * a.HalfDegreeRH), Balance: Balance{
-		VapourPa: known(a.VapourPa), RH: known(100 * a.RH), DewPoint: known(a.DewPointC), Ratio: known(a.Ratio), Volume: known(100 * a.VolumeOfAll),
+		VapourPa: known(a.VapourPa), RH: known(100 * a.RH), DewPoint: known(a.DewPointC), Ratio: known(a.Ratio),
+		Volume: known(100 * a.VolumeOfAll),
 	}}, nil
 }
 
@@ -99,7 +101,7 @@ func AltitudeOf(in AltitudeInput) (out AltitudeOutput, err error) {
 		if !(m >= -430 && m <= 6000) {
 			return out, fault.New(fmt.Sprintf("altitude_m[%d]", i), fmt.Sprintf("%g m is no height of a barn", m), "give -430 to 6000")
 		}
-		pa := PressureAt(m)
+		pa := thermal.PressureAt(m)
 		out.Pa, out.C, out.F = append(out.Pa, pa), append(out.C, Boiling(pa)), append(out.F, units.CToF(Boiling(pa)))
 	}
 	return out, nil

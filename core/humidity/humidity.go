@@ -9,11 +9,11 @@ import (
 	"math"
 
 	"whitebarn/core/fault"
-	"whitebarn/core/thermal"
 )
 
 // Source is where the formulas are from.
-const Source = "Hyland and Wexler, 1983 (saturation); wet-bulb energy balance as in the ASHRAE Handbook of Fundamentals, chapter 1; U.S. Standard Atmosphere, 1976"
+const Source = "Hyland and Wexler, 1983 (saturation); wet-bulb energy balance as in the ASHRAE Handbook of Fundamentals, chapter 1; " +
+	"U.S. Standard Atmosphere, 1976"
 
 // moleRatio is that of water to dry air.
 const moleRatio = 0.621945
@@ -108,6 +108,3 @@ func OfBulbs(dry, wet, pa float64) (Air, error) {
 
 // Boiling is the boiling point of water in C under pa Pa.
 func Boiling(pa float64) float64 { return SaturatedAt(pa) }
-
-// PressureAt is the usual pressure of the air in Pa at m metres over the sea.
-func PressureAt(m float64) float64 { return thermal.PressureAt(m) }

@@ -4,6 +4,7 @@ import (
 	"math"
 	"strings"
 	"testing"
+	"whitebarn/core/thermal"
 )
 
 // Water boils at 100 C under one atmosphere, by definition of long ago, to three hundredths.
@@ -19,7 +20,7 @@ func TestSaturationIsInverted(t *testing.T) {
 	if !math.IsNaN(SaturatedAt(100)) || !math.IsNaN(SaturatedAt(3e6)) {
 		t.Error("a dew point is given where the formula does not reach")
 	}
-	if high, low := Boiling(PressureAt(1600)), Boiling(PressureAt(100)); high >= low {
+	if high, low := Boiling(thermal.PressureAt(1600)), Boiling(thermal.PressureAt(100)); high >= low {
 		t.Errorf("water boils at %g C on the hill and at %g below", high, low)
 	}
 }

@@ -118,7 +118,8 @@ type Sign string
 
 // Values lists the signs.
 func (Sign) Values() []string {
-	return []string{"stiff", "bends", "cracks when bent", "tears", "springs back", "stays pressed", "bone holds", "bone gives", "bone comes clean"}
+	return []string{"stiff", "bends", "cracks when bent", "tears", "springs back", "stays pressed", "bone holds", "bone gives",
+		"bone comes clean"}
 }
 
 // Lie is how a cut lies, hangs or is turned.
@@ -126,7 +127,8 @@ type Lie string
 
 // Values lists the ways.
 func (Lie) Values() []string {
-	return []string{"thick end to the fire", "thin end to the fire", "fat side up", "fat side down", "hot side", "cool side", "upper shelf", "middle shelf", "lower shelf", "hung by the thick end", "hung by the thin end"}
+	return []string{"thick end to the fire", "thin end to the fire", "fat side up", "fat side down", "hot side", "cool side", "upper shelf",
+		"middle shelf", "lower shelf", "hung by the thick end", "hung by the thin end"}
 }
 
 // Wind is how it blows.
@@ -150,8 +152,10 @@ type field struct {
 
 func (d Detail) fields() []field {
 	return []field{
-		{"wrap", d.Wrap != ""}, {"with", d.With != ""}, {"parcel", len(d.Parcel) > 0}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0}, {"damper", d.Damper != ""}, {"open", d.Open != nil},
-		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""}, {"signs", len(d.Signs) > 0}, {"lies", len(d.Lies) > 0}, {"to", d.To != ""},
+		{"wrap", d.Wrap != ""}, {"with", d.With != ""}, {"parcel", len(d.Parcel) > 0}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0},
+		{"damper", d.Damper != ""}, {"open", d.Open != nil},
+		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""},
+		{"signs", len(d.Signs) > 0}, {"lies", len(d.Lies) > 0}, {"to", d.To != ""},
 		{"run_id", d.RunID != 0}, {"holder_id", d.HolderID != 0}, {"set", d.Set != ""},
 		{"air", d.Air != ""}, {"wind", d.Wind != ""}, {"sun", d.Sun}, {"rain", d.Rain}, {"photo_id", d.PhotoID != 0}, {"out_min", d.OutMin != 0},
 		{"before", d.Before != 0}, {"after", d.After != 0},
@@ -185,14 +189,18 @@ func Fields() []FieldRow {
 		wrap.Words = append(wrap.Words, Material(k).Word())
 	}
 	out := []FieldRow{
-		wrap, {Name: "with", Label: "With what", Typed: true}, {Name: "parcel", Label: "In with it"}, {Name: "amount", Label: "How much", Hint: "1/2 cup", Typed: true},
+		wrap, {Name: "with", Label: "With what", Typed: true}, {Name: "parcel", Label: "In with it"},
+		{Name: "amount", Label: "How much", Hint: "1/2 cup", Typed: true},
 		{Name: "pieces", Label: "How many", Numbers: []int{1, 2, 3, 4, 6, 8, 12}}, {Name: "damper", Label: "Damper", Words: []string{"intake", "chimney"}, Keys: []string{"intake", "chimney"}},
 		{Name: "open", Label: "Open, %", Numbers: []int{0, 25, 50, 75, 100}}, {Name: "read", Label: "Reads", Hint: "203 F", Typed: true, Heat: true},
 		{Name: "place", Label: "Where", Words: Places, Keys: Places}, words("feel", "Feels", Feel("").Values()), words("of", "Of", SpotOf("").Values()), words("look", "Bark is", Look("").Values()),
-		several("signs", "Signs", Sign("").Values()), several("lies", "It lies", Lie("").Values()), {Name: "run_id", Label: "To"}, {Name: "holder_id", Label: "In"},
-		{Name: "set", Label: "Set to", Hint: "275 F", Typed: true, Heat: true}, {Name: "to", Label: "To position", Typed: true}, {Name: "air", Label: "Air", Hint: "50 F", Typed: true, Heat: true},
+		several("signs", "Signs", Sign("").Values()), several("lies", "It lies", Lie("").Values()), {Name: "run_id", Label: "To"},
+		{Name: "holder_id", Label: "In"},
+		{Name: "set", Label: "Set to", Hint: "275 F", Typed: true, Heat: true}, {Name: "to", Label: "To position", Typed: true},
+		{Name: "air", Label: "Air", Hint: "50 F", Typed: true, Heat: true},
 		words("wind", "Wind", Wind("").Values()), {Name: "sun", Words: []string{"sun on the lid"}, Keys: []string{"true"}}, {Name: "rain", Words: []string{"rain"}, Keys: []string{"true"}},
-		{Name: "before", Label: "Before, 1 to 9", Numbers: []int{1, 2, 3, 4, 5, 6, 7, 8, 9}}, {Name: "after", Label: "After, 1 to 9", Numbers: []int{1, 2, 3, 4, 5, 6, 7, 8, 9}},
+		{Name: "before", Label: "Before, 1 to 9", Numbers: []int{1, 2, 3, 4, 5, 6, 7, 8, 9}},
+		{Name: "after", Label: "After, 1 to 9", Numbers: []int{1, 2, 3, 4, 5, 6, 7, 8, 9}},
 		{Name: "out_min", Label: "Out of the fridge for, min", Numbers: []int{15, 30, 45, 60, 90}},
 	}
 	for i := range out {
@@ -261,7 +269,8 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 	for _, w := range []struct {
 		field, value string
 		of           []string
-	}{{"wrap", string(d.Wrap), d.Wrap.Values()}, {"feel", string(d.Feel), d.Feel.Values()}, {"look", string(d.Look), d.Look.Values()}, {"of", string(d.Of), d.Of.Values()}, {"wind", string(d.Wind), d.Wind.Values()}} {
+	}{{"wrap", string(d.Wrap), d.Wrap.Values()}, {"feel", string(d.Feel), d.Feel.Values()}, {"look", string(d.Look), d.Look.Values()},
+		{"of", string(d.Of), d.Of.Values()}, {"wind", string(d.Wind), d.Wind.Values()}} {
 		if !slices.Contains(w.of, w.value) {
 			wrong.Add("detail."+w.field, fmt.Sprintf("%q is not one of the words", w.value), "use one of: "+strings.Join(w.of[1:], ", "))
 		}

@@ -8,9 +8,12 @@ import (
 func number(v float64) *float64 { return &v }
 
 func TestDetailKeepsWhatWasTypedBesideTheNumber(t *testing.T) {
-	d, err := Detail{Wrap: "foil", With: "  foil,  double", Parcel: []PutIn{{What: "whey ", Typed: "1/2 cup"}, {What: "tallow", Typed: "45 g"}, {What: "syrup", Typed: "1 spoon"}}}.Tidy(Wrap)
-	if err != nil || d.With != "foil, double" || len(d.Parcel) != 3 || d.Parcel[0].ML < 118.29 || d.Parcel[0].ML > 118.30 || d.Parcel[0].What != "whey" ||
-		d.Parcel[1] != (PutIn{"tallow", "45 g", 45, 0}) || d.Parcel[2] != (PutIn{"syrup", "1 spoon", 15, 15}) || ParcelG(d.Parcel) < 178.2 || ParcelG(d.Parcel) > 178.4 {
+	d, err := Detail{Wrap: "foil", With: "  foil,  double", Parcel: []PutIn{{What: "whey ", Typed: "1/2 cup"},
+		{What: "tallow", Typed: "45 g"}, {What: "syrup", Typed: "1 spoon"}}}.Tidy(Wrap)
+	if err != nil || d.With != "foil, double" || len(d.Parcel) != 3 || d.Parcel[0].ML < 118.29 || d.Parcel[0].ML > 118.30 ||
+		d.Parcel[0].What != "whey" ||
+		d.Parcel[1] != (PutIn{"tallow", "45 g", 45, 0}) || d.Parcel[2] != (PutIn{"syrup", "1 spoon", 15, 15}) || ParcelG(d.Parcel) < 178.2 ||
+		ParcelG(d.Parcel) > 178.4 {
 		t.Errorf("a wrap with whey, tallow and syrup is kept as %+v (%v)", d, err)
 	}
 	d, err = Detail{Read: "203 F", Place: "near bone", Feel: Tender, C: number(12)}.Tidy(Probe)

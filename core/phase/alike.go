@@ -13,12 +13,14 @@ func Alike(a, b []Phase) bool {
 	}
 	p, ok := last(a)
 	q, ok2 := last(b)
-	if !ok || !ok2 || len(p.Ends) != len(q.Ends) || p.All != q.All || p.Bare() != q.Bare() || !p.Bare() && p.Wrap != q.Wrap || p.Kind != q.Kind || math.Abs(p.SetC-q.SetC) > alikeHeat {
+	if !ok || !ok2 || len(p.Ends) != len(q.Ends) || p.All != q.All || p.Bare() != q.Bare() || !p.Bare() && p.Wrap != q.Wrap ||
+		p.Kind != q.Kind || math.Abs(p.SetC-q.SetC) > alikeHeat {
 		return false
 	}
 	for i, e := range p.Ends {
 		f := q.Ends[i]
-		if e.Watch != f.Watch || (e.Watch == ByCore || e.Watch == ByCooling || e.Watch == BySurface) && math.Abs(e.Value-f.Value) > alikeCore || (e.Watch == ByTime || e.Watch == ByLoss || e.Watch == GivenUp) && e.Value != f.Value {
+		if e.Watch != f.Watch || (e.Watch == ByCore || e.Watch == ByCooling || e.Watch == BySurface) && math.Abs(e.Value-f.Value) > alikeCore ||
+			(e.Watch == ByTime || e.Watch == ByLoss || e.Watch == GivenUp) && e.Value != f.Value {
 			return false
 		}
 	}

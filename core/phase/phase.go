@@ -51,7 +51,8 @@ var kinds = []row{
 	{kind: Brine, lead: true, ends: []Watch{ByTime}},
 	{kind: DryBrine, lead: true, ends: []Watch{ByTime}},
 	{kind: Inject, lead: true, ends: []Watch{ByTime}},
-	{kind: Smoke, inPit: true, set: "Pit at", usual: "250 F", must: true, ends: []Watch{ByTime, ByCore, ByFeel, ByBark, ByRendered, ByLoss, GivenUp}},
+	{kind: Smoke, inPit: true, set: "Pit at", usual: "250 F", must: true,
+		ends: []Watch{ByTime, ByCore, ByFeel, ByBark, ByRendered, ByLoss, GivenUp}},
 	{kind: Glaze, inPit: true, set: "Pit at", usual: "250 F", must: true, ends: []Watch{ByTime, ByLook, ByCore, GivenUp}},
 	{kind: Sear, cooks: true, set: "Kept at", ends: []Watch{ByTime, ByCore, BySurface, ByLook, GivenUp}},
 	{kind: Fry, cooks: true, set: "Oil at", usual: "350 F", must: true, ends: []Watch{ByTime, ByCore, ByOil, ByLook, GivenUp}},
@@ -150,7 +151,8 @@ const (
 
 // Values lists what can end a phase.
 func (Watch) Values() []string {
-	return []string{string(ByTime), string(ByCore), string(ByCooling), string(ByFeel), string(ByBark), string(ByRendered), string(ByLoss), string(BySurface), string(ByOil), string(ByLook), string(GivenUp)}
+	return []string{string(ByTime), string(ByCore), string(ByCooling), string(ByFeel), string(ByBark), string(ByRendered), string(ByLoss),
+		string(BySurface), string(ByOil), string(ByLook), string(GivenUp)}
 }
 
 // WatchWord is how an end condition is said.
@@ -163,7 +165,8 @@ type WatchWord struct {
 var watches = map[Watch]WatchWord{
 	ByTime: {ByTime, "after a time", "4 h"}, ByCore: {ByCore, "at a core of", "203 F"}, ByCooling: {ByCooling, "cooled to", "150 F"}, ByFeel: {ByFeel, "when it feels tender", ""},
 	ByBark: {ByBark, "when the bark is set", ""}, ByRendered: {ByRendered, "when the fat has rendered", ""}, ByLoss: {ByLoss, "when it has lost", "35 %"},
-	BySurface: {BySurface, "at a surface of", "320 F"}, ByOil: {ByOil, "when the oil is back at", "350 F"}, ByLook: {ByLook, "when it looks right", ""}, GivenUp: {GivenUp, "given up after", "2 h"},
+	BySurface: {BySurface, "at a surface of", "320 F"}, ByOil: {ByOil, "when the oil is back at", "350 F"},
+	ByLook: {ByLook, "when it looks right", ""}, GivenUp: {GivenUp, "given up after", "2 h"},
 }
 
 // Word is how the condition is said.
@@ -258,7 +261,8 @@ func Check(phases []Phase) error {
 			continue
 		}
 		if i > 0 && p.Kind.Lead() && !phases[i-1].Kind.Lead() || i < to && slices.Contains([]Kind{Rest, Hold, Chill, Reheat}, p.Kind) {
-			wrong.Add(field+".kind", fmt.Sprintf("a %s cannot stand there", p.Kind), "put the phases in the order of the work: before the fire, at the fire, after it")
+			wrong.Add(field+".kind", fmt.Sprintf("a %s cannot stand there", p.Kind),
+				"put the phases in the order of the work: before the fire, at the fire, after it")
 		}
 		wrong.Take(field, p.check())
 	}
@@ -292,7 +296,8 @@ func (p Phase) check() error {
 		}
 	}
 	if len(p.Moves) > MostMoves || len(p.Parcel) > logbook.MostPutIn {
-		wrong.Add("moves", fmt.Sprintf("%s has more to it than is planned", p.Name), fmt.Sprintf("give up to %d moves and %d things in a wrap", MostMoves, logbook.MostPutIn))
+		wrong.Add("moves", fmt.Sprintf("%s has more to it than is planned", p.Name),
+			fmt.Sprintf("give up to %d moves and %d things in a wrap", MostMoves, logbook.MostPutIn))
 	}
 	if p.Wrap != "" {
 		if _, err := thermal.WrapOf(p.Wrap); err != nil {

@@ -111,7 +111,8 @@ func (b Burn) Check() error {
 	}
 	for i, o := range b.Openings {
 		if !within(o.S) || !within(o.ShutS) || o.ShutS < o.S {
-			wrong.Add(fmt.Sprintf("openings[%d].shut_s", i), "it is not shut after it was opened, in the burn", "give 0 to 48 h after lighting, in seconds")
+			wrong.Add(fmt.Sprintf("openings[%d].shut_s", i), "it is not shut after it was opened, in the burn",
+				"give 0 to 48 h after lighting, in seconds")
 		}
 	}
 	if !(b.FuelKg >= 0 && b.FuelKg < 1000) {

@@ -110,7 +110,8 @@ func TestTheLidIsRecoveredFrom(t *testing.T) {
 }
 
 func TestOneLoadIsTimed(t *testing.T) {
-	b := Burn{SetC: set, Traces: []Trace{{Point: "middle", Place: Grate, Readings: line([2]float64{0, 1}, [2]float64{24, set}, [2]float64{90, set}, [2]float64{120, set - 60})}}}
+	b := Burn{SetC: set, Traces: []Trace{{Point: "middle", Place: Grate,
+		Readings: line([2]float64{0, 1}, [2]float64{24, set}, [2]float64{90, set}, [2]float64{120, set - 60})}}}
 	got, err := Tell(b)
 	if err != nil {
 		t.Fatal(err)

@@ -49,6 +49,15 @@ type Comparison struct {
 	Limits  []string `json:"limits"`
 }
 
+// CompareInput are two set-ups of a pit.
+type CompareInput struct {
+	A SetUp `json:"a"`
+	B SetUp `json:"b"`
+}
+
+// CompareOf puts them side by side.
+func CompareOf(in CompareInput) (Comparison, error) { return Compare(in.A, in.B) }
+
 // Compare cuts all burns to the time they share and puts two set-ups side by side.
 func Compare(a, b SetUp) (Comparison, error) {
 	var out Comparison

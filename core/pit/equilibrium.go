@@ -43,7 +43,8 @@ func FitEquilibrium(t, y []float64, fixed bool) (Fit, error) {
 		least = 3
 	}
 	if len(t) != len(y) || len(y) < least {
-		return Fit{}, fault.New("y", fmt.Sprintf("there are %d readings at %d times", len(y), len(t)), fmt.Sprintf("give at least %d, each with its time", least))
+		return Fit{}, fault.New("y", fmt.Sprintf("there are %d readings at %d times", len(y), len(t)),
+			fmt.Sprintf("give at least %d, each with its time", least))
 	}
 	for i := range t {
 		if math.IsNaN(t[i]+y[i]) || math.IsInf(t[i]+y[i], 0) {

@@ -95,7 +95,8 @@ func PanOf(in PanInput) (PanOutput, error) {
 	}
 	for i, h := range in.Hours {
 		if !(h >= 0 && h <= mostHours) || i > 0 && h < in.Hours[i-1] || i < len(in.C) && !(in.C[i] > -60 && in.C[i] < 200) {
-			wrong.Add(fmt.Sprintf("t_hours[%d]", i), "it is no reading of a pan, or out of order", "give -60 to 200 C, at 0 to 72 h after it was put in")
+			wrong.Add(fmt.Sprintf("t_hours[%d]", i), "it is no reading of a pan, or out of order",
+				"give -60 to 200 C, at 0 to 72 h after it was put in")
 			break
 		}
 	}
@@ -256,7 +257,8 @@ func (o *PanOutput) say(in PanInput, e Estimate, low float64) {
 	case o.Passes:
 		say("At this dial it holds {C:%.2f}, and its low swing of {C:%.2f} is over the floor.", in.TargetC, low)
 	case o.TooLow:
-		say("The dial does not go so low as {C:%.2f}. Make the target {C:%.2f}, open a vent, put a spacer in the door, or take another holder.", *o.NextC, e.C)
+		say("The dial does not go so low as {C:%.2f}. Make the target {C:%.2f}, open a vent, put a spacer in the door, or take another holder.",
+			*o.NextC, e.C)
 	default:
 		say("Set the dial to {C:%.2f} for {C:%.2f}.", *o.NextC, in.TargetC)
 		if !o.GainKnown {

@@ -30,7 +30,8 @@ func TestWhatAHoldReliesOn(t *testing.T) {
 		{"a day before it ends", []Known{box}, 155, saved.AddDate(0, 6, -1), Stands, "Calibrated on {day:2026-04-06", 0},
 		{"2 F off what it settles at", []Known{box}, 157, saved.AddDate(0, 1, 0), Stands, "Calibrated", 0},
 		{"at another dial", []Known{box}, 148, saved.AddDate(0, 1, 0), OtherDial, "another dial", 0},
-		{"so low that its swing is under the floor", []Known{box}, 142, saved.AddDate(0, 1, 0), BelowFloor, "low swing is {C:59.2}, under {C:60.0}", 0},
+		{"so low that its swing is under the floor", []Known{box}, 142, saved.AddDate(0, 1, 0), BelowFloor,
+			"low swing is {C:59.2}, under {C:60.0}", 0},
 		{"the latest counts, and swings under", []Known{box, later}, 150, saved.AddDate(0, 3, 0), BelowFloor, "2026-06-06", 1},
 		{"the latest counts in any order", []Known{later, box}, 150, saved.AddDate(0, 3, 0), BelowFloor, "2026-06-06", 0},
 	} {

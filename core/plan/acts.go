@@ -6,8 +6,10 @@ import "whitebarn/core/logbook"
 var logged = map[logbook.Act]Act{
 	logbook.Lit: ActLight, logbook.On: ActOn, logbook.Spritz: ActSpritz, logbook.Wood: ActWood, logbook.Wrap: ActWrap,
 	logbook.Unwrap: ActUnwrap, logbook.Pull: ActPull, logbook.Hold: ActHold, logbook.Carve: ActSlice, logbook.Probe: ActCheck,
-	logbook.Set: ActSet, logbook.Move: ActMove, logbook.Turn: ActTurn, logbook.Flip: ActFlip, logbook.Rotate: ActRotate, logbook.Baste: ActBaste,
-	logbook.Sauce: ActSauce, logbook.Sear: ActSear, logbook.Fry: ActFry, logbook.Broil: ActBroil, logbook.Chill: ActChill, logbook.Reheat: ActReheat,
+	logbook.Set: ActSet, logbook.Move: ActMove, logbook.Turn: ActTurn, logbook.Flip: ActFlip, logbook.Rotate: ActRotate,
+	logbook.Baste: ActBaste,
+	logbook.Sauce: ActSauce, logbook.Sear: ActSear, logbook.Fry: ActFry, logbook.Broil: ActBroil, logbook.Chill: ActChill,
+	logbook.Reheat: ActReheat,
 }
 
 // ActOf is an act of the log as a plan has it; ok is false for one that no

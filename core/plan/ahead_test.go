@@ -26,7 +26,8 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 	}
 	stepped := []phase.Phase{smoke(225, "", clock(4)), smoke(275, "", core(203))}
 	glazed := []phase.Phase{smoke(250, "", core(203)), smoke(250, "", clock(0.5))}
-	shone := []phase.Phase{smoke(250, "", clock(6)), {Kind: phase.Glaze, Name: "glaze", SetC: units.FToC(250), Ends: []phase.End{{Watch: phase.ByLook}}}}
+	shone := []phase.Phase{smoke(250, "", clock(6)), {Kind: phase.Glaze, Name: "glaze", SetC: units.FToC(250),
+		Ends: []phase.End{{Watch: phase.ByLook}}}}
 	threeTwoOne := []phase.Phase{smoke(225, "", clock(3)), smoke(225, "foil", clock(2)), smoke(225, "", clock(1))}
 	either := []phase.Phase{smoke(250, "", []phase.End{{Watch: phase.ByBark}, {Watch: phase.ByTime, Value: 5 * 3600}}), smoke(250, "foil", core(203))}
 	both := []phase.Phase{{Kind: phase.Smoke, SetC: 121, All: true, Ends: []phase.End{{Watch: phase.ByCore, Value: 74},
@@ -62,7 +63,8 @@ func TestAheadOfIsWhatThePlanStillHolds(t *testing.T) {
 		{"three, two, one: bare", threeTwoOne, 1, 90, nil, bare, "bare 225 F until time 2; foil 225 F until time 2; bare 225 F until time 1"},
 		{"three, two, one: in foil", threeTwoOne, 4, 150, []float64{3}, inFoil, "foil 225 F until time 1; bare 225 F until time 1"},
 		{"three, two, one: unwrapped", threeTwoOne, 5.5, 180, []float64{3, -5}, bare, "bare 225 F until time 0.5"},
-		{"three, two, one: looked into and closed again", threeTwoOne, 4.5, 150, []float64{3, -4, 4.1}, inFoil, "foil 225 F until time 0.5; bare 225 F until time 1"},
+		{"three, two, one: looked into and closed again", threeTwoOne, 4.5, 150, []float64{3, -4, 4.1}, inFoil,
+			"foil 225 F until time 0.5; bare 225 F until time 1"},
 		{"looked into, and still open", threeTwoOne, 4, 150, []float64{3, -3.9}, bare, "bare 225 F until time 0.9"},
 		{"wrapped twice over", wrapped, 5, 170, []float64{4.5, 4.7}, inFoil, "foil 250 F until probe 203"},
 		{"whichever comes first", either, 2, 120, nil, bare, "bare 250 F until crust 1 or time 3; foil 250 F until probe 203"},
@@ -152,7 +154,8 @@ func TestAheadOfFollowsWhatThePitWasSetTo(t *testing.T) {
 		{"still to be moved", moved, 1, 225, 0, 4, 0, "225 until 3; 300 until 1 in the oven"},
 		{"moved", moved, 4.5, 300, 0, 9, 4.25, "300 until 0.75"},
 	} {
-		s := Standing{For: c.hours * 3600, AirC: f(c.air), SetS: c.setH * 3600, PitID: c.pit, MovedS: c.movedH * 3600, Lies: bare, Place: place, TargetC: 95,
+		s := Standing{For: c.hours * 3600, AirC: f(c.air), SetS: c.setH * 3600, PitID: c.pit, MovedS: c.movedH * 3600, Lies: bare, Place: place,
+			TargetC: 95,
 			Cookers: []Pit{{ID: 4, Surroundings: place}, {ID: 9, Surroundings: oven}}}
 		var got []string
 		for _, a := range AheadOf(c.phases, s) {

@@ -273,7 +273,8 @@ func (w *work) relies(h Holder, setC float64, arms []string) {
 	if on.Standing == pit.Stands {
 		return
 	}
-	w.conflict(NotRead, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s is to hold %s at {C:%.1f}. %s", h.Name, words.And(arms), setC, on.Words),
+	w.conflict(NotRead, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s is to hold %s at {C:%.1f}. %s", h.Name, words.And(arms), setC,
+		on.Words),
 		say("Put a covered pan of water in it the night before, under Pits"))
 }
 

@@ -128,8 +128,9 @@ func (h heats) stepped(phases []phase.Phase) []phase.Phase {
 }
 
 // cookedBy are the kinds of phase of what is cooked or crisped other than in a smoker.
-var cookedBy = map[string]phase.Kind{trial.OnGriddle: phase.Griddle, trial.OverCoals: phase.Coals, trial.InOil: phase.Fry, trial.UnderBroil: phase.Broil,
-	trial.InOven: phase.Reheat, trial.ByTorch: phase.Sear}
+var cookedBy = map[string]phase.Kind{trial.OnGriddle: phase.Griddle, trial.OverCoals: phase.Coals, trial.InOil: phase.Fry,
+	trial.UnderBroil: phase.Broil,
+	trial.InOven:     phase.Reheat, trial.ByTorch: phase.Sear}
 
 // heatSaid is a phase of hard heat that a level speaks of, by its key and numbers: "hot
 // oil, 350 F, 4 min".
@@ -278,7 +279,8 @@ func aftersSaid(a trial.Ask, arm trial.Arm) []phase.Phase {
 		if !ok {
 			c, heat = units.FToC(150), "150 F"
 		}
-		out = append(out, phase.Phase{Kind: phase.Hold, Name: "hold", SetC: c, SetTyped: heat, Ends: after(s, typed), LeastS: min(s, 3600), Wrap: "foil"})
+		out = append(out, phase.Phase{Kind: phase.Hold, Name: "hold", SetC: c, SetTyped: heat, Ends: after(s, typed), LeastS: min(s, 3600),
+			Wrap: "foil"})
 	}
 	if p, ok := heatSaid(a.Said(arm, trial.Crisping), "crisp"); ok {
 		out = append(out, p)

@@ -186,7 +186,8 @@ func find(log []Entry, act Act, cut int64) (last time.Time, n int) {
 // after which acts on the same cuts a task has no more sense.
 var endsWith = map[Act][]Act{
 	ActPrepare: {ActOn}, ActOn: {ActPull}, ActSpritz: {ActWrap, ActPull}, ActWrap: {ActPull}, ActUnwrap: {ActPull}, ActHold: {ActSlice}, ActLight: {ActOn},
-	ActTurn: {ActPull}, ActFlip: {ActPull}, ActRotate: {ActPull}, ActBaste: {ActPull}, ActSear: {ActSlice}, ActFry: {ActSlice}, ActBroil: {ActSlice},
+	ActTurn: {ActPull}, ActFlip: {ActPull}, ActRotate: {ActPull}, ActBaste: {ActPull}, ActSear: {ActSlice}, ActFry: {ActSlice},
+	ActBroil: {ActSlice},
 	ActSauce: {ActSlice}, ActMove: {ActSlice}, ActChill: {ActSlice}, ActReheat: {ActSlice},
 }
 

@@ -42,7 +42,8 @@ const (
 )
 
 // acts are all of them.
-var acts = []Act{ActPrepare, ActLight, ActOn, ActSpritz, ActWood, ActWrap, ActUnwrap, ActPull, ActHold, ActSear, ActSlice, ActCheck, ActSet, ActMove, ActTurn,
+var acts = []Act{ActPrepare, ActLight, ActOn, ActSpritz, ActWood, ActWrap, ActUnwrap, ActPull, ActHold, ActSear, ActSlice, ActCheck,
+	ActSet, ActMove, ActTurn,
 	ActFlip, ActRotate, ActBaste, ActSauce, ActFry, ActBroil, ActChill, ActReheat}
 
 // Values lists the acts.
@@ -198,7 +199,8 @@ func (w *work) laneTasks(l *Lane) {
 }
 
 // beginsWith is what is done as a phase of a kind begins.
-var beginsWith = map[phase.Kind]Act{phase.Glaze: ActSauce, phase.Sear: ActSear, phase.Coals: ActSear, phase.Griddle: ActSear, phase.Fry: ActFry, phase.Broil: ActBroil,
+var beginsWith = map[phase.Kind]Act{phase.Glaze: ActSauce, phase.Sear: ActSear, phase.Coals: ActSear, phase.Griddle: ActSear,
+	phase.Fry: ActFry, phase.Broil: ActBroil,
 	phase.Chill: ActChill, phase.Reheat: ActReheat}
 
 // covered is a wrap or an unwrap, with what goes in.

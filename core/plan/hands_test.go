@@ -191,8 +191,10 @@ func TestAPlanSeesEveryHandItNeeds(t *testing.T) {
 	set := in.Pits[0].SetC
 	for i := range in.Arms {
 		in.Arms[i].Phases = []phase.Phase{
-			{Kind: phase.Smoke, Name: "smoke", SetC: set, Ends: clock(3 * 3600), Moves: []phase.Repeat{{Act: logbook.Turn, EveryS: 2400}, {Act: logbook.Flip, FromS: 5400}}},
-			{Kind: phase.Smoke, Name: "hotter", SetC: set + 20, SetTyped: "286 F", Wrap: "foil", Parcel: []logbook.PutIn{{What: "tallow", Typed: "45 g", G: 45}}, LiquidG: 45, Ends: core(85)},
+			{Kind: phase.Smoke, Name: "smoke", SetC: set, Ends: clock(3 * 3600),
+				Moves: []phase.Repeat{{Act: logbook.Turn, EveryS: 2400}, {Act: logbook.Flip, FromS: 5400}}},
+			{Kind: phase.Smoke, Name: "hotter", SetC: set + 20, SetTyped: "286 F", Wrap: "foil",
+				Parcel: []logbook.PutIn{{What: "tallow", Typed: "45 g", G: 45}}, LiquidG: 45, Ends: core(85)},
 			{Kind: phase.Smoke, Name: "oven", SetC: 150, PitID: 40, Wrap: "foil", Ends: core(95)},
 			{Kind: phase.Rest, Name: "rest", Ends: clock(1800)}, {Kind: phase.Fry, Name: "fry", SetC: 177, Ends: clock(240)},
 		}
@@ -215,7 +217,8 @@ func TestAPlanSeesEveryHandItNeeds(t *testing.T) {
 		}
 	}
 	pit := in.Pits[0].Name
-	for words, want := range map[string]int{pit + " to 286 F": 1, "Turn PAPER": 4, "Flip PAPER": 1, "Wrap BARE": 1, "PAPER to Oven": 1, "Fry PAPER": 1, "Unwrap PAPER": 0} {
+	for words, want := range map[string]int{pit + " to 286 F": 1, "Turn PAPER": 4, "Flip PAPER": 1, "Wrap BARE": 1, "PAPER to Oven": 1,
+		"Fry PAPER": 1, "Unwrap PAPER": 0} {
 		if count[words] != want {
 			t.Errorf("%s is to be done %d times, want %d of %v", words, count[words], want, count)
 		}

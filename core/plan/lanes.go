@@ -108,7 +108,8 @@ func (w *work) cuts() {
 		arm := w.in.Arms[c.Arm]
 		pulled := usual.Ends[len(arm.smokes())-1]
 		end := usual.Ends[len(usual.Ends)-1]
-		p := CutPlan{ID: c.ID, On: l.On, Reached: w.lengths[i].reached, Loss: end.Loss, Tender: end.Index, Dryness: end.Dryness, PullC: pulled.Core, Ready: w.ready([]int{i})}
+		p := CutPlan{ID: c.ID, On: l.On, Reached: w.lengths[i].reached, Loss: end.Loss, Tender: end.Index, Dryness: end.Dryness,
+			PullC: pulled.Core, Ready: w.ready([]int{i})}
 		p.Pull = moment(l.On, w.over(func(m int) float64 { return w.wait[i][m] + w.lengths[i].pull(m) }))
 		if len(c.House) >= houseLeast {
 			p.House = len(c.House)

@@ -259,7 +259,8 @@ const (
 
 // surroundingsOf are the surroundings of a phase that is in no pit.
 var surroundingsOf = map[phase.Kind]string{
-	phase.Rest: "counter", phase.Hold: "box", phase.Chill: "fridge", phase.Reheat: "oven", phase.Sear: "coals", phase.Coals: "coals", phase.Broil: "broiler",
+	phase.Rest: "counter", phase.Hold: "box", phase.Chill: "fridge", phase.Reheat: "oven", phase.Sear: "coals", phase.Coals: "coals",
+	phase.Broil:   "broiler",
 	phase.Griddle: "griddle", phase.Fry: "oil",
 }
 

@@ -45,8 +45,10 @@ func sketch(phases []phase.Phase) string {
 func catalogued(a trial.Ask) trial.Ask {
 	roles := map[string]trial.Role{"wood": trial.Wood, "pit temperature": trial.PitTemperature, "wrap": trial.Wrap, "wrap when": trial.WrapWhen, "spritz": trial.Spritz, "finish": trial.Finish,
 		"dry brine": trial.DryBrine, "wet brine": trial.WetBrine, "injection": trial.Injection, "hold time": trial.HoldTime, "hold temperature": trial.HoldTemperature, "pull": trial.PullTemperature,
-		"rest time": trial.RestTime, "how": trial.SmokerSetUp, "crisping": trial.Crisping, "skin treatment": trial.Skin, "rub": trial.Rub, "binder": trial.Binder}
-	keys := map[string]string{"none": trial.None, "paper": "paper", "foil": "foil", "foil double": "foil", "covered pan": "pan", "foil, at 160 F": "foil", "griddle, 400 F": trial.OnGriddle, "griddle, 4 min": trial.OnGriddle, "oven, 300 F": trial.InOven,
+		"rest time": trial.RestTime, "how": trial.SmokerSetUp, "crisping": trial.Crisping, "skin treatment": trial.Skin, "rub": trial.Rub,
+		"binder": trial.Binder}
+	keys := map[string]string{"none": trial.None, "paper": "paper", "foil": "foil", "foil double": "foil", "covered pan": "pan",
+		"foil, at 160 F": "foil", "griddle, 400 F": trial.OnGriddle, "griddle, 4 min": trial.OnGriddle, "oven, 300 F": trial.InOven,
 		"hot oil, 365 F, 3 min": trial.InOil, "torch": trial.ByTorch, "when the bark is set": trial.WhenBark, "at 150 F": trial.WhenReached,
 		"after 4 h": trial.WhenReached, "every hour": trial.Hourly, "every 2 h": trial.Every, "cook to feel": trial.ToFeel, "pull early and hold long": trial.EarlyAndHeld}
 	for i := range a.Factors {
@@ -96,17 +98,22 @@ func TestAFirstGuessFollowsWhatTheTrialSays(t *testing.T) {
 		{ask(safety.RedMeat, "wrap", "paper"), ByClock, "smoke 250 F until time 4 h; smoke 250 F in paper until time 4 h; rest until time 30 min"},
 		{ask(safety.RedMeat, "wrap", "paper", held("pull", "203 F")), ByTheHands, "smoke 250 F until bark; smoke 250 F in paper until core 203 F or feel; rest until time 30 min"},
 		{ask(safety.RedMeat, "dry brine", "1.5 %, 36 h"), ByHeat, "dry brine until time 36 h; smoke 250 F until core 203 F; rest until time 30 min"},
-		{ask(safety.Poultry, "wet brine", "5 %", held("skin treatment", "a night uncovered")), ByHeat, "brine until time 12 h; dry brine until time 12 h; smoke 300 F until core 175 F; rest until time 15 min"},
+		{ask(safety.Poultry, "wet brine", "5 %", held("skin treatment", "a night uncovered")), ByHeat,
+			"brine until time 12 h; dry brine until time 12 h; smoke 300 F until core 175 F; rest until time 15 min"},
 		// Levels draft by their own keys and numbers.
 		{ask(safety.RedMeat, "wrap", "foil, at 160 F"), ByHeat, "smoke 250 F until core 160 F; smoke 250 F in foil until core 203 F; rest until time 30 min"},
 		{ask(safety.RedMeat, "how", "griddle, 400 F", held("pull", "130 F")), ByHeat, "griddle 400 F until core 130 F; rest until time 30 min"},
 		{ask(safety.RedMeat, "how", "griddle, 4 min"), ByHeat, "griddle 400 F until time 4 min; rest until time 30 min"},
 		{ask(safety.RedMeat, "how", "oven, 300 F"), ByHeat, "smoke 250 F until core 203 F; rest until time 30 min"},
-		{ask(safety.RedMeat, "crisping", "hot oil, 365 F, 3 min"), ByHeat, "smoke 250 F until core 203 F; rest until time 30 min; fry 365 F until time 3 min"},
+		{ask(safety.RedMeat, "crisping", "hot oil, 365 F, 3 min"), ByHeat,
+			"smoke 250 F until core 203 F; rest until time 30 min; fry 365 F until time 3 min"},
 		{ask(safety.RedMeat, "crisping", "torch"), ByHeat, "smoke 250 F until core 203 F; rest until time 30 min; sear until look"},
-		{ask(safety.RedMeat, "pit temperature", "225 F then 275 F at 160 F"), ByHeat, "smoke 225 F until core 160 F; smoke 275 F until core 203 F; rest until time 30 min"},
-		{ask(safety.RedMeat, "pit temperature", "225 F then 275 F", held("wrap", "paper")), ByHeat, "smoke 225 F until core 150 F; smoke 275 F until core 165 F; smoke 275 F in paper until core 203 F; rest until time 30 min"},
-		{ask(safety.RedMeat, "pit temperature", "225 F then 275 F at 170 F", held("wrap", "paper")), ByHeat, "smoke 225 F until core 165 F; smoke 275 F in paper until core 203 F; rest until time 30 min"},
+		{ask(safety.RedMeat, "pit temperature", "225 F then 275 F at 160 F"), ByHeat,
+			"smoke 225 F until core 160 F; smoke 275 F until core 203 F; rest until time 30 min"},
+		{ask(safety.RedMeat, "pit temperature", "225 F then 275 F", held("wrap", "paper")), ByHeat,
+			"smoke 225 F until core 150 F; smoke 275 F until core 165 F; smoke 275 F in paper until core 203 F; rest until time 30 min"},
+		{ask(safety.RedMeat, "pit temperature", "225 F then 275 F at 170 F", held("wrap", "paper")), ByHeat,
+			"smoke 225 F until core 165 F; smoke 275 F in paper until core 203 F; rest until time 30 min"},
 
 		{ask(safety.RedMeat, "injection", "salt water"), ByHeat, "injection until time 1 h; smoke 250 F until core 203 F; rest until time 30 min"},
 		{ask(safety.RedMeat, "hold time", "4", held("hold temperature", "145 F")), ByHeat, "smoke 250 F until core 203 F; rest until time 30 min"},
@@ -187,7 +194,8 @@ func TestThePullTargetIsThatOfTheLastPhaseInThePit(t *testing.T) {
 
 func TestAWrapsParcelIsReadOutOfWords(t *testing.T) {
 	for text, want := range map[string]string{
-		"100 ml whey and 45 g tallow": "100 ml whey, 45 g tallow", "whey, 1 spoon syrup": "whey, 1 spoon syrup", "none": "", "": "", trial.SameInEveryArm: "",
+		"100 ml whey and 45 g tallow": "100 ml whey, 45 g tallow", "whey, 1 spoon syrup": "whey, 1 spoon syrup", "none": "", "": "",
+		trial.SameInEveryArm: "",
 	} {
 		l := trial.Level{Value: text}
 		if text == "none" {

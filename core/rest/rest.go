@@ -53,7 +53,8 @@ func Ahead(stays []Stay) []forecast.Ahead {
 		if s.S < 1 {
 			continue
 		}
-		out = append(out, forecast.Ahead{Name: s.Place.Key, Air: s.AirC, Exchange: s.Place.Exchange(s.Wrap), AirAdd: s.Wrap.AirAdd, End: thermal.ByTime, Value: s.S})
+		out = append(out, forecast.Ahead{Name: s.Place.Key, Air: s.AirC, Exchange: s.Place.Exchange(s.Wrap), AirAdd: s.Wrap.AirAdd,
+			End: thermal.ByTime, Value: s.S})
 	}
 	return out
 }
@@ -96,7 +97,8 @@ func Followed(fan []forecast.FanPoint, now, probeC float64) []forecast.FanPoint 
 			d := p.Time - now
 			shift, wide := off*math.Exp(-d/memory), math.Sqrt(1-math.Exp(-2*d/memory))
 			middle := p.Probe.Middle + shift
-			p.Probe = forecast.Spread{Low: middle - sureC - wide*(p.Probe.Middle-p.Probe.Low), Middle: middle, High: middle + sureC + wide*(p.Probe.High-p.Probe.Middle)}
+			p.Probe = forecast.Spread{Low: middle - sureC - wide*(p.Probe.Middle-p.Probe.Low), Middle: middle,
+				High: middle + sureC + wide*(p.Probe.High-p.Probe.Middle)}
 		}
 		out = append(out, p)
 	}
@@ -183,8 +185,9 @@ func Enough(fan []forecast.FanPoint) forecast.Spread {
 		}
 		return math.Inf(1)
 	}
-	return forecast.Spread{Low: first(func(s forecast.Spread) float64 { return s.High }), Middle: first(func(s forecast.Spread) float64 { return s.Middle }),
-		High: first(func(s forecast.Spread) float64 { return s.Low })}
+	return forecast.Spread{Low: first(func(s forecast.Spread) float64 { return s.High }),
+		Middle: first(func(s forecast.Spread) float64 { return s.Middle }),
+		High:   first(func(s forecast.Spread) float64 { return s.Low })}
 }
 
 // Tender is how tender a cut is expected to be on nine points, of its index: 1 raw, 7 as a

@@ -18,7 +18,8 @@ func cooling() (fan []forecast.FanPoint) {
 	for t := 0.0; t <= 4*3600; t += 600 {
 		c := 95 + math.Min(t, 1800)/600 - 12*math.Max(0, t-1800)/3600
 		i := 0.5 + t/(4*3600)
-		fan = append(fan, forecast.FanPoint{Time: t, Probe: forecast.Spread{Low: c - 2, Middle: c, High: c + 2}, Index: forecast.Spread{Low: i - 0.25, Middle: i, High: i + 0.25}})
+		fan = append(fan, forecast.FanPoint{Time: t, Probe: forecast.Spread{Low: c - 2, Middle: c, High: c + 2},
+			Index: forecast.Spread{Low: i - 0.25, Middle: i, High: i + 0.25}})
 	}
 	return fan
 }
@@ -77,7 +78,8 @@ func TestTheWindowFollowsWhatItWasCookedTo(t *testing.T) {
 		high, low float64
 		is        string
 	}{
-		{203, safety.RedMeat, nil, 180, 150, "slice"}, {125, safety.RedMeat, nil, 130, 120, "slice"}, {165, safety.Poultry, nil, 165, 140, "slice"},
+		{203, safety.RedMeat, nil, 180, 150, "slice"}, {125, safety.RedMeat, nil, 130, 120, "slice"},
+		{165, safety.Poultry, nil, 165, 140, "slice"},
 		{125, safety.RedMeat, sear, 115, 80, "sear"},
 	} {
 		w := WindowOf(units.FToC(c.pullF), c.species, c.after)
@@ -89,7 +91,8 @@ func TestTheWindowFollowsWhatItWasCookedTo(t *testing.T) {
 
 func TestWhatIsStillPlannedOfARest(t *testing.T) {
 	clock := func(s float64) []phase.End { return []phase.End{{Watch: phase.ByTime, Value: s}} }
-	phases := []phase.Phase{{Kind: phase.Smoke, Ends: clock(3600)}, {Kind: phase.Rest, Wrap: "tent", Ends: clock(1800)}, {Kind: phase.Hold, SetC: 66, Ends: clock(7200)}}
+	phases := []phase.Phase{{Kind: phase.Smoke, Ends: clock(3600)}, {Kind: phase.Rest, Wrap: "tent", Ends: clock(1800)},
+		{Kind: phase.Hold, SetC: 66, Ends: clock(7200)}}
 	say := func(stays []Stay) string {
 		var out []string
 		for _, s := range stays {

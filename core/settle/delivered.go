@@ -234,7 +234,10 @@ func ofPit(t evidence.Trial, c evidence.Cut, out map[Fact]float64) {
 		if a.Detail.AirC != nil && (a.CookID == 0 || a.CookID == lay.CookID) {
 			air, notes = air+*a.Detail.AirC, notes+1
 		}
-		if a.PitRunID == 0 || !slices.ContainsFunc(parts, func(p evidence.Part) bool { return p.Run.ID == a.PitRunID && !a.At.Before(p.From) && !a.At.After(p.To) }) {
+		if a.PitRunID == 0 || !slices.ContainsFunc(parts, func(p evidence.Part) bool {
+			return p.Run.ID == a.PitRunID && !a.At.Before(p.From) &&
+				!a.At.After(p.To)
+		}) {
 			continue
 		}
 		switch a.Act {

@@ -123,7 +123,8 @@ func (u Until) check() error {
 	case ByLoss, ByTender, ByCrust, ByRendered:
 		return within([]bound{{"value", u.Value, 0, 1e6, ""}})
 	}
-	return fault.New("end", fmt.Sprintf("%q is no way for a phase to end", u.Watch), "give time, core, probe, core_below, probe_below, loss, tender, crust, rendered or surface")
+	return fault.New("end", fmt.Sprintf("%q is no way for a phase to end", u.Watch),
+		"give time, core, probe, core_below, probe_below, loss, tender, crust, rendered or surface")
 }
 
 // done says whether the condition holds at this value.

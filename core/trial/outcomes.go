@@ -142,7 +142,8 @@ type Look struct {
 
 // Looks are those of every trial.
 var Looks = []Look{
-	{"look_bark", "Bark", "1 to 9", 9}, {"look_fat", "Fat, its colour", "1 to 9", 9}, {"look_ring", "Smoke ring", "mm", 50}, {"look_pull_back", "Bone bare", "mm", 150},
+	{"look_bark", "Bark", "1 to 9", 9}, {"look_fat", "Fat, its colour", "1 to 9", 9}, {"look_ring", "Smoke ring", "mm", 50},
+	{"look_pull_back", "Bone bare", "mm", 150},
 }
 
 // DefaultOf returns the catalogue's row.

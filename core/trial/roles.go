@@ -149,8 +149,9 @@ func LevelName(r Role, key string) string {
 	return map[string]string{
 		None: "nothing", WhenBark: "when the bark is set", WhenReached: "at the temperature or time it names", Hourly: "every hour", Every: "as often as it says",
 		Whole: "in one piece, or cut apart", Rolled: "boned and rolled", Minced: "minced", ToFeel: "to feel", ToTemperature: "to a temperature",
-		EarlyAndHeld: "pulled early and held long", OnGriddle: "on a griddle", OverCoals: "over open coals", InOil: "in hot oil", UnderBroil: "under a broiler",
-		InOven: "in an oven", ByTorch: "with a torch",
+		EarlyAndHeld: "pulled early and held long", OnGriddle: "on a griddle", OverCoals: "over open coals", InOil: "in hot oil",
+		UnderBroil: "under a broiler",
+		InOven:     "in an oven", ByTorch: "with a torch",
 	}[key]
 }
 

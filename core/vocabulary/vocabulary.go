@@ -80,7 +80,8 @@ type Vocabulary struct {
 // Of is the vocabulary.
 func Of() Vocabulary {
 	v := Vocabulary{
-		Acts: logbook.Rows(), Repeated: phase.Repeated, Shares: yield.Shares(), WhyThrown: yield.WhyThrown, Looks: trial.Looks, Fields: logbook.Fields(), Wraps: []Word{{"", logbook.Material("").Word()}},
+		Acts: logbook.Rows(), Repeated: phase.Repeated, Shares: yield.Shares(), WhyThrown: yield.WhyThrown, Looks: trial.Looks,
+		Fields: logbook.Fields(), Wraps: []Word{{"", logbook.Material("").Word()}},
 		EndPlaces: []Word{{"", "at its coldest"}, {logbook.AllPlaces, "at every place"}},
 		SetOn:     []Word{{string(trial.UnitCut), "on each cut"}, {string(trial.UnitPitRun), "on a pit run"}, {string(trial.UnitHolderRun), "on a holder run"}, {string(trial.UnitBatch), "on a batch"}},
 		Factors:   []Word{{string(trial.Categorical), "in words"}, {string(trial.Ordered), "in order"}, {string(trial.Numeric), "a number"}},

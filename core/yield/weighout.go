@@ -21,7 +21,8 @@ type ShareRow struct {
 
 // shares are the things, in the order they are weighed.
 var shares = []ShareRow{
-	{Share: "lean", Name: "Lean, to eat", Eaten: true}, {Share: "flat", Name: "Flat, to eat", Eaten: true}, {Share: "point", Name: "Point, to eat", Eaten: true},
+	{Share: "lean", Name: "Lean, to eat", Eaten: true}, {Share: "flat", Name: "Flat, to eat", Eaten: true},
+	{Share: "point", Name: "Point, to eat", Eaten: true},
 	{Share: "skin", Name: "Skin, to eat", Eaten: true}, {Share: "bones", Name: "Bones"}, {Share: "edges", Name: "Edges, thrown", Why: true},
 	{Share: "fat", Name: "Fat, thrown", Why: true}, {Share: "lost", Name: "Lost", Why: true},
 	{Share: "purge", Name: "Juice in the wrap", Liquid: true}, {Share: "drippings", Name: "Drippings", Liquid: true},
@@ -113,7 +114,8 @@ func CheckOut(o Out, weighed []Weighing, others []Out) error {
 	}
 	a := ApartOf(weighed, append(others, o))
 	if a.BeforeKg > 0 && a.LacksKg < 0 && !a.AddsUp {
-		return fault.New("weight", fmt.Sprintf("with it the shares weigh %.3f kg, and the whole weighed %.3f kg", a.SolidKg, a.BeforeKg), "check the tag and the scale")
+		return fault.New("weight", fmt.Sprintf("with it the shares weigh %.3f kg, and the whole weighed %.3f kg", a.SolidKg, a.BeforeKg),
+			"check the tag and the scale")
 	}
 	return nil
 }

@@ -53,7 +53,8 @@ func (d *seeder) hold(now time.Time) {
 	p.Holds = holds
 	var cook int64
 	d.do(func() (err error) {
-		cook, err = d.store.CreateCook(d.ctx, d.people["Odalys"], id, p, trial.Clock{Origin: today.Add(-heldLit), Start: today.Add(-heldLit), Rate: 1})
+		cook, err = d.store.CreateCook(d.ctx, d.people["Odalys"], id, p,
+			trial.Clock{Origin: today.Add(-heldLit), Start: today.Add(-heldLit), Rate: 1})
 		return err
 	})
 	d.night(id, cook, cuts, today, now)
@@ -104,7 +105,8 @@ func (d *seeder) heldOutline(trialID int64) *plan.Outline {
 			{Kind: phase.Smoke, Name: "smoke", SetC: set, SetTyped: "250 F", Ends: core("165 F")},
 			{Kind: phase.Smoke, Name: "paper", SetC: set, SetTyped: "250 F", Wrap: "paper", Ends: core("198 F")},
 			{Kind: phase.Rest, Name: "rest", Ends: clock(0.5, "30 min")},
-			{Kind: phase.Hold, Name: "hold", Wrap: "paper", SetC: units.FToC(150), SetTyped: "150 F", HolderID: d.box, Ends: clock(hours, typed), LeastS: (hours - 1) * 3600},
+			{Kind: phase.Hold, Name: "hold", Wrap: "paper", SetC: units.FToC(150), SetTyped: "150 F", HolderID: d.box, Ends: clock(hours, typed),
+				LeastS: (hours - 1) * 3600},
 		}
 	}
 	return o

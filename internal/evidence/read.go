@@ -151,7 +151,8 @@ func (b *builder) pieces(r Rows) {
 
 func cut(c store.Cut) evidence.Cut {
 	return evidence.Cut{
-		ID: c.ID, Name: c.Name, Block: c.Pair, Batch: c.Batch, ArmID: number(c.ArmID), ParentID: number(c.ParentID), Together: c.Together, PriceCents: c.PriceCents,
+		ID: c.ID, Name: c.Name, Block: c.Pair, Batch: c.Batch, ArmID: number(c.ArmID), ParentID: number(c.ParentID), Together: c.Together,
+		PriceCents: c.PriceCents,
 		Traits:     map[design.Trait]string{design.Lot: c.Lot, design.Grade: c.Grade, design.Section: c.Section, design.Side: c.Side, design.Bone: c.Bone},
 		Dimensions: map[string]float64{}, Measured: map[trial.OutcomeKey]float64{}, OnAs: safety.Meat{Species: c.OnSpecies, Handling: c.OnHandling},
 	}

@@ -64,7 +64,8 @@ func TestAHolderIsCalibrated(t *testing.T) {
 	open := v.Calibrations[0].ID
 	hours(5)
 	odalys.must("GET", path, nil, 200, &v)
-	if told := v.Pan.Told; !told.StopNow || told.Passes || math.Abs(told.Settles.C-units.FToC(157)) > 0.5 || math.Abs(*told.NextC-units.FToC(153)) > 0.5 {
+	if told := v.Pan.Told; !told.StopNow || told.Passes || math.Abs(told.Settles.C-units.FToC(157)) > 0.5 ||
+		math.Abs(*told.NextC-units.FToC(153)) > 0.5 {
 		t.Fatalf("after five hours the pan says %+v", told)
 	}
 	odalys.must("POST", fmt.Sprintf("/api/calibrations/%d/save", open), nil, 200, &v)
@@ -119,7 +120,8 @@ func TestTheLastBurnOfAPitIsTold(t *testing.T) {
 	did := func(act logbook.Act, minutes int) {
 		t.Helper()
 		at := lit.Add(time.Duration(minutes) * time.Minute)
-		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), fire.EventInput{Act: act, At: &at, PitRunIDs: []int64{run}, Press: uuid.NewString()}, 201, nil)
+		odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID),
+			fire.EventInput{Act: act, At: &at, PitRunIDs: []int64{run}, Press: uuid.NewString()}, 201, nil)
 	}
 	did(logbook.Lit, 0)
 	odalys.must("GET", "/api/burns", nil, 200, &burns)
@@ -145,7 +147,8 @@ func TestTheLastBurnOfAPitIsTold(t *testing.T) {
 	var probes []store.ProbeNow
 	odalys.must("GET", fmt.Sprintf("/api/cooks/%d/probes", cook.ID), nil, 200, &probes)
 	for _, p := range probes {
-		odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", cook.ID, p.ID), fire.ProbeInput{PitRunID: &run, Point: map[string]string{"middle": "B2", "far": "D2"}[p.Channel]}, 200, nil)
+		odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/probes/%d", cook.ID, p.ID),
+			fire.ProbeInput{PitRunID: &run, Point: map[string]string{"middle": "B2", "far": "D2"}[p.Channel]}, 200, nil)
 	}
 	odalys.must("GET", "/api/burns", nil, 200, &burns)
 	told := burns[0].Told
@@ -160,7 +163,9 @@ func TestTheLastBurnOfAPitIsTold(t *testing.T) {
 	}
 	// What comes after the pit is set anew is another matter.
 	at := lit.Add(45 * time.Minute)
-	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID), fire.EventInput{Act: logbook.Set, At: &at, Detail: logbook.Detail{Set: "275 F"}, PitRunIDs: []int64{run}, Press: uuid.NewString()}, 201, nil)
+	odalys.must("POST", fmt.Sprintf("/api/cooks/%d/events", cook.ID),
+		fire.EventInput{Act: logbook.Set, At: &at, Detail: logbook.Detail{Set: "275 F"}, PitRunIDs: []int64{run}, Press: uuid.NewString()}, 201,
+		nil)
 	odalys.must("GET", "/api/burns", nil, 200, &burns)
 	if told := burns[0].Told; told == nil || told.ToMin != 45 || len(told.Responses) != 0 {
 		t.Errorf("set anew after 45 minutes it tells %+v", told)

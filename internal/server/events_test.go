@@ -53,8 +53,9 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 	cuts := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
 	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{}, cuts...)
 	press := odalys.tap(&v, logbook.Wrap, "2026-09-19T15:00:00Z", logbook.Detail{}, cuts...)
-	to := fire.CorrectionInput{At: odalys.clock("2026-09-19T14:50:00Z"), Detail: logbook.Detail{Wrap: "foil", Parcel: []logbook.PutIn{{What: "whey", Typed: "1/2 cup"}}},
-		Press: uuid.NewString()}
+	to := fire.CorrectionInput{At: odalys.clock("2026-09-19T14:50:00Z"),
+		Detail: logbook.Detail{Wrap: "foil", Parcel: []logbook.PutIn{{What: "whey", Typed: "1/2 cup"}}},
+		Press:  uuid.NewString()}
 	for range 2 { // sent twice, it counts once
 		odalys.must("PUT", "/api/presses/"+press, to, 200, nil)
 		v = odalys.again(v)
@@ -63,7 +64,9 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 		t.Errorf("amended, the press says %q; %d events stand", got, len(v.Events))
 	}
 	var ml float64
-	if err := b.store.Pool().QueryRow(t.Context(), "select min((detail->'parcel'->0->>'ml')::float) from events where press = $1 and voided_at is null", to.Press).Scan(&ml); err != nil || ml < 118 || ml > 119 {
+	err := b.store.Pool().QueryRow(t.Context(), "select min((detail->'parcel'->0->>'ml')::float) from events where press = $1 and voided_at is null",
+		to.Press).Scan(&ml)
+	if err != nil || ml < 118 || ml > 119 {
 		t.Errorf("half a cup is kept as %g ml (%v)", ml, err)
 	}
 	odalys.refused("PUT", "/api/presses/"+press, fire.CorrectionInput{At: to.At, Press: uuid.NewString()}, 404, "")

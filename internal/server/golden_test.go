@@ -56,7 +56,9 @@ func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
 	odalys.must("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
 
 	ids := map[string][]int64{}
-	for subject, sql := range map[string]string{"trials": "select id from trials order by id", "cooks": "select id from cooks order by id", "flights": "select id from flights order by id", "holders": "select id from holders order by id", "devices": "select id from devices where kind = 'live' order by id"} {
+	for subject, sql := range map[string]string{"trials": "select id from trials order by id", "cooks": "select id from cooks order by id",
+		"flights": "select id from flights order by id", "holders": "select id from holders order by id",
+		"devices": "select id from devices where kind = 'live' order by id"} {
 		rows, err := s.Pool().Query(t.Context(), sql)
 		if err != nil {
 			t.Fatal(err)

@@ -151,7 +151,8 @@ func TestTheMealIsMovedWithTheReasonOnRecord(t *testing.T) {
 	}
 	odalys.refused("PUT", path, plan.MealInput{ServeAt: later.AddDate(0, 0, -3)}, 422, "before now")
 	var kept int
-	if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from changes where subject = 'cook' and why = 'the meal was moved'").Scan(&kept); err != nil || kept != 1 {
+	err := b.store.Pool().QueryRow(t.Context(), "select count(*) from changes where subject = 'cook' and why = 'the meal was moved'").Scan(&kept)
+	if err != nil || kept != 1 {
 		t.Errorf("the record has %d of it (%v)", kept, err)
 	}
 	tove, _ := b.join(odalys, "Tove", store.Crew)

@@ -75,7 +75,8 @@ func TestSharesOfACutAddUpToItsEdibleWeight(t *testing.T) {
 		t.Errorf("taken back it still has %+v and %q to eat", c.Shares, edible(c))
 	}
 	var kept int
-	if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from weigh_outs where cut_id = $1", cut).Scan(&kept); err != nil || kept != 5 {
+	if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from weigh_outs where cut_id = $1", cut).Scan(&kept); err != nil ||
+		kept != 5 {
 		t.Errorf("the record keeps %d of them (%v)", kept, err)
 	}
 }
@@ -88,7 +89,8 @@ func TestWhatIsLeftInAPit(t *testing.T) {
 		return rest.LeftInput{PitRunID: run, What: what, Amount: amount, State: state}
 	}
 	path := fmt.Sprintf("/api/cooks/%d/left", v.Cooks[0].ID)
-	for _, in := range []rest.LeftInput{leave("fuel", "2 lb", ""), leave("water", "1.5 l", "fatty"), leave("pan", "40 %", "dry"), leave("fuel", "3 lb", "ash")} {
+	for _, in := range []rest.LeftInput{leave("fuel", "2 lb", ""), leave("water", "1.5 l", "fatty"), leave("pan", "40 %", "dry"),
+		leave("fuel", "3 lb", "ash")} {
 		odalys.must("PUT", path, in, 200, nil)
 	}
 	v = odalys.again(v)
@@ -96,7 +98,8 @@ func TestWhatIsLeftInAPit(t *testing.T) {
 	for _, l := range v.Cooks[0].Left {
 		said[l.What] = l
 	}
-	if len(v.Cooks[0].Left) != 3 || *said["water"].ML != 1500 || said["water"].State != "fatty" || *said["pan"].Share != 0.4 || math.Abs(*said["fuel"].Kg-1.36) > 0.01 {
+	if len(v.Cooks[0].Left) != 3 || *said["water"].ML != 1500 || said["water"].State != "fatty" || *said["pan"].Share != 0.4 ||
+		math.Abs(*said["fuel"].Kg-1.36) > 0.01 {
 		t.Errorf("left are %+v", v.Cooks[0].Left)
 	}
 	odalys.must("PUT", path, leave("pan", "", ""), 200, nil)
@@ -120,7 +123,8 @@ func TestACutsCostIsReckoned(t *testing.T) {
 	}
 	price, pack := 2000, 1000.0
 	for name, kind := range map[string]store.IngredientKind{"charcoal": "fuel", "apricot": "wood", "butcher paper": "wrap"} {
-		if _, err := b.store.KeepIngredient(t.Context(), b.id, store.Ingredient{Name: name, Kind: kind, PriceCents: &price, PackG: &pack, Allergens: []string{}}); err != nil {
+		if _, err := b.store.KeepIngredient(t.Context(), b.id, store.Ingredient{Name: name, Kind: kind, PriceCents: &price, PackG: &pack,
+			Allergens: []string{}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -141,7 +145,8 @@ func TestACutsCostIsReckoned(t *testing.T) {
 			lines[l.What] = l
 		}
 		// 4 pieces of 85 g between two cuts, a sheet of 60 g, each 2 cents a gram.
-		if lines[cost.Meat].Cents != 3000 || math.Abs(lines[cost.Wood].Cents-340) > 0.01 || math.Abs(lines[cost.Wrap].Cents-120) > 0.01 || lines[cost.Fuel].G < 500 {
+		if lines[cost.Meat].Cents != 3000 || math.Abs(lines[cost.Wood].Cents-340) > 0.01 || math.Abs(lines[cost.Wrap].Cents-120) > 0.01 ||
+			lines[cost.Fuel].G < 500 {
 			t.Errorf("it took %+v", k.Lines)
 		}
 		if !k.Whole || k.CentsPerKg == nil || math.Abs(*k.CentsPerKg-k.TotalCents/0.90718474) > 0.01 {

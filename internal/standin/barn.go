@@ -102,7 +102,8 @@ func New(s Script, start time.Time) (*Barn, error) {
 	}
 	for _, p := range s.Pans {
 		// Water warms by its surface: the constant goes with the cube root of its weight.
-		b.pans = append(b.pans, &pan{script: p, in: b.holders[s.holderNamed(p.Holder)], tau: panTau * math.Cbrt(kilograms(p.Water, 3.6)), water: celsius(p.Fill, 16)})
+		b.pans = append(b.pans, &pan{script: p, in: b.holders[s.holderNamed(p.Holder)], tau: panTau * math.Cbrt(kilograms(p.Water, 3.6)),
+			water: celsius(p.Fill, 16)})
 	}
 	for i, c := range s.Cuts {
 		p, err := newPiece(c, rand.New(rand.NewPCG(s.Seed, uint64(1000+i))))

@@ -19,7 +19,8 @@ type PitBurn struct {
 
 // LastBurns lists the last burn of each pit, rehearsals left out.
 func (s *Store) LastBurns(ctx context.Context) ([]PitBurn, error) {
-	return collect[PitBurn](ctx, s.pool, `select distinct on (r.pit_id) r.pit_id, r.id as run_id, t.id as trial_id, t.question, r.setup, r.set_point_c as set_c, e.at as lit,
+	return collect[PitBurn](ctx, s.pool, `select distinct on (r.pit_id) r.pit_id, r.id as run_id, t.id as trial_id, t.question, r.setup,
+		r.set_point_c as set_c, e.at as lit,
 		exists (select 1 from placements l where l.pit_run_id = r.id and l.voided_at is null) as meat
 		from pit_runs r join events e on e.pit_run_id = r.id and e.act = 'lit' and e.voided_at is null
 		join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id join trials t on t.id = k.trial_id

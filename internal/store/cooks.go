@@ -307,7 +307,8 @@ func (s *Store) MoveMeal(ctx context.Context, who, cookID int64, at time.Time) e
 		if _, err := tx.Exec(ctx, "update cooks set serve_at = $2 where id = $1", cookID, at); err != nil {
 			return err
 		}
-		return change(ctx, tx, who, "cook", cookID, map[string]time.Time{"serve_at": before}, map[string]time.Time{"serve_at": at}, "the meal was moved")
+		return change(ctx, tx, who, "cook", cookID, map[string]time.Time{"serve_at": before}, map[string]time.Time{"serve_at": at},
+			"the meal was moved")
 	})
 }
 

@@ -43,7 +43,8 @@ func (s *Store) AddHolder(ctx context.Context, name string) (h Holder, err error
 
 // HolderRuns lists the holder runs of the cooks of trials.
 func (s *Store) HolderRuns(ctx context.Context, trialIDs ...int64) ([]HolderRun, error) {
-	return collect[HolderRun](ctx, s.pool, `select r.id, k.id as cook_id, r.holder_id, h.name as holder, coalesce(r.set_point_c, 0) as set_c, coalesce(r.set_point_typed, '') as set_typed
+	return collect[HolderRun](ctx, s.pool, `select r.id, k.id as cook_id, r.holder_id, h.name as holder, coalesce(r.set_point_c,
+		0) as set_c, coalesce(r.set_point_typed, '') as set_typed
 		from holder_runs r join holders h on h.id = r.holder_id join cook_holder_runs cr on cr.holder_run_id = r.id join cooks k on k.id = cr.cook_id
 		where k.trial_id = any($1) order by r.id`, trialIDs)
 }
@@ -77,7 +78,8 @@ func (s *Store) SetHolder(ctx context.Context, who int64, h Holder) error {
 		if err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, "update holders set capacity = $2, lowest_c = $3, lowest_typed = $4 where id = $1", h.ID, h.Capacity, h.LowestC, h.LowestTyped); err != nil {
+		if _, err := tx.Exec(ctx, "update holders set capacity = $2, lowest_c = $3, lowest_typed = $4 where id = $1", h.ID, h.Capacity,
+			h.LowestC, h.LowestTyped); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "holder", h.ID, before, h, "")

@@ -179,7 +179,8 @@ func (s *Store) PlayedDevice(ctx context.Context, who int64, k Cook, name string
 func (s *Store) register(ctx context.Context, who int64, k Cook, device int64, channels map[string]Measured) error {
 	for _, channel := range slices.Sorted(maps.Keys(channels)) {
 		var probe int64
-		if err := s.pool.QueryRow(ctx, "insert into probes (device_id, channel) values ($1, $2) on conflict (device_id, channel) do nothing returning id", device,
+		if err := s.pool.QueryRow(ctx, `insert into probes (device_id, channel) values ($1, $2) on conflict (device_id,
+			channel) do nothing returning id`, device,
 			channel).Scan(&probe); found(err) == ErrNotFound {
 			continue // it is there since the day began
 		} else if err != nil {

@@ -11,7 +11,8 @@ const undoFor = "interval '10 minutes'"
 
 // undone are the tables whose voids can be undone, by what they are called.
 var undone = map[string]string{
-	"cut": "cuts", "weighing": "weighings", "taster": "tasters", "flight": "flights", "accepted finding": "accepted_findings", "weigh out": "weigh_outs",
+	"cut": "cuts", "weighing": "weighings", "taster": "tasters", "flight": "flights", "accepted finding": "accepted_findings",
+	"weigh out": "weigh_outs",
 }
 
 // Unvoid lets a row count again that was voided within ten minutes; ErrNotFound if it was

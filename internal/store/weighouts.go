@@ -46,7 +46,8 @@ func (s *Store) WeighOut(ctx context.Context, who int64, w WeighOut) error {
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, "insert into weigh_outs (cut_id, share, kg, typed, resolution_kg, resolution_typed, why, at, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)",
+		_, err = tx.Exec(ctx, `insert into weigh_outs (cut_id, share, kg, typed, resolution_kg, resolution_typed, why, at, recorded_by,
+			supersedes) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
 			w.CutID, w.Share, w.Kg, w.Typed, w.ResolutionKg, w.ResolutionTyped, w.Why, w.At, who, old)
 		return err
 	})
@@ -93,7 +94,8 @@ func (s *Store) Leave(ctx context.Context, who int64, l Leftover) error {
 		if err != nil || l.Typed == "" {
 			return err
 		}
-		_, err = tx.Exec(ctx, "insert into leftovers (pit_run_id, what, typed, kg, ml, share, state, recorded_by, supersedes) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
+		_, err = tx.Exec(ctx, `insert into leftovers (pit_run_id, what, typed, kg, ml, share, state, recorded_by, supersedes) values ($1, $2,
+			$3, $4, $5, $6, $7, $8, $9)`,
 			l.PitRunID, l.What, l.Typed, l.Kg, l.ML, l.Share, l.State, who, old)
 		return err
 	})

@@ -9,7 +9,8 @@ import (
 
 // planned is what is still to come of a cut by its plan, up to the pull.
 func (c cook) planned(b burning, l forecast.Log) []forecast.Ahead {
-	s := plan.Standing{For: l.Now, Probe: l.Probe, AirC: l.SetPoint, Lies: l.Stages[len(l.Stages)-1], Place: b.run.Kind, TargetC: c.target(b), PitID: b.run.PitID, Cookers: c.cookers}
+	s := plan.Standing{For: l.Now, Probe: l.Probe, AirC: l.SetPoint, Lies: l.Stages[len(l.Stages)-1], Place: b.run.Kind, TargetC: c.target(b),
+		PitID: b.run.PitID, Cookers: c.cookers}
 	if set := b.run.LastSet(c.now); set.After(b.on) {
 		s.SetS = set.Sub(b.on).Seconds()
 	}

@@ -103,7 +103,8 @@ func (c cook) burn(k evidence.Cut) burning {
 
 // log is the record of one cut as the forecast takes it.
 func (w *Watcher) log(ctx context.Context, c cook, b burning) (forecast.Log, error) {
-	l := forecast.Log{Family: c.family, Mass: b.AtFireOr(c.family.Mass), Start: math.NaN(), SetPoint: b.run.SetAt(c.now), Pressure: thermal.PressureAt(c.height), Now: c.now.Sub(b.on).Seconds()}
+	l := forecast.Log{Family: c.family, Mass: b.AtFireOr(c.family.Mass), Start: math.NaN(), SetPoint: b.run.SetAt(c.now),
+		Pressure: thermal.PressureAt(c.height), Now: c.now.Sub(b.on).Seconds()}
 	if v := b.Dimension("thickness"); v != nil {
 		l.Thickness = *v
 	}

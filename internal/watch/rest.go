@@ -94,7 +94,8 @@ func (w *Watcher) Rest(ctx context.Context, cookID int64, now time.Time) (RestVi
 	if err != nil {
 		return RestView{}, err
 	}
-	v := RestView{Now: c.now, Serve: c.ServeAt, Knife: c.ServeAt.Add(-time.Duration(c.outline.SliceS * float64(time.Second))), Cuts: make([]Resting, len(c.placed)),
+	v := RestView{Now: c.now, Serve: c.ServeAt, Knife: c.ServeAt.Add(-time.Duration(c.outline.SliceS * float64(time.Second))),
+		Cuts:    make([]Resting, len(c.placed)),
 		Holders: c.holdersNow(read), Drops: c.drops()}
 	ahead := map[int64]*Coming{}
 	if len(c.burning) > 0 {

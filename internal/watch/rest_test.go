@@ -53,7 +53,8 @@ func TestTheDemosNightIsFollowedIntoItsHold(t *testing.T) {
 	if v.Even.Uneven {
 		t.Errorf("the hold is what is asked about, and is called uneven: %s", v.Even.Words)
 	}
-	if len(v.Holders) != 1 || v.Holders[0].Cuts != 2 || v.Holders[0].LowC == nil || *v.Holders[0].LowC > units.FToC(150) || *v.Holders[0].LowC < units.FToC(135) {
+	if len(v.Holders) != 1 || v.Holders[0].Cuts != 2 || v.Holders[0].LowC == nil || *v.Holders[0].LowC > units.FToC(150) ||
+		*v.Holders[0].LowC < units.FToC(135) {
 		t.Errorf("the holders did %+v", v.Holders)
 	}
 	// Cut up, it is over: nothing more is forecast past the knife.
@@ -124,7 +125,8 @@ func TestAlarmsGoByTheSetPointOfTheMoment(t *testing.T) {
 		t.Errorf("set to 300 F twenty minutes ago it tells %q", got)
 	}
 	set(62*time.Minute, units.FToC(300), "0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a0012")
-	if _, err := s.Pool().Exec(t.Context(), "update events set voided_at = now(), voided_by = 1 where press = '0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a0011'"); err != nil {
+	if _, err := s.Pool().Exec(t.Context(), `update events set voided_at = now(),
+		voided_by = 1 where press = '0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a0011'`); err != nil {
 		t.Fatal(err)
 	}
 	look(8 * time.Minute)

@@ -174,7 +174,8 @@ func eventTime(a *barn.Act, k store.Cook, at *time.Time) (time.Time, error) {
 	return *at, logbook.CheckOfCook("at", *at, k.ServeAt, now)
 }
 
-func checkCutEvent(ctx context.Context, a *barn.Act, id, cookID int64, placed []store.Placement, e logbook.Event, press string, sure bool) error {
+func checkCutEvent(ctx context.Context, a *barn.Act, id, cookID int64, placed []store.Placement, e logbook.Event, press string,
+	sure bool) error {
 	if !stands(placed, id, cookID) {
 		return fault.New("cut_ids", fmt.Sprintf("cut %d is not in this cook", id), "give it a pit in Plan first")
 	}
@@ -275,7 +276,8 @@ func correction(ctx context.Context, a *barn.Act, in CorrectionInput, events []s
 		if to.Detail, err = placedAgain(ctx, a, e, to.Detail); err != nil {
 			return to, err
 		}
-		if err := contradicts(ctx, a, *e.CutID, logbook.Event{Act: e.Act, At: in.At}, true, func(other store.Event) bool { return other.ID != e.ID }); err != nil {
+		if err := contradicts(ctx, a, *e.CutID, logbook.Event{Act: e.Act, At: in.At}, true,
+			func(other store.Event) bool { return other.ID != e.ID }); err != nil {
 			return to, err
 		}
 	}

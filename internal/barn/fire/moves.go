@@ -46,7 +46,8 @@ func beginRun(ctx context.Context, a *barn.Act, in *barn.With[CookerInput]) erro
 			return nil // it is there already
 		}
 	}
-	return a.Store.BeginRun(ctx, in.ID, store.PitRun{PitID: in.Body.PitID, SetPointC: set.C, SetPointTyped: strings.TrimSpace(in.Body.SetPoint)})
+	return a.Store.BeginRun(ctx, in.ID, store.PitRun{PitID: in.Body.PitID, SetPointC: set.C,
+		SetPointTyped: strings.TrimSpace(in.Body.SetPoint)})
 }
 
 // checkMove refuses a move to a pit that is not of the cook.

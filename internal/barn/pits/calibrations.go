@@ -114,7 +114,8 @@ func holderView(ctx context.Context, s *store.Store, id int64, now time.Time) (o
 }
 
 // panView reads the pan of the latest calibration; nil where it has no readings.
-func panView(ctx context.Context, s *store.Store, h store.Holder, floorC float64, all []store.Calibration, now time.Time) (*PanView, error) {
+func panView(ctx context.Context, s *store.Store, h store.Holder, floorC float64, all []store.Calibration, now time.Time) (*PanView,
+	error) {
 	k := all[0]
 	in, err := panOf(ctx, s, h, floorC, all, now)
 	if err != nil || len(in.C) == 0 {
@@ -133,7 +134,8 @@ func panView(ctx context.Context, s *store.Store, h store.Holder, floorC float64
 }
 
 // panOf are the readings of the latest calibration by the minute, and what was known before.
-func panOf(ctx context.Context, s *store.Store, h store.Holder, floorC float64, all []store.Calibration, now time.Time) (pit.PanInput, error) {
+func panOf(ctx context.Context, s *store.Store, h store.Holder, floorC float64, all []store.Calibration, now time.Time) (pit.PanInput,
+	error) {
 	k := all[0]
 	in := pit.PanInput{DialC: k.DialC, TargetC: k.TargetC, FloorC: floorC, LowestC: h.LowestC}
 	for _, was := range slices.Backward(all[1:]) {

@@ -124,7 +124,8 @@ func (p *Planner) Cookers(ctx context.Context, o plan.Outline) ([]plan.Pit, erro
 
 func cookersOf(pits []store.Pit) (out []plan.Pit) {
 	for _, p := range pits {
-		out = append(out, plan.Pit{ID: p.ID, Name: p.Name, Surroundings: store.PitRun{Kind: p.Kind}.Surroundings(), Positions: p.GrateColumns * p.GrateRows})
+		out = append(out, plan.Pit{ID: p.ID, Name: p.Name, Surroundings: store.PitRun{Kind: p.Kind}.Surroundings(),
+			Positions: p.GrateColumns * p.GrateRows})
 	}
 	return out
 }

@@ -74,7 +74,8 @@ func onScale(typed, step string) (weight, resolution units.Mass, err error) {
 	resolution, err = units.ParseMass(step)
 	wrong.Take("resolution", err)
 	if resolution.Kg > coarsestStep {
-		wrong.Add("resolution", fmt.Sprintf("a scale that shows steps of %s is too coarse", resolution.Typed), "give the smallest step it shows, 50 g (2 oz) at most")
+		wrong.Add("resolution", fmt.Sprintf("a scale that shows steps of %s is too coarse", resolution.Typed),
+			"give the smallest step it shows, 50 g (2 oz) at most")
 	}
 	if err := wrong.Err(); err != nil {
 		return weight, resolution, err

@@ -50,7 +50,8 @@ func weighOut(ctx context.Context, a *barn.Act, in *barn.With[WeighOutInput]) er
 	if err := yield.CheckOut(yield.Out{Share: b.Share, Kg: weight.Kg, ResolutionKg: resolution.Kg}, weighingsOf(weighed), others); err != nil {
 		return err
 	}
-	err = a.Store.WeighOut(ctx, a.Who.ID, store.WeighOut{CutID: in.ID, Share: b.Share, Kg: weight.Kg, Typed: weight.Typed, ResolutionKg: resolution.Kg,
+	err = a.Store.WeighOut(ctx, a.Who.ID, store.WeighOut{CutID: in.ID, Share: b.Share, Kg: weight.Kg, Typed: weight.Typed,
+		ResolutionKg:    resolution.Kg,
 		ResolutionTyped: resolution.Typed, Why: strings.TrimSpace(b.Thrown), At: a.Now()})
 	if err != nil {
 		return err
@@ -92,7 +93,8 @@ func edible(ctx context.Context, a *barn.Act, cutID int64) error {
 		}
 		return nil
 	}
-	return a.Store.Weigh(ctx, a.Who.ID, store.Weighing{CutID: cutID, Stage: yield.Edible, Kg: apart.EatenKg, Typed: typedLike(last.Typed, apart.EatenKg),
+	return a.Store.Weigh(ctx, a.Who.ID, store.Weighing{CutID: cutID, Stage: yield.Edible, Kg: apart.EatenKg,
+		Typed:        typedLike(last.Typed, apart.EatenKg),
 		ResolutionKg: math.Max(apart.StepKg, last.ResolutionKg), ResolutionTyped: last.ResolutionTyped, At: a.Now()})
 }
 
@@ -125,7 +127,8 @@ func leave(ctx context.Context, a *barn.Act, in *barn.With[LeftInput]) error {
 	if !mine {
 		return fault.New("pit_run_id", fmt.Sprintf("pit run %d is not in this cook", b.PitRunID), "choose a pit of this cook")
 	}
-	l := store.Leftover{PitRunID: b.PitRunID, What: b.What, Typed: strings.Join(strings.Fields(b.Amount), " "), State: strings.TrimSpace(b.State)}
+	l := store.Leftover{PitRunID: b.PitRunID, What: b.What, Typed: strings.Join(strings.Fields(b.Amount), " "),
+		State: strings.TrimSpace(b.State)}
 	if l.Typed != "" {
 		if err := amountLeft(&l); err != nil {
 			return err

@@ -177,7 +177,8 @@ func cutViews(l Look) (pieces, divided []CutView) {
 	out := make([]CutView, 0, len(l.Rows.Cuts)+len(l.Rows.Divided))
 	at := map[int64]*CutView{}
 	for _, c := range slices.Concat(l.Rows.Cuts, l.Rows.Divided) {
-		out = append(out, CutView{Cut: c, Weighings: []store.Weighing{}, Dimensions: []store.Dimension{}, Measures: []store.MeasureValue{}, Shares: []store.WeighOut{}})
+		out = append(out, CutView{Cut: c, Weighings: []store.Weighing{}, Dimensions: []store.Dimension{}, Measures: []store.MeasureValue{},
+			Shares: []store.WeighOut{}})
 		at[c.ID] = &out[len(out)-1]
 	}
 	put := func(cut int64, into func(*CutView)) {

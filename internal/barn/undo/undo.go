@@ -24,7 +24,8 @@ var Void = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Undo, What: "undid a
 
 // kinds are what may be undone, and what that touches.
 var kinds = map[barn.Subject]barn.Kind{
-	barn.Cut: barn.Layout, barn.Weighing: barn.Record, barn.WeighedOut: barn.Record, barn.Taster: barn.Design, barn.Flight: barn.Design, barn.Accepted: barn.Design, barn.Press: barn.Record,
+	barn.Cut: barn.Layout, barn.Weighing: barn.Record, barn.WeighedOut: barn.Record, barn.Taster: barn.Design, barn.Flight: barn.Design,
+	barn.Accepted: barn.Design, barn.Press: barn.Record,
 }
 
 func void(ctx context.Context, a *barn.Act, in *barn.With[VoidInput]) error {

@@ -56,6 +56,15 @@ const fit = computed(() => {
     }),
   )
 })
+interface Known {
+  h: number
+  x: number
+  y: number
+  top: number
+  low: number
+  c: string
+  half: number
+}
 const known = computed(() =>
   [...told.value.hourly, ...(told.value.settles ? [told.value.settles] : [])]
     .filter((e) => e.plus_minus_c < 20)
@@ -68,8 +77,8 @@ const known = computed(() =>
       c: degrees(e.c),
       half: Math.max(1, Math.round(e.plus_minus_c * (system.value === 'F' ? 1.8 : 1))),
     }))
-    .filter((k, i, all) => i === all.length - 1 || all.at(-1)!.x - k.x >= 50)
-    .filter((k, i, all) => i === 0 || i === all.length - 1 || Math.floor(k.x / 50) !== Math.floor(all[i - 1]!.x / 50)),
+    // From the last one back, as far apart as their numbers are wide.
+    .reduceRight<Known[]>((kept, k) => (kept.length && kept[0]!.x - k.x < 52 ? kept : [k, ...kept]), []),
 )
 const ticks = computed(() => {
   const step = Math.max(1, Math.ceil(hours.value / 8))
@@ -105,7 +114,7 @@ const heats = computed(() => {
       <path :d="`M${left} ${y(calibration.target_c)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
       <path :d="`M${left} ${y(floor)}H${width}`" stroke="var(--ink)" stroke-width="3" />
       <text :x="left + 6" :y="y(floor) + 16" class="name">Floor</text>
-      <text :x="left + 6" :y="y(calibration.target_c) - 5" class="name">Target</text>
+      <text :x="width - 8" :y="y(calibration.target_c + 1.67) - 5" text-anchor="end" class="name">Target</text>
       <path :d="fit" fill="none" stroke="var(--ink)" stroke-width="2.5" stroke-dasharray="9 5" />
       <path :d="read" fill="none" stroke="var(--ink)" stroke-width="1.2" />
       <g v-for="k in known" :key="k.h">
