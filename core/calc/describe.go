@@ -112,7 +112,7 @@ var endings = []struct{ ends, unit string }{
 var labels = map[string][2]string{
 	"set_c": {"set point", "C"}, "dial_c": {"dial", "C"}, "target_c": {"to hold", "C"}, "floor_c": {"floor of hot holding", "C"},
 	"settles_c": {"settles at", "C"}, "lowest_dial_c": {"lowest dial", "C"}, "next_dial_c": {"next dial", "C"}, "pan_c": {"pan", "C"},
-	"now_c": {"pan now", "C"}, "from_c": {"the curve begins at", "C"}, "low_c": {"low swing", "C"}, "worst_c": {"at worst", "C"},
+	"now_c": {"pan now", "C"}, "begins_c": {"the curve begins at", "C"}, "low_c": {"low swing", "C"}, "worst_c": {"at worst", "C"},
 	"mean_c": {"mean", "C"}, "peak_c": {"peak", "C"}, "before_c": {"before", "C"}, "boiling_c": {"water boils at", "C"},
 	"dry_bulb_c": {"dry bulb", "C"}, "wet_bulb_c": {"wet bulb", "C"}, "dew_point_c": {"dew point", "C"}, "t_c": {"temperatures", "C"},
 	"band_c": {"band, C degrees; 0 is usual", ""}, "dial_step_c": {"step of the dial, in C degrees", ""},

@@ -63,7 +63,7 @@ type PanOutput struct {
 	NowC      float64    `json:"now_c"`
 	ClimbC    *float64   `json:"climb_c_per_h"`
 	TauH      *float64   `json:"tau_h"`
-	FromC     *float64   `json:"from_c"`   // where the fitted curve begins
+	FromC     *float64   `json:"begins_c"` // where the fitted curve begins
 	RippleC   *float64   `json:"ripple_c"` // peak to peak
 	PeriodMin *float64   `json:"ripple_min"`
 	LowC      *float64   `json:"low_c"`   // the rest less half the ripple

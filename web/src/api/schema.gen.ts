@@ -3606,10 +3606,10 @@ export interface components {
         };
         PanOutput: {
             /** Format: double */
+            begins_c: number | null;
+            /** Format: double */
             climb_c_per_h: number | null;
             dial_too_low: boolean;
-            /** Format: double */
-            from_c: number | null;
             /** Format: double */
             gain: number;
             gain_known: boolean;

@@ -47,8 +47,8 @@ const path = (points: [number, number][]) =>
 const read = computed(() => path(pan.readings.map((r) => [r.s / 3600, r.c])))
 const fit = computed(() => {
   const t = told.value
-  if (!t.settles || t.from_c === null || !t.tau_h) return ''
-  const rise = t.settles.c - t.from_c
+  if (!t.settles || t.begins_c === null || !t.tau_h) return ''
+  const rise = t.settles.c - t.begins_c
   return path(
     Array.from({ length: 121 }, (_, i) => {
       const h = (hours.value * i) / 120
