@@ -104,6 +104,11 @@ func Review(c Case) []Finding {
 	r := &reviewer{Case: c, out: []Finding{}}
 	if len(c.Ask.Arms) > 0 && len(c.Ask.Factors) > 0 {
 		r.arms()
+	}
+	if c.Ask.Kind == trial.OfSetUps { // nothing hangs, and a burn is the unit of all of it
+		return r.out
+	}
+	if len(c.Ask.Arms) > 0 && len(c.Ask.Factors) > 0 {
 		r.factors()
 	}
 	r.lacking()

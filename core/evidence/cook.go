@@ -5,6 +5,7 @@ import (
 
 	"whitebarn/core/gate"
 	"whitebarn/core/panel"
+	"whitebarn/core/pit"
 	"whitebarn/core/prep"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
@@ -21,6 +22,7 @@ type PitRun struct {
 	Kind    thermal.Surroundings
 	Columns int // of its grate
 	Rows    int
+	ArmID   int64 // of a trial of set-ups: the one that is burned
 }
 
 // SetPoint is at what a pit is kept from a moment on.
@@ -227,10 +229,12 @@ func (t Trial) ProbeFor(s Stay) (best Probe, ok bool) {
 			continue
 		}
 		of := 1
-		switch p.Point {
-		case "":
+		switch {
+		case pit.PlaceOf(p.Point) != pit.Grate:
+			continue // the lid and the wet bulb are no heat of the grate
+		case pit.IsMiddle(p.Point):
 			of = 2
-		case s.Position:
+		case p.Point == s.Position:
 			of = 3
 		}
 		if of > rank {

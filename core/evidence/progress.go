@@ -1,6 +1,10 @@
 package evidence
 
 import (
+	"slices"
+
+	"whitebarn/core/logbook"
+	"whitebarn/core/pit"
 	"whitebarn/core/trial"
 	"whitebarn/core/yield"
 )
@@ -36,5 +40,27 @@ func (t Trial) Progress() trial.Progress {
 		}
 	}
 	p.ArmsWithCuts = len(arms)
+	if p.Kind = t.Ask.Kind; p.Kind == trial.OfSetUps {
+		t.burns(&p)
+	}
 	return p
+}
+
+// burns counts the burns of a trial of set-ups.
+func (t Trial) burns(p *trial.Progress) {
+	arms := map[int64]bool{}
+	for _, r := range t.Runs {
+		if r.ArmID == 0 {
+			continue
+		}
+		p.Burns++
+		arms[r.ArmID] = true
+		if slices.ContainsFunc(t.Acts, func(a Act) bool { return a.Act == logbook.Lit && a.PitRunID == r.ID }) {
+			p.BurnsLit++
+		}
+		if slices.ContainsFunc(t.Probes, func(x Probe) bool { return x.PitRunID == r.ID && pit.PlaceOf(x.Point) == pit.Grate }) {
+			p.BurnsRead++
+		}
+	}
+	p.ArmsBurning = len(arms)
 }

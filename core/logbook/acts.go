@@ -100,12 +100,12 @@ type ActRow struct {
 
 // rows are the acts, in the order of a cook; pads are shown in this order.
 var rows = []ActRow{
-	{Act: Lit, Name: "Lit", Letter: "F", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"with"}, Minutes: 20, Caution: coals},
+	{Act: Lit, Name: "Lit", Letter: "F", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"with", "pieces", "unlit", "weight"}, Minutes: 20, Caution: coals},
 	{Act: On, Name: "On", Letter: "O", Pad: PadFirst, Group: ToMeat, Says: []string{"out_min", "lies", "to"}, Begins: "smoke", Minutes: 3,
 		PerCut: 1},
 	{Act: Spritz, Name: "Spritz", Letter: "S", Pad: PadFirst, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 0.5,
 		OnFire: true},
-	{Act: Wood, Name: "Wood", Letter: "A", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"pieces", "with"}, Minutes: 3},
+	{Act: Wood, Name: "Wood", Letter: "A", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"pieces", "with", "weight"}, Minutes: 3},
 	{Act: Lid, Name: "Lid", Letter: "L", Pad: PadFirst, Group: ToPit, OfPit: true, Minutes: 1},
 	{Act: Wrap, Name: "Wrap", Letter: "W", Pad: PadFirst, Group: ToMeat, Says: []string{"wrap", "with", "parcel"}, Begins: "wrapped",
 		Rested: "wrapped to hold", Minutes: 2, PerCut: 3},
@@ -115,7 +115,7 @@ var rows = []ActRow{
 	{Act: Note, Name: "Note", Letter: "N", Pad: PadFirst, Group: ToWrite, Says: []string{"air", "wind", "sun", "rain"}, AsksFirst: true,
 		InPassing: true, Many: true},
 	{Act: Set, Name: "Set to", Letter: "St", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"set"}, AsksFirst: true, Minutes: 2},
-	{Act: Fuel, Name: "Fuel", Letter: "E", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"pieces", "with"}, Minutes: 5},
+	{Act: Fuel, Name: "Fuel", Letter: "E", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"pieces", "with", "weight"}, Minutes: 5},
 	{Act: Vent, Name: "Vent", Letter: "V", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"damper", "open"}, Minutes: 1},
 	{Act: Water, Name: "Water", Letter: "D", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"with", "amount"}, Minutes: 3},
 	{Act: Spot, Name: "Spot read", Letter: "T", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"of", "read"}, AsksFirst: true,

@@ -20,6 +20,9 @@ type Detail struct {
 	Amount      string   `json:"amount,omitempty"` // of the spritz, the sauce or the water, as typed
 	AmountML    float64  `json:"amount_ml,omitempty"`
 	Pieces      int      `json:"pieces,omitempty"` // wood, fuel
+	Unlit       int      `json:"unlit,omitempty"`  // lit: pieces that lie there unlit beside them
+	Weight      string   `json:"weight,omitempty"` // of the wood or the fuel, as typed
+	WeightKg    float64  `json:"weight_kg,omitempty"`
 	Damper      string   `json:"damper,omitempty"` // vent: which
 	Open        *float64 `json:"open,omitempty"`   // vent: percent
 	Feel        Feel     `json:"feel,omitempty"`   // probe
@@ -153,6 +156,7 @@ type field struct {
 func (d Detail) fields() []field {
 	return []field{
 		{"wrap", d.Wrap != ""}, {"with", d.With != ""}, {"parcel", len(d.Parcel) > 0}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0},
+		{"unlit", d.Unlit != 0}, {"weight", d.Weight != ""},
 		{"damper", d.Damper != ""}, {"open", d.Open != nil},
 		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""},
 		{"signs", len(d.Signs) > 0}, {"lies", len(d.Lies) > 0}, {"to", d.To != ""},
@@ -173,6 +177,7 @@ type FieldRow struct {
 	Numbers []int    `json:"numbers"` // to tap
 	Typed   bool     `json:"typed"`   // may be typed too
 	Heat    bool     `json:"heat"`    // a bare number is a temperature in the reader's unit
+	Mass    bool     `json:"mass"`    // a bare number is a weight in the reader's unit
 	Several bool     `json:"several"` // any number of the words
 }
 
@@ -191,7 +196,8 @@ func Fields() []FieldRow {
 	out := []FieldRow{
 		wrap, {Name: "with", Label: "With what", Typed: true}, {Name: "parcel", Label: "In with it"},
 		{Name: "amount", Label: "How much", Hint: "1/2 cup", Typed: true},
-		{Name: "pieces", Label: "How many", Numbers: []int{1, 2, 3, 4, 6, 8, 12}}, {Name: "damper", Label: "Damper", Words: []string{"intake", "chimney"}, Keys: []string{"intake", "chimney"}},
+		{Name: "pieces", Label: "How many", Numbers: []int{1, 2, 3, 4, 6, 8, 12}}, {Name: "unlit", Label: "Unlit beside them", Numbers: []int{10, 20, 40, 60, 80}},
+		{Name: "weight", Label: "Weight of it all", Hint: "2 lb", Typed: true, Mass: true}, {Name: "damper", Label: "Damper", Words: []string{"intake", "chimney"}, Keys: []string{"intake", "chimney"}},
 		{Name: "open", Label: "Open, %", Numbers: []int{0, 25, 50, 75, 100}}, {Name: "read", Label: "Reads", Hint: "203 F", Typed: true, Heat: true},
 		{Name: "place", Label: "Where", Words: Places, Keys: Places}, words("feel", "Feels", Feel("").Values()), words("of", "Of", SpotOf("").Values()), words("look", "Bark is", Look("").Values()),
 		several("signs", "Signs", Sign("").Values()), several("lies", "It lies", Lie("").Values()), {Name: "run_id", Label: "To"},
@@ -220,7 +226,7 @@ func mayBeSaid(a Act, field string) bool {
 // name the field.
 func (d Detail) Tidy(a Act) (Detail, error) {
 	var wrong fault.List
-	for _, text := range []*string{&d.With, &d.Amount, &d.Damper, &d.Place, &d.Read, &d.Set, &d.To, &d.Air} {
+	for _, text := range []*string{&d.With, &d.Amount, &d.Weight, &d.Damper, &d.Place, &d.Read, &d.Set, &d.To, &d.Air} {
 		*text = strings.Join(strings.Fields(*text), " ")
 	}
 	for _, f := range d.fields() {
@@ -228,7 +234,7 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 			wrong.Add("detail."+f.name, fmt.Sprintf("%s says nothing of it", a), "leave it out")
 		}
 	}
-	d.C, d.AirC, d.SetC, d.AmountML = nil, nil, nil, 0
+	d.C, d.AirC, d.SetC, d.AmountML, d.WeightKg = nil, nil, nil, 0, 0
 	for _, t := range []struct {
 		field, typed string
 		to           **float64
@@ -245,6 +251,11 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 		wrong.Take("detail.amount", err)
 		d.AmountML = v.ML
 	}
+	if d.Weight != "" {
+		v, err := units.ParseMass(d.Weight)
+		wrong.Take("detail.weight", err)
+		d.WeightKg = v.Kg
+	}
 	for i := range d.Parcel {
 		wrong.Take(fmt.Sprintf("detail.parcel[%d]", i), d.Parcel[i].Resolve())
 	}
@@ -253,6 +264,9 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 	}
 	if d.Pieces < 0 || d.Pieces > 200 {
 		wrong.Add("detail.pieces", fmt.Sprintf("%d pieces", d.Pieces), "count from 1 to 200")
+	}
+	if d.Unlit < 0 || d.Unlit > 500 {
+		wrong.Add("detail.unlit", fmt.Sprintf("%d pieces unlit", d.Unlit), "count from 1 to 500")
 	}
 	if d.Open != nil && !(*d.Open >= 0 && *d.Open <= 100) {
 		wrong.Add("detail.open", fmt.Sprintf("%v percent", *d.Open), "give 0 for shut to 100 for open")
@@ -308,6 +322,12 @@ func (d Detail) Describe() string {
 		say("%s", strings.TrimSpace(fmt.Sprintf("%d %s", d.Pieces, d.With)))
 	} else if d.With != "" {
 		say("%s", d.With)
+	}
+	if d.Unlit > 0 {
+		say("%d unlit", d.Unlit)
+	}
+	if d.Weight != "" {
+		say("%s", d.Weight)
 	}
 	if len(d.Parcel) > 0 {
 		say("with %s", DescribeParcel(d.Parcel))

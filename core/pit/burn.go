@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"time"
 
 	"gonum.org/v1/gonum/stat"
 
@@ -17,6 +18,9 @@ import (
 
 // Source is whose rules these are.
 const Source = "This barn's rules: median of five minutes before peaks and falls are read, set-ups at equal elapsed time"
+
+// ReadFor is how long after lighting a burn on record is read at most (ours).
+const ReadFor = 24 * time.Hour
 
 const (
 	// UsualBandC is how far off its set point a pit is still at it (15 F).
@@ -40,12 +44,13 @@ type Place string
 
 // The places.
 const (
-	Grate Place = "grate"
-	Dial  Place = "dial" // in the lid
+	Grate   Place = "grate"
+	Dial    Place = "dial"     // in the lid
+	WetBulb Place = "wet bulb" // a wetted wick
 )
 
 // Values lists the places.
-func (Place) Values() []string { return []string{string(Grate), string(Dial)} }
+func (Place) Values() []string { return []string{string(Grate), string(Dial), string(WetBulb)} }
 
 // Trace is what one probe point read. Middle marks that of the middle of the grate.
 type Trace struct {
@@ -58,7 +63,8 @@ type Trace struct {
 // Addition is fuel or wood put on.
 type Addition struct {
 	S      float64 `json:"s"`
-	What   string  `json:"what"`
+	What   string  `json:"what"` // wood or fuel
+	With   string  `json:"with"` // in the crew's words
 	Pieces int     `json:"pieces"`
 }
 
@@ -75,8 +81,9 @@ type Burn struct {
 	Traces    []Trace    `json:"traces"`
 	Additions []Addition `json:"additions"`
 	Openings  []Opening  `json:"openings"`
-	FuelKg    float64    `json:"fuel_kg"`  // burned: what went in less what was left; 0 is not known
-	WaterKg   float64    `json:"water_kg"` // gone from the pan; 0 is not known
+	FuelKg    float64    `json:"fuel_kg"`      // burned: what went in less what was left; 0 is not known
+	WaterKg   float64    `json:"water_kg"`     // gone from the pan; 0 is not known
+	Pressure  float64    `json:"pressure_hpa"` // of the air; 0 is that at the sea
 }
 
 // Check refuses a burn that nothing can be told from.
@@ -121,6 +128,9 @@ func (b Burn) Check() error {
 	if !(b.WaterKg >= 0 && b.WaterKg < 1000) {
 		wrong.Add("water_kg", fmt.Sprintf("%g kg does not go from a pan", b.WaterKg), "give what went in less what was left, 0 to 1000 kg")
 	}
+	if b.Pressure != 0 && !(b.Pressure >= 300 && b.Pressure <= 1200) {
+		wrong.Add("pressure_hpa", fmt.Sprintf("%g hPa is no pressure of the air", b.Pressure), "give 300 to 1200 hPa, or 0 for that at the sea")
+	}
 	if grates == 0 {
 		wrong.Add("traces", "nothing was read on the grate", "give a probe on the grate; the dial does not count for it")
 	}
@@ -164,6 +174,18 @@ func smooth(t Trace) series {
 				window = append(window, r.C)
 			}
 			out.c[i] = logbook.Median(window)
+		}
+	}
+	return out
+}
+
+// Smoothed is a trace as it is read: by the minute, smoothed, thinned to at most so many.
+func (t Trace) Smoothed(most int) (out []Elapsed) {
+	s := smooth(t)
+	every := (len(s.c) + most - 1) / most
+	for m := 0; m < len(s.c); m += max(every, 1) {
+		if !math.IsNaN(s.c[m]) {
+			out = append(out, Elapsed{float64(m) * stepS, s.c[m]})
 		}
 	}
 	return out

@@ -28,11 +28,11 @@ type Judged struct {
 	Uses    []string `json:"uses"` // keys: low, hot, many
 }
 
-// Number is one row of two set-ups side by side: means over their burns.
-type Number struct {
+// ComparedRow is one row of two set-ups side by side: means over their burns.
+type ComparedRow struct {
 	Key        string   `json:"key"`
 	Name       string   `json:"name"`
-	Unit       string   `json:"unit"` // min, dC, share
+	Unit       string   `json:"unit"` // min, dC, C, share, kg
 	A          *float64 `json:"a"`
 	B          *float64 `json:"b"`
 	Difference *float64 `json:"difference"` // a less b
@@ -42,11 +42,35 @@ type Number struct {
 
 // Comparison is two set-ups at equal elapsed time.
 type Comparison struct {
-	A       Judged   `json:"a"`
-	B       Judged   `json:"b"`
-	SpanMin float64  `json:"span_min"` // after lighting, that all burns share
-	Numbers []Number `json:"numbers"`
-	Limits  []string `json:"limits"`
+	A       Judged        `json:"a"`
+	B       Judged        `json:"b"`
+	SpanMin float64       `json:"span_min"` // after lighting, that all burns share
+	Numbers []ComparedRow `json:"numbers"`
+	Limits  []string      `json:"limits"`
+}
+
+// Headline says what each set-up is good for, in a sentence each.
+func (c Comparison) Headline() string { return c.A.Sentence() + " " + c.B.Sentence() }
+
+// Sentence is what the set-up is good for, with how soon it is hot and how evenly.
+func (j Judged) Sentence() string {
+	says := []string{j.GoodFor}
+	if v, ok := mean(j.Told, func(t Told) *float64 { return t.WarmMin }); ok {
+		says = append(says, fmt.Sprintf("hot in %.0f min", v))
+	}
+	if v, ok := mean(j.Told, func(t Told) *float64 { return t.SpreadC }); ok {
+		says = append(says, fmt.Sprintf("{dC:%.1f} across", v))
+	}
+	return fmt.Sprintf("%s: %s.", j.Tag, strings.ToLower(says[0][:1])+says[0][1:]+strings.Join(append([]string{""}, says[1:]...), ", "))
+}
+
+// Alone is what one set-up tells by itself, over the time that all its burns share.
+func Alone(s SetUp) (Judged, error) {
+	span, err := spanOf(s)
+	if err != nil {
+		return Judged{}, err
+	}
+	return judge(s, span)
 }
 
 // CompareInput are two set-ups of a pit.
@@ -61,19 +85,10 @@ func CompareOf(in CompareInput) (Comparison, error) { return Compare(in.A, in.B)
 // Compare cuts all burns to the time they share and puts two set-ups side by side.
 func Compare(a, b SetUp) (Comparison, error) {
 	var out Comparison
-	if len(a.Burns) == 0 || len(b.Burns) == 0 {
-		return out, fault.New("burns", "a set-up has no burn", "burn each at least once")
+	span, err := spanOf(a, b)
+	if err != nil {
+		return out, err
 	}
-	span := math.Inf(1)
-	for _, s := range []SetUp{a, b} {
-		for _, burn := range s.Burns {
-			if err := burn.Check(); err != nil {
-				return out, err
-			}
-			span = math.Min(span, burn.span())
-		}
-	}
-	var err error
 	if out.A, err = judge(a, span); err != nil {
 		return out, err
 	}
@@ -91,6 +106,23 @@ func Compare(a, b SetUp) (Comparison, error) {
 		out.Limits = append(out.Limits, "They were set to different temperatures: the set point cannot be told apart from the set-up.")
 	}
 	return out, nil
+}
+
+// spanOf is how long after lighting all burns of set-ups were read, s.
+func spanOf(all ...SetUp) (float64, error) {
+	span := math.Inf(1)
+	for _, s := range all {
+		if len(s.Burns) == 0 {
+			return 0, fault.New("burns", "a set-up has no burn", "burn each at least once")
+		}
+		for _, burn := range s.Burns {
+			if err := burn.Check(); err != nil {
+				return 0, err
+			}
+			span = math.Min(span, burn.span())
+		}
+	}
+	return span, nil
 }
 
 func alone(a, b SetUp) string {
@@ -190,13 +222,14 @@ var rows = []row{
 	{"fall", "Fall in 10 min, after the peak", "dC", ofMiddle(func(r Ran) *float64 { return r.Fall10C })},
 	{"refuel", "Refuel about every", "min", func(t Told) *float64 { return t.RefuelMin }},
 	{"fuel", "Fuel an hour", "kg", func(t Told) *float64 { return t.FuelKgH }},
+	{"wet_bulb", "Wet bulb", "C", func(t Told) *float64 { return t.WetBulbC }},
 	{"water", "Water gone an hour", "kg", func(t Told) *float64 { return t.WaterKgH }},
 }
 
 // of puts the means side by side, with the interval that Welch's t gives where both were burned twice.
-func (r row) of(a, b []Told) Number {
+func (r row) of(a, b []Told) ComparedRow {
 	va, vb := gather(a, r.get), gather(b, r.get)
-	n := Number{Key: r.key, Name: r.name, Unit: r.unit}
+	n := ComparedRow{Key: r.key, Name: r.name, Unit: r.unit}
 	if len(va) > 0 {
 		n.A = ptr(stat.Mean(va, nil))
 	}

@@ -1,6 +1,12 @@
 package pit
 
-import "math"
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"whitebarn/core/words"
+)
 
 // Response is what an addition did in the middle of the grate.
 type Response struct {
@@ -11,6 +17,29 @@ type Response struct {
 	PeakMin *float64 `json:"to_peak_min"`
 	HeldMin *float64 `json:"held_min"`     // until back where it was; nil: not before the next or the end
 	AtLeast *float64 `json:"at_least_min"` // it held, where it was not seen to come back
+	Words   string   `json:"words"`
+}
+
+// Said says what it did, in a few words.
+func (r Response) Said() string {
+	what := r.What
+	switch name := strings.TrimSuffix(r.With, "s"); {
+	case name != "" && r.Pieces > 1:
+		what = words.Plural(r.Pieces, name)
+	case name != "":
+		what = "one " + name
+	case r.Pieces > 1:
+		what = fmt.Sprintf("%d of %s", r.Pieces, r.What)
+	}
+	switch {
+	case r.Warming:
+		return "still warming: not read"
+	case r.HeldMin != nil:
+		return fmt.Sprintf("%s held it %.0f min", what, *r.HeldMin)
+	case r.AtLeast != nil:
+		return fmt.Sprintf("%s held it %.0f min or more", what, *r.AtLeast)
+	}
+	return what + ": not read"
 }
 
 // responses reads what each addition did. The peak is looked for until the next one; it is
@@ -32,6 +61,7 @@ func (b Burn) responses(s series, warm, to int) []Response {
 		case !math.IsNaN(before) && end > at:
 			r.read(s, before, at, end)
 		}
+		r.Words = r.Said()
 		out = append(out, r)
 	}
 	return out

@@ -1,11 +1,13 @@
 package pit
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
 	"gonum.org/v1/gonum/stat"
 
+	"whitebarn/core/humidity"
 	"whitebarn/core/logbook"
 )
 
@@ -26,6 +28,8 @@ type Told struct {
 	RefuelMin *float64   `json:"refuel_min"`
 	FuelKgH   *float64   `json:"fuel_kg_per_h"`
 	WaterKgH  *float64   `json:"water_kg_per_h"`
+	WetBulbC  *float64   `json:"wet_bulb_c"` // mean, at the moments that the middle was read too
+	RH        *float64   `json:"rh"`         // 0 to 1, of the mean; an upper bound in still air
 	Alike     int        `json:"places_within_5_f"`
 	Places    int        `json:"places"`
 }
@@ -73,6 +77,9 @@ func Tell(b Burn) (Told, error) {
 	}
 	out.FromMin = float64(from)
 	for _, s := range all {
+		if s.place == WetBulb {
+			continue // it is no temperature of the pit
+		}
 		own := s.reaches(low, 0)
 		if own > end {
 			own = -1
@@ -84,7 +91,10 @@ func Tell(b Burn) (Told, error) {
 		out.Points = append(out.Points, r)
 	}
 	out.spread(grates, from, end)
-	out.dial(all, middle, from, end)
+	if off, ok := meanOf(all, Dial, middle, from, end, func(dial, grate float64) float64 { return dial - grate }); ok {
+		out.DialC = &off
+	}
+	out.humid(b, all, middle, from, end)
 	out.Responses = b.responses(middle, warm, end)
 	out.Lids = b.recoveries(middle, end)
 	out.refuel(b, middle, warm, end)
@@ -138,19 +148,36 @@ func (t *Told) spread(grates []series, from, to int) {
 	}
 }
 
-func (t *Told) dial(all []series, middle series, from, to int) {
-	i := slices.IndexFunc(all, func(s series) bool { return s.place == Dial })
+// meanOf is the mean, over the minutes in which the probe of a place and the middle were both
+// read, of what the two say together.
+func meanOf(all []series, of Place, middle series, from, to int, say func(v, middle float64) float64) (float64, bool) {
+	i := slices.IndexFunc(all, func(s series) bool { return s.place == of })
 	if i < 0 {
-		return
+		return 0, false
 	}
-	var off []float64
+	var each []float64
 	for m := from; m <= to; m++ {
-		if d := all[i].at(m) - middle.at(m); !math.IsNaN(d) {
-			off = append(off, d)
+		if v := say(all[i].at(m), middle.at(m)); !math.IsNaN(v) {
+			each = append(each, v)
 		}
 	}
-	if len(off) > 0 {
-		t.DialC = ptr(stat.Mean(off, nil))
+	return stat.Mean(each, nil), len(each) > 0
+}
+
+// seaPa is the usual pressure at the sea.
+const seaPa = 101325.0
+
+// humid is told from the means of both bulbs over the same minutes.
+func (t *Told) humid(b Burn, all []series, middle series, from, to int) {
+	both := func(v, other float64) float64 { return v + 0*other } // NaN where either was not read
+	wet, ok := meanOf(all, WetBulb, middle, from, to, both)
+	if !ok {
+		return
+	}
+	dry, _ := meanOf(all, WetBulb, middle, from, to, func(v, grate float64) float64 { return grate + 0*v })
+	t.WetBulbC = &wet
+	if air, err := humidity.OfBulbs(dry, wet, cmp.Or(100*b.Pressure, seaPa)); err == nil {
+		t.RH = &air.RH
 	}
 }
 
@@ -169,4 +196,29 @@ func (t *Told) refuel(b Burn, middle series, warm, to int) {
 		return
 	}
 	t.RefuelMin = b.ran(middle, warm, max(warm, 0), to).LoadAbove
+}
+
+// Lead is how long before it is needed a pit is lit, by the slowest of its burns, min.
+func Lead(burns []Told) *float64 {
+	var longest *float64
+	for _, b := range burns {
+		if b.LeadMin != nil && (longest == nil || *b.LeadMin > *longest) {
+			longest = b.LeadMin
+		}
+	}
+	return longest
+}
+
+// Refuel is how often fuel is put on, by the middle of what the burns say, min.
+func Refuel(burns []Told) *float64 {
+	var each []float64
+	for _, b := range burns {
+		if b.RefuelMin != nil {
+			each = append(each, *b.RefuelMin)
+		}
+	}
+	if len(each) == 0 {
+		return nil
+	}
+	return ptr(logbook.Median(each))
 }

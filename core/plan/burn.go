@@ -18,11 +18,13 @@ type Burn struct {
 	LightingKg float64 `json:"lighting_kg"`
 	WoodEveryS float64 `json:"wood_every_s"`
 	WaterKgH   float64 `json:"water_kg_h"`
+	PieceKg    float64 `json:"piece_kg"` // one piece of its fuel
 
 	// As the crew wrote them.
 	FuelTyped     string `json:"fuel_typed"`
 	LightingTyped string `json:"lighting_typed"`
 	WaterTyped    string `json:"water_typed"`
+	PieceTyped    string `json:"piece_typed"`
 }
 
 // usualBurns are rules of thumb by the kind of pit (ours): a barn's own dry
@@ -106,6 +108,7 @@ func (b Burn) Check() error {
 	var wrong fault.List
 	for field, v := range map[string][2]float64{
 		"warm_s": {b.WarmS, 6 * 3600}, "fuel_kg_h": {b.FuelKgH, 50}, "lighting_kg": {b.LightingKg, 100}, "wood_every_s": {b.WoodEveryS, 24 * 3600}, "water_kg_h": {b.WaterKgH, 50},
+		"piece_kg": {b.PieceKg, 25},
 	} {
 		if !(v[0] >= 0 && v[0] <= v[1]) {
 			wrong.Add(field, fmt.Sprintf("%g is outside what a pit does", v[0]), fmt.Sprintf("give 0 (the usual) to %g", v[1]))

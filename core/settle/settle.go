@@ -11,6 +11,7 @@ import (
 
 	"whitebarn/core/design"
 	"whitebarn/core/panel"
+	"whitebarn/core/pit"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
 	"whitebarn/core/yield"
@@ -107,6 +108,8 @@ type Result struct {
 	NotCovered string          `json:"not_covered"` // one sentence
 	Limits     []Limit         `json:"limits"`
 	Delivered  []DeliveredFact `json:"delivered"`
+	// SetUps are the first of a trial of set-ups beside each other one; else none.
+	SetUps []pit.Comparison `json:"set_ups,omitempty"`
 }
 
 // Of reads a trial.

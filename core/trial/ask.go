@@ -64,6 +64,7 @@ type Held struct {
 
 // Ask is the first step: what is asked, what varies and what decides.
 type Ask struct {
+	Kind      Kind            `json:"kind"`
 	Question  string          `json:"question"`
 	Product   string          `json:"product"`
 	ProductID int64           `json:"product_id"` // of the barn; 0 while it is new
@@ -176,6 +177,7 @@ func (a Ask) ArmPlaces() map[int64]int {
 // Tidy trims what people type and leaves no list nil; every arm gets one level
 // of each factor.
 func (a Ask) Tidy() Ask {
+	a.tidyKind()
 	for _, p := range []*string{&a.Question, &a.Product, &a.Cut} {
 		*p = strings.TrimSpace(*p)
 	}
@@ -229,9 +231,7 @@ func (c *checker) words(field, value, remedy string, most int) {
 func (a Ask) Check() error {
 	var wrong checker
 	wrong.words("question", a.Question, "ask in one sentence", 140)
-	wrong.words("product", a.Product, "say what is cooked, for instance lamb shoulder", 60)
-	wrong.words("cut", a.Cut, "say what one piece is called, for instance shoulder", 40)
-	wrong.meat(a)
+	wrong.kind(a)
 	for _, l := range []struct {
 		field string
 		n     int

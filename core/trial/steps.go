@@ -37,6 +37,9 @@ type Progress struct {
 	Tasters, Ballots, Locked int
 	Revealed                 bool
 	Arms, ArmsWithCuts       int
+	Kind                     Kind
+	Burns, ArmsBurning       int // of a trial of set-ups
+	BurnsLit, BurnsRead      int // read: by a probe on the grate
 }
 
 // StepState is how far one step is: what is there and what is still missing.
@@ -47,18 +50,39 @@ type StepState struct {
 	Missing []string `json:"missing"`
 }
 
-// StepsOf says how far each step is.
+// steps puts together how far each step is.
+type steps struct{ Progress }
+
+func (steps) start(step Step, fact string) StepState {
+	return StepState{Step: step, Done: true, Fact: fact, Missing: []string{}}
+}
+
+func (steps) need(s StepState, ok bool, missing string) StepState {
+	if !ok {
+		s.Done = false
+		s.Missing = append(s.Missing, missing)
+	}
+	return s
+}
+
+func (s steps) settle(missing string) StepState {
+	out := s.need(s.start(StepSettle, "not revealed"), s.Revealed, missing)
+	switch {
+	case s.Revealed:
+		out.Fact = "verdict read"
+	case s.Kind == OfSetUps:
+		out.Fact = "not settled"
+	}
+	return out
+}
+
+// StepsOf says how far each step is. A trial of set-ups has no meat, and so fewer steps.
 func StepsOf(p Progress) []StepState {
-	need := func(s StepState, ok bool, missing string) StepState {
-		if !ok {
-			s.Done = false
-			s.Missing = append(s.Missing, missing)
-		}
-		return s
+	if p.Kind == OfSetUps {
+		return setUpSteps(p)
 	}
-	start := func(step Step, fact string) StepState {
-		return StepState{Step: step, Done: true, Fact: fact, Missing: []string{}}
-	}
+	s := steps{p}
+	need, start := s.need, s.start
 	of := func(n int, what string) string {
 		return fmt.Sprintf("%d of %s %s", n, words.Plural(p.Cuts, "cut"), what)
 	}
@@ -103,11 +127,7 @@ func StepsOf(p Progress) []StepState {
 	}
 	table := need(start(StepTable, tableFact), p.Ballots > 0, "a flight served")
 	table = need(table, p.Ballots > 0 && p.Locked == p.Ballots, "every ballot locked")
-	settle := need(start(StepSettle, "not revealed"), p.Revealed, "the codes opened")
-	if p.Revealed {
-		settle.Fact = "verdict read"
-	}
-	return []StepState{ask, match, plan, prep, fire, rest, table, settle}
+	return []StepState{ask, match, plan, prep, fire, rest, table, s.settle("the codes opened")}
 }
 
 // Here is the first step that is not done, the last when all are.

@@ -38,7 +38,7 @@ var Templates = []Template{
 		{Tag: "PLAIN", Levels: Levels("none"), Control: true}, {Tag: "BRINE", Levels: Levels("1 %, 24 h")}}, []OutcomeKey{Flavour}),
 	template("spritz", "Is the spritz worth the lid?", Factor{Role: Spritz, Name: "spritz", Kind: Ordered, SetOn: UnitCut}, []Arm{
 		{Tag: "NEVER", Levels: Levels("none"), Control: true}, {Tag: "HOURLY", Levels: Levels("every hour")}}, []OutcomeKey{HandsOn}),
-	crossed(),
+	crossed(), trough(),
 }
 
 func template(key, question string, f Factor, arms []Arm, more []OutcomeKey) Template {
@@ -50,6 +50,13 @@ func template(key, question string, f Factor, arms []Arm, more []OutcomeKey) Tem
 		a.Hand.Pits, a.Hand.CookDays = 2, 4
 	}
 	return Template{key, a.Tidy()}
+}
+
+// trough is what a set-up does, with no meat.
+func trough() Template {
+	return Template{"set-ups", Ask{Kind: OfSetUps, Question: "What does the water pan do to the pit?", Hand: UsualHand,
+		Factors: []Factor{{Role: WaterPan, Name: "water pan", Kind: Categorical, SetOn: UnitPitRun}},
+		Arms:    []Arm{{Tag: "WATER", Levels: Levels("water"), Control: true}, {Tag: "DRY", Levels: Levels("none")}}}.Tidy()}
 }
 
 // crossed is two factors at once, the way they can be told apart.
@@ -124,6 +131,9 @@ func (a Ask) FollowOn(id int64, arm int) Ask {
 		next.Held = append(next.Held, Held{Role: factor.Role, Name: factor.Name, Value: value.Value, Key: value.Key})
 	}
 	next.Question, next.Factors, next.Layout = "", []Factor{{Kind: Categorical, SetOn: UnitCut}}, ""
+	if a.Kind == OfSetUps {
+		next.Factors[0].SetOn = UnitPitRun
+	}
 	next.Arms = []Arm{{Tag: a.Arms[arm].Tag, Levels: Levels(""), Control: true}, {Levels: Levels("")}}
 	next.FollowsID = &id
 	return next

@@ -102,6 +102,12 @@ func TestFollowOnTakesOverWhatWasHeld(t *testing.T) {
 func TestTemplatesLackOnlyTheMeat(t *testing.T) {
 	for _, x := range Templates {
 		a := x.Ask
+		if a.Kind == OfSetUps {
+			if err := a.Check(); err != nil {
+				t.Errorf("%s, which lacks nothing, is refused: %v", x.Key, err)
+			}
+			continue
+		}
 		if err := a.Check(); err == nil {
 			t.Errorf("%s names a product nobody chose", x.Key)
 		}
@@ -141,5 +147,55 @@ func TestClockRunsAtItsOwnRate(t *testing.T) {
 	}
 	if got := RealClock(start).Now(start.Add(time.Hour)); !got.Equal(start.Add(time.Hour)) {
 		t.Errorf("a real clock shows %v", got)
+	}
+}
+
+func TestATrialOfSetUpsNeedsNoMeat(t *testing.T) {
+	a := Ask{Kind: OfSetUps, Question: "What does the trough do?", Product: "lamb", Factors: []Factor{{Name: "water pan", Kind: Categorical, SetOn: UnitPitRun}},
+		Arms:     []Arm{{Tag: "TROUGH", Levels: Levels("water"), Control: true}, {Tag: "DRY", Levels: Levels("none")}},
+		Outcomes: []Chosen{{Key: Overall, SmallestDifference: 0.5}}, Allergens: []string{"milk"}}.Tidy()
+	if err := a.Check(); err != nil {
+		t.Errorf("it is refused: %v", err)
+	}
+	if a.Product != "" || len(a.Outcomes) != 0 || len(a.Allergens) != 0 {
+		t.Errorf("it keeps %q, %v and %v of meat", a.Product, a.Outcomes, a.Allergens)
+	}
+	a.Factors[0].SetOn = UnitCut
+	if err := a.Check(); err == nil || !strings.Contains(err.Error(), "a burn has no cuts") {
+		t.Errorf("what is set on a cut is taken: %v", err)
+	}
+	a.Kind = "weather"
+	if err := a.Check(); err == nil || !strings.Contains(err.Error(), "no kind of trial") {
+		t.Errorf("a kind there is not is taken: %v", err)
+	}
+}
+
+func TestATrialOfSetUpsHasFourSteps(t *testing.T) {
+	p := Progress{Kind: OfSetUps, Arms: 2}
+	facts := func() (out []string) {
+		for _, s := range StepsOf(p) {
+			out = append(out, string(s.Step)+": "+s.Fact+" "+strings.Join(s.Missing, ", "))
+		}
+		return out
+	}
+	for _, c := range []struct {
+		now  func()
+		want []string
+		here Step
+	}{
+		{func() {}, []string{"ask: 2 set-ups ", "plan: 0 burns a burn of every set-up", "fire: not lit every burn lit, a probe on the grate in every burn",
+			"settle: not settled the trial ended"}, StepPlan},
+		{func() { p.Burns, p.ArmsBurning, p.BurnsLit, p.BurnsRead = 2, 2, 1, 1 }, []string{"ask: 2 set-ups ", "plan: 2 burns ",
+			"fire: 1 of 2 burns lit every burn lit, a probe on the grate in every burn", "settle: not settled the trial ended"}, StepFire},
+		{func() { p.BurnsLit, p.BurnsRead, p.Revealed = 2, 2, true }, []string{"ask: 2 set-ups ", "plan: 2 burns ", "fire: 2 of 2 burns lit ",
+			"settle: verdict read "}, StepSettle},
+	} {
+		c.now()
+		if got := facts(); !slices.Equal(got, c.want) {
+			t.Errorf("the steps are %q, want %q", got, c.want)
+		}
+		if here := Here(StepsOf(p)); here != c.here {
+			t.Errorf("it is at %s, want %s", here, c.here)
+		}
 	}
 }

@@ -6,6 +6,7 @@ package vocabulary
 import (
 	"whitebarn/core/logbook"
 	"whitebarn/core/phase"
+	"whitebarn/core/pit"
 	"whitebarn/core/plan"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
@@ -67,6 +68,7 @@ type Vocabulary struct {
 	EndPlaces []Word             `json:"end_places"` // at which an end condition may ask for it
 	Wraps     []Word             `json:"wraps"`      // that a phase in the pit may have; the first is bare
 	PitKinds  []Word             `json:"pit_kinds"`
+	Points    []Word             `json:"points"` // of a pit, that have a name; the first is the whole
 	SetOn     []Word             `json:"set_on"`
 	Factors   []Word             `json:"factor_kinds"`
 	Roles     []Role             `json:"roles"` // whose levels the rules go by
@@ -120,6 +122,9 @@ func Of() Vocabulary {
 	}
 	for _, s := range plan.PitKinds() {
 		v.PitKinds = append(v.PitKinds, Word{s.Key, s.Name})
+	}
+	for _, p := range pit.Points() {
+		v.Points = append(v.Points, Word{p.Key, p.Words})
 	}
 	for _, name := range trial.Role("").Values() {
 		r := Role{Role: trial.Role(name)}

@@ -87,6 +87,9 @@ func (s *Server) registerPlan(a *api.Routes, engine *gin.Engine, crew, master *g
 	alter(s, a, master, "PUT", "/trials/:id/outline", "setOutline", 200, plan.SetOutline, trials.Cooks)
 	alter(s, a, master, "POST", "/trials/:id/cooks", "createCook", 201, plan.CreateCook, planned...)
 	alter(s, a, master, "PUT", "/cooks/:id", "setCook", 200, plan.SetCook, planned...)
+	alter(s, a, master, "POST", "/trials/:id/burns", "planBurns", 201, plan.PlanBurns, planned...)
+	alter(s, a, master, "PUT", "/cooks/:id/burn", "setPlannedBurn", 200, plan.SetBurn, planned...)
+	alter(s, a, master, "POST", "/cooks/:id/burn/void", "dropBurn", 200, plan.DropBurn, planned...)
 	readBy(s, a, crew, "/cooks/:id/due", "getDue", func(c context.Context, b *barn.Barn, id int64) (plan.DueView, error) {
 		return s.Planner.Due(c, id, b.Now())
 	})

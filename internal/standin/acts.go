@@ -15,6 +15,8 @@ var acts = map[string]func(*Barn, Event, func(Reading)) error{
 		p.fuel += kilograms(e.Fuel, 1.5)
 		p.lidUntil = max(p.lidUntil, b.now+20)
 	}),
+	doLight:  onPit(func(b *Barn, p *pit, _ Event) { p.script.Light = min(p.script.Light, Duration(b.now*1e9)) }),
+	doWood:   onPit(func(b *Barn, p *pit, _ Event) { p.splits = append(p.splits, b.now) }),
 	doSet:    onPit(func(_ *Barn, p *pit, e Event) { p.setC = celsius(e.SetTo, p.setC) }),
 	doOn:     onCut(func(_ *Barn, c *piece, _ Event) { c.move(inPit) }),
 	doWrap:   onCut(func(_ *Barn, c *piece, e Event) { c.cover(e.With) }),

@@ -4,6 +4,8 @@ import (
 	"math"
 	"math/rand/v2"
 	"time"
+
+	rules "whitebarn/core/pit"
 )
 
 // pit is a smoker with a fire, a controller, a lid and weather: one lump of
@@ -22,6 +24,12 @@ type pit struct {
 	lidUntil float64 // s
 	sun      []sunny
 	random   *rand.Rand
+	splits   []float64 // s, when each was put on
+	water    float64   // kg in the trough
+	waterC   float64
+	steam    float64 // W that leave with it
+	stood    float64 // s, since when the bed burns down; 0: it is still building up
+	points   *rand.Rand
 }
 
 type sunny struct{ from, to, adds float64 } // s, s, C
@@ -64,7 +72,9 @@ func (p *pit) step(t, dt float64) {
 	}
 	need := leak * (p.setC - p.ambientC)
 	miss := p.setC - p.air
-	if p.script.Control == "fan" {
+	if p.script.Control == bySplits {
+		p.demand = p.bed(t, need, miss, most)
+	} else if p.script.Control == "fan" {
 		p.sum = min(max(p.sum+miss*dt/400, -12), 12)
 		p.demand = need + 14*miss + 22*p.sum
 	} else if t-p.handed >= handEvery {
@@ -73,9 +83,87 @@ func (p *pit) step(t, dt float64) {
 	}
 	p.fire += (min(max(p.demand, 0), most) - p.fire) * (1 - math.Exp(-dt/150))
 	p.fuel = max(0, p.fuel-p.fire*dt/fuelHeat)
-	p.air += (p.fire + warm - loss*(p.air-p.ambientC)) * dt / capacity(p.script.Kind)
+	p.air += (p.fire + warm - loss*(p.air-p.ambientC) - p.trough(dt)) * dt / capacity(p.script.Kind)
 	keep := math.Exp(-dt / 90)
 	p.flutter = keep*p.flutter + 1.3*math.Sqrt(1-keep*keep)*p.random.NormFloat64()
+}
+
+// Of a fire of splits: what one gives, how fast, and how long the bed of coals lasts.
+const (
+	splitHeat = 4.2e5   // J that stay in the pit
+	splitTau  = 270.0   // s to its peak
+	bedShare  = 0.9     // of what is needed, when the bed is at its best
+	bedTau    = 12000.0 // s
+)
+
+// bed is the heat of a fire that is kept by splits alone: it builds up until the pit stands,
+// then burns down but for what is put on.
+func (p *pit) bed(t, need, miss, most float64) float64 {
+	if most == 0 {
+		return 0
+	}
+	if p.stood == 0 && miss < 4 {
+		p.stood = t
+	}
+	w := most
+	if p.stood > 0 {
+		w = bedShare * (need + p.steam) * math.Exp(-(t-p.stood)/bedTau)
+	}
+	for _, s := range p.splits {
+		if since := t - s; since > 0 {
+			w += splitHeat * since / (splitTau * splitTau) * math.Exp(-since/splitTau)
+		}
+	}
+	return w
+}
+
+// Of a trough: what passes from the air to a kilogram of its water, and what steams off.
+const (
+	troughGain = 4.5   // W/K a kg
+	waterHeat  = 4186. // J/kg K
+	steamMost  = 22.0  // W a kg, simmering
+	vapourHeat = 2.3e6 // J/kg
+)
+
+// trough is what the water takes from the air, W.
+func (p *pit) trough(dt float64) float64 {
+	if p.water <= 0 {
+		return 0
+	}
+	takes := troughGain * p.water * (p.air - p.waterC)
+	p.steam = steamMost * p.water * math.Pow(max(0, p.waterC-p.ambientC)/(97-p.ambientC), 3)
+	p.waterC = min(p.waterC+(takes-p.steam)*dt/(waterHeat*p.water), 97)
+	p.water -= p.steam * dt / vapourHeat
+	return takes
+}
+
+// How far apart the ends of a grate lie over a fire that just keeps the pit, C; a trough
+// lies between fire and grate.
+const (
+	spreadDry    = 23.0
+	spreadTrough = 5.0
+)
+
+// pointC is what a probe at a named point shows.
+func (p *pit) pointC(point string) float64 {
+	spread := spreadDry
+	if p.water > 0 {
+		spread = spreadTrough
+	}
+	// A great fire throws its heat, but not further than the air is warm.
+	spread = min(spread*p.fire/max(leak*(p.setC-p.ambientC), 1), 0.4*max(p.air-p.ambientC, 0))
+	switch point {
+	case "dial":
+		return p.at() + 2 + 0.6*spread
+	case "wet bulb":
+		return min(p.at(), 44+19*p.steam/(steamMost*5))
+	}
+	for _, row := range rules.Points() {
+		if row.Key == point {
+			return p.at() + spread*(0.5-row.Along)
+		}
+	}
+	return p.at()
 }
 
 func (p *pit) at() float64 { return p.air + p.flutter }

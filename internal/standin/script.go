@@ -36,7 +36,9 @@ type Pit struct {
 	Name     string   `yaml:"name"`
 	Kind     string   `yaml:"kind"` // of thermal.AllSurroundings
 	SetPoint string   `yaml:"set_point"`
-	Control  string   `yaml:"control"` // fan or vents
+	Control  string   `yaml:"control"` // fan, vents or splits
+	Trough   string   `yaml:"trough"`  // weight of the water in it; empty is none
+	Points   []Point  `yaml:"points"`  // probes beside that of the channel
 	Fuel     string   `yaml:"fuel"`    // weight in the firebox
 	Light    Duration `yaml:"light"`   // since the start of the day
 	Ambient  string   `yaml:"ambient"`
@@ -44,6 +46,13 @@ type Pit struct {
 	Sun      []Sun    `yaml:"sun"`
 	Channel  string   `yaml:"channel"`
 	Probe    Probe    `yaml:"probe"`
+}
+
+// Point is a probe at a named point of a pit, as White Barn names them.
+type Point struct {
+	At      string `yaml:"at"`
+	Channel string `yaml:"channel"`
+	Probe   Probe  `yaml:"probe"`
 }
 
 // Sun shines on a lid for a while and warms the pit by so many degrees.
@@ -141,7 +150,12 @@ const (
 	doMove   = "move"
 	doFry    = "fry"
 	doChill  = "chill"
+	doLight  = "light"
+	doWood   = "wood"
 )
+
+// bySplits is a fire that is kept by what is put on it, with no hand on the vents.
+const bySplits = "splits"
 
 // Duration is a time.Duration written as 2h20m.
 type Duration time.Duration
@@ -180,8 +194,12 @@ func (s Script) check() error {
 		wrong.Take(field+".kind", err)
 		temperature(&wrong, field+".set_point", p.SetPoint, true)
 		temperature(&wrong, field+".ambient", p.Ambient, false)
-		if p.Control != "fan" && p.Control != "vents" {
-			wrong.Add(field+".control", fmt.Sprintf("%q is no control", p.Control), "give fan or vents")
+		if !slices.Contains([]string{"fan", "vents", bySplits}, p.Control) {
+			wrong.Add(field+".control", fmt.Sprintf("%q is no control", p.Control), "give fan, vents or splits")
+		}
+		if p.Trough != "" {
+			_, err = units.ParseMass(p.Trough)
+			wrong.Take(field+".trough", err)
 		}
 	}
 	for i, c := range s.Cuts {

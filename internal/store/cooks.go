@@ -6,6 +6,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"whitebarn/core/pit"
 	"whitebarn/core/plan"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
@@ -13,15 +14,27 @@ import (
 
 // Pit is a smoker of the barn.
 type Pit struct {
-	ID           int64     `json:"id"`
-	Name         string    `json:"name"`
-	GrateColumns int       `json:"grate_columns"` // places across, lettered from A
-	GrateRows    int       `json:"grate_rows"`    // places along, numbered from 1
-	Kind         string    `json:"kind"`          // of the cook model's surroundings
-	Burn         plan.Burn `json:"burn"`
+	ID           int64      `json:"id"`
+	Name         string     `json:"name"`
+	GrateColumns int        `json:"grate_columns"` // places across, lettered from A
+	GrateRows    int        `json:"grate_rows"`    // places along, numbered from 1
+	Kind         string     `json:"kind"`          // of the cook model's surroundings
+	Burn         plan.Burn  `json:"burn"`
+	SetUp        *pit.InUse `json:"set_up"` // as it is used; nil is not said
+	Vents        []string   `json:"vents"`
+	Capacity     []Load     `json:"capacity"`
+	// Points are what the columns of a logger measure in it, as they were put last.
+	Points map[string]string `json:"points"`
 }
 
-const pitColumns = "id, name, grate_columns, grate_rows, kind, burn"
+// Load is how many pieces a pit takes, loaded one way.
+type Load struct {
+	Piece  string `json:"piece"`
+	Way    string `json:"way"` // flat, hung, on two shelves
+	Number int    `json:"number"`
+}
+
+const pitColumns = "id, name, grate_columns, grate_rows, kind, burn, set_up, vents, capacity, points"
 
 // Surroundings is what the pit is to the cook model.
 func (r PitRun) Surroundings() thermal.Surroundings { return surroundingsOf(r.Kind) }
@@ -56,6 +69,13 @@ type PitRun struct {
 	GrateRows     int     `json:"grate_rows"`
 	Kind          string  `json:"kind"`          // of the pit
 	Levels        string  `json:"levels" db:"-"` // set on the run, of all its cuts
+
+	// Of a trial of set-ups: the one that is burned, and from when to when.
+	ArmID  *int64     `json:"arm_id"`
+	LitAt  *time.Time `json:"lit_at"`
+	OverAt *time.Time `json:"over_at"`
+
+	SetUp *pit.InUse `json:"set_up"` // what burns told of the pit as it is used
 }
 
 // Placement is where a cut stands.
@@ -92,8 +112,7 @@ func (s *Store) Pits(ctx context.Context) ([]Pit, error) {
 
 // AddPit adds a pit; ErrConflict if the name is taken.
 func (s *Store) AddPit(ctx context.Context, name string) (p Pit, err error) {
-	p.Name = name
-	err = s.pool.QueryRow(ctx, "insert into pits (name) values ($1) returning id, grate_columns, grate_rows, kind", name).Scan(&p.ID, &p.GrateColumns, &p.GrateRows, &p.Kind)
+	p, err = one[Pit](ctx, s.pool, "insert into pits (name) values ($1) returning "+pitColumns, name)
 	if IsUnique(err, "") {
 		return p, ErrConflict
 	}
@@ -109,7 +128,8 @@ func (s *Store) SetPit(ctx context.Context, who, id int64, to func(*Pit)) error 
 		}
 		p := before
 		to(&p)
-		if _, err := tx.Exec(ctx, "update pits set grate_columns = $2, grate_rows = $3, kind = $4, burn = $5 where id = $1", id, p.GrateColumns, p.GrateRows, p.Kind, p.Burn); err != nil {
+		if _, err := tx.Exec(ctx, `update pits set grate_columns = $2, grate_rows = $3, kind = $4, burn = $5, set_up = $6, vents = $7,
+			capacity = $8, points = $9 where id = $1`, id, p.GrateColumns, p.GrateRows, p.Kind, p.Burn, p.SetUp, p.Vents, p.Capacity, p.Points); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "pit", id, before, p, "")
@@ -144,11 +164,13 @@ func (s *Store) cooks(ctx context.Context, where string, arg any) ([]Cook, error
 	})
 }
 
+const runColumns = `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns, p.grate_rows, p.kind,
+	r.arm_id, r.from_at as lit_at, r.to_at as over_at, p.set_up
+	from pit_runs r join pits p on p.id = r.pit_id join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id `
+
 // PitRuns lists the pit runs of the cooks of trials.
 func (s *Store) PitRuns(ctx context.Context, trialIDs ...int64) ([]PitRun, error) {
-	return collect[PitRun](ctx, s.pool, `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns, p.grate_rows, p.kind
-		from pit_runs r join pits p on p.id = r.pit_id join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id
-		where k.trial_id = any($1) order by r.id`, trialIDs)
+	return collect[PitRun](ctx, s.pool, runColumns+"where k.trial_id = any($1) order by r.id", trialIDs)
 }
 
 // Placements lists where the cuts of trials stand.
@@ -191,7 +213,8 @@ func writePlan(ctx context.Context, q querier, who, trialID, cookID int64, p Coo
 	ids := make([]int64, len(p.Runs))
 	for i, r := range p.Runs {
 		if r.ID == 0 {
-			err := q.QueryRow(ctx, "insert into pit_runs (pit_id, setup, set_point_c, set_point_typed) values ($1, $2, $3, $4) returning id", r.PitID, r.Setup, r.SetPointC, r.SetPointTyped).Scan(&r.ID)
+			err := q.QueryRow(ctx, `insert into pit_runs (pit_id, setup, set_point_c, set_point_typed, arm_id, from_at, to_at)
+				values ($1, $2, $3, $4, $5, $6, $7) returning id`, r.PitID, r.Setup, r.SetPointC, r.SetPointTyped, r.ArmID, r.LitAt, r.OverAt).Scan(&r.ID)
 			if err != nil {
 				return err
 			}
@@ -199,8 +222,9 @@ func writePlan(ctx context.Context, q querier, who, trialID, cookID int64, p Coo
 				return err
 			}
 		} else {
-			tag, err := q.Exec(ctx, `update pit_runs set pit_id = $3, setup = $4, set_point_c = $5, set_point_typed = $6
-				where id = $2 and exists (select from cook_pit_runs where cook_id = $1 and pit_run_id = $2)`, cookID, r.ID, r.PitID, r.Setup, r.SetPointC, r.SetPointTyped)
+			tag, err := q.Exec(ctx, `update pit_runs set pit_id = $3, setup = $4, set_point_c = $5, set_point_typed = $6, arm_id = $7, from_at = $8, to_at = $9
+				where id = $2 and exists (select from cook_pit_runs where cook_id = $1 and pit_run_id = $2)`, cookID, r.ID, r.PitID, r.Setup, r.SetPointC,
+				r.SetPointTyped, r.ArmID, r.LitAt, r.OverAt)
 			if err != nil {
 				return err
 			}

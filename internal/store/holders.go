@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 )
@@ -14,7 +15,12 @@ type Holder struct {
 
 	LowestC     *float64 `json:"lowest_c"` // that its dial goes to; null is not known
 	LowestTyped string   `json:"lowest_typed"`
+
+	ReadTo *time.Time `json:"read_to"` // its last calibration stands so long; null: there is none
 }
+
+const holderColumns = `id, name, capacity, lowest_c, lowest_typed, (select max(saved_at + make_interval(months => months)) from calibrations c
+	where c.holder_id = holders.id and saved_at is not null and voided_at is null) as read_to`
 
 // HolderRun is a holder in use for a cook.
 type HolderRun struct {
@@ -28,7 +34,7 @@ type HolderRun struct {
 
 // Holders lists the barn's holders.
 func (s *Store) Holders(ctx context.Context) ([]Holder, error) {
-	return collect[Holder](ctx, s.pool, "select id, name, capacity, lowest_c, lowest_typed from holders order by name")
+	return collect[Holder](ctx, s.pool, "select "+holderColumns+" from holders order by name")
 }
 
 // AddHolder adds a holder; ErrConflict if the name is taken.
@@ -52,15 +58,19 @@ func (s *Store) HolderRuns(ctx context.Context, trialIDs ...int64) ([]HolderRun,
 // HolderRunFor is the run of a holder for a cook, begun when there is none.
 func (s *Store) HolderRunFor(ctx context.Context, cookID, holderID int64) (id int64, err error) {
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
-		err := tx.QueryRow(ctx, `select r.id from holder_runs r join cook_holder_runs cr on cr.holder_run_id = r.id
-			where cr.cook_id = $1 and r.holder_id = $2 order by r.id limit 1`, cookID, holderID).Scan(&id)
-		if found(err) != ErrNotFound {
-			return err
-		}
-		id, err = beginHolderRun(ctx, tx, cookID, holderID)
+		id, err = holderRunFor(ctx, tx, cookID, holderID)
 		return err
 	})
 	return id, err
+}
+
+func holderRunFor(ctx context.Context, q querier, cookID, holderID int64) (id int64, err error) {
+	err = q.QueryRow(ctx, `select r.id from holder_runs r join cook_holder_runs cr on cr.holder_run_id = r.id
+		where cr.cook_id = $1 and r.holder_id = $2 order by r.id limit 1`, cookID, holderID).Scan(&id)
+	if found(err) != ErrNotFound {
+		return id, err
+	}
+	return beginHolderRun(ctx, q, cookID, holderID)
 }
 
 func beginHolderRun(ctx context.Context, q querier, cookID, holderID int64) (id int64, err error) {
@@ -74,7 +84,7 @@ func beginHolderRun(ctx context.Context, q querier, cookID, holderID int64) (id 
 // SetHolder says how many cuts a holder takes, and how low its dial goes.
 func (s *Store) SetHolder(ctx context.Context, who int64, h Holder) error {
 	return s.withTx(ctx, func(tx pgx.Tx) error {
-		before, err := one[Holder](ctx, tx, "select id, name, capacity, lowest_c, lowest_typed from holders where id = $1 for update", h.ID)
+		before, err := one[Holder](ctx, tx, "select "+holderColumns+" from holders where id = $1 for update", h.ID)
 		if err != nil {
 			return err
 		}

@@ -13,10 +13,14 @@ import (
 	"whitebarn/core/logbook"
 )
 
-// Target is what a probe measures: a cut or a pit run.
+// Target is what a column of a log measures: a place of a cut, a point of a pit run, or a
+// holder.
 type Target struct {
 	CutID    *int64 `json:"cut_id"`
 	PitRunID *int64 `json:"pit_run_id"`
+	HolderID *int64 `json:"holder_id"`
+	Point    string `json:"point"` // on a pit; empty is the whole
+	Place    string `json:"place"` // on a piece; empty is the whole
 }
 
 // Import is a log file taken into a cook.
@@ -44,6 +48,15 @@ type NewImport struct {
 	SHA256   []byte
 	Log      *logbook.Log
 	Targets  map[string]Target
+	Burns    []BurnTime // of one pit, that share the file: each gets what was read in its time
+}
+
+// BurnTime is a burn of a pit, from when it was lit to when the next one was.
+type BurnTime struct {
+	CookID   int64
+	RunID    int64
+	PitID    int64
+	From, To time.Time
 }
 
 // mostTrouble bounds how many bad lines are kept with an import.
@@ -88,7 +101,7 @@ func (s *Store) ImportLog(ctx context.Context, who int64, in NewImport) (added, 
 				return fmt.Errorf("copy the readings of %s: %w", col.Name, err)
 			}
 			if t, ok := in.Targets[col.Name]; ok && len(col.Readings) > 0 {
-				if err := assign(ctx, tx, who, in.CookID, probe, t, col.Readings[0].At, col.Readings[len(col.Readings)-1].At); err != nil {
+				if err := in.assign(ctx, tx, who, probe, t, col.Readings[0].At, col.Readings[len(col.Readings)-1].At); err != nil {
 					return fmt.Errorf("assign the probe %s: %w", col.Name, err)
 				}
 			}
@@ -106,22 +119,65 @@ func (s *Store) ImportLog(ctx context.Context, who int64, in NewImport) (added, 
 	return added, alreadyThere, err
 }
 
-// assign says what an imported column measured from its first reading to its
-// last. An assignment of this cook that says less, or otherwise, is voided and
-// another added: none is ever rewritten.
-func assign(ctx context.Context, q querier, who, cookID, probe int64, t Target, from, to time.Time) error {
+// assign says what an imported column measured, from its first reading to its last: one of
+// a pit that burned more than once in that time, each burn in its own.
+func (in NewImport) assign(ctx context.Context, q querier, who, probe int64, t Target, from, to time.Time) error {
+	m := Measured{CutID: t.CutID, PitRunID: t.PitRunID, Place: t.Place, Point: t.Point}
+	if t.HolderID != nil {
+		run, err := holderRunFor(ctx, q, in.CookID, *t.HolderID)
+		if err != nil {
+			return err
+		}
+		m.HolderRunID = &run
+	}
+	own := -1
+	if t.PitRunID != nil {
+		own = slices.IndexFunc(in.Burns, func(b BurnTime) bool { return b.RunID == *t.PitRunID })
+	}
+	if own < 0 {
+		return assign(ctx, q, who, in.CookID, probe, m, from, to)
+	}
+	for _, b := range in.Burns {
+		if b.PitID != in.Burns[own].PitID {
+			continue
+		}
+		first, last := from, to
+		if b.From.After(first) {
+			first = b.From
+		}
+		if b.To.Before(last) {
+			last = b.To
+		}
+		if !last.After(first) {
+			continue
+		}
+		m.PitRunID = &b.RunID
+		if err := assign(ctx, q, who, b.CookID, probe, m, first, last); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// assign says what a probe measured over a stretch of time. An assignment of this cook that
+// says less, or otherwise, is voided and another added: none is ever rewritten.
+func assign(ctx context.Context, q querier, who, cookID, probe int64, m Measured, from, to time.Time) error {
 	old, err := one[struct {
-		ID       int64
-		CutID    *int64
-		PitRunID *int64
-		FromAt   time.Time
-		ToAt     *time.Time
-	}](ctx, q, "select id, cut_id, pit_run_id, from_at, to_at from probe_assignments where probe_id = $1 and cook_id = $2 and voided_at is null", probe, cookID)
+		ID          int64
+		CutID       *int64
+		PitRunID    *int64
+		HolderRunID *int64
+		Point       string
+		Place       string
+		FromAt      time.Time
+		ToAt        *time.Time
+	}](ctx, q, `select id, cut_id, pit_run_id, holder_run_id, point, place, from_at, to_at from probe_assignments
+		where probe_id = $1 and cook_id = $2 and voided_at is null`, probe, cookID)
 	if err != nil && !errors.Is(err, ErrNotFound) {
 		return err
 	}
 	if err == nil {
-		if equal(old.CutID, t.CutID) && equal(old.PitRunID, t.PitRunID) {
+		if equal(old.CutID, m.CutID) && equal(old.PitRunID, m.PitRunID) && equal(old.HolderRunID, m.HolderRunID) && old.Point == m.Point && old.Place == m.Place {
 			if !old.FromAt.After(from) && (old.ToAt == nil || !old.ToAt.Before(to)) {
 				return nil
 			}
@@ -136,7 +192,8 @@ func assign(ctx context.Context, q querier, who, cookID, probe int64, t Target, 
 			return err
 		}
 	}
-	_, err = q.Exec(ctx, "insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, from_at, to_at, recorded_by) values ($1, $2, $3, $4, $5, $6, $7)", probe, cookID, t.CutID, t.PitRunID, from, to, who)
+	_, err = q.Exec(ctx, `insert into probe_assignments (probe_id, cook_id, cut_id, pit_run_id, holder_run_id, point, place, from_at, to_at, recorded_by)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`, probe, cookID, m.CutID, m.PitRunID, m.HolderRunID, m.Point, m.Place, from, to, who)
 	return err
 }
 
@@ -236,7 +293,8 @@ func (s *Store) PointsOf(ctx context.Context, in []Stretch) ([][]logbook.Point, 
 // LastTargets says what the columns of a logger measured in a cook, to offer it
 // again.
 func (s *Store) LastTargets(ctx context.Context, cookID int64, logger string) (map[string]Target, error) {
-	rows, err := s.pool.Query(ctx, `select p.channel, a.cut_id, a.pit_run_id from probe_assignments a join probes p on p.id = a.probe_id join devices d on d.id = p.device_id
+	rows, err := s.pool.Query(ctx, `select p.channel, a.cut_id, a.pit_run_id, h.holder_id, a.point, a.place from probe_assignments a
+		join probes p on p.id = a.probe_id join devices d on d.id = p.device_id left join holder_runs h on h.id = a.holder_run_id
 		where a.cook_id = $1 and d.name = $2 and a.voided_at is null`, cookID, logger)
 	if err != nil {
 		return nil, err
@@ -244,7 +302,7 @@ func (s *Store) LastTargets(ctx context.Context, cookID int64, logger string) (m
 	out := map[string]Target{}
 	var channel string
 	var t Target
-	_, err = pgx.ForEachRow(rows, []any{&channel, &t.CutID, &t.PitRunID}, func() error {
+	_, err = pgx.ForEachRow(rows, []any{&channel, &t.CutID, &t.PitRunID, &t.HolderID, &t.Point, &t.Place}, func() error {
 		out[channel] = t
 		return nil
 	})

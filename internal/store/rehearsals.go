@@ -62,6 +62,10 @@ func (s *Store) copyPlan(ctx context.Context, who int64, k Cook, trialID int64) 
 		if r.CookID == k.ID {
 			place[r.ID] = len(p.Runs)
 			r.ID = 0
+			if r.ArmID != nil {
+				arm := arms[*r.ArmID]
+				r.ArmID = &arm
+			}
 			p.Runs = append(p.Runs, r)
 		}
 	}

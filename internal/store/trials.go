@@ -42,6 +42,7 @@ type ArmLine struct {
 // TrialLine is a trial in a list, with what lists show of its verdict.
 type TrialLine struct {
 	ID       int64
+	Kind     trial.Kind
 	Question string
 	Product  string
 	Revealed bool
@@ -51,7 +52,7 @@ type TrialLine struct {
 
 // TrialLines lists all trials but rehearsals, newest first, with two queries.
 func (s *Store) TrialLines(ctx context.Context) ([]TrialLine, error) {
-	rows, err := s.pool.Query(ctx, `select t.id, t.question, t.product, t.revealed_at is not null, v.word, v.headline from trials t left
+	rows, err := s.pool.Query(ctx, `select t.id, t.kind, t.question, t.product, t.revealed_at is not null, v.word, v.headline from trials t left
 		join verdicts v on v.trial_id = t.id
 		where t.rehearses_id is null order by t.created_at desc, t.id desc`)
 	if err != nil {
@@ -59,7 +60,7 @@ func (s *Store) TrialLines(ctx context.Context) ([]TrialLine, error) {
 	}
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (l TrialLine, err error) {
 		var word, headline *string
-		err = row.Scan(&l.ID, &l.Question, &l.Product, &l.Revealed, &word, &headline)
+		err = row.Scan(&l.ID, &l.Kind, &l.Question, &l.Product, &l.Revealed, &word, &headline)
 		if word != nil {
 			l.Verdict = &VerdictLine{TrialID: l.ID, Word: verdict.Word(*word), Headline: *headline}
 		}
@@ -120,7 +121,7 @@ func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 }
 
 func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
-	rows, err := q.Query(ctx, `select t.id, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
+	rows, err := q.Query(ctx, `select t.id, t.kind, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
 		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason,
 		case when t.ended then e.name else '' end, t.rehearses_id, t.whole_bird, t.meat_confirmed_at is not null, t.meat_why,
 		(select coalesce(max(c.id), 0) from changes c where c.subject = 'trial' and c.subject_id = t.id)
@@ -131,7 +132,7 @@ func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	}
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Trial, err error) {
 		a := &t.Ask
-		err = row.Scan(&t.ID, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout,
+		err = row.Scan(&t.ID, &a.Kind, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout,
 			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason,
 			&t.EndedBy, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy, &t.AskVersion)
 		a.Factors, a.Arms, a.Outcomes = []trial.Factor{}, []trial.Arm{}, []trial.Chosen{}
@@ -202,10 +203,10 @@ func (r armRow) arm() trial.Arm {
 func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int64, err error) {
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		err := tx.QueryRow(ctx, `insert into trials (question, product, cut, species, handling, held, allergens, contexts, hand, layout, follows_id, created_by,
-			whole_bird, meat_confirmed_by, meat_confirmed_at)
-			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, case when $14::boolean then $12::bigint end, case when $14 then now() end) returning id`,
+			whole_bird, meat_confirmed_by, meat_confirmed_at, kind)
+			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, case when $14::boolean then $12::bigint end, case when $14 then now() end, $15) returning id`,
 			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who, a.WholeBird,
-			a.MeatConfirmed).Scan(&id)
+			a.MeatConfirmed, a.Kind).Scan(&id)
 		if err != nil {
 			return err
 		}
@@ -301,8 +302,12 @@ func addToCatalogue(ctx context.Context, q querier, a trial.Ask) error {
 }
 
 // writeProduct finds the row of the barn for what is cooked, or makes it. What it
-// cooks like is said once and goes for all trials of it.
+// cooks like is said once and goes for all trials of it. Of set-ups nothing is cooked.
 func writeProduct(ctx context.Context, q querier, id int64, a trial.Ask) error {
+	if a.Kind == trial.OfSetUps {
+		_, err := q.Exec(ctx, "update trials set held = $2 where id = $1", id, a.Held)
+		return err
+	}
 	_, err := q.Exec(ctx, `with p as (insert into products (name, family) values ($2, $3)
 		on conflict (lower(name)) do update set family = case when excluded.family <> '' then excluded.family else products.family end returning id)
 		update trials set product_id = (select id from p), held = $4 where id = $1`, id, a.Product, a.Family, a.Held)
@@ -354,6 +359,7 @@ func (s *Store) Reveal(ctx context.Context, who, id int64, reason string) error 
 func (s *Store) TrialOf(ctx context.Context, subject string, id int64) (trialID int64, err error) {
 	sql, ok := map[string]string{
 		"cut":    "select trial_id from cuts where id = $1",
+		"arm":    "select trial_id from arms where id = $1",
 		"cook":   "select trial_id from cooks where id = $1",
 		"taster": "select trial_id from tasters where id = $1",
 		"flight": "select trial_id from flights where id = $1",

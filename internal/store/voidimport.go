@@ -21,7 +21,8 @@ func (s *Store) VoidImport(ctx context.Context, who, id int64, why string) error
 		if err != nil {
 			return fmt.Errorf("set the readings aside: %w", err)
 		}
-		_, err = tx.Exec(ctx, `with of as (select a.* from probe_assignments a join imports i on i.id = $1 and a.cook_id = i.cook_id
+		_, err = tx.Exec(ctx, `with of as (select a.* from probe_assignments a join imports i on i.id = $1
+			join cooks own on own.id = i.cook_id join cooks k on k.id = a.cook_id and k.trial_id = own.trial_id
 			join probes p on p.id = a.probe_id and p.device_id = i.device_id
 				where a.voided_at is null and exists (select from voided_readings v where v.probe_id = a.probe_id and v.import_id = i.id)),
 			gone as (update probe_assignments a set voided_at = now(), voided_by = $2, void_reason = 'its log was taken back' from of where a.id = of.id)

@@ -82,9 +82,13 @@ func (Left) Values() []string { return []string{"fuel", "wood", "water", "pan"} 
 
 // Leftovers lists what was left in the pits of trials.
 func (s *Store) Leftovers(ctx context.Context, trialIDs ...int64) ([]Leftover, error) {
+	return s.leftovers(ctx, `l.pit_run_id = any(array(select cr.pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id
+		where k.trial_id = any($1)))`, trialIDs)
+}
+
+func (s *Store) leftovers(ctx context.Context, where string, ids []int64) ([]Leftover, error) {
 	return collect[Leftover](ctx, s.pool, `select l.id, l.pit_run_id, l.what, l.typed, l.kg, l.ml, l.share, l.state, p.name as by
-		from leftovers l join people p on p.id = l.recorded_by where l.voided_at is null and l.pit_run_id = any(array(
-			select cr.pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.trial_id = any($1))) order by l.id`, trialIDs)
+		from leftovers l join people p on p.id = l.recorded_by where l.voided_at is null and `+where+" order by l.id", ids)
 }
 
 // Leave records what was left in place of what was said before; nothing typed takes it back.

@@ -3,6 +3,8 @@ package ask
 import (
 	"context"
 	"slices"
+
+	"whitebarn/core/fault"
 	"whitebarn/core/trial"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/gate"
@@ -49,6 +51,9 @@ func set(ctx context.Context, a *barn.Act, in *SetInput) error {
 	if err != nil {
 		return err
 	}
+	if ask.Kind != kept.Ask.Kind {
+		return fault.New("kind", "a trial stays what it is of", "ask a new question of the other kind")
+	}
 	if err := armsMayGo(ctx, a, ask); err != nil {
 		return err
 	}
@@ -79,6 +84,18 @@ func armsMayGo(ctx context.Context, a *barn.Act, ask trial.Ask) error {
 		return err
 	}
 	kept := ask.ArmPlaces()
+	runs, err := a.Store.PitRuns(ctx, a.TrialID)
+	if err != nil {
+		return err
+	}
+	for _, r := range runs {
+		if r.ArmID == nil {
+			continue
+		}
+		if _, ok := kept[*r.ArmID]; !ok {
+			return barn.Refuse("A burn of that set-up is planned, so it stays.", "Take its burns out of Plan first.")
+		}
+	}
 	for _, cut := range cuts {
 		if cut.ArmID == nil || !slices.Contains(served, cut.ID) {
 			continue

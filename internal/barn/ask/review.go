@@ -68,6 +68,11 @@ func Review(ctx context.Context, b *barn.Barn, d *settle.Desk, in ReviewInput) (
 			have = func(kind trial.UnitKind) int { return design.UnitsAnArm(ask, review.Pieces, kind) }
 		}
 	}
+	if ask.Kind == trial.OfSetUps {
+		out.Findings, out.Offers, out.Numbers = design.Review(review), []design.Offer{}, []design.Number{}
+		out.CanAnswer = design.CanAnswer(ask, out.Findings, out.Numbers)
+		return out, nil
+	}
 	house, err := d.House(ctx, in.TrialID, ask, ask.Hand.BlockSize > 1)
 	if err != nil {
 		return out, err

@@ -201,44 +201,6 @@ func PreviewLog(ctx context.Context, b *barn.Barn, in *LogUpload) (LogPreview, e
 	return p, nil
 }
 
-// suggestions says what a column most likely measures: what it did in this
-// cook before, else the cut or pit whose name it carries.
-func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, logger string) (func(column string) store.Target, error) {
-	last, err := s.LastTargets(ctx, cookID, logger)
-	if err != nil {
-		return nil, err
-	}
-	cuts, err := s.Cuts(ctx, trialID)
-	if err != nil {
-		return nil, err
-	}
-	runs, err := s.PitRuns(ctx, trialID)
-	if err != nil {
-		return nil, err
-	}
-	runs = slices.DeleteFunc(runs, func(r store.PitRun) bool { return r.CookID != cookID })
-	var names []string
-	var targets []store.Target
-	for _, cut := range cuts {
-		names, targets = append(names, cut.Name), append(targets, store.Target{CutID: &cut.ID})
-	}
-	for _, r := range runs {
-		names, targets = append(names, r.Pit), append(targets, store.Target{PitRunID: &r.ID})
-	}
-	return func(column string) store.Target {
-		if t, ok := last[column]; ok {
-			return t
-		}
-		if i := logbook.SuggestTarget(column, names); i >= 0 {
-			return targets[i]
-		}
-		if len(runs) == 1 && logbook.SuggestTarget(column, []string{"pit"}) == 0 {
-			return store.Target{PitRunID: &runs[0].ID}
-		}
-		return store.Target{}
-	}, nil
-}
-
 func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, error) {
 	log, _, err := readLog(ctx, a.Store, in)
 	if err != nil {
@@ -251,9 +213,16 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 	if err != nil {
 		return LogImported{}, err
 	}
+	burns, err := burnTimes(ctx, a)
+	if err != nil {
+		return LogImported{}, err
+	}
+	if err := rememberPoints(ctx, a, targets); err != nil {
+		return LogImported{}, err
+	}
 	sum := sha256.Sum256(in.File.Data)
 	added, there, err := a.Store.ImportLog(ctx, a.Who.ID, store.NewImport{CookID: in.ID, Logger: loggerOf(in.Body, in.File),
-		FileName: in.File.Name, SHA256: sum[:], Log: log, Targets: targets})
+		FileName: in.File.Name, SHA256: sum[:], Log: log, Targets: targets, Burns: burns})
 	if err != nil {
 		return LogImported{}, err
 	}
@@ -275,30 +244,4 @@ func farAway(ctx context.Context, a *barn.Act, cookID int64, log *logbook.Log) e
 	day := func(t time.Time) string { return t.UTC().Format("2 Jan 2006") }
 	return fault.New("outside", fmt.Sprintf("%d readings of %s to %s are far from this cook's table of %s", n, day(from), day(to), day(k.ServeAt)),
 		"say whether to keep them or to leave them out; or choose the right cook")
-}
-
-// checkTargets refuses targets outside the cook, and two columns on one cut
-// are allowed: a cut may have several probes.
-func checkTargets(ctx context.Context, a *barn.Act, in *LogUpload) (map[string]store.Target, error) {
-	placed, err := a.Store.Placements(ctx, a.TrialID)
-	if err != nil {
-		return nil, err
-	}
-	runs, err := a.Store.PitRuns(ctx, a.TrialID)
-	if err != nil {
-		return nil, err
-	}
-	out := map[string]store.Target{}
-	for column, t := range in.Body.Targets {
-		if t == (store.Target{}) {
-			continue
-		}
-		ok := t.CutID != nil && t.PitRunID == nil && slices.ContainsFunc(placed, func(l store.Placement) bool { return l.CutID == *t.CutID && l.CookID == in.ID }) ||
-			t.PitRunID != nil && t.CutID == nil && slices.ContainsFunc(runs, func(r store.PitRun) bool { return r.ID == *t.PitRunID && r.CookID == in.ID })
-		if !ok {
-			return nil, fault.New("targets."+column, "that is no cut or pit of this cook", "choose one of the list; a cut needs its pit in Plan first")
-		}
-		out[column] = t
-	}
-	return out, nil
 }

@@ -49,6 +49,13 @@ type PlacementInput struct {
 // check checks a planned cook and brings it into the store's form.
 func check(ctx context.Context, s *store.Store, now func() time.Time, trialID int64, in PlanInput) (store.CookPlan, error) {
 	p := store.CookPlan{ServeAt: in.ServeAt}
+	t, err := s.Trial(ctx, trialID)
+	if err != nil {
+		return p, err
+	}
+	if t.Ask.Kind == trial.OfSetUps {
+		return p, barn.Refuse("This trial has no meat to serve.", "Plan its burns.")
+	}
 	var wrong fault.List
 	if in.Outline != nil {
 		o, err := outline(ctx, s, now, trialID, *in.Outline)
@@ -99,10 +106,6 @@ func check(ctx context.Context, s *store.Store, now func() time.Time, trialID in
 		p.Placements = append(p.Placements, store.PlannedPlacement{CutID: l.CutID, Run: l.Run, Position: strings.TrimSpace(l.Position)})
 	}
 	if err := wrong.Err(); err != nil || p.Outline == nil {
-		return p, err
-	}
-	t, err := s.Trial(ctx, trialID)
-	if err != nil {
 		return p, err
 	}
 	return p, holds(ctx, s, t, &p)

@@ -52,6 +52,9 @@ func (d *Desk) Read(ctx context.Context, id int64) (View, error) {
 	if err != nil {
 		return View{}, err
 	}
+	if t.RevealedAt == nil && t.Ask.Kind == trial.OfSetUps {
+		return View{}, barn.Refuse("It is not settled yet.", "Burn every set-up with a probe on the grate, then settle it.")
+	}
 	if t.RevealedAt == nil {
 		return View{}, barn.Refuse("The codes are still closed.", "Lock every ballot and open them on the Table.")
 	}
@@ -107,6 +110,9 @@ func (d *Desk) judgement(ctx context.Context, id int64) (store.Judgement, error)
 	known, err := reader.One(ctx, d.store, id)
 	if err != nil {
 		return store.Judgement{}, err
+	}
+	if known.Ask.Kind == trial.OfSetUps {
+		return d.setUps(ctx, id)
 	}
 	cases, err := d.cases(ctx, known)
 	if err != nil {
@@ -166,6 +172,9 @@ func (d *Desk) Lines(ctx context.Context, ids []int64) (map[int64]store.VerdictL
 		return nil, err
 	}
 	if _, err := d.house(ctx, products...); err != nil {
+		return nil, err
+	}
+	if err := d.keepSetUps(ctx, ids); err != nil {
 		return nil, err
 	}
 	return d.store.VerdictLines(ctx, ids...)

@@ -12,6 +12,7 @@ import (
 // TrialLine is a trial in a list.
 type TrialLine struct {
 	ID       int64              `json:"id"`
+	Kind     trial.Kind         `json:"kind"`
 	Question string             `json:"question"`
 	Product  string             `json:"product"`
 	Arms     []store.ArmLine    `json:"arms"`
@@ -45,7 +46,7 @@ func (r *Reader) List(ctx context.Context) ([]TrialLine, error) {
 	}
 	out := make([]TrialLine, len(all))
 	for i, t := range all {
-		out[i] = TrialLine{ID: t.ID, Question: t.Question, Product: t.Product, Arms: t.Arms, Steps: []trial.StepState{}, Here: trial.StepSettle, Settled: t.Verdict}
+		out[i] = TrialLine{ID: t.ID, Kind: t.Kind, Question: t.Question, Product: t.Product, Arms: t.Arms, Steps: []trial.StepState{}, Here: trial.StepSettle, Settled: t.Verdict}
 		if line, ok := fresh[t.ID]; ok {
 			out[i].Settled = &line
 		}

@@ -308,6 +308,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cooks/{id}/burn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setPlannedBurn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/burn/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["dropBurn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cooks/{id}/calendar": {
         parameters: {
             query?: never;
@@ -1188,6 +1220,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pits/{id}/set-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["useSetUp"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/presses/{press}": {
         parameters: {
             query?: never;
@@ -1502,6 +1550,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["pairUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/burns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["planBurns"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1844,6 +1908,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/set-ups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getSetUps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/settle": {
         parameters: {
             query?: never;
@@ -2133,6 +2213,8 @@ export interface components {
             /** @enum {string} */
             handling: "" | "intact" | "pierced" | "minced" | "stuffed";
             held: components["schemas"]["Held"][];
+            /** @enum {string} */
+            kind: "" | "set-ups";
             layout: string;
             meat_confirmed: boolean;
             meat_why: string;
@@ -2197,6 +2279,9 @@ export interface components {
             lighting_kg: number;
             lighting_typed: string;
             /** Format: double */
+            piece_kg: number;
+            piece_typed: string;
+            /** Format: double */
             warm_s: number;
             /** Format: double */
             water_kg_h: number;
@@ -2235,9 +2320,61 @@ export interface components {
             /** Format: double */
             wood_min: number;
         };
+        BurnLine: {
+            /** Format: double */
+            air_c: number | null;
+            /** Format: int64 */
+            arm_id: number | null;
+            /** Format: int64 */
+            cook_id: number;
+            grate_columns: number;
+            grate_rows: number;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            levels: string;
+            /** Format: date-time */
+            lit: string | null;
+            /** Format: date-time */
+            lit_at: string | null;
+            missing: string;
+            /** Format: date-time */
+            over_at: string | null;
+            pit: string;
+            /** Format: int64 */
+            pit_id: number;
+            /** Format: double */
+            set_point_c: number;
+            set_point_typed: string;
+            setup: string;
+            told: components["schemas"]["Told"] | null;
+            traces: components["schemas"]["BurnTrace"][];
+            wind: string;
+        };
+        BurnsInput: {
+            each: number;
+            /** Format: double */
+            hours: number;
+            /** Format: date-time */
+            lit_at: string;
+            /** Format: int64 */
+            pit_id: number;
+            set_point: string;
+        };
+        BurnTrace: {
+            /** @enum {string} */
+            place: "grate" | "dial" | "wet bulb";
+            point: string;
+            readings: components["schemas"]["Elapsed"][];
+        };
         BurnView: {
+            /** Format: int64 */
+            arm_id: number | null;
+            /** Format: int64 */
+            cook_id: number;
             /** Format: date-time */
             lit: string;
+            map: components["schemas"]["Spot"][];
             meat: boolean;
             missing: string;
             /** Format: int64 */
@@ -2249,8 +2386,11 @@ export interface components {
             set_c: number;
             setup: string;
             told: components["schemas"]["Told"] | null;
+            traces: components["schemas"]["BurnTrace"][];
             /** Format: int64 */
             trial_id: number;
+            /** Format: date-time */
+            until: string | null;
         };
         Buy: {
             /** Format: double */
@@ -2419,6 +2559,29 @@ export interface components {
             shares: string[];
             /** Format: int64 */
             trial_id: number;
+        };
+        ComparedRow: {
+            /** Format: double */
+            a: number | null;
+            /** Format: double */
+            b: number | null;
+            /** Format: double */
+            difference: number | null;
+            /** Format: double */
+            high_90: number | null;
+            key: string;
+            /** Format: double */
+            low_90: number | null;
+            name: string;
+            unit: string;
+        };
+        Comparison: {
+            a: components["schemas"]["Judged"];
+            b: components["schemas"]["Judged"];
+            limits: string[];
+            numbers: components["schemas"]["ComparedRow"][];
+            /** Format: double */
+            span_min: number;
         };
         Conflict: {
             arm: number;
@@ -2656,6 +2819,10 @@ export interface components {
             signs?: ("stiff" | "bends" | "cracks when bent" | "tears" | "springs back" | "stays pressed" | "bone holds" | "bone gives" | "bone comes clean")[];
             sun?: boolean;
             to?: string;
+            unlit?: number;
+            weight?: string;
+            /** Format: double */
+            weight_kg?: number;
             /** @enum {string} */
             wind?: "" | "still" | "breeze" | "wind" | "gusts";
             with?: string;
@@ -2909,6 +3076,7 @@ export interface components {
             hint: string;
             keys: string[];
             label: string;
+            mass: boolean;
             name: string;
             numbers: number[];
             several: boolean;
@@ -3018,6 +3186,8 @@ export interface components {
             lowest_c: number | null;
             lowest_typed: string;
             name: string;
+            /** Format: date-time */
+            read_to: string | null;
         };
         HolderInput: {
             capacity: number | null;
@@ -3142,6 +3312,13 @@ export interface components {
             salt_in_meat_after_injection: number;
             /** Format: double */
             u_pickup: number;
+        };
+        Judged: {
+            good_for: string;
+            tag: string;
+            told: components["schemas"]["Told"][];
+            uses: string[];
+            why: string;
         };
         KeyInput: {
             key: string;
@@ -3280,6 +3457,11 @@ export interface components {
         LinesInput: {
             lines: components["schemas"]["Lines"];
             why: string;
+        };
+        Load: {
+            number: number;
+            piece: string;
+            way: string;
         };
         LogColumn: {
             empty: number;
@@ -3714,12 +3896,19 @@ export interface components {
         };
         Pit: {
             burn: components["schemas"]["Burn"];
+            capacity: components["schemas"]["Load"][];
             grate_columns: number;
             grate_rows: number;
             /** Format: int64 */
             id: number;
             kind: string;
             name: string;
+            points: {
+                [key: string]: string;
+            };
+            /** Format: int64 */
+            set_up_arm_id: number | null;
+            vents: string[];
         };
         PitNeed: {
             /** Format: int64 */
@@ -3748,6 +3937,8 @@ export interface components {
         };
         PitRun: {
             /** Format: int64 */
+            arm_id: number | null;
+            /** Format: int64 */
             cook_id: number;
             grate_columns: number;
             grate_rows: number;
@@ -3755,6 +3946,10 @@ export interface components {
             id: number;
             kind: string;
             levels: string;
+            /** Format: date-time */
+            lit_at: string | null;
+            /** Format: date-time */
+            over_at: string | null;
             pit: string;
             /** Format: int64 */
             pit_id: number;
@@ -3795,6 +3990,17 @@ export interface components {
             letter: string;
             /** @enum {string} */
             logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
+        };
+        PlannedBurn: {
+            /** Format: int64 */
+            arm_id: number;
+            /** Format: double */
+            hours: number;
+            /** Format: date-time */
+            lit_at: string;
+            /** Format: int64 */
+            pit_id: number;
+            set_point: string;
         };
         PlanView: {
             conflicts: components["schemas"]["Conflict"][];
@@ -3939,7 +4145,7 @@ export interface components {
             /** Format: double */
             peak_min: number | null;
             /** @enum {string} */
-            place: "grate" | "dial";
+            place: "grate" | "dial" | "wet bulb";
             point: string;
             /** Format: double */
             sd_c: number | null;
@@ -4052,6 +4258,8 @@ export interface components {
             /** Format: double */
             to_peak_min: number | null;
             what: string;
+            with: string;
+            words: string;
         };
         Resting: {
             coming: components["schemas"]["RestPoint"][];
@@ -4131,6 +4339,7 @@ export interface components {
             rests_on: string;
             rows: components["schemas"]["Row"][];
             rules: number;
+            set_ups?: components["schemas"]["Comparison"][];
         };
         RetireInput: {
             retired: boolean;
@@ -4189,6 +4398,30 @@ export interface components {
             first_run: boolean;
             most_file: number;
             person: components["schemas"]["Person"] | null;
+        };
+        SetUpsView: {
+            /** Format: int64 */
+            in_use: number | null;
+            pairs: components["schemas"]["Comparison"][];
+            pit: components["schemas"]["Pit"] | null;
+            set_ups: components["schemas"]["SetUpView"][];
+            /** Format: int64 */
+            trial_id: number;
+        };
+        SetUpView: {
+            /** Format: int64 */
+            arm_id: number;
+            burns: components["schemas"]["BurnLine"][];
+            judged: components["schemas"]["Judged"] | null;
+            /** Format: double */
+            lead_min: number | null;
+            map: components["schemas"]["Spot"][];
+            name: string;
+            places_within_5_f: number;
+            /** Format: double */
+            refuel_min: number | null;
+            sentence: string;
+            tag: string;
         };
         ShareRow: {
             eaten: boolean;
@@ -4281,6 +4514,13 @@ export interface components {
             /** Format: double */
             spritzes: number;
         };
+        Spot: {
+            name: string;
+            /** Format: double */
+            off_set_c: number | null;
+            read: boolean;
+            within_5_f: boolean;
+        };
         StepState: {
             done: boolean;
             fact: string;
@@ -4313,7 +4553,11 @@ export interface components {
             /** Format: int64 */
             cut_id: number | null;
             /** Format: int64 */
+            holder_id: number | null;
+            /** Format: int64 */
             pit_run_id: number | null;
+            place: string;
+            point: string;
         };
         Task: {
             /** @enum {string} */
@@ -4378,6 +4622,8 @@ export interface components {
             refuel_min: number | null;
             responses: components["schemas"]["Response"][];
             /** Format: double */
+            rh: number | null;
+            /** Format: double */
             spread_c: number | null;
             /** Format: double */
             to_min: number;
@@ -4385,6 +4631,8 @@ export interface components {
             warm_up_min: number | null;
             /** Format: double */
             water_kg_per_h: number | null;
+            /** Format: double */
+            wet_bulb_c: number | null;
             /** Format: double */
             worst_spread_c: number | null;
         };
@@ -4436,6 +4684,8 @@ export interface components {
             here: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
             /** Format: int64 */
             id: number;
+            /** @enum {string} */
+            kind: "" | "set-ups";
             product: string;
             question: string;
             settled: components["schemas"]["VerdictLine"] | null;
@@ -4529,6 +4779,10 @@ export interface components {
             problem: string;
             text: string;
         };
+        UseInput: {
+            /** Format: int64 */
+            arm_id: number;
+        };
         VerdictLine: {
             headline: string;
             /** @enum {string} */
@@ -4559,6 +4813,7 @@ export interface components {
             rests_on: string;
             rows: components["schemas"]["Row"][];
             rules: number;
+            set_ups?: components["schemas"]["Comparison"][];
             since: components["schemas"]["Since"] | null;
         };
         Vocabulary: {
@@ -4572,6 +4827,7 @@ export interface components {
             pit_kinds: components["schemas"]["Word"][];
             places: components["schemas"]["Word"][];
             planned: components["schemas"]["Planned"][];
+            points: components["schemas"]["Word"][];
             repeated: ("lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other")[];
             roles: components["schemas"]["Role"][];
             set_on: components["schemas"]["Word"][];
@@ -4726,6 +4982,9 @@ export type Block = components['schemas']['Block'];
 export type Burn = components['schemas']['Burn'];
 export type Burning = components['schemas']['Burning'];
 export type BurnInput = components['schemas']['BurnInput'];
+export type BurnLine = components['schemas']['BurnLine'];
+export type BurnsInput = components['schemas']['BurnsInput'];
+export type BurnTrace = components['schemas']['BurnTrace'];
 export type BurnView = components['schemas']['BurnView'];
 export type Buy = components['schemas']['Buy'];
 export type Calculation = components['schemas']['Calculation'];
@@ -4741,6 +5000,8 @@ export type Clock = components['schemas']['Clock'];
 export type ComeUp = components['schemas']['ComeUp'];
 export type Coming = components['schemas']['Coming'];
 export type ComingCook = components['schemas']['ComingCook'];
+export type ComparedRow = components['schemas']['ComparedRow'];
+export type Comparison = components['schemas']['Comparison'];
 export type Conflict = components['schemas']['Conflict'];
 export type Context = components['schemas']['Context'];
 export type CookerInput = components['schemas']['CookerInput'];
@@ -4805,6 +5066,7 @@ export type Import = components['schemas']['Import'];
 export type Ingredient = components['schemas']['Ingredient'];
 export type IngredientInput = components['schemas']['IngredientInput'];
 export type InjectionOutput = components['schemas']['InjectionOutput'];
+export type Judged = components['schemas']['Judged'];
 export type KeyInput = components['schemas']['KeyInput'];
 export type KeyLine = components['schemas']['KeyLine'];
 export type Kind = components['schemas']['Kind'];
@@ -4821,6 +5083,7 @@ export type Limit = components['schemas']['Limit'];
 export type Line = components['schemas']['Line'];
 export type Lines = components['schemas']['Lines'];
 export type LinesInput = components['schemas']['LinesInput'];
+export type Load = components['schemas']['Load'];
 export type LogColumn = components['schemas']['LogColumn'];
 export type Logged = components['schemas']['Logged'];
 export type LogImported = components['schemas']['LogImported'];
@@ -4874,6 +5137,7 @@ export type Placement = components['schemas']['Placement'];
 export type PlacementInput = components['schemas']['PlacementInput'];
 export type PlanInput = components['schemas']['PlanInput'];
 export type Planned = components['schemas']['Planned'];
+export type PlannedBurn = components['schemas']['PlannedBurn'];
 export type PlanView = components['schemas']['PlanView'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
@@ -4914,6 +5178,8 @@ export type RunInput = components['schemas']['RunInput'];
 export type ScaleOutput = components['schemas']['ScaleOutput'];
 export type SealInput = components['schemas']['SealInput'];
 export type Session = components['schemas']['Session'];
+export type SetUpsView = components['schemas']['SetUpsView'];
+export type SetUpView = components['schemas']['SetUpView'];
 export type ShareRow = components['schemas']['ShareRow'];
 export type Shift = components['schemas']['Shift'];
 export type ShoppingOutput = components['schemas']['ShoppingOutput'];
@@ -4923,6 +5189,7 @@ export type SignIn = components['schemas']['SignIn'];
 export type SignInput = components['schemas']['SignInput'];
 export type Since = components['schemas']['Since'];
 export type SoFar = components['schemas']['SoFar'];
+export type Spot = components['schemas']['Spot'];
 export type StepState = components['schemas']['StepState'];
 export type Stop = components['schemas']['Stop'];
 export type Struck = components['schemas']['Struck'];
@@ -4944,6 +5211,7 @@ export type TrialMeat = components['schemas']['TrialMeat'];
 export type TrialParts = components['schemas']['TrialParts'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
+export type UseInput = components['schemas']['UseInput'];
 export type VerdictLine = components['schemas']['VerdictLine'];
 export type VerdictVersion = components['schemas']['VerdictVersion'];
 export type View = components['schemas']['View'];
@@ -5574,6 +5842,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Alarm"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setPlannedBurn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedBurn"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropBurn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7604,6 +7942,41 @@ export interface operations {
             };
         };
     };
+    useSetUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pit"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     correctPress: {
         parameters: {
             query?: never;
@@ -8395,6 +8768,41 @@ export interface operations {
             };
         };
     };
+    planBurns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BurnsInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     createCook: {
         parameters: {
             query?: never;
@@ -9111,6 +9519,37 @@ export interface operations {
             };
         };
     };
+    getSetUps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUpsView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getSettle: {
         parameters: {
             query?: never;
@@ -9357,7 +9796,9 @@ export const actRowPadValues: ReadonlyArray<FlattenedDeepRequired<components>["s
 export const alarmKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["kind"]> = ["pit low", "pit high", "dead fire", "at target", "too late", "danger range", "probe silent", "holder low", "come-up", "after cooking"];
 export const alarmLevelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Alarm"]["level"]> = ["note", "watch", "alarm"];
 export const askHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
+export const askKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["kind"]> = ["", "set-ups"];
 export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["", "red meat", "poultry", "fish"];
+export const burnTracePlaceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BurnTrace"]["place"]> = ["grate", "dial", "wet bulb"];
 export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const catalogueFactorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
@@ -9413,7 +9854,7 @@ export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["s
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
 export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
 export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
-export const ranPlaceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ran"]["place"]> = ["grate", "dial"];
+export const ranPlaceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ran"]["place"]> = ["grate", "dial", "wet bulb"];
 export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const relianceStandingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Reliance"]["standing"]> = ["none", "other", "stands", "too low"];
@@ -9427,6 +9868,7 @@ export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components
 export const stopOpensValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Stop"]["opens"]> = ["reason", "reading", "record", "meat", "waiting", "voiding"];
 export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
+export const trialLineKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["kind"]> = ["", "set-ups"];
 export const trialMeatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialMeat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const trialMeatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialMeat"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const trialPartsHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialParts"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];

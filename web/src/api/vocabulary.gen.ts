@@ -11,7 +11,10 @@ export const vocabulary: Vocabulary = {
       "group": "pit",
       "of_pit": true,
       "says": [
-        "with"
+        "with",
+        "pieces",
+        "unlit",
+        "weight"
       ],
       "asks_first": false,
       "begins": "",
@@ -76,7 +79,8 @@ export const vocabulary: Vocabulary = {
       "of_pit": true,
       "says": [
         "pieces",
-        "with"
+        "with",
+        "weight"
       ],
       "asks_first": false,
       "begins": "",
@@ -214,7 +218,8 @@ export const vocabulary: Vocabulary = {
       "of_pit": true,
       "says": [
         "pieces",
-        "with"
+        "with",
+        "weight"
       ],
       "asks_first": false,
       "begins": "",
@@ -750,6 +755,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -761,6 +767,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": true,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -772,6 +779,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -783,6 +791,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": true,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -802,6 +811,37 @@ export const vocabulary: Vocabulary = {
       ],
       "typed": false,
       "heat": false,
+      "mass": false,
+      "several": false
+    },
+    {
+      "name": "unlit",
+      "label": "Unlit beside them",
+      "hint": "",
+      "words": [],
+      "keys": [],
+      "numbers": [
+        10,
+        20,
+        40,
+        60,
+        80
+      ],
+      "typed": false,
+      "heat": false,
+      "mass": false,
+      "several": false
+    },
+    {
+      "name": "weight",
+      "label": "Weight of it all",
+      "hint": "2 lb",
+      "words": [],
+      "keys": [],
+      "numbers": [],
+      "typed": true,
+      "heat": false,
+      "mass": true,
       "several": false
     },
     {
@@ -819,6 +859,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -836,6 +877,7 @@ export const vocabulary: Vocabulary = {
       ],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -847,6 +889,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": true,
       "heat": true,
+      "mass": false,
       "several": false
     },
     {
@@ -872,6 +915,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -895,6 +939,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -918,6 +963,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -941,6 +987,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -972,6 +1019,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": true
     },
     {
@@ -1007,6 +1055,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": true
     },
     {
@@ -1018,6 +1067,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -1029,6 +1079,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -1040,6 +1091,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": true,
       "heat": true,
+      "mass": false,
       "several": false
     },
     {
@@ -1051,6 +1103,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": true,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -1062,6 +1115,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": true,
       "heat": true,
+      "mass": false,
       "several": false
     },
     {
@@ -1083,6 +1137,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -1098,6 +1153,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -1113,6 +1169,7 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -1134,6 +1191,7 @@ export const vocabulary: Vocabulary = {
       ],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -1155,6 +1213,7 @@ export const vocabulary: Vocabulary = {
       ],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     },
     {
@@ -1172,6 +1231,7 @@ export const vocabulary: Vocabulary = {
       ],
       "typed": false,
       "heat": false,
+      "mass": false,
       "several": false
     }
   ],
@@ -1706,6 +1766,40 @@ export const vocabulary: Vocabulary = {
     {
       "key": "oil",
       "words": "Kettle of oil"
+    }
+  ],
+  "points": [
+    {
+      "key": "",
+      "words": "the whole pit"
+    },
+    {
+      "key": "middle",
+      "words": "middle of the grate"
+    },
+    {
+      "key": "fire end",
+      "words": "fire end"
+    },
+    {
+      "key": "far end",
+      "words": "far end"
+    },
+    {
+      "key": "front",
+      "words": "front of the grate"
+    },
+    {
+      "key": "back",
+      "words": "back of the grate"
+    },
+    {
+      "key": "dial",
+      "words": "lid dial"
+    },
+    {
+      "key": "wet bulb",
+      "words": "wet bulb"
     }
   ],
   "set_on": [

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
+import SelectButton from 'primevue/selectbutton'
 import { computed, inject, provide, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../api/act'
@@ -35,6 +36,7 @@ const saved = ref(false)
 if (!frame) title.value = 'A new question'
 
 const ask = reactive<Ask>({
+  kind: '',
   question: '',
   product: '',
   product_id: 0,
@@ -58,6 +60,16 @@ const ask = reactive<Ask>({
 const allergens = ref('')
 const shut = computed(() => !isPitmaster.value || !!trial.value?.revealed_at)
 
+const kinds: { label: string; value: Ask['kind'] }[] = [
+  { label: 'Meat, side by side', value: '' },
+  { label: 'Set-ups of a pit, without meat', value: 'set-ups' },
+]
+const dry = computed(() => ask.kind === 'set-ups')
+/** Another kind begins from its own usual question; words of the one before do not fit it. */
+function ofKind(kind: Ask['kind']) {
+  const usual = catalogue.value?.templates.find((t) => t.ask.kind === kind && kind)
+  start(usual?.ask ?? catalogue.value!.start)
+}
 function take(next: Ask) {
   Object.assign(ask, JSON.parse(JSON.stringify(next)))
   allergens.value = next.allergens.join(', ')
@@ -110,7 +122,7 @@ function discard() {
 /** A new ask starts empty, from a template, or from another trial. */
 function start(next: Ask) {
   const a: Ask = JSON.parse(JSON.stringify(next))
-  if (a.factors.length === 0) a.factors.push(newFactor())
+  if (a.factors.length === 0) a.factors.push(newFactor(a.kind))
   while (a.arms.length < 2)
     a.arms.push({ id: 0, tag: '', levels: a.factors.map(() => newLevel()), control: a.arms.length === 0 })
   take(a)
@@ -225,7 +237,7 @@ async function keep() {
     const t = await run(() => ok(api.POST('/api/trials', { body })))
     if (!t) return
     letGo('ask new')
-    await router.push(`/trials/${t.id}/match`)
+    await router.push(`/trials/${t.id}/${dry.value ? 'plan' : 'match'}`)
     return
   }
   const params = { path: { id: trial.value.id } }
@@ -261,6 +273,16 @@ async function keep() {
     <fieldset :disabled="shut">
       <section class="page stack">
         <h1 v-if="!frame">A new question</h1>
+        <SelectButton
+          v-if="!frame"
+          :model-value="ask.kind"
+          :options="kinds"
+          option-label="label"
+          option-value="value"
+          :allow-empty="false"
+          aria-label="What it is about"
+          @update:model-value="ofKind"
+        />
         <div v-if="!frame && from === 0" class="row templates" role="group" aria-label="Usual questions">
           <span class="soot small">A usual question</span>
           <Button
@@ -273,7 +295,7 @@ async function keep() {
             @click="
               start({
                 ...t.ask,
-                product: ask.product,
+                product: t.ask.kind ? '' : ask.product,
                 cut: ask.cut,
                 species: ask.species,
                 handling: ask.handling,
@@ -291,10 +313,10 @@ async function keep() {
         <FactorTable />
         <div class="halves">
           <HeldList />
-          <AtHand />
+          <AtHand v-if="!dry" />
         </div>
-        <OutcomeTable />
-        <div class="field">
+        <OutcomeTable v-if="!dry" />
+        <div v-if="!dry" class="field">
           <label for="allergens">Allergens in any arm, for all tasters alike (comma between)</label>
           <InputText id="allergens" v-model="allergens" placeholder="mustard, milk" />
         </div>
@@ -323,7 +345,7 @@ async function keep() {
             <Button
               v-if="!shut"
               type="submit"
-              :label="trial ? 'Save' : 'Ask it, then match the cuts'"
+              :label="trial ? 'Save' : dry ? 'Ask it, then plan the burns' : 'Ask it, then match the cuts'"
               :loading="busy"
               data-testid="keep-ask"
             />

@@ -42,7 +42,11 @@ function named() {
         placeholder="Paper or bare?"
       />
     </div>
-    <div class="sentence">
+    <p v-if="ask.kind" class="small soot">
+      A pit burns without meat, a probe at each end of the grate and in the middle. It tells how soon it is hot, how
+      even it is and how long a piece of fuel lasts.
+    </p>
+    <div v-if="!ask.kind" class="sentence">
       <label for="product">We cook</label>
       <PickOrType
         v-model="ask.product"
@@ -67,7 +71,7 @@ function named() {
         data-testid="family"
       />
     </div>
-    <div class="sentence">
+    <div v-if="!ask.kind" class="sentence">
       <label for="cut">One piece is a</label>
       <InputText id="cut" v-model="ask.cut" data-field="cut" placeholder="shoulder" class="cut" />
       <label for="species">of</label>

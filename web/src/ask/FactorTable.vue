@@ -16,6 +16,7 @@ const { ask, catalogue, shut } = useAskForm()
 /** What another factor does not vary already. */
 const names = (n: number) =>
   offered(catalogue.value)
+    .filter((f) => !ask.kind || f.set_on === 'pit run')
     .map((f) => f.name)
     .filter((name) => ask.factors.every((f, i) => i === n || f.name !== name))
 const levelsOf = (f: number) =>
@@ -37,7 +38,7 @@ function setLevel(arm: Ask['arms'][number], f: number, value: string) {
   if (arm.levels[f]!.value !== value) arm.levels[f] = newLevel(value)
 }
 function addFactor() {
-  ask.factors.push(newFactor())
+  ask.factors.push(newFactor(ask.kind))
   ask.arms.forEach((a) => a.levels.push(newLevel()))
 }
 function dropFactor(f: number) {

@@ -31,6 +31,14 @@ export function cents(text: string): number {
   return Number.isFinite(v) && v > 0 ? Math.round(v * 100) : 0
 }
 
-export const newFactor = (): Factor => ({ id: 0, role: '', name: '', kind: 'categorical', unit: '', set_on: 'cut' })
+/** A burn has no cuts: all that varies there is set on the pit. */
+export const newFactor = (of: Ask['kind'] = ''): Factor => ({
+  id: 0,
+  role: '',
+  name: '',
+  kind: 'categorical',
+  unit: '',
+  set_on: of ? 'pit run' : 'cut',
+})
 /** A level in words; what it is to the barn's catalogue is found when it is read. */
 export const newLevel = (value = ''): Level => ({ id: 0, key: '', value })

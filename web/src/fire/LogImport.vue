@@ -9,15 +9,14 @@ import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
 import type { CookView, LogImported, LogOptions, LogPreview, Target } from '../api/schema.gen'
 import { useSession } from '../session/session'
-import { useThisTrial } from '../trial/trial'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, date, dateTime } from '../ui/time'
 import { degrees, system } from '../ui/units'
+import { targetOf, useTargets, valueOf } from './targets'
 
 const shown = defineModel<boolean>({ required: true })
 const props = defineProps<{ cook: CookView }>()
 const emit = defineEmits<{ imported: [LogImported] }>()
-const { trial } = useThisTrial()
 const { session } = useSession()
 const { run, busy, problem } = useAct()
 
@@ -63,26 +62,18 @@ async function look() {
   if (!p) return
   preview.value = p
   options.value.logger ||= p.logger
-  for (const c of p.columns) targets.value[c.name] ??= nameOf(c.target)
+  for (const c of p.columns) targets.value[c.name] ??= valueOf(c.target)
 }
 
-const nameOf = (t: Target) =>
-  t.cut_id !== null ? `cut ${t.cut_id}` : t.pit_run_id !== null ? `pit ${t.pit_run_id}` : ''
-const choices = computed(() => [
-  { label: 'keep, not assigned', value: '' },
-  ...props.cook.runs.map((r) => ({ label: r.pit, value: `pit ${r.id}` })),
-  ...trial.value.cuts
-    .filter((c) => c.placement?.cook_id === props.cook.id)
-    .map((c) => ({ label: c.name, value: `cut ${c.id}` })),
-])
+const choices = useTargets(
+  computed(() => props.cook),
+  'keep, not assigned',
+  shown,
+)
 
 async function bring() {
   const chosen: Record<string, Target> = {}
-  for (const [column, v] of Object.entries(targets.value)) {
-    const [kind, id] = v.split(' ')
-    if (kind === 'cut') chosen[column] = { cut_id: Number(id), pit_run_id: null }
-    if (kind === 'pit') chosen[column] = { cut_id: null, pit_run_id: Number(id) }
-  }
+  for (const [column, v] of Object.entries(targets.value)) if (v) chosen[column] = targetOf(v)
   const r = await run(() =>
     ok(
       api.POST('/api/cooks/{id}/logs', {

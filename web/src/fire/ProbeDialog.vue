@@ -7,17 +7,16 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, ProbeNow } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
-import { vocabulary } from '../api/vocabulary.gen'
-import { gratePositions } from '../ui/grate'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock } from '../ui/time'
 import { temperature, weight } from '../ui/units'
+import { targetOf, useTargets, valueOf } from './targets'
 
 /** Says what each live probe measures: a cut, a pit, or nothing. */
 const shown = defineModel<boolean>({ required: true })
 const { cook } = defineProps<{ cook: CookView }>()
 const emit = defineEmits<{ changed: [] }>()
-const { trial, shut } = useThisTrial()
+const { shut } = useThisTrial()
 const { run, problem } = useAct()
 
 const { data: probes, refetch } = useQuery({
@@ -25,50 +24,18 @@ const { data: probes, refetch } = useQuery({
   queryFn: () => ok(api.GET('/api/cooks/{id}/probes', { params: { path: { id: cook.id } } })),
   enabled: shown,
 })
-const { data: holders } = useQuery({
-  queryKey: ['holders'],
-  queryFn: () => ok(api.GET('/api/holders')),
-  enabled: shown,
-})
-const targets = computed(() => [
-  { label: 'nothing', value: '' },
-  ...cook.runs.flatMap((r) => [
-    { label: r.pit, value: `pit ${r.id} ` },
-    ...gratePositions(r).map((p) => ({ label: `${r.pit}, grate at ${p}`, value: `pit ${r.id} ${p}` })),
-  ]),
-  ...(holders.value ?? []).map((h) => ({ label: h.name, value: `holder ${h.id}` })),
-  ...trial.value.cuts
-    .filter((c) => c.placement?.cook_id === cook.id)
-    .flatMap((c) => [
-      { label: `${trial.value.ask.cut} ${c.name}`, value: `cut ${c.id} ` },
-      ...vocabulary.places.map((p) => ({ label: `${c.name}, ${p.words}`, value: `cut ${c.id} ${p.key}` })),
-    ]),
-])
-function target(p: ProbeNow): string {
-  if (p.cook_id !== cook.id) return ''
-  if (p.holder_id !== null) return `holder ${p.holder_id}`
-  return p.cut_id !== null
-    ? `cut ${p.cut_id} ${p.place}`
-    : p.pit_run_id !== null
-      ? `pit ${p.pit_run_id} ${p.point}`
-      : ''
-}
+const targets = useTargets(
+  computed(() => cook),
+  'nothing',
+  shown,
+)
+const target = (p: ProbeNow) => (p.cook_id === cook.id ? valueOf(p) : '')
 async function assign(p: ProbeNow, to: string) {
-  const [what, number, ...rest] = to.split(' ')
-  const id = Number(number ?? 0)
-  const where = rest.join(' ')
   const done = await run(() =>
     ok(
       api.PUT('/api/cooks/{id}/probes/{probe}', {
         params: { path: { id: cook.id, probe: p.id } },
-        body: {
-          cut_id: what === 'cut' ? id : null,
-          pit_run_id: what === 'pit' ? id : null,
-          holder_id: what === 'holder' ? id : null,
-          point: what === 'pit' ? where : '',
-          place: what === 'cut' ? where : '',
-          from: null,
-        },
+        body: { ...targetOf(to), from: null },
       }),
     ),
   )

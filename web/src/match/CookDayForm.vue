@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
+import { usePits } from '../pits/pits'
 import { useThisTrial } from '../trial/trial'
 import PickOrType from '../ui/PickOrType.vue'
 import MomentInput from '../ui/MomentInput.vue'
@@ -16,26 +16,17 @@ import { temperatureHint, withTemperatureUnit } from '../ui/units'
 const emit = defineEmits<{ added: [] }>()
 const { trial, set } = useThisTrial()
 const { run, busy, problem } = useAct()
-const client = useQueryClient()
-const { data: pits } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
-const pitNames = computed(() => pits.value?.map((p) => p.name) ?? [])
+const { names: pitNames, idOf } = usePits()
 const serve = ref('')
 const first = ref('')
 const second = ref('')
 const setPoint = ref('')
 
-async function pitID(name: string): Promise<number> {
-  const known = pits.value?.find((p) => p.name.toLowerCase() === name.trim().toLowerCase())
-  if (known) return known.id
-  const added = await ok(api.POST('/api/pits', { body: { name } }))
-  await client.invalidateQueries({ queryKey: ['pits'] })
-  return added.id
-}
 async function add() {
   const v = await run(async () => {
     const runs = []
     for (const name of [first.value, second.value].filter((n) => n.trim()))
-      runs.push({ id: 0, pit_id: await pitID(name), setup: '', set_point: withTemperatureUnit(setPoint.value) })
+      runs.push({ id: 0, pit_id: await idOf(name), setup: '', set_point: withTemperatureUnit(setPoint.value) })
     return ok(
       api.POST('/api/trials/{id}/cooks', {
         params: { path: { id: trial.value.id } },

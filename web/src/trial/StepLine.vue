@@ -14,6 +14,12 @@ const purposes: Record<string, string> = {
   table: 'Taste without knowing which is which; every ballot is sealed first.',
   settle: 'Read what is shown, what is not, and what to try next.',
 }
+const dry: Record<string, string> = {
+  ask: 'Say which set-ups of a pit are burned beside each other, without meat.',
+  plan: 'Plan the burns: each set-up, on days that the lot deals out.',
+  fire: 'Light, feed and read the pit; what it does is told as it burns.',
+  settle: 'Read what each set-up is good for, and use one.',
+}
 /** The other pages have a heading of their own. */
 const headed = ['ask', 'plan']
 const at = computed(() => props.trial.steps.findIndex((s) => s.step === props.here))
@@ -26,7 +32,7 @@ const name = (s: string) => s[0]!.toUpperCase() + s.slice(1)
   <section v-if="at >= 0" class="line no-print" aria-label="This step">
     <h1 v-if="headed.includes(here)">{{ name(here) }}</h1>
     <p>
-      <span>{{ purposes[here] }}</span>
+      <span>{{ (trial.ask.kind === 'set-ups' && dry[here]) || purposes[here] }}</span>
       <span v-if="lacks.length" data-testid="lacks"><b> Still missing here:</b> {{ lacks.join('; ') }}.</span>
     </p>
     <RouterLink

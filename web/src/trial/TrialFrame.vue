@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, onUnmounted, provide, watchEffect } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { Refused } from '../api/client'
 import { useTrial } from '../api/trials'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { steps } from '../router'
 import { title } from '../ui/title'
 import StepLine from './StepLine.vue'
 import TrialTally from './TrialTally.vue'
@@ -11,12 +12,19 @@ import UndoStrip from './UndoStrip.vue'
 import { trialKey } from './trial'
 
 const route = useRoute()
+const router = useRouter()
 // A step that is about to go may still ask for its trial anew: the address has no number any more.
 const id = computed<number>((before) => (route.params.id ? Number(route.params.id) : (before ?? NaN)))
 const { trial, error, set, refresh } = useTrial(id)
 const step = computed(() => (route.path.endsWith('labels') ? 'match' : (route.path.split('/').pop() ?? 'ask')))
 provide(trialKey, { trial, set, refresh })
 watchEffect(() => (title.value = trial.value?.ask.question ?? ''))
+// A trial without meat has fewer steps: an address of another one leads to where it is.
+watchEffect(() => {
+  const t = trial.value
+  if (t && steps.includes(step.value as never) && !t.steps.some((s) => s.step === step.value))
+    void router.replace(`/trials/${t.id}/${t.here}`)
+})
 onUnmounted(() => (title.value = ''))
 </script>
 

@@ -1,14 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { TrialView } from '../api/schema.gen'
+import { steps } from '../router'
 
 const props = defineProps<{ trial: TrialView; here: string }>()
 const at = computed(() => props.trial.steps.findIndex((s) => s.step === props.here))
+/** A step has one number wherever it stands; a trial without meat has fewer of them. */
+const number = (s: string) => steps.indexOf(s as (typeof steps)[number]) + 1
 const name = (s: string) => s[0]!.toUpperCase() + s.slice(1)
 </script>
 
 <template>
-  <nav class="tally no-print" aria-label="Steps of the trial">
+  <nav class="tally no-print" :style="{ '--steps': trial.steps.length }" aria-label="Steps of the trial">
     <RouterLink
       v-for="(s, i) in trial.steps"
       :key="s.step"
@@ -17,7 +20,7 @@ const name = (s: string) => s[0]!.toUpperCase() + s.slice(1)
       :aria-current="s.step === here ? 'step' : undefined"
     >
       <span class="name"
-        ><i class="num">{{ i + 1 }}</i> {{ name(s.step) }}</span
+        ><i class="num">{{ number(s.step) }}</i> {{ name(s.step) }}</span
       >
       <span class="fact">{{ s.fact }}</span>
       <span class="stick" />
@@ -28,7 +31,7 @@ const name = (s: string) => s[0]!.toUpperCase() + s.slice(1)
 <style scoped>
 .tally {
   display: grid;
-  grid-template-columns: repeat(8, 1fr);
+  grid-template-columns: repeat(var(--steps), 1fr);
   background: var(--board);
   padding: 0 16px;
 }
