@@ -18,7 +18,8 @@ type Run struct {
 	Pit      string
 	Columns  int
 	Rows     int
-	SetPoint float64 // in degrees Celsius
+	SetPoint float64  // in degrees Celsius
+	Alike    []string // places that its burns say are near set; they are dealt first
 }
 
 // Dealing says what a layout asks of the places.
@@ -94,6 +95,15 @@ func DrawPositions(arms int, pieces []Piece, runs []Run, d Dealing, r *rand.Rand
 		}
 		free := room[run.PitRunID]
 		r.Shuffle(len(free), func(i, j int) { free[i], free[j] = free[j], free[i] })
+		near, far := []string{}, []string{}
+		for _, place := range free {
+			if slices.Contains(run.Alike, place) {
+				near = append(near, place)
+			} else {
+				far = append(far, place)
+			}
+		}
+		room[run.PitRunID] = append(near, far...)
 	}
 	now := slices.Clone(pieces)
 	level, placed := map[int64]int{}, map[int64]int{}

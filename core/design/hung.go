@@ -47,6 +47,39 @@ func (r *reviewer) hung() {
 	r.blocks()
 	if len(a.Arms) > 1 {
 		r.unlikeCuts(placed)
+		r.unlikePlaces(placed)
+	}
+}
+
+// alikeC is how far the places of two arms may lie apart, C: 5 F.
+const alikeC = 5 / 1.8
+
+// unlikePlaces says where one arm lies hotter than another, by what burns told of the
+// places, before anything is lit.
+func (r *reviewer) unlikePlaces(placed []Piece) {
+	sum, n := make([]float64, len(r.Ask.Arms)), make([]float64, len(r.Ask.Arms))
+	for _, p := range placed {
+		if p.OffC != nil {
+			sum[p.Arm] += *p.OffC
+			n[p.Arm]++
+		}
+	}
+	for a := range r.Ask.Arms {
+		for b := range a {
+			if n[a] == 0 || n[b] == 0 {
+				continue
+			}
+			hot, cool, gap := a, b, sum[a]/n[a]-sum[b]/n[b]
+			if gap < 0 {
+				hot, cool, gap = b, a, -gap
+			}
+			if gap > alikeC {
+				hotter, cooler := r.Ask.Arms[hot].Tag, r.Ask.Arms[cool].Tag
+				r.say("hot-places:"+hotter+"+"+cooler, Confound, []Mend{{Do: "Draw the places again", Redraw: RedrawPositions}},
+					"%s lies where the pit runs {dC:%.1f} hotter than where %s lies, by its burns. Place and %s could not be told apart.",
+					hotter, gap, cooler, r.Ask.Varied(hot, cool))
+			}
+		}
 	}
 }
 

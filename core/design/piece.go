@@ -26,7 +26,8 @@ type Piece struct {
 	Pit        string
 	Holder     string // "" while it is in none
 	PitRunID   int64
-	Position   string // letters for the column, a number for the row
+	Position   string   // letters for the column, a number for the row
+	OffC       *float64 // how far from set its place runs, by burns of the pit; nil is not known
 	Units      map[trial.UnitKind]string
 }
 

@@ -2,6 +2,7 @@ package design
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -242,5 +243,38 @@ func BenchmarkReviewOfAThreeArmTrial(b *testing.B) {
 	}
 	for b.Loop() {
 		Review(Case{Ask: a, Pieces: pieces})
+	}
+}
+
+func TestPlacesThatBurnHotterAreSaid(t *testing.T) {
+	pieces := hangers(4)
+	for i := range pieces {
+		off := []float64{4, -1}[pieces[i].Arm]
+		pieces[i].OffC = &off
+	}
+	f := find(Review(Case{Ask: sound(), Pieces: pieces, Drawn: true}), "hot-places:"+sound().Arms[0].Tag+"+"+sound().Arms[1].Tag)
+	if f == nil || f.Weight != Confound || !strings.Contains(f.Text, "{dC:5.0} hotter") {
+		t.Errorf("arms 9 F apart by their places: %+v", f)
+	}
+	for i := range pieces {
+		*pieces[i].OffC = []float64{1, -1}[pieces[i].Arm]
+	}
+	for _, g := range Review(Case{Ask: sound(), Pieces: pieces, Drawn: true}) {
+		t.Errorf("places 3.6 F apart: %s", g.Text)
+	}
+}
+
+func TestPlacesNearSetAreDealtFirst(t *testing.T) {
+	run := Run{CookID: 1, Cook: "day 1", PitRunID: 1, Pit: "Brick Pit", Columns: 4, Rows: 3, Alike: []string{"B1", "B2", "C1", "C2", "C3", "D1"}}
+	for seed := range uint64(20) {
+		got, ok := DrawPositions(2, hangers(3), []Run{run}, DealingOf(sound()), rand.New(rand.NewPCG(seed, 1)))
+		if !ok || len(got) != 6 {
+			t.Fatalf("six cuts get %d places", len(got))
+		}
+		for _, p := range got {
+			if !slices.Contains(run.Alike, p.Position) {
+				t.Errorf("seed %d: with six places near set a cut lies at %s", seed, p.Position)
+			}
+		}
 	}
 }

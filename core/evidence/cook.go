@@ -23,6 +23,7 @@ type PitRun struct {
 	Columns int // of its grate
 	Rows    int
 	ArmID   int64 // of a trial of set-ups: the one that is burned
+	Used    *pit.InUse
 }
 
 // SetPoint is at what a pit is kept from a moment on.

@@ -39,6 +39,7 @@ func (t Trial) Pieces(ask trial.Ask) []design.Piece {
 		if s, ok := c.Lies(); ok {
 			run, _ := t.Run(s.PitRunID)
 			p.Cook, p.Pit, p.PitRunID, p.Position = fmt.Sprintf("day %d", t.Day(s.CookID)), run.Pit, s.PitRunID, s.Position
+			p.OffC = run.Used.At(s.Position)
 			p.Units[trial.UnitPitRun] = fmt.Sprintf("pit run %d", s.PitRunID)
 		}
 		out[i] = p

@@ -25,7 +25,7 @@ type Judged struct {
 	Told    []Told   `json:"told"`
 	GoodFor string   `json:"good_for"`
 	Why     string   `json:"why"`
-	Uses    []string `json:"uses"` // keys: low, hot, many
+	Uses    []string `json:"uses"` // keys: low, hot, many, line
 }
 
 // ComparedRow is one row of two set-ups side by side: means over their burns.
@@ -56,7 +56,7 @@ func (c Comparison) Headline() string { return c.A.Sentence() + " " + c.B.Senten
 func (j Judged) Sentence() string {
 	says := []string{j.GoodFor}
 	if v, ok := mean(j.Told, func(t Told) *float64 { return t.WarmMin }); ok {
-		says = append(says, fmt.Sprintf("hot in %.0f min", v))
+		says = append(says, fmt.Sprintf("hot in %.0f min", math.Round(v)))
 	}
 	if v, ok := mean(j.Told, func(t Told) *float64 { return t.SpreadC }); ok {
 		says = append(says, fmt.Sprintf("{dC:%.1f} across", v))
@@ -280,6 +280,10 @@ const (
 
 var hotC = units.FToC(300)
 
+// useWords are what a set-up can be good for; places that lie far apart leave one line of
+// pieces that has the same heat.
+var useWords = map[string]string{"many": "many pieces evenly", "low": "low and slow", "hot": "hot and fast", "line": "one line of pieces"}
+
 // goodFor says it in a line, with the numbers that say so. Temperatures stand in {dC:} and
 // {C:} for the reader's own unit.
 func goodFor(setC float64, told []Told) (line, why string, uses []string) {
@@ -300,15 +304,18 @@ func goodFor(setC float64, told []Told) (line, why string, uses []string) {
 	if setC >= hotC || peak >= hotC || (!steady && warm <= 30) {
 		uses = append(uses, "hot")
 	}
+	if len(uses) > 0 && spreadKnown && !even {
+		uses = append(uses, "line")
+	}
 	var said []string
 	for _, u := range uses {
-		said = append(said, map[string]string{"many": "many pieces evenly", "low": "low and slow", "hot": "hot and fast"}[u])
+		said = append(said, useWords[u])
 	}
 	line = "Nothing in particular"
 	if len(said) > 0 {
 		line = words.Capital(strings.Join(said, ", "))
 	}
-	because := []string{fmt.Sprintf("hot in %.0f min", warm), fmt.Sprintf("%.0f %% of the time in the band", 100*in)}
+	because := []string{fmt.Sprintf("hot in %.0f min", math.Round(warm)), fmt.Sprintf("%.0f %% of the time in the band", 100*in)}
 	if spreadKnown {
 		because = append(because, fmt.Sprintf("{dC:%.1f} across the grate", spread))
 	}

@@ -2,6 +2,7 @@ package pit
 
 import (
 	"cmp"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -76,7 +77,11 @@ func MapOf(burns []Told, columns, rows int) []Spot {
 		mean := r.c / float64(r.n)
 		x, y := where(r.point, columns, rows)
 		known = append(known, at{x, mean})
-		name := design.PositionName(int(x*float64(columns-1)+0.5), int(y*float64(rows-1)+0.5))
+		column, row := math.Round(x*float64(columns-1)), math.Round(y*float64(rows-1))
+		if math.Abs(x*float64(columns-1)-column) > 0.01 {
+			continue // between two places
+		}
+		name := design.PositionName(int(column), int(row))
 		if _, taken := own[name]; !taken || r.point == name {
 			own[name] = mean
 		}

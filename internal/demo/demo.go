@@ -90,6 +90,7 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	d.threeArms(now)
 	d.hold(now)
 	d.calibrate(now)
+	d.brickPit(now)
 	return d.err
 }
 

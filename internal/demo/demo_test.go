@@ -24,8 +24,8 @@ func TestSeedFillsTheBarnOnce(t *testing.T) {
 		}
 	}
 	ids, err := s.TrialIDs(t.Context())
-	if err != nil || len(ids) != 5 {
-		t.Fatalf("the barn holds trials %v (%v), want five", ids, err)
+	if err != nil || len(ids) != 6 {
+		t.Fatalf("the barn holds trials %v (%v), want six", ids, err)
 	}
 	shoulders, err := reader.One(t.Context(), s, 3)
 	if err != nil {

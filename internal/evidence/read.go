@@ -197,7 +197,7 @@ func (b *builder) ofCooks(r Rows) {
 	for _, p := range r.Runs {
 		t := b.trials[b.cooks[p.CookID]]
 		t.Runs = append(t.Runs, evidence.PitRun{ID: p.ID, CookID: p.CookID, PitID: p.PitID, Pit: p.Pit, SetC: p.SetPointC, Kind: p.Surroundings(),
-			Columns: p.GrateColumns, Rows: p.GrateRows, ArmID: number(p.ArmID)})
+			Columns: p.GrateColumns, Rows: p.GrateRows, ArmID: number(p.ArmID), Used: p.Used})
 		b.runs[p.ID] = t.ID
 	}
 	for _, h := range r.Holders {

@@ -52,6 +52,10 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 			continue
 		}
 		d.runs[r.ID] = r
+		if r.ArmID != nil {
+			d.burns(t, r)
+			continue
+		}
 		channel := "pit " + r.Pit
 		d.script.Pits = append(d.script.Pits, standin.Pit{
 			Name: r.Pit, Kind: r.Surroundings().Key, SetPoint: r.SetPointTyped, Control: "fan", Fuel: "16 kg", Channel: channel,
@@ -75,6 +79,24 @@ func dayOf(ctx context.Context, s *store.Store, k store.Cook) (day, error) {
 		d.wraps[c.ID] = known.Ask.Said(known.ArmOf(c), trial.Wrap)
 	}
 	return d, nil
+}
+
+// unlit is a fire that waits for a hand.
+const unlit = standin.Duration(1000 * time.Hour)
+
+// burns sets a pit up as a trial of set-ups burns it: a fire of splits, with the trough that
+// its arm has, and a probe at each named point.
+func (d *day) burns(t store.Trial, r store.PitRun) {
+	p := standin.Pit{Name: r.Pit, Kind: r.Surroundings().Key, SetPoint: r.SetPointTyped, Control: "splits", Fuel: "16 kg", Light: unlit}
+	arm := t.Ask.Arms[t.Ask.ArmPlaces()[*r.ArmID]]
+	if !t.Ask.Said(arm, trial.WaterPan).Nothing() {
+		p.Trough = "12 lb"
+	}
+	for _, at := range []string{"fire end", "middle", "far end", "dial", "wet bulb"} {
+		p.Points = append(p.Points, standin.Point{At: at, Channel: at, Probe: standin.Probe{Noise: 0.4, Dropout: 0.01}})
+		d.channels[at] = store.Measured{PitRunID: &r.ID, Point: at}
+	}
+	d.script.Pits = append(d.script.Pits, p)
 }
 
 // warmBox heats the barn's first holder for the cook, where it has one.
@@ -144,7 +166,7 @@ func (d *day) happened(b *standin.Barn, rows []store.Event) []standin.Event {
 // doing are the acts that change the simulated barn.
 var doing = map[logbook.Act]string{
 	logbook.On: "on", logbook.Wrap: "wrap", logbook.Unwrap: "unwrap", logbook.Spritz: "spritz", logbook.Pull: "pull", logbook.Hold: "hold",
-	logbook.Lid: "lid", logbook.Fuel: "fuel", logbook.Set: "set", logbook.Move: "move", logbook.Fry: "fry", logbook.Sear: "torch",
+	logbook.Lit: "light", logbook.Wood: "wood", logbook.Lid: "lid", logbook.Fuel: "fuel", logbook.Set: "set", logbook.Move: "move", logbook.Fry: "fry", logbook.Sear: "torch",
 	logbook.Torch: "torch",
 	logbook.Broil: "torch", logbook.Chill: "chill",
 }

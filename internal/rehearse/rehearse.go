@@ -155,7 +155,17 @@ func (p *Player) Rehearse(ctx context.Context, who, cookID int64, rate float64) 
 	if err != nil {
 		return 0, err
 	}
-	clock := trial.Clock{Origin: k.ServeAt.Add(-Opening), Start: p.now(), Rate: rate}
+	opens := k.ServeAt.Add(-Opening)
+	runs, err := p.store.PitRuns(ctx, k.TrialID)
+	if err != nil {
+		return 0, err
+	}
+	for _, r := range runs {
+		if r.CookID == k.ID && r.LitAt != nil {
+			opens = *r.LitAt
+		}
+	}
+	clock := trial.Clock{Origin: opens, Start: p.now(), Rate: rate}
 	trialID, copied, err := p.store.Rehearse(ctx, who, k, clock)
 	if err != nil {
 		return 0, err

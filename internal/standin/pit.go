@@ -27,6 +27,7 @@ type pit struct {
 	splits   []float64 // s, when each was put on
 	water    float64   // kg in the trough
 	waterC   float64
+	takes    float64 // W from the air into it
 	steam    float64 // W that leave with it
 	stood    float64 // s, since when the bed burns down; 0: it is still building up
 	points   *rand.Rand
@@ -90,10 +91,10 @@ func (p *pit) step(t, dt float64) {
 
 // Of a fire of splits: what one gives, how fast, and how long the bed of coals lasts.
 const (
-	splitHeat = 4.2e5   // J that stay in the pit
-	splitTau  = 270.0   // s to its peak
-	bedShare  = 0.9     // of what is needed, when the bed is at its best
-	bedTau    = 12000.0 // s
+	splitHeat = 7.4e5   // J that stay in the pit
+	splitTau  = 240.0   // s to its peak
+	bedShare  = 0.3     // of what is needed, when the bed is at its best
+	bedTau    = 30000.0 // s
 )
 
 // bed is the heat of a fire that is kept by splits alone: it builds up until the pit stands,
@@ -107,7 +108,7 @@ func (p *pit) bed(t, need, miss, most float64) float64 {
 	}
 	w := most
 	if p.stood > 0 {
-		w = bedShare * (need + p.steam) * math.Exp(-(t-p.stood)/bedTau)
+		w = (bedShare*need + p.takes) * math.Exp(-(t-p.stood)/bedTau)
 	}
 	for _, s := range p.splits {
 		if since := t - s; since > 0 {
@@ -130,18 +131,18 @@ func (p *pit) trough(dt float64) float64 {
 	if p.water <= 0 {
 		return 0
 	}
-	takes := troughGain * p.water * (p.air - p.waterC)
+	p.takes = troughGain * p.water * (p.air - p.waterC)
 	p.steam = steamMost * p.water * math.Pow(max(0, p.waterC-p.ambientC)/(97-p.ambientC), 3)
-	p.waterC = min(p.waterC+(takes-p.steam)*dt/(waterHeat*p.water), 97)
+	p.waterC = min(p.waterC+(p.takes-p.steam)*dt/(waterHeat*p.water), 97)
 	p.water -= p.steam * dt / vapourHeat
-	return takes
+	return p.takes
 }
 
 // How far apart the ends of a grate lie over a fire that just keeps the pit, C; a trough
 // lies between fire and grate.
 const (
 	spreadDry    = 23.0
-	spreadTrough = 5.0
+	spreadTrough = 3.0
 )
 
 // pointC is what a probe at a named point shows.

@@ -20,7 +20,7 @@ type Pit struct {
 	GrateRows    int        `json:"grate_rows"`    // places along, numbered from 1
 	Kind         string     `json:"kind"`          // of the cook model's surroundings
 	Burn         plan.Burn  `json:"burn"`
-	SetUp        *pit.InUse `json:"set_up"` // as it is used; nil is not said
+	Used         *pit.InUse `json:"used"` // as it is used; nil is not said
 	Vents        []string   `json:"vents"`
 	Capacity     []Load     `json:"capacity"`
 	// Points are what the columns of a logger measure in it, as they were put last.
@@ -34,7 +34,7 @@ type Load struct {
 	Number int    `json:"number"`
 }
 
-const pitColumns = "id, name, grate_columns, grate_rows, kind, burn, set_up, vents, capacity, points"
+const pitColumns = "id, name, grate_columns, grate_rows, kind, burn, used, vents, capacity, points"
 
 // Surroundings is what the pit is to the cook model.
 func (r PitRun) Surroundings() thermal.Surroundings { return surroundingsOf(r.Kind) }
@@ -75,7 +75,7 @@ type PitRun struct {
 	LitAt  *time.Time `json:"lit_at"`
 	OverAt *time.Time `json:"over_at"`
 
-	SetUp *pit.InUse `json:"set_up"` // what burns told of the pit as it is used
+	Used *pit.InUse `json:"used"` // what burns told of the pit as it is used
 }
 
 // Placement is where a cut stands.
@@ -128,8 +128,8 @@ func (s *Store) SetPit(ctx context.Context, who, id int64, to func(*Pit)) error 
 		}
 		p := before
 		to(&p)
-		if _, err := tx.Exec(ctx, `update pits set grate_columns = $2, grate_rows = $3, kind = $4, burn = $5, set_up = $6, vents = $7,
-			capacity = $8, points = $9 where id = $1`, id, p.GrateColumns, p.GrateRows, p.Kind, p.Burn, p.SetUp, p.Vents, p.Capacity, p.Points); err != nil {
+		if _, err := tx.Exec(ctx, `update pits set grate_columns = $2, grate_rows = $3, kind = $4, burn = $5, used = $6, vents = $7,
+			capacity = $8, points = $9 where id = $1`, id, p.GrateColumns, p.GrateRows, p.Kind, p.Burn, p.Used, p.Vents, p.Capacity, p.Points); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "pit", id, before, p, "")
@@ -165,7 +165,7 @@ func (s *Store) cooks(ctx context.Context, where string, arg any) ([]Cook, error
 }
 
 const runColumns = `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns, p.grate_rows, p.kind,
-	r.arm_id, r.from_at as lit_at, r.to_at as over_at, p.set_up
+	r.arm_id, r.from_at as lit_at, r.to_at as over_at, p.used
 	from pit_runs r join pits p on p.id = r.pit_id join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id `
 
 // PitRuns lists the pit runs of the cooks of trials.

@@ -140,7 +140,7 @@ type PitRecord struct {
 // probe is within 5 F of the set point.
 func (s *Store) PitRecords(ctx context.Context) ([]PitRecord, error) {
 	return collect[PitRecord](ctx, s.pool, `with runs as (
-			select r.id, r.pit_id, r.set_point_c from pit_runs r where exists (
+			select r.id, r.pit_id, r.set_point_c from pit_runs r where r.arm_id is null and exists (
 				select from cook_pit_runs cr join cooks k on k.id = cr.cook_id and not k.rehearsal where cr.pit_run_id = r.id)
 		), warm as (
 			select r.pit_id, extract(epoch from min(stood.at) - e.at)::float8 as s

@@ -272,7 +272,7 @@ func drawPositions(ctx context.Context, a *barn.Act, in *drawOf) error {
 		for _, r := range l.Trial.Runs {
 			if r.CookID == k.ID {
 				runs = append(runs, design.Run{CookID: k.ID, Cook: fmt.Sprintf("day %d", i+1), PitRunID: r.ID, Pit: r.Pit,
-					Columns: r.Columns, Rows: r.Rows, SetPoint: r.SetC})
+					Columns: r.Columns, Rows: r.Rows, SetPoint: r.SetC, Alike: r.Used.Alike()})
 			}
 		}
 	}

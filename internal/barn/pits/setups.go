@@ -67,8 +67,8 @@ func SetUps(ctx context.Context, b *barn.Barn, id int64) (SetUpsView, error) {
 		return v, err
 	}
 	v.Pit = read.Pit
-	if v.Pit != nil && v.Pit.SetUp != nil {
-		v.InUse = &v.Pit.SetUp.ArmID
+	if v.Pit != nil && v.Pit.Used != nil {
+		v.InUse = &v.Pit.Used.ArmID
 	}
 	for _, a := range t.Ask.Arms {
 		v.SetUps = append(v.SetUps, read.view(a))
@@ -190,7 +190,7 @@ type UseInput struct {
 // what its burns told.
 func Use(ctx context.Context, a *barn.Act, in *barn.With[UseInput]) ([]store.Pit, error) {
 	if in.Body.ArmID == 0 {
-		return setPit(ctx, a, in.ID, func(p *store.Pit) { p.SetUp = nil })
+		return setPit(ctx, a, in.ID, func(p *store.Pit) { p.Used = nil })
 	}
 	id, err := a.Store.TrialOf(ctx, "arm", in.Body.ArmID)
 	if err != nil {
@@ -220,5 +220,5 @@ func Use(ctx context.Context, a *barn.Act, in *barn.With[UseInput]) ([]store.Pit
 			used.Last = b.Lit
 		}
 	}
-	return setPit(ctx, a, in.ID, func(p *store.Pit) { p.SetUp = &used })
+	return setPit(ctx, a, in.ID, func(p *store.Pit) { p.Used = &used })
 }

@@ -12,6 +12,7 @@ import (
 	"whitebarn/core/evidence"
 	"whitebarn/core/forecast"
 	"whitebarn/core/phase"
+	"whitebarn/core/pit"
 	"whitebarn/core/plan"
 	"whitebarn/core/thermal"
 	"whitebarn/core/units"
@@ -142,14 +143,14 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan)
 	}
 	for _, r := range cook.Runs {
 		out := plan.Pit{ID: r.PitID, SetC: r.SetPointC}
-		for _, pit := range pits {
-			if pit.ID != r.PitID {
+		for _, p := range pits {
+			if p.ID != r.PitID {
 				continue
 			}
-			r.Kind = pit.Kind
-			burn := pit.Burn
+			r.Kind = p.Kind
+			burn := used(p.Burn, p.Used)
 			for _, rec := range records { // what the log shows stands for what was not typed
-				if rec.PitID != pit.ID {
+				if rec.PitID != p.ID {
 					continue
 				}
 				if burn.WarmS == 0 && rec.WarmS != nil {
@@ -160,7 +161,7 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan)
 				}
 			}
 			burn, known := burn.Usual(r.Surroundings().Key)
-			out.Name, out.Positions, out.Known = pit.Name, pit.GrateColumns*pit.GrateRows, known
+			out.Name, out.Positions, out.Known = p.Name, p.GrateColumns*p.GrateRows, known
 			out.WarmS, out.Fuel, out.FuelKgH, out.LightingKg, out.WoodEveryS, out.WaterKgH = burn.WarmS, burn.Fuel, burn.FuelKgH, burn.LightingKg, burn.WoodEveryS, burn.WaterKgH
 		}
 		out.Surroundings = r.Surroundings()
@@ -187,6 +188,23 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan)
 		in.Holders = append(in.Holders, out)
 	}
 	return err
+}
+
+// used fills in, of what nobody typed, what the burns of a pit told as it is used.
+func used(b plan.Burn, by *pit.InUse) plan.Burn {
+	if by == nil {
+		return b
+	}
+	for _, f := range []struct {
+		to   *float64
+		of   *float64
+		unit float64
+	}{{&b.WarmS, by.LeadMin, 60}, {&b.WoodEveryS, by.RefuelMin, 60}, {&b.FuelKgH, by.FuelKgH, 1}, {&b.WaterKgH, by.WaterKgH, 1}} {
+		if *f.to == 0 && f.of != nil {
+			*f.to = *f.of * f.unit
+		}
+	}
+	return b
 }
 
 // people are those with a shift, or the whole crew while none is written down.

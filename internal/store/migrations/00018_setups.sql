@@ -8,7 +8,7 @@ create index on pit_runs (arm_id);
 
 -- As what a pit is used, and what the burns of that set-up told; what the columns of a
 -- logger measure in it; its vents; and how many of a piece it takes, by the way they are loaded.
-alter table pits add set_up jsonb,
+alter table pits add used jsonb,
   add points jsonb not null default '{}',
   add vents text[] not null default '{}',
   add capacity jsonb not null default '[]';

@@ -2349,6 +2349,7 @@ export interface components {
             setup: string;
             told: components["schemas"]["Told"] | null;
             traces: components["schemas"]["BurnTrace"][];
+            used: components["schemas"]["InUse"] | null;
             wind: string;
         };
         BurnsInput: {
@@ -3313,6 +3314,28 @@ export interface components {
             /** Format: double */
             u_pickup: number;
         };
+        InUse: {
+            /** Format: int64 */
+            arm_id: number;
+            burns: number;
+            /** Format: double */
+            fuel_kg_per_h: number | null;
+            /** Format: date-time */
+            last: string;
+            /** Format: double */
+            lead_min: number | null;
+            name: string;
+            places: components["schemas"]["Spot"][];
+            /** Format: double */
+            refuel_min: number | null;
+            /** Format: double */
+            spread_c: number | null;
+            tag: string;
+            /** Format: int64 */
+            trial_id: number;
+            /** Format: double */
+            water_kg_per_h: number | null;
+        };
         Judged: {
             good_for: string;
             tag: string;
@@ -3906,8 +3929,7 @@ export interface components {
             points: {
                 [key: string]: string;
             };
-            /** Format: int64 */
-            set_up_arm_id: number | null;
+            used: components["schemas"]["InUse"] | null;
             vents: string[];
         };
         PitNeed: {
@@ -3957,6 +3979,7 @@ export interface components {
             set_point_c: number;
             set_point_typed: string;
             setup: string;
+            used: components["schemas"]["InUse"] | null;
         };
         Placement: {
             /** Format: int64 */
@@ -5066,6 +5089,7 @@ export type Import = components['schemas']['Import'];
 export type Ingredient = components['schemas']['Ingredient'];
 export type IngredientInput = components['schemas']['IngredientInput'];
 export type InjectionOutput = components['schemas']['InjectionOutput'];
+export type InUse = components['schemas']['InUse'];
 export type Judged = components['schemas']['Judged'];
 export type KeyInput = components['schemas']['KeyInput'];
 export type KeyLine = components['schemas']['KeyLine'];

@@ -104,7 +104,9 @@ const additions = computed(() => {
     const from = r.s / 60
     const to = from + (r.held_min ?? r.at_least_min ?? 0)
     const next = list[i + 1] ? x(list[i + 1]!.s / 60) : right.value + 70
-    const words = next - x(from) > 7 * r.words.length + 24 ? r.words : ''
+    const room = next - x(from) - 24
+    const short = r.held_min === null ? '' : `${Math.round(r.held_min)} min`
+    const words = room > 7 * r.words.length ? r.words : room > 7 * short.length ? short : ''
     return {
       at: x(from),
       to: x(Math.min(to, minutes)),
@@ -136,7 +138,7 @@ const additions = computed(() => {
         <path :d="`M${x(t)} ${top}V${base}`" stroke="var(--grain)" />
         <text v-if="axis" :x="x(t)" :y="height - 6" text-anchor="middle" class="axis">{{ t }}</text>
       </g>
-      <text v-if="axis" :x="right + 8" :y="height - 6" class="axis">minutes</text>
+      <text v-if="axis" :x="right + 24" :y="height - 6" class="axis">min</text>
       <text v-for="h in heats" :key="h" :x="left - 6" :y="y(h) + 5" text-anchor="end" class="axis">
         {{ degrees(h) }}
       </text>

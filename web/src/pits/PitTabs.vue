@@ -13,12 +13,16 @@ const { data: holders } = useQuery({ queryKey: ['holders'], queryFn: () => ok(ap
 const tabs = computed(() => [
   ...(pits.value ?? []).map((p) => {
     const b = burns.value?.find((x) => x.pit_id === p.id)
-    const compared = b?.arm_id != null
+    const trial = p.used?.trial_id ?? (b?.arm_id != null ? b.trial_id : null)
     return {
       key: `pit ${p.id}`,
-      to: compared ? `/trials/${b!.trial_id}/settle` : '/pits',
+      to: trial ? `/trials/${trial}/settle` : '/pits',
       name: p.name,
-      fact: !b ? 'never lit yet' : compared ? `set-ups burned, ${date(b.lit)}` : `burned ${date(b.lit)}`,
+      fact: p.used
+        ? `used as ${p.used.tag}, ${date(p.used.last)}`
+        : !b
+          ? 'never lit yet'
+          : `${trial ? 'set-ups ' : ''}burned ${date(b.lit)}`,
     }
   }),
   ...(holders.value ?? []).map((h) => ({

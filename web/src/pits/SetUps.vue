@@ -44,6 +44,8 @@ const shown = computed<SetUpView[]>(() => {
   return [pair.value.a.tag, pair.value.b.tag].map((tag) => all.find((s) => s.tag === tag)!)
 })
 const place = (s: SetUpView) => trial.value.ask.arms.findIndex((a) => a.id === s.arm_id)
+const whatItIs = (s: SetUpView) =>
+  trial.value.ask.factors.map((f, i) => `${f.name}: ${trial.value.ask.arms[place(s)]!.levels[i]!.value}`).join(', ')
 const others = computed(() => view.value?.pairs.map((p, i) => ({ label: p.b.tag, value: i })) ?? [])
 
 const picked = ref<Record<number, number>>({}) // burn of each set-up
@@ -166,7 +168,7 @@ useKeys((k) => {
         <article v-for="(s, i) in shown" :key="s.arm_id" :data-testid="`burn-${s.tag}`">
           <div class="row head">
             <ArmToken :place="place(s)" :size="22" /><b>{{ s.tag }}</b>
-            <span class="small soot">{{ s.name }}</span>
+            <span class="small soot">{{ whatItIs(s) }}</span>
             <SelectButton
               v-if="told(s).length > 1"
               :model-value="burnOf(s)?.cook_id"
@@ -190,7 +192,7 @@ useKeys((k) => {
             :high="high"
             :place="place(s)"
             :axis="i === shown.length - 1"
-            :height="i === shown.length - 1 ? 214 : 194"
+            :height="i === shown.length - 1 ? 238 : 216"
           />
           <p v-else class="soot small none">{{ burnOf(s)?.missing ?? 'No burn is planned.' }}</p>
         </article>
@@ -295,6 +297,12 @@ useKeys((k) => {
 }
 .acts {
   align-items: center;
+}
+.nowrap {
+  flex-wrap: nowrap;
+}
+.nowrap > .token {
+  flex: none;
 }
 .beside {
   padding: 6px 16px;
