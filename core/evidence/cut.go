@@ -71,6 +71,7 @@ type Cut struct {
 	OnAs       safety.Meat                  // what meat it went on the fire as; empty is not known
 	Served     time.Time                    // to the table, the last time, by its cook's clock; zero is not
 	Heat       Heat
+	Air        []Air // of its pits while it was on, where a wet bulb was read
 }
 
 // Kg is the weight at a stage; ok is false when it was never weighed there.

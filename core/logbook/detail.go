@@ -111,9 +111,12 @@ func (Look) Values() []string { return []string{"", "wet", "pale", "setting", "s
 // SpotOf is what a spot reading is of.
 type SpotOf string
 
+// OfWetBulb is a wetted wick in the air of the pit.
+const OfWetBulb SpotOf = "wet bulb"
+
 // Values lists what can be read beside a core.
 func (SpotOf) Values() []string {
-	return []string{"", "surface by infra-red", "plate", "oil", "wet bulb", "lid dial"}
+	return []string{"", "surface by infra-red", "plate", "oil", string(OfWetBulb), "lid dial"}
 }
 
 // Sign is what a hand finds out without a thermometer.
@@ -197,7 +200,7 @@ func Fields() []FieldRow {
 		wrap, {Name: "with", Label: "With what", Typed: true}, {Name: "parcel", Label: "In with it"},
 		{Name: "amount", Label: "How much", Hint: "1/2 cup", Typed: true},
 		{Name: "pieces", Label: "How many", Numbers: []int{1, 2, 3, 4, 6, 8, 12}}, {Name: "unlit", Label: "Unlit beside them", Numbers: []int{10, 20, 40, 60, 80}},
-		{Name: "weight", Label: "Weight of it all", Hint: "2 lb", Typed: true, Mass: true}, {Name: "damper", Label: "Damper", Words: []string{"intake", "chimney"}, Keys: []string{"intake", "chimney"}},
+		{Name: "weight", Label: "Weight of it all", Hint: "2 lb", Typed: true, Mass: true}, {Name: "damper", Label: "Vent"},
 		{Name: "open", Label: "Open, %", Numbers: []int{0, 25, 50, 75, 100}}, {Name: "read", Label: "Reads", Hint: "203 F", Typed: true, Heat: true},
 		{Name: "place", Label: "Where", Words: Places, Keys: Places}, words("feel", "Feels", Feel("").Values()), words("of", "Of", SpotOf("").Values()), words("look", "Bark is", Look("").Values()),
 		several("signs", "Signs", Sign("").Values()), several("lies", "It lies", Lie("").Values()), {Name: "run_id", Label: "To"},

@@ -191,7 +191,7 @@ func TestTwoSetUpsAreComparedAtEqualTime(t *testing.T) {
 	if got.SpanMin != 80 {
 		t.Errorf("they are compared over %g min", got.SpanMin)
 	}
-	if got.A.GoodFor != "Many pieces evenly, low and slow" || got.B.GoodFor != "Hot and fast" {
+	if got.A.GoodFor != "Many pieces evenly, low and slow" || got.B.GoodFor != "Hot and fast, one line of pieces" {
 		t.Errorf("they are good for %q and %q", got.A.GoodFor, got.B.GoodFor)
 	}
 	if !strings.Contains(got.A.Why, "Hot in 23 min") || !strings.Contains(got.A.Why, "across the grate") {

@@ -28,6 +28,7 @@ const (
 	LidOpenings Fact = "lid_openings"  // of its pit while it was on
 	FridgeToPit Fact = "fridge_to_pit" // minutes out of the fridge before it went on
 	Air         Fact = "air"           // C, as noted while it was on
+	WetBulb     Fact = "wet_bulb"      // C, in its pit while it lay bare, else wrapped
 	Smoked      Fact = "smoked"        // h from on to the pull
 )
 
@@ -67,6 +68,8 @@ var facts = []factRow{
 		[]trial.Role{trial.WaterPan, trial.SmokerSetUp}, []trial.Role{trial.WaterPan}},
 	{LidOpenings, "Lid opened", "%s's lid was opened more often by %s", "", 3, "three times in a cook", []trial.Role{trial.Spritz, trial.Mop}, nil},
 	{FridgeToPit, "Out of the fridge", "%s stood out of the fridge longer by %s", "min", 20, "twenty minutes", nil, nil},
+	{WetBulb, "Wet bulb in the pit", "%s's pit was wetter: its wet bulb read higher by %s", "dC", 3, "what a wick that dries by half reads off",
+		[]trial.Role{trial.WaterPan, trial.SmokerSetUp, trial.PitTemperature}, []trial.Role{trial.WaterPan}},
 	{Air, "Air", "%s cooked in warmer air by %s", "dC", 8, "a change of weather", nil, nil},
 }
 
@@ -188,6 +191,9 @@ func factsOf(t evidence.Trial, c evidence.Cut) map[Fact]float64 {
 	out[FridgeToPit] = c.Out().Minutes()
 	if c.Heat.MeanC != nil {
 		out[PitHeat] = *c.Heat.MeanC
+	}
+	if wet := c.WetBulb(); wet != nil {
+		out[WetBulb] = *wet
 	}
 	wrapped := false
 	for _, a := range c.Acts {

@@ -6,6 +6,8 @@ import (
 	"context"
 	"time"
 
+	"gonum.org/v1/gonum/stat"
+
 	"whitebarn/core/design"
 	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
@@ -286,6 +288,48 @@ func Heat(ctx context.Context, s *store.Store, trials []evidence.Trial, now time
 	for _, w := range wants {
 		w.cut.Heat.MeanC, sums = mean(sums, w.whole)
 		w.cut.Heat.LastC, sums = mean(sums, w.last)
+	}
+	return nil
+}
+
+// Air reads, in one query, how wet the air was that the cuts of trials lay in, where a wet
+// bulb was read.
+func Air(ctx context.Context, s *store.Store, trials []evidence.Trial, now time.Time) error {
+	var all []store.Stretch
+	type want struct {
+		cut *evidence.Cut
+		of  evidence.AirWindows
+	}
+	var wants []want
+	for i := range trials {
+		t := &trials[i]
+		for j := range t.Cuts {
+			c := &t.Cuts[j]
+			lies, ok := c.Lies()
+			if !ok {
+				continue
+			}
+			for _, w := range t.AirOf(*c, t.Now(lies.CookID, now)) {
+				wants = append(wants, want{c, w})
+				for _, x := range append(w.Dry, w.Wet...) {
+					all = append(all, stretch(x.Probe, x.From, x.To))
+				}
+			}
+		}
+	}
+	sums, err := s.Sums(ctx, all)
+	if err != nil {
+		return err
+	}
+	for _, w := range wants {
+		a := evidence.Air{Stretch: w.of.Stretch}
+		a.DryC, sums = mean(sums, len(w.of.Dry))
+		a.WetC, sums = mean(sums, len(w.of.Wet))
+		if a.WetC == nil && len(w.of.Spots) > 0 {
+			v := stat.Mean(w.of.Spots, nil)
+			a.WetC = &v
+		}
+		w.cut.Air = append(w.cut.Air, a)
 	}
 	return nil
 }

@@ -7,6 +7,7 @@ import (
 	"whitebarn/core/evidence"
 	"whitebarn/core/logbook"
 	"whitebarn/core/settle"
+	"whitebarn/core/thermal"
 	reader "whitebarn/internal/evidence"
 )
 
@@ -32,16 +33,21 @@ func (w *Watcher) SoFar(ctx context.Context, cookID int64, now time.Time) (Deliv
 	if err := reader.Heat(ctx, w.store, trials, now); err != nil {
 		return out, err
 	}
+	if err := reader.Air(ctx, w.store, trials, now); err != nil {
+		return out, err
+	}
 	hands := c.trial.Hands(zone)
 	for place := range c.trial.Ask.Arms {
 		s := settle.SoFar{Arm: place}
 		var mean, last average
+		var mine []evidence.Cut
 		for _, k := range trials[0].InCook(cookID) {
 			_, to, on := k.OnTheFire(c.now)
 			if !on || c.trial.Arm(k.ArmID) != place {
 				continue
 			}
 			set, _ := c.trial.MeanSet(k, to)
+			mine = append(mine, k)
 			s.Cuts++
 			s.Hours += k.OnFire(to).Hours()
 			s.SetC += set
@@ -56,7 +62,7 @@ func (w *Watcher) SoFar(ctx context.Context, cookID int64, now time.Time) (Deliv
 		}
 		n := float64(s.Cuts)
 		s.Hours, s.SetC, s.Spritzes = s.Hours/n, s.SetC/n, s.Spritzes/n
-		s.MeanC, s.LastC = mean.value(), last.value()
+		s.MeanC, s.LastC, s.Air = mean.value(), last.value(), settle.AirsOf(mine, thermal.PressureAt(c.height))
 		out.Arms = append(out.Arms, s)
 	}
 	out.Flags = settle.Uneven(c.trial.Ask, out.Arms)

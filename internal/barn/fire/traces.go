@@ -16,6 +16,7 @@ type Trace struct {
 	CutID       *int64       `json:"cut_id"`
 	PitRunID    *int64       `json:"pit_run_id"`
 	HolderRunID *int64       `json:"holder_run_id"`
+	Point       string       `json:"point"` // on a pit
 	Points      [][3]float64 `json:"points"`
 }
 
@@ -85,7 +86,8 @@ func TracesOf(ctx context.Context, b *barn.Barn, in *TraceQuery) (Traces, error)
 		if points == nil {
 			points = [][3]float64{}
 		}
-		out.Traces = append(out.Traces, Trace{ProbeID: a.ProbeID, Probe: a.Probe, CutID: a.CutID, PitRunID: a.PitRunID, HolderRunID: a.HolderRunID, Points: points})
+		out.Traces = append(out.Traces, Trace{ProbeID: a.ProbeID, Probe: a.Probe, CutID: a.CutID, PitRunID: a.PitRunID, HolderRunID: a.HolderRunID,
+			Point: a.Point, Points: points})
 	}
 	return out, nil
 }

@@ -4,7 +4,9 @@ package pits
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
+
 	"whitebarn/core/fault"
 	"whitebarn/core/plan"
 	"whitebarn/core/units"
@@ -28,6 +30,10 @@ type BurnInput struct {
 	Lighting  string  `json:"lighting" binding:"max=40"`
 	WoodMin   float64 `json:"wood_min"`
 	WaterHour string  `json:"water_hour" binding:"max=40"`
+	Piece     string  `json:"piece" binding:"max=40"` // weight of one piece of the fuel
+
+	Vents    []string     `json:"vents" binding:"max=12,dive,max=30"`
+	Capacity []store.Load `json:"capacity" binding:"max=20"`
 }
 
 // HolderInput says how many cuts a holder takes, and the lowest its dial goes to; null and
@@ -74,8 +80,10 @@ func SetBurn(ctx context.Context, a *barn.Act, in *barn.With[BurnInput]) ([]stor
 	}
 	burn := plan.Burn{WarmS: 60 * b.WarmMin, Fuel: strings.TrimSpace(b.Fuel), WoodEveryS: 60 * b.WoodMin,
 		FuelKgH: mass("fuel_hour", b.FuelHour), LightingKg: mass("lighting", b.Lighting), WaterKgH: mass("water_hour", b.WaterHour),
-		FuelTyped: strings.TrimSpace(b.FuelHour), LightingTyped: strings.TrimSpace(b.Lighting), WaterTyped: strings.TrimSpace(b.WaterHour)}
+		PieceKg: mass("piece", b.Piece), FuelTyped: strings.TrimSpace(b.FuelHour), LightingTyped: strings.TrimSpace(b.Lighting),
+		WaterTyped: strings.TrimSpace(b.WaterHour), PieceTyped: strings.TrimSpace(b.Piece)}
 	wrong.Take("", burn.Check())
+	vents, capacity := ventsOf(&wrong, b.Vents), capacityOf(&wrong, b.Capacity)
 	if b.Kind != "" {
 		_, err := plan.PitKind(b.Kind)
 		wrong.Take("", err)
@@ -83,7 +91,47 @@ func SetBurn(ctx context.Context, a *barn.Act, in *barn.With[BurnInput]) ([]stor
 	if err := wrong.Err(); err != nil {
 		return nil, err
 	}
-	return setPit(ctx, a, in.ID, func(p *store.Pit) { p.Kind, p.Burn = b.Kind, burn })
+	return setPit(ctx, a, in.ID, func(p *store.Pit) {
+		p.Kind, p.Burn, p.Vents, p.Capacity = b.Kind, burn, vents, capacity
+	})
+}
+
+// ventsOf are the names of a pit's vents, each once.
+func ventsOf(wrong *fault.List, in []string) []string {
+	out := []string{}
+	for i, v := range in {
+		switch v = strings.TrimSpace(v); {
+		case v == "":
+		case slices.Contains(out, v):
+			wrong.Add(fmt.Sprintf("vents[%d]", i), v+" is there twice", "give each vent its own name")
+		default:
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
+// mostLoaded is more than any pit of a small barn takes.
+const mostLoaded = 500
+
+// capacityOf is how many of a piece a pit takes, by the way they are loaded.
+func capacityOf(wrong *fault.List, in []store.Load) []store.Load {
+	out := []store.Load{}
+	for i, l := range in {
+		l.Piece, l.Way = strings.TrimSpace(l.Piece), strings.TrimSpace(l.Way)
+		field := fmt.Sprintf("capacity[%d]", i)
+		if l == (store.Load{}) {
+			continue
+		}
+		if l.Piece == "" || len(l.Piece) > 40 || len(l.Way) > 40 {
+			wrong.Add(field+".piece", fmt.Sprintf("%q %q is no piece and way", l.Piece, l.Way), "name the piece, and how it is loaded, in 40 letters each")
+		}
+		if l.Number < 1 || l.Number > mostLoaded {
+			wrong.Add(field+".number", fmt.Sprintf("%d pieces", l.Number), fmt.Sprintf("give 1 to %d", mostLoaded))
+		}
+		out = append(out, l)
+	}
+	return out
 }
 
 // setPit changes a pit and answers with all of them.

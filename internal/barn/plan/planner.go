@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -15,6 +16,7 @@ import (
 	"whitebarn/core/pit"
 	"whitebarn/core/plan"
 	"whitebarn/core/thermal"
+	"whitebarn/core/trial"
 	"whitebarn/core/units"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
@@ -87,7 +89,7 @@ func (p *Planner) Input(ctx context.Context, t store.Trial, cookID int64, cook s
 		return in, err
 	}
 	in.Learned = forecast.Learn(guesses)
-	if err := p.pits(ctx, &in, cook); err != nil {
+	if err := p.pits(ctx, &in, t.Ask, cook); err != nil {
 		return in, err
 	}
 	if err := p.people(ctx, &in, o); err != nil {
@@ -131,7 +133,7 @@ func cookersOf(pits []store.Pit) (out []plan.Pit) {
 	return out
 }
 
-func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan) error {
+func (p *Planner) pits(ctx context.Context, in *plan.Input, ask trial.Ask, cook store.CookPlan) error {
 	pits, err := p.store.Pits(ctx)
 	if err != nil {
 		return err
@@ -161,7 +163,7 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan)
 				}
 			}
 			burn, known := burn.Usual(r.Surroundings().Key)
-			out.Name, out.Positions, out.Known = p.Name, p.GrateColumns*p.GrateRows, known
+			out.Name, out.Positions, out.Known = p.Name, takes(p, ask, r.Setup), known
 			out.WarmS, out.Fuel, out.FuelKgH, out.LightingKg, out.WoodEveryS, out.WaterKgH = burn.WarmS, burn.Fuel, burn.FuelKgH, burn.LightingKg, burn.WoodEveryS, burn.WaterKgH
 		}
 		out.Surroundings = r.Surroundings()
@@ -188,6 +190,22 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, cook store.CookPlan)
 		in.Holders = append(in.Holders, out)
 	}
 	return err
+}
+
+// takes is how many of what is cooked a pit takes at once, loaded as it is set up; where
+// nobody said, it has as many places as its grate.
+func takes(p store.Pit, ask trial.Ask, setup string) int {
+	most, asLoaded := 0, 0
+	for _, l := range p.Capacity {
+		if !strings.EqualFold(l.Piece, ask.Product) && !strings.EqualFold(l.Piece, ask.Cut) {
+			continue
+		}
+		most = max(most, l.Number)
+		if l.Way != "" && strings.Contains(strings.ToLower(setup), strings.ToLower(l.Way)) {
+			asLoaded = max(asLoaded, l.Number)
+		}
+	}
+	return cmp.Or(asLoaded, most, p.GrateColumns*p.GrateRows)
 }
 
 // used fills in, of what nobody typed, what the burns of a pit told as it is used.

@@ -300,6 +300,9 @@ func (d *Desk) cases(ctx context.Context, known ...evidence.Trial) ([]settle.Tri
 	if err := reader.Heat(ctx, d.store, known, now); err != nil {
 		return nil, err
 	}
+	if err := reader.Air(ctx, d.store, known, now); err != nil {
+		return nil, err
+	}
 	if err := reader.Gates(ctx, d.store, known, now); err != nil {
 		return nil, err
 	}

@@ -2105,6 +2105,13 @@ export interface components {
             c: number;
             wind: string;
         };
+        AirSoFar: {
+            /** Format: double */
+            rh: number | null;
+            stretch: string;
+            /** Format: double */
+            wet_bulb_c: number;
+        };
         Alarm: {
             /** Format: date-time */
             at: string;
@@ -2310,10 +2317,13 @@ export interface components {
             trial_id: number;
         };
         BurnInput: {
+            capacity: components["schemas"]["Load"][];
             fuel: string;
             fuel_hour: string;
             kind: string;
             lighting: string;
+            piece: string;
+            vents: string[];
             /** Format: double */
             warm_min: number;
             water_hour: string;
@@ -4520,6 +4530,7 @@ export interface components {
             result: components["schemas"]["Result"];
         };
         SoFar: {
+            air: components["schemas"]["AirSoFar"][];
             arm: number;
             cuts: number;
             /** Format: double */
@@ -4677,6 +4688,7 @@ export interface components {
             holder_run_id: number | null;
             /** Format: int64 */
             pit_run_id: number | null;
+            point: string;
             points: number[][];
             probe: string;
             /** Format: int64 */
@@ -4984,6 +4996,7 @@ export type Account = components['schemas']['Account'];
 export type ActRow = components['schemas']['ActRow'];
 export type After = components['schemas']['After'];
 export type AirNote = components['schemas']['AirNote'];
+export type AirSoFar = components['schemas']['AirSoFar'];
 export type Alarm = components['schemas']['Alarm'];
 export type Allotment = components['schemas']['Allotment'];
 export type Amount = components['schemas']['Amount'];

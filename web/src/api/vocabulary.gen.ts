@@ -846,16 +846,10 @@ export const vocabulary: Vocabulary = {
     },
     {
       "name": "damper",
-      "label": "Damper",
+      "label": "Vent",
       "hint": "",
-      "words": [
-        "intake",
-        "chimney"
-      ],
-      "keys": [
-        "intake",
-        "chimney"
-      ],
+      "words": [],
+      "keys": [],
       "numbers": [],
       "typed": false,
       "heat": false,

@@ -4,8 +4,9 @@ import { computed, nextTick, onMounted, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, ok } from '../api/client'
 import type { CookView, Detail, Event, FieldRow, PutIn } from '../api/schema.gen'
+import { usePits } from '../pits/pits'
 import { gratePositions } from '../ui/grate'
-import { withTemperatureUnit } from '../ui/units'
+import { weightKeys, withTemperatureUnit, withWeightUnit } from '../ui/units'
 import { actRow, fieldsOf } from './acts'
 import ChipRow from './ChipRow.vue'
 import CookerChips from './CookerChips.vue'
@@ -22,8 +23,9 @@ function say(change: Partial<Detail>) {
   own.value = { ...own.value, ...change }
   emit('change', own.value, text.value)
 }
-function typed(key: keyof Detail, heat: boolean, text: string) {
-  const v = (heat ? withTemperatureUnit(text) : text).trim()
+function typed(f: FieldRow, text: string) {
+  const key = f.name as keyof Detail
+  const v = (f.heat ? withTemperatureUnit(text) : f.mass ? withWeightUnit(text) : text).trim()
   if (v !== ((own.value[key] as string | undefined) ?? '')) say({ [key]: v || undefined })
 }
 function typeNote() {
@@ -53,8 +55,15 @@ const withs = computed(() => {
   const had = (pantry.value?.ingredients ?? []).filter((i) => i.kind === kind).map((i) => i.name)
   return [...(usual[act] ?? []), ...had].slice(0, 6)
 })
+/** The vents of its pits by their names; where none is named, the usual two. */
+const { pits } = usePits()
+const vents = computed(() => {
+  const own = cook.runs.flatMap((r) => pits.value?.find((p) => p.id === r.pit_id)?.vents ?? [])
+  return own.length ? [...new Set(own)] : ['intake', 'chimney']
+})
 const offered: Partial<Record<keyof Detail, () => string[]>> = {
   with: () => withs.value,
+  damper: () => vents.value,
   to: () => [...new Set(cook.runs.flatMap((r) => gratePositions(r)))],
 }
 /** A word that is tapped stands for its key; sun and rain are there or not. */
@@ -122,13 +131,13 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
             class="field"
             :class="{ 'mono-input': f.heat || f.hint }"
             :data-read="f.name === 'read' ? '' : null"
-            :inputmode="f.heat ? 'decimal' : undefined"
+            :inputmode="f.heat ? 'decimal' : f.mass ? weightKeys() : undefined"
             :placeholder="f.hint"
             :aria-label="f.label"
             maxlength="60"
             @keydown.enter="leave"
             @keydown.esc="leave"
-            @change="(e: globalThis.Event) => typed(f.name, f.heat, (e.target as HTMLInputElement).value)"
+            @change="(e: globalThis.Event) => typed(f, (e.target as HTMLInputElement).value)"
           />
         </span>
       </div>

@@ -76,7 +76,10 @@ const heights = computed(() => {
   // Before it is watched: as it was mounted, and before that what shell, due and pads usually leave.
   const left = room.value || mounted.value || window.innerHeight - 302
   const free = (small.value ? window.innerHeight * 0.6 : left) - railH - 2
-  const pit = Math.max(52, Math.min(96, Math.floor((free * 0.22) / Math.max(1, pits.value.length))))
+  const n = Math.max(1, pits.value.length)
+  const pit = dry.value
+    ? Math.max(180, Math.floor(free / n))
+    : Math.max(52, Math.min(96, Math.floor((free * 0.22) / n)))
   const lane = Math.floor((free - pits.value.length * pit) / Math.max(1, lanes.value.length))
   return { lane: Math.max(64, Math.min(260, lane)), pit }
 })
@@ -124,8 +127,10 @@ const events = useUntil(
   computed(() => trial.value.events),
   () => props.until,
 )
+/** A burn without meat has no lane but its pit's. */
+const dry = computed(() => trial.value.ask.kind === 'set-ups')
 const lanes = computed(() =>
-  trial.value.ask.arms.map((arm, i) => {
+  (dry.value ? [] : trial.value.ask.arms).map((arm, i) => {
     const cuts = trial.value.cuts.filter((c) => armOf(c) === i && c.placement?.cook_id === props.cook.id)
     const mine = (id: number | null) => id !== null && cuts.some((c) => c.id === id)
     const traces = (props.traces?.traces ?? []).filter((t) => mine(t.cut_id))

@@ -65,6 +65,14 @@ function readings(l: { traces: Trace[]; hands: HandRead[]; at: number | null }) 
   }
   return [...byCut].map(([name, r]) => ({ name, ...r })).sort((a, b) => b.c - a.c)
 }
+/** What the other points of a pit show, and its wet bulb. */
+function beside(p: PitLane & { at: number | null }) {
+  const named = [...p.traces.slice(1), ...(p.wet ? [p.wet] : [])].map((t) => ({
+    name: t.point || t.probe,
+    c: read(t, p.at)?.c ?? null,
+  }))
+  return named.filter((o): o is { name: string; c: number } => o.c !== null)
+}
 const perHour = (t: Trace | undefined, at: number | null) => {
   const c = t ? climb(t, at) : null
   if (c === null) return ''
@@ -111,7 +119,7 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
     </div>
     <div v-for="p in pits" :key="p.key" class="read low pitrow" :style="{ height: `${pitH}px` }">
       <b class="whose">{{ p.name }}</b>
-      <template v-for="t in p.traces" :key="t.probe_id">
+      <template v-for="t in p.traces.slice(0, 1)" :key="t.probe_id">
         <template v-if="read(t, p.at)">
           <div class="lead num pitlead" :class="{ hollow: read(t, p.at)!.age > stale }">
             {{ degrees(read(t, p.at)!.c) }}<sup>{{ system }}</sup>
@@ -121,6 +129,11 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
           </div>
         </template>
       </template>
+      <div v-if="beside(p).length" class="beside num">
+        <span v-for="o in beside(p)" :key="o.name"
+          ><i>{{ o.name }}</i> {{ degrees(o.c) }}</span
+        >
+      </div>
       <div v-if="!p.traces.length" class="silent">no probe</div>
     </div>
   </div>
@@ -202,6 +215,16 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
   display: flex;
   flex-wrap: wrap;
   gap: 0 10px;
+}
+.beside {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-direction: column;
+  font-size: 14px;
+}
+.beside i {
+  font-style: normal;
+  color: var(--on-iron-2);
 }
 .pull {
   display: none; /* it stands right of the door */

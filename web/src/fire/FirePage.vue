@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useNow } from '@vueuse/core'
 import Button from 'primevue/button'
 import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { useGate } from '../gate/gate'
@@ -15,6 +15,7 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import { useKeys } from '../ui/keys'
 import { dateTime, fromLocal, toLocal } from '../ui/time'
 import AlarmStrip from './AlarmStrip.vue'
+import BurnSoFar from './BurnSoFar.vue'
 import ClashStrip from './ClashStrip.vue'
 import DueStrip from './DueStrip.vue'
 import EventLog from './EventLog.vue'
@@ -39,12 +40,20 @@ const RehearsalBar = defineAsyncComponent(() => import('./RehearsalBar.vue'))
 const ReadingsTable = defineAsyncComponent(() => import('./ReadingsTable.vue'))
 
 const { trial, shut } = useThisTrial()
+const route = useRoute()
 const router = useRouter()
 const { run, busy, problem } = useAct()
 const client = useQueryClient()
 const { gate } = useGate()
 
-const cookId = ref(trial.value.cooks[0]?.id ?? null)
+/** The one that is asked for; of burns, the first that is not over; else the first. */
+const cookId = ref(
+  (
+    trial.value.cooks.find((k) => k.id === Number(route.query.cook)) ??
+    trial.value.cooks.find((k) => trial.value.ask.kind && Date.parse(k.serve_at) > Date.parse(k.now)) ??
+    trial.value.cooks[0]
+  )?.id ?? null,
+)
 const cook = computed(() => trial.value.cooks.find((k) => k.id === cookId.value) ?? null)
 const importing = ref(false)
 const probing = ref(false)
@@ -133,9 +142,9 @@ async function imported() {
 
 <template>
   <div v-if="!cook" class="page stack">
-    <h1>No cook is planned</h1>
-    <p>Fire needs a cook with its pit, and cuts placed in it.</p>
-    <RouterLink :to="`/trials/${trial.id}/plan`">Plan the cook</RouterLink>
+    <h1>{{ trial.ask.kind ? 'No burn is planned' : 'No cook is planned' }}</h1>
+    <p v-if="!trial.ask.kind">Fire needs a cook with its pit, and cuts placed in it.</p>
+    <RouterLink :to="`/trials/${trial.id}/plan`">{{ trial.ask.kind ? 'Plan the burns' : 'Plan the cook' }}</RouterLink>
   </div>
   <div v-else class="fire">
     <header class="print-only page">
@@ -223,6 +232,7 @@ async function imported() {
         No log yet. Import the logger's file, or read by hand with the pads above.
       </p>
       <ReadingsTable v-if="traces && hasLog" :cook="cook" :traces="traces" :view="view" />
+      <BurnSoFar v-if="trial.ask.kind === 'set-ups'" :cook="cook" />
       <OutlookStrip v-if="!shut" :cook="cook" />
       <SoFarStrip v-if="until === null && traces" :cook="cook" />
       <SafetyStrip v-if="until === null && !shut" :cook="cook" />

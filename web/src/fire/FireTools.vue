@@ -4,7 +4,7 @@ import SelectButton from 'primevue/selectbutton'
 import { useThisTrial } from '../trial/trial'
 import type { CookView } from '../api/schema.gen'
 import KeyCap from '../ui/KeyCap.vue'
-import { clock, dateTime } from '../ui/time'
+import { clock, date, dateTime } from '../ui/time'
 import type { Align } from './lanes'
 
 /** What is done with the picture and the log of a cook, under the pads: which cook, how near, side by side, out and in. */
@@ -37,6 +37,11 @@ const aligns: { label: string; value: Align }[] = [
   { label: 'From wrap', value: 'wrap' },
   { label: 'From pull', value: 'pull' },
 ]
+/** A burn goes by its set-up, a cook by its number. */
+const nameOf = (k: CookView, i: number) =>
+  k.runs[0]?.arm_id
+    ? `${trial.value.ask.arms.find((a) => a.id === k.runs[0]!.arm_id)?.tag} ${date(k.runs[0].lit_at!)}`
+    : `Cook ${i + 1}`
 const print = () => window.print()
 </script>
 
@@ -46,14 +51,14 @@ const print = () => window.print()
       <SelectButton
         v-if="trial.cooks.length > 1"
         v-model="cook"
-        :options="trial.cooks.map((k, i) => ({ label: `Cook ${i + 1}`, value: k.id }))"
+        :options="trial.cooks.map((k, i) => ({ label: nameOf(k, i), value: k.id }))"
         option-label="label"
         option-value="value"
         :allow-empty="false"
         aria-label="Cook"
       />
       <span
-        >Table <b class="num">{{ dateTime(of.serve_at) }}</b></span
+        >{{ trial.ask.kind ? 'Over' : 'Table' }} <b class="num">{{ dateTime(of.serve_at) }}</b></span
       >
       <template v-if="!shut">
         <span

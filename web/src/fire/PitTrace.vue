@@ -48,7 +48,12 @@ const bands = computed(() =>
   }),
 )
 const paths = computed(() =>
-  props.lane.traces.map((t) => ({ id: t.probe_id, d: tracePath(t, props.x, scaleY.value, props.hole) })),
+  props.lane.traces.map((t, i) => ({
+    id: t.probe_id,
+    d: tracePath(t, props.x, scaleY.value, props.hole),
+    dash: t.point === 'dial' ? '2 4' : t.point === 'far end' ? '8 5' : '',
+    wide: i === 0 ? 2.5 : 1.5,
+  })),
 )
 // There is one row for them here: what would take the next stands beside.
 const flags = computed(() =>
@@ -75,7 +80,7 @@ const line = computed(() => props.lane.set?.c ?? holdC)
     </g>
     <path v-if="!bands.length" :d="`M36 ${y(line)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
     <text x="4" :y="y(line) + 5" class="axis">{{ degrees(line) }}</text>
-    <path v-for="p in paths" :key="p.id" class="trace" :d="p.d" />
+    <path v-for="p in paths" :key="p.id" class="trace" :d="p.d" :stroke-dasharray="p.dash" :stroke-width="p.wide" />
     <FlagMark
       v-for="f in flags"
       :key="`${f.act}${f.events[0]!.id}`"
@@ -96,7 +101,6 @@ const line = computed(() => props.lane.set?.c ?? holdC)
 .trace {
   fill: none;
   stroke: var(--ink);
-  stroke-width: 2;
   stroke-linejoin: round;
 }
 </style>

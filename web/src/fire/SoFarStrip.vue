@@ -16,6 +16,8 @@ const { data } = useQuery({
   queryFn: () => ok(api.GET('/api/cooks/{id}/so-far', { params: { path: { id: cook.id } } })),
   refetchInterval: 30_000,
 })
+/** The highest wet bulb that bare meat lies under; 0 where none was read. */
+const wet = computed(() => Math.max(0, ...(data.value?.arms ?? []).flatMap((a) => a.air.map((w) => w.wet_bulb_c))))
 const over = (c: number, set: number) => signed(Math.round(system.value === 'F' ? (c - set) * 1.8 : c - set), 0)
 </script>
 
@@ -32,6 +34,7 @@ const over = (c: number, set: number) => signed(Math.round(system.value === 'F' 
             <th class="right">Pit, mean</th>
             <th class="right">From set</th>
             <th class="right">Last hour</th>
+            <th v-if="wet" class="right">Wet bulb</th>
             <th class="right">Spritzes a cut</th>
             <th class="right">Hands</th>
             <th class="right">Of that 23 to 6</th>
@@ -48,6 +51,12 @@ const over = (c: number, set: number) => signed(Math.round(system.value === 'F' 
             <td class="num right lead">{{ a.mean_c === null ? 'no probe' : temperature(a.mean_c) }}</td>
             <td class="num right">{{ a.mean_c === null ? '' : over(a.mean_c, a.set_c) }}</td>
             <td class="num right">{{ a.last_c === null ? '' : degrees(a.last_c) }}</td>
+            <td v-if="wet" class="num right">
+              <span v-for="w in a.air" :key="w.stretch" class="air"
+                >{{ a.air.length > 1 ? w.stretch : '' }} {{ temperature(w.wet_bulb_c)
+                }}{{ w.rh === null ? '' : `, ${Math.round(100 * w.rh)} %` }}</span
+              >
+            </td>
             <td class="num right">{{ Math.round(a.spritzes * 10) / 10 }}</td>
             <td class="num right">{{ Math.round(a.hands_min) }} min</td>
             <td class="num right">{{ a.night_min ? `${Math.round(a.night_min)} min` : '' }}</td>
@@ -55,6 +64,10 @@ const over = (c: number, set: number) => signed(Math.round(system.value === 'F' 
         </tbody>
       </table>
     </div>
+    <p v-if="wet" class="small" data-testid="stalls">
+      While it sweats, a bare surface stays at the wet bulb: a stall comes to rest near {{ temperature(wet) }}, and
+      above it as the crust dries. Humidity is at most what is said: in still air a wick reads high.
+    </p>
     <p class="small soot">
       Hands are counted from the log, by a usual time for each act unless somebody gave another, and shared by the cuts
       of a press.
@@ -74,6 +87,9 @@ const over = (c: number, set: number) => signed(Math.round(system.value === 'F' 
   padding: 8px 12px;
   margin: 8px 0;
   font-weight: 700;
+}
+.air {
+  display: block;
 }
 .lead {
   font-size: 18px;

@@ -143,8 +143,12 @@ export interface PitLane {
   sets: SetPoint[] // over time, the first from its start
   setup: string
   traces: Trace[]
+  wet: Trace | null // of its wet bulb
   events: Event[]
 }
+/** The one that stands for the pit first, the lid last. */
+const rank = (t: Trace) => (t.point === '' ? 0 : t.point === 'middle' ? 1 : t.point === 'dial' ? 3 : 2)
+const byPoint = (a: Trace, b: Trace) => rank(a) - rank(b)
 export function pitLanes(cook: CookView, traces: Trace[], events: Event[]): PitLane[] {
   return [
     ...cook.runs.map((run) => ({
@@ -154,7 +158,8 @@ export function pitLanes(cook: CookView, traces: Trace[], events: Event[]): PitL
       set: setPoints(run, events).at(-1)!,
       sets: setPoints(run, events),
       setup: run.setup,
-      traces: traces.filter((t) => t.pit_run_id === run.id),
+      traces: traces.filter((t) => t.pit_run_id === run.id && t.point !== 'wet bulb').sort(byPoint),
+      wet: traces.find((t) => t.pit_run_id === run.id && t.point === 'wet bulb') ?? null,
       events: events.filter((e) => e.pit_run_id === run.id),
     })),
     ...cook.holders.map((run) => ({
@@ -165,6 +170,7 @@ export function pitLanes(cook: CookView, traces: Trace[], events: Event[]): PitL
       sets: [],
       setup: 'holder',
       traces: traces.filter((t) => t.holder_run_id === run.id),
+      wet: null,
       events: [],
     })),
   ]

@@ -10,6 +10,7 @@ import ArmToken from '../ui/ArmToken.vue'
 import CellProblem from '../ui/CellProblem.vue'
 import { grateColumns, grateRows } from '../ui/grate'
 import { date } from '../ui/time'
+import { signed, system } from '../ui/units'
 
 /** The grate of one pit on one cook day: tokens stand where cuts will lie. */
 const props = defineProps<{ cook: CookView; run: PitRun; day: number; picked: number | null; over: string | null }>()
@@ -23,6 +24,12 @@ const rows = computed(() => grateRows(props.run))
 const loose = computed(() =>
   here.value.filter((c) => !rows.value.some((r) => columns.value.some((k) => k + r === c.placement!.position))),
 )
+/** How far from set a place runs, by the burns of the pit as it is used. */
+const spot = (position: string) => props.run.used?.places.find((s) => s.name === position)
+function off(position: string): string {
+  const c = spot(position)?.off_set_c
+  return c === null || c === undefined ? '' : signed(Math.round(c * (system.value === 'F' ? 1.8 : 1)) || 0, 0)
+}
 const sizing = ref(false)
 const size = reactive({ columns: '', rows: '' })
 function resize() {
@@ -74,6 +81,12 @@ async function keepSize() {
               @pointerdown="at(`${k}${r}`) && emit('drag', $event, at(`${k}${r}`)!)"
               @click="at(`${k}${r}`) ? emit('pick', at(`${k}${r}`)!) : emit('put', `place ${run.id} ${k}${r}`)"
             >
+              <span
+                v-if="!at(`${k}${r}`) && off(`${k}${r}`)"
+                class="num off"
+                :class="{ near: spot(`${k}${r}`)!.within_5_f }"
+                >{{ off(`${k}${r}`) }}</span
+              >
               <template v-if="at(`${k}${r}`)">
                 <ArmToken v-if="armOf(at(`${k}${r}`)!) >= 0" :place="armOf(at(`${k}${r}`)!)" :size="24" />
                 <b class="num">{{ at(`${k}${r}`)!.name }}</b>
@@ -83,6 +96,10 @@ async function keepSize() {
         </tr>
       </tbody>
     </table>
+    <p v-if="run.used" class="small soot" data-testid="by-its-burns">
+      {{ system }} from set, by {{ run.used.burns }} burns as {{ run.used.tag }} ({{ date(run.used.last) }}); fire end
+      at A
+    </p>
     <p v-if="loose.length" class="small">
       No place yet:
       <button
@@ -107,6 +124,14 @@ async function keepSize() {
 </template>
 
 <style scoped>
+.off {
+  font-size: 13px;
+  color: var(--soot);
+}
+.off.near {
+  font-weight: 700;
+  color: var(--ink);
+}
 .head {
   gap: 8px;
   justify-content: space-between;

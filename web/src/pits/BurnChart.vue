@@ -79,7 +79,7 @@ const lines = computed(() => {
   return named
 })
 const ticks = computed(() => {
-  const step = [5, 10, 20, 30, 60, 120, 240].find((s) => minutes / s <= 9) ?? 480
+  const step = [5, 10, 20, 30, 60, 120, 240].find((s) => ((right.value - left) * s) / minutes > 42) ?? 480
   return Array.from({ length: Math.floor(minutes / step) + 1 }, (_, i) => i * step)
 })
 const heats = computed(() => {
@@ -97,6 +97,11 @@ const hot = computed(() => {
   const up = x(m) > right.value - 90
   return { x: x(m), y: y(setC - bandC), text: `hot at ${Math.round(m)} min`, anchor: up ? 'end' : 'start' }
 })
+/** Where they stand close, additions are ticks without brackets. */
+const roomy = computed(() => {
+  const n = told?.responses.length ?? 0
+  return n < 2 || (right.value - left) / n > 24
+})
 /** An addition, as far as its words have room before the next one. */
 const additions = computed(() => {
   const list = (told?.responses ?? []).filter((r) => r.s / 60 <= minutes)
@@ -106,7 +111,7 @@ const additions = computed(() => {
     const next = list[i + 1] ? x(list[i + 1]!.s / 60) : right.value + 70
     const room = next - x(from) - 24
     const short = r.held_min === null ? '' : `${Math.round(r.held_min)} min`
-    const words = room > 7 * r.words.length ? r.words : room > 7 * short.length ? short : ''
+    const words = !roomy.value ? '' : room > 7 * r.words.length ? r.words : room > 7 * short.length ? short : ''
     return {
       at: x(from),
       to: x(Math.min(to, minutes)),
@@ -146,16 +151,19 @@ const additions = computed(() => {
       <path :d="`M${left} ${base}H${right}`" stroke="var(--ink)" stroke-width="2" />
       <g v-for="a in additions" :key="a.key">
         <path
-          v-if="a.to > a.at"
+          v-if="roomy && a.to > a.at"
           :d="`M${a.at} ${a.y}H${a.to}M${a.at} ${a.y}V${base - 12}${a.held ? `M${a.to} ${a.y}V${base - 6}` : ''}`"
           fill="none"
           stroke="var(--ink)"
           stroke-dasharray="2 3"
         />
-        <path v-if="a.to > a.at" :d="`M${a.at} ${base - 12}H${a.to}`" stroke="var(--ink)" stroke-width="2.5" />
-        <path v-if="a.held" :d="`M${a.to} ${base - 18}v12`" stroke="var(--ink)" stroke-width="2.5" />
-        <rect :x="a.at - 8" :y="base - 20" width="16" height="16" rx="3" class="letter" />
-        <text :x="a.at" :y="base - 7" text-anchor="middle" class="key">A</text>
+        <path v-if="roomy && a.to > a.at" :d="`M${a.at} ${base - 12}H${a.to}`" stroke="var(--ink)" stroke-width="2.5" />
+        <path v-if="roomy && a.held" :d="`M${a.to} ${base - 18}v12`" stroke="var(--ink)" stroke-width="2.5" />
+        <template v-if="roomy">
+          <rect :x="a.at - 8" :y="base - 20" width="16" height="16" rx="3" class="letter" />
+          <text :x="a.at" :y="base - 7" text-anchor="middle" class="key">A</text>
+        </template>
+        <path v-else :d="`M${a.at} ${base - 12}v12`" stroke="var(--ink)" stroke-width="2" />
         <text v-if="a.words" :x="a.at + 12" :y="base - 18" class="said">{{ a.words }}</text>
       </g>
       <path

@@ -8,7 +8,8 @@ const { spots, columns, small } = defineProps<{ spots: Spot[]; columns: number; 
 const rows = computed(() =>
   Array.from({ length: Math.ceil(spots.length / columns) }, (_, i) => spots.slice(i * columns, (i + 1) * columns)),
 )
-const off = (s: Spot) => (s.off_set_c === null ? '' : signed(Math.round(s.off_set_c * (system.value === 'F' ? 1.8 : 1)) || 0, 0))
+const off = (s: Spot) =>
+  s.off_set_c === null ? '' : signed(Math.round(s.off_set_c * (system.value === 'F' ? 1.8 : 1)) || 0, 0)
 const heat = (s: Spot) => (s.off_set_c === null || s.within_5_f ? '' : s.off_set_c > 0 ? 'hot' : 'cold')
 const letters = computed(() => Array.from({ length: columns }, (_, i) => String.fromCharCode(65 + i)))
 </script>

@@ -3,9 +3,13 @@ import { computed } from 'vue'
 import type { BurnView } from '../api/schema.gen'
 import { date } from '../ui/time'
 import { difference } from '../ui/units'
+import BurnChart from './BurnChart.vue'
+import HeatMap from './HeatMap.vue'
 
 /** What the last burn of a pit tells, numbers first. */
-const { burn } = defineProps<{ burn: BurnView }>()
+const { burn } = defineProps<{ burn: BurnView; columns: number }>()
+/** One probe alone makes no map. */
+const read = computed(() => (burn.told?.places ?? 0) > 1)
 const middle = computed(() => burn.told?.points.find((p) => p.point === burn.told?.middle))
 const rows = computed(() => {
   const t = burn.told
@@ -32,7 +36,16 @@ const rows = computed(() => {
       Last burn, {{ date(burn.lit) }}<span v-if="burn.setup" class="soot">, {{ burn.setup }}</span>
     </h3>
     <p v-if="!burn.told" class="small soot">{{ burn.missing }}</p>
-    <dl v-else>
+    <BurnChart
+      v-if="burn.told"
+      :traces="burn.traces"
+      :told="burn.told"
+      :set-c="burn.set_c"
+      :minutes="Math.max(30, burn.told.to_min)"
+      :height="150"
+    />
+    <HeatMap v-if="burn.told && read" :spots="burn.map" :columns="columns" small />
+    <dl v-if="burn.told">
       <div v-for="[k, v] in rows" :key="k">
         <dt>{{ k }}</dt>
         <dd class="num">{{ v }}</dd>

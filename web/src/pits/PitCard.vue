@@ -28,6 +28,9 @@ const asKept = () => ({
   lighting: pit.burn.lighting_typed,
   wood: shown(pit.burn.wood_every_s),
   water_hour: pit.burn.water_typed,
+  piece: pit.burn.piece_typed,
+  vents: pit.vents.join(', '),
+  capacity: [...pit.capacity.map((l) => ({ ...l, number: String(l.number) })), { piece: '', way: '', number: '' }],
 })
 const draft = ref(asKept())
 const base = ref(JSON.stringify(draft.value))
@@ -47,6 +50,11 @@ function shutForm() {
   draft.value = JSON.parse(base.value) as ReturnType<typeof asKept>
   open.value = false
 }
+/** A last empty line waits for the next piece. */
+function more() {
+  const all = draft.value.capacity
+  if (all[all.length - 1]!.piece.trim()) all.push({ piece: '', way: '', number: '' })
+}
 const minutes = (text: string) => Number(text.replace(',', '.')) || 0
 async function keep() {
   const d = draft.value
@@ -62,6 +70,9 @@ async function keep() {
           lighting: withWeightUnit(d.lighting),
           wood_min: minutes(d.wood),
           water_hour: withWeightUnit(d.water_hour),
+          piece: withWeightUnit(d.piece),
+          vents: d.vents.split(','),
+          capacity: d.capacity.map((l) => ({ ...l, number: Math.round(minutes(l.number)) })),
         },
       }),
     ),
@@ -95,7 +106,20 @@ async function keep() {
       {{ pit.burn.fuel || 'usual fuel'
       }}{{ pit.burn.fuel_typed ? `, ${pit.burn.fuel_typed} an hour at 250 F` : ', usual rate' }}
     </p>
-    <LastBurn v-if="burn && !open" :burn="burn" />
+    <p v-if="!open && pit.capacity.length" class="small">
+      Takes
+      <template v-for="(l, i) in pit.capacity" :key="i"
+        >{{ i ? ', ' : '' }}<b class="num">{{ l.number }}</b> {{ l.piece }}{{ l.way ? ` ${l.way}` : '' }}</template
+      >
+    </p>
+    <p v-if="!open && pit.used" class="small" data-testid="used-as">
+      Used as <RouterLink :to="`/trials/${pit.used.trial_id}/settle`">{{ pit.used.tag }}</RouterLink>: lit
+      <b class="num">{{ pit.used.lead_min }} min</b> before, refuel every
+      <b class="num">{{ pit.used.refuel_min === null ? '–' : Math.round(pit.used.refuel_min) }} min</b>,
+      <b class="num">{{ pit.used.places.filter((s) => s.within_5_f).length }}</b> of {{ pit.used.places.length }} places
+      near set
+    </p>
+    <LastBurn v-if="burn && !open" :burn="burn" :columns="pit.grate_columns" />
     <p v-else-if="!open" class="small soot">Never lit by the log yet.</p>
     <form v-if="open" class="edit" @submit.prevent="keep">
       <ProblemNote :problem="problem" />
@@ -151,6 +175,42 @@ async function keep() {
           :placeholder="weightHint()"
         />
       </div>
+      <div class="field">
+        <label :for="`piece${pit.id}`">One piece of fuel weighs</label
+        ><InputText
+          :id="`piece${pit.id}`"
+          v-model="draft.piece"
+          class="mono-input"
+          data-field="piece"
+          :inputmode="weightKeys()"
+          :placeholder="weightHint()"
+        />
+      </div>
+      <div class="field">
+        <label :for="`vents${pit.id}`">Its vents (comma between)</label
+        ><InputText :id="`vents${pit.id}`" v-model="draft.vents" placeholder="intake left, intake right, chimney" />
+      </div>
+      <fieldset class="loads">
+        <legend>What it takes at once</legend>
+        <div v-for="(l, i) in draft.capacity" :key="i" class="row nowrap load">
+          <InputText
+            v-model="l.piece"
+            placeholder="lamb shoulder"
+            :data-field="`capacity[${i}].piece`"
+            :aria-label="`Piece ${i + 1}`"
+            @change="more"
+          />
+          <InputText v-model="l.way" placeholder="flat" :aria-label="`How piece ${i + 1} is loaded`" />
+          <InputText
+            v-model="l.number"
+            class="mono-input number"
+            inputmode="numeric"
+            placeholder="12"
+            :data-field="`capacity[${i}].number`"
+            :aria-label="`How many of piece ${i + 1}`"
+          />
+        </div>
+      </fieldset>
       <div class="row">
         <Button type="submit" label="Save" size="small" /><Button
           type="button"
@@ -174,6 +234,21 @@ async function keep() {
   gap: 10px;
   align-items: end;
   padding-top: 10px;
+}
+.loads {
+  border: 0;
+  padding: 0;
+  margin: 0;
+  grid-column: 1 / -1;
+  max-width: 560px;
+}
+.load {
+  flex-wrap: nowrap;
+  margin-top: 6px;
+}
+.load :deep(.number) {
+  width: 72px;
+  flex: none;
 }
 .edit :deep(input),
 .edit :deep(.p-select) {

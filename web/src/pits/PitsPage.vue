@@ -13,11 +13,12 @@ import { dateTime } from '../ui/time'
 import { typedTemperature, withTemperatureUnit } from '../ui/units'
 import FamilyTable from './FamilyTable.vue'
 import PitCard from './PitCard.vue'
+import { usePits } from './pits'
 
 /** The barn's pits, and the devices that report on them. */
 const client = useQueryClient()
 const { isPitmaster } = useSession()
-const { data: pits, isFetched: pitsAsked } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
+const { pits, isFetched: pitsAsked } = usePits()
 const { data: devices, isFetched: devicesAsked } = useQuery({
   queryKey: ['devices'],
   queryFn: () => ok(api.GET('/api/devices')),
@@ -31,6 +32,13 @@ const { data: holders, isFetched: holdersAsked } = useQuery({
   queryKey: ['holders'],
   queryFn: () => ok(api.GET('/api/holders')),
 })
+const pit = ref('')
+async function addPit() {
+  const p = await run(() => ok(api.POST('/api/pits', { body: { name: pit.value } })))
+  if (!p) return
+  pit.value = ''
+  await client.invalidateQueries({ queryKey: ['pits'] })
+}
 const holder = ref('')
 async function addHolder() {
   const h = await run(() => ok(api.POST('/api/holders', { body: { name: holder.value } })))
@@ -96,7 +104,18 @@ const off = (s: number) => {
     <h1>Pits, holders and devices</h1>
     <section class="pits">
       <PitCard v-for="p in pits" :key="p.id" :pit="p" :burn="burns?.find((b) => b.pit_id === p.id)" />
+      <form class="row add" @submit.prevent="addPit">
+        <div class="field">
+          <label for="pit-name">Name of a new pit</label
+          ><InputText id="pit-name" v-model="pit" placeholder="Brick Pit" data-field="name" />
+        </div>
+        <Button type="submit" label="Add the pit" outlined :disabled="!pit.trim()" />
+      </form>
     </section>
+    <p class="small soot">
+      What a set-up does is asked without meat:
+      <RouterLink to="/trials/new?template=set-ups">burn two set-ups beside each other</RouterLink>.
+    </p>
     <section class="pits">
       <article v-for="h in holders" :key="h.id" class="board pit">
         <h2>{{ h.name }}</h2>
@@ -233,7 +252,7 @@ const off = (s: number) => {
 }
 .pits {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(min(100%, 300px), 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 380px), 1fr));
   gap: 12px;
 }
 .pit {
@@ -242,6 +261,7 @@ const off = (s: number) => {
 }
 .add {
   align-items: end;
+  align-content: end;
 }
 .token {
   font-size: 19px;
