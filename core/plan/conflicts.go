@@ -267,27 +267,35 @@ func earlier(a, b time.Time) time.Time {
 
 func (w *work) cutPlan(i int) CutPlan { return w.out.Cuts[i] }
 
-// relies says when nobody read what a holder really holds where it is to hold.
-func (w *work) relies(h Holder, setC float64, arms []string) {
+// relies says when nobody read what a holder really holds where it is to hold, or when that
+// is under the floor: then the hold, the longest of which takes heldS, counts on the clock
+// after cooking.
+func (w *work) relies(h Holder, setC, heldS float64, arms []string) {
 	on := pit.RelyOn(h.Known, setC, h.FloorC, w.in.Serve)
-	if on.Standing == pit.Stands {
+	cold := setC < h.FloorC || on.Standing == pit.BelowFloor || on.Standing == pit.NoneStands
+	if on.Standing == pit.Stands && !cold {
 		return
 	}
-	w.conflict(NotRead, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s is to hold %s at {C:%.1f}. %s", h.Name, words.And(arms), setC,
-		on.Words),
+	text := fmt.Sprintf("%s is to hold %s at {C:%.1f}. %s", h.Name, words.And(arms), setC, on.Words)
+	if cold {
+		text += fmt.Sprintf(" Until it is shown to stay over {C:%.1f}, the %s of the hold count on the clock after cooking: 4:00 under it is thrown away.",
+			h.FloorC, span(heldS))
+	}
+	w.conflict(NotRead, w.out.Deadline, w.out.Deadline, -1, -1, text,
 		say("Put a covered pan of water in it the night before, under Pits"))
 }
 
 // ofHolders looks at room and heat of the holders.
 func (w *work) ofHolders() {
 	for _, h := range w.in.Holders {
-		n, arms, sets, heat := 0, []string{}, map[string]bool{}, 0.0
+		n, arms, sets, heat, held := 0, []string{}, map[string]bool{}, 0.0, 0.0
 		for _, l := range w.out.Lanes {
 			arm := w.in.Arms[l.Arm]
 			if p := arm.hold(); p != nil && p.HolderID == h.ID {
 				n += len(w.in.cutsOf(l.Arm))
 				arms = append(arms, arm.Tag)
 				sets[p.SetTyped] = true
+				held = max(held, l.HoldS[1])
 				if p.SetC > 0 && (heat == 0 || p.SetC < heat) {
 					heat = p.SetC // the lowest is the one to fear for
 				}
@@ -297,7 +305,7 @@ func (w *work) ofHolders() {
 			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s takes %s and is to hold %d.", h.Name, words.Plural(h.Capacity, "cut"), n), say("Use a second holder for %s", arms[len(arms)-1]))
 		}
 		if heat > 0 && h.FloorC > 0 {
-			w.relies(h, heat, arms)
+			w.relies(h, heat, held, arms)
 		}
 		if len(sets) > 1 {
 			w.conflict(HolderFull, w.out.Deadline, w.out.Deadline, -1, -1, fmt.Sprintf("%s is asked for two temperatures, by %s.", h.Name, words.And(arms)), say("Give each its own holder, or one temperature"))

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"whitebarn/core/phase"
+	"whitebarn/core/pit"
 )
 
 func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
@@ -23,7 +24,15 @@ func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
 			"BARE is to smoke at 275 F", "Smoke it at the pit's set point"},
 		"small holder": {func(in *Input) { in.Holders[0].Capacity = 3 }, HolderFull, "Warm Box takes 3 cuts and is to hold 4",
 			"second holder"},
-		"holder not read": {func(in *Input) { in.Holders[0].FloorC = 60 }, NotRead, "Warm Box is to hold PAPER and BARE at {C:", "covered pan"},
+		"holder not read":   {func(in *Input) { in.Holders[0].FloorC = 60 }, NotRead, "Warm Box is to hold PAPER and BARE at {C:", "covered pan"},
+		"hold on the clock": {func(in *Input) { in.Holders[0].FloorC = 60 }, NotRead, "of the hold count on the clock after cooking", "covered pan"},
+		"low hold, read": {func(in *Input) {
+			in.Holders[0].FloorC = 60
+			in.Holders[0].Known = []pit.Known{{Saved: in.Serve.AddDate(0, -1, 0), Months: 6, DialC: 66, SettlesC: 58, RippleC: 2}}
+			for i := range in.Arms {
+				in.Arms[i].Phases[4].SetC = 58
+			}
+		}, NotRead, "its low swing is {C:57.0}, under {C:60.0}. Until it is shown to stay over {C:60.0}", "covered pan"},
 		"no holder": {func(in *Input) { in.Arms[0].Phases[4].HolderID = 0 }, HolderFull, "PAPER is to be held, and it is not said in what",
 			"Choose"},
 		"few probes": {func(in *Input) { in.Probes = 4 }, FewProbes, "5 probes are wanted", "the thickest"},

@@ -67,6 +67,7 @@ type Pit struct {
 	FuelKgH      float64
 	LightingKg   float64 // of fuel, until it stands
 	WoodEveryS   float64 // between additions; 0 is none
+	FuelEveryS   float64 // between pieces of fuel, by its burns; 0 is not known
 	WaterKgH     float64
 	Known        bool // burn rates are the barn's own, not the usual
 }

@@ -10,14 +10,15 @@ import (
 
 // PitPlan is what a pit does, burns and boils off.
 type PitPlan struct {
-	Pit     int         `json:"pit"`
-	Light   time.Time   `json:"light"`
-	On      time.Time   `json:"on"` // its first cut
-	Out     Moment      `json:"out"`
-	FuelKg  float64     `json:"fuel_kg"` // until its last cut is likely off, nine times in ten
-	WaterKg float64     `json:"water_kg"`
-	Wood    []time.Time `json:"wood"`
-	Known   bool        `json:"known"` // from the pit's own burn rate
+	Pit        int         `json:"pit"`
+	Light      time.Time   `json:"light"`
+	On         time.Time   `json:"on"` // its first cut
+	Out        Moment      `json:"out"`
+	FuelKg     float64     `json:"fuel_kg"` // until its last cut is likely off, nine times in ten
+	WaterKg    float64     `json:"water_kg"`
+	Wood       []time.Time `json:"wood"`
+	FuelEveryS float64     `json:"fuel_every_s"` // by its burns; 0 is not known
+	Known      bool        `json:"known"`        // from the pit's own burn rate
 }
 
 // burnsAt is what a pit burns an hour when it stands at the temperature its
@@ -31,7 +32,7 @@ const (
 func (w *work) pits() {
 	for p, pit := range w.in.Pits {
 		var mine []int
-		plan := PitPlan{Pit: p, Known: pit.Known, Wood: []time.Time{}}
+		plan := PitPlan{Pit: p, Known: pit.Known, FuelEveryS: pit.FuelEveryS, Wood: []time.Time{}}
 		var smoky time.Time // until when a cut in it is bare
 		for i, c := range w.in.Cuts {
 			if c.Pit != p {

@@ -111,7 +111,7 @@ func (d *seeder) logBurn(b dryBurn, run store.PitRun, lit time.Time) {
 	}
 	log(logbook.Lit, lit, pit, logbook.Detail{With: "hornbeam splits", Weight: b.fuel})
 	for _, m := range b.fed {
-		log(logbook.Wood, lit.Add(time.Duration(m)*time.Minute), pit, logbook.Detail{With: "split", Pieces: 1, Weight: "2 lb"})
+		log(logbook.Fuel, lit.Add(time.Duration(m)*time.Minute), pit, logbook.Detail{With: "split", Pieces: 1, Weight: "2 lb"})
 	}
 	d.leave(run.ID, "fuel", b.left)
 	if b.drained != "" {
@@ -150,7 +150,7 @@ func (b dryBurn) play(seed uint64, lit time.Time, zone *time.Location, w *csv.Wr
 	}
 	script := standin.Script{Seed: seed, Every: standin.Duration(time.Minute), Pits: []standin.Pit{p}}
 	for _, m := range b.fed {
-		script.Events = append(script.Events, standin.Event{At: standin.Duration(time.Duration(m) * time.Minute), Do: "wood", Pit: "pit"})
+		script.Events = append(script.Events, standin.Event{At: standin.Duration(time.Duration(m) * time.Minute), Do: "fuel", Pit: "pit"})
 	}
 	burning, err := standin.New(script, lit)
 	if err != nil {

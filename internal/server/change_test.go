@@ -31,7 +31,7 @@ var exempt = map[string]string{
 	"POST /api/cooks/:id/rehearse": "makes a copy", "PUT /api/cooks/:id/rate": "of a rehearsal", "POST /api/cooks/:id/stop": "of a rehearsal",
 	"POST /api/alarms/:id/seen": "of the watch",
 	"POST /api/pits":            "the barn's", "POST /api/holders": "the barn's", "PUT /api/pits/:id/grate": "the barn's",
-	"PUT /api/pits/:id/burn": "the barn's", "PUT /api/holders/:id": "the barn's",
+	"PUT /api/pits/:id/burn": "the barn's", "PUT /api/pits/:id/set-up": "the barn's", "PUT /api/holders/:id": "the barn's",
 	"POST /api/holders/:id/calibrations": "the barn's", "POST /api/calibrations/:id/save": "the barn's",
 	"POST /api/calibrations/:id/void": "the barn's",
 	"POST /api/ingredients":           "the pantry's", "PUT /api/ingredients/:id": "the pantry's", "POST /api/ingredients/:id/retire": "the pantry's",
@@ -61,10 +61,13 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	why := barn.Why{Why: "it was wrong"}
 	now := time.Now().Add(-time.Minute)
 	body := map[string]any{
-		"POST /api/trials/:id/cooks": plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
-		"PUT /api/cooks/:id/meal":    plan.MealInput{ServeAt: time.Now().Add(time.Hour)},
-		"PUT /api/cooks/:id":         plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
-		"POST /api/trials/:id/cuts":  match.CutInput{Name: "9L"}, "PUT /api/cuts/:id": match.CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why,
+		"POST /api/trials/:id/cooks":    plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"POST /api/trials/:id/burns":    plan.BurnsInput{PitID: cook.Runs[0].PitID, SetPoint: "250 F", LitAt: time.Now(), Hours: 2, Each: 1},
+		"PUT /api/cooks/:id/burn":       plan.PlannedBurn{PitID: cook.Runs[0].PitID, SetPoint: "250 F", LitAt: time.Now(), Hours: 2},
+		"POST /api/cooks/:id/burn/void": why,
+		"PUT /api/cooks/:id/meal":       plan.MealInput{ServeAt: time.Now().Add(time.Hour)},
+		"PUT /api/cooks/:id":            plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"POST /api/trials/:id/cuts":     match.CutInput{Name: "9L"}, "PUT /api/cuts/:id": match.CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why,
 		"POST /api/cooks/:id/due/later": plan.Later{Task: "wood 1", Minutes: 5},
 		"PUT /api/trials/:id/meat":      gate.MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why,
 		"POST /api/trials/:id/allotment": match.DrawInput{Why: "again"}, "POST /api/trials/:id/allotment/back": match.BackInput{DrawID: 1},

@@ -132,7 +132,7 @@ func gets(s *Server) []string {
 
 var (
 	moment = regexp.MustCompile(`"20\d\d-\d\d-\d\dT[0-9:.]+(Z|[+-]\d\d:\d\d)"`)
-	secret = regexp.MustCompile(`([0-9]+-)[A-Za-z0-9_-]{16,}`)
+	secret = regexp.MustCompile(`\b([0-9a-z]{1,2}-)[A-Za-z0-9_-]{16,}`)
 	number = regexp.MustCompile(`-?\d+\.\d+(e[+-]?\d+)?`)
 	press  = regexp.MustCompile(`[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}`)
 	flat   = regexp.MustCompile(`\[\s*(?:-?[0-9.e+-]+,?\s*)+\]`)

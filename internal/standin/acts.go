@@ -13,10 +13,12 @@ var acts = map[string]func(*Barn, Event, func(Reading)) error{
 	doLid: onPit(func(b *Barn, p *pit, e Event) { p.lidUntil = b.now + max(e.For.Seconds(), 40) }),
 	doFuel: onPit(func(b *Barn, p *pit, e Event) {
 		p.fuel += kilograms(e.Fuel, 1.5)
+		if p.script.Control == bySplits {
+			p.splits = append(p.splits, b.now)
+		}
 		p.lidUntil = max(p.lidUntil, b.now+20)
 	}),
 	doLight:  onPit(func(b *Barn, p *pit, _ Event) { p.script.Light = min(p.script.Light, Duration(b.now*1e9)) }),
-	doWood:   onPit(func(b *Barn, p *pit, _ Event) { p.splits = append(p.splits, b.now) }),
 	doSet:    onPit(func(_ *Barn, p *pit, e Event) { p.setC = celsius(e.SetTo, p.setC) }),
 	doOn:     onCut(func(_ *Barn, c *piece, _ Event) { c.move(inPit) }),
 	doWrap:   onCut(func(_ *Barn, c *piece, e Event) { c.cover(e.With) }),

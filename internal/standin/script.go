@@ -151,7 +151,6 @@ const (
 	doFry    = "fry"
 	doChill  = "chill"
 	doLight  = "light"
-	doWood   = "wood"
 )
 
 // bySplits is a fire that is kept by what is put on it, with no hand on the vents.

@@ -81,6 +81,10 @@ func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
 	if pit.Name != "Brick Pit" || pit.Surroundings.Key != "offset" || pit.Positions != 12 || !pit.Known || math.Abs(pit.FuelKgH-2.27) > 1e-9 || math.Abs(pit.WoodEveryS-3000) > 400 || pit.WarmS < 900 || pit.WarmS > 3*3600 {
 		t.Errorf("the pit is read as %+v", pit)
 	}
+	// Its burns with the trough say when it is lit, and how long a split lasts.
+	if lead := pit.WarmS / 60; math.Mod(lead, 5) != 0 || pit.FuelEveryS < 900 || pit.FuelEveryS > 2400 {
+		t.Errorf("by its burns it is lit %g min before and fed every %g s", lead, pit.FuelEveryS)
+	}
 	for _, c := range in.Cuts {
 		tag := in.Arms[c.Arm].Tag
 		if want := map[string]int{"PAPER": 8, "BARE": 8, "PAN": 0}[tag]; len(c.House) != want {

@@ -164,6 +164,9 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, ask trial.Ask, cook 
 			}
 			burn, known := burn.Usual(r.Surroundings().Key)
 			out.Name, out.Positions, out.Known = p.Name, takes(p, ask, r.Setup), known
+			if p.Used != nil && p.Used.RefuelMin != nil {
+				out.FuelEveryS = 60 * *p.Used.RefuelMin
+			}
 			out.WarmS, out.Fuel, out.FuelKgH, out.LightingKg, out.WoodEveryS, out.WaterKgH = burn.WarmS, burn.Fuel, burn.FuelKgH, burn.LightingKg, burn.WoodEveryS, burn.WaterKgH
 		}
 		out.Surroundings = r.Surroundings()
@@ -217,7 +220,7 @@ func used(b plan.Burn, by *pit.InUse) plan.Burn {
 		to   *float64
 		of   *float64
 		unit float64
-	}{{&b.WarmS, by.LeadMin, 60}, {&b.WoodEveryS, by.RefuelMin, 60}, {&b.FuelKgH, by.FuelKgH, 1}, {&b.WaterKgH, by.WaterKgH, 1}} {
+	}{{&b.WarmS, by.LeadMin, 60}, {&b.FuelKgH, by.FuelKgH, 1}, {&b.WaterKgH, by.WaterKgH, 1}} {
 		if *f.to == 0 && f.of != nil {
 			*f.to = *f.of * f.unit
 		}

@@ -3955,6 +3955,8 @@ export interface components {
         };
         PitPlan: {
             /** Format: double */
+            fuel_every_s: number;
+            /** Format: double */
             fuel_kg: number;
             known: boolean;
             /** Format: date-time */

@@ -2,6 +2,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { BurnTrace, Told } from '../api/schema.gen'
+import { letterOf } from '../fire/acts'
 import { degrees, system, toC, toF } from '../ui/units'
 
 /** A burn over the minutes since it was lit: each point by its name, the band, when it was hot, and what each addition gave. */
@@ -118,6 +119,7 @@ const additions = computed(() => {
       held: r.held_min !== null,
       y: y(r.before_c ?? setC),
       words,
+      letter: letterOf(r.what),
       key: from,
     }
   })
@@ -161,7 +163,7 @@ const additions = computed(() => {
         <path v-if="roomy && a.held" :d="`M${a.to} ${base - 18}v12`" stroke="var(--ink)" stroke-width="2.5" />
         <template v-if="roomy">
           <rect :x="a.at - 8" :y="base - 20" width="16" height="16" rx="3" class="letter" />
-          <text :x="a.at" :y="base - 7" text-anchor="middle" class="key">A</text>
+          <text :x="a.at" :y="base - 7" text-anchor="middle" class="key">{{ a.letter }}</text>
         </template>
         <path v-else :d="`M${a.at} ${base - 12}v12`" stroke="var(--ink)" stroke-width="2" />
         <text v-if="a.words" :x="a.at + 12" :y="base - 18" class="said">{{ a.words }}</text>

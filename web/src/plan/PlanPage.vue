@@ -199,6 +199,7 @@ async function keep() {
         <span class="small soot"
           >light {{ work.pit_names[p.pit] }}:
           <template v-if="p.fuel_kg">{{ shortWeight(p.fuel_kg) }} {{ work.fuels[p.pit] }}, </template
+          ><template v-if="p.fuel_every_s">fed about every {{ Math.round(p.fuel_every_s / 60) }} min, </template
           >{{ p.wood.length }} of wood<template v-if="p.water_kg">, {{ shortWeight(p.water_kg) }} water</template
           >{{ p.known ? '' : ' (usual rates)' }}</span
         >

@@ -35,7 +35,7 @@ const groups = computed(() => {
     return v.pits.map((p) => ({
       name: v.pit_names[p.pit]!,
       tasks: v.tasks.filter((t) => t.pit === p.pit),
-      facts: `Light at ${clock(p.light)}. ${p.fuel_kg ? `${shortWeight(p.fuel_kg)} ${v.fuels[p.pit]}, ` : ''}${p.wood.length} of wood${p.water_kg ? `, ${shortWeight(p.water_kg)} water` : ''}.`,
+      facts: `Light at ${clock(p.light)}. ${p.fuel_kg ? `${shortWeight(p.fuel_kg)} ${v.fuels[p.pit]}, ` : ''}${p.fuel_every_s ? `fed about every ${Math.round(p.fuel_every_s / 60)} min, ` : ''}${p.wood.length} of wood${p.water_kg ? `, ${shortWeight(p.water_kg)} water` : ''}.`,
     }))
   return [...v.people, ''].flatMap((name, i) => {
     const tasks = v.tasks.filter((t) => (name ? t.person === i : t.person < 0))
