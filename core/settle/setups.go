@@ -8,6 +8,12 @@ import (
 	"whitebarn/core/words"
 )
 
+// NoSetUps is the reading of set-ups of which fewer than two tell anything.
+func NoSetUps() Result {
+	return Result{Rules: Rules, Headline: "Fewer than two set-ups have a burn that tells something.", Rows: []Row{}, Delivered: []DeliveredFact{}, Limits: []Limit{},
+		NotCovered: "Not covered: anything."}
+}
+
 // OfSetUps reads a trial of set-ups: each by itself, and the first beside every other. The
 // error is that of a burn which tells nothing.
 func OfSetUps(pitName string, all []pit.SetUp) (Result, error) {

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/trial"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
@@ -62,6 +63,13 @@ func nameTaken(err error, name string) error {
 }
 
 func addCut(ctx context.Context, a *barn.Act, in *barn.With[CutInput]) error {
+	t, err := a.Store.Trial(ctx, in.ID)
+	if err != nil {
+		return err
+	}
+	if t.Ask.Kind == trial.OfSetUps {
+		return barn.Refuse("A trial of set-ups has no cuts.", "Ask a question of meat to hang some.")
+	}
 	if err := checkArm(ctx, a, in.Body.ArmID); err != nil {
 		return err
 	}

@@ -80,8 +80,8 @@ func tell(b pit.Burn) (*pit.Told, string) {
 // ends is when a burn is over: it was set anew, lit for another run, or a day has passed.
 func ends(k store.PitBurn, events []store.Event) time.Time {
 	end := k.Lit.Add(pit.ReadFor)
-	if k.Until != nil && k.Until.Before(end) {
-		end = *k.Until
+	if k.Until != nil && !k.Until.After(end) {
+		end = k.Until.Add(-time.Second) // what is read as it is lit is of that one
 	}
 	for _, e := range events {
 		if e.Act == logbook.Set && *e.PitRunID == k.RunID && e.At.After(k.Lit) && e.At.Before(end) {

@@ -23,7 +23,7 @@ func (d *Desk) setUps(ctx context.Context, id int64) (j store.Judgement, err err
 	}
 	all := read.Burned(t.Ask)
 	if len(all) < 2 {
-		return j, barn.Refuse("Fewer than two set-ups have a burn that tells something.", "Burn each at least once, with a probe on the grate.")
+		return store.Judgement{TrialID: id, Result: settle.NoSetUps(), House: map[string]any{}}, nil
 	}
 	result, err := settle.OfSetUps(read.Pit.Name, all)
 	return store.Judgement{TrialID: id, Result: result, House: map[string]any{}}, err
@@ -54,4 +54,17 @@ func (d *Desk) keepSetUps(ctx context.Context, ids []int64) error {
 		}
 	}
 	return nil
+}
+
+// MayEnd refuses to settle a trial of set-ups of which fewer than two tell anything.
+func (d *Desk) MayEnd(ctx context.Context, id int64) error {
+	t, err := d.store.Trial(ctx, id)
+	if err != nil || t.Ask.Kind != trial.OfSetUps {
+		return err
+	}
+	j, err := d.setUps(ctx, id)
+	if err == nil && len(j.Result.SetUps) == 0 {
+		err = barn.Refuse(j.Result.Headline, "Burn each at least once, with a probe on the grate.")
+	}
+	return err
 }

@@ -293,6 +293,9 @@ func end(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
 	if len(flights) > 0 {
 		return barn.Refuse("A flight of this trial is served.", "Taste it and open the codes; or take it back first, while nothing of it is sealed.")
 	}
+	if err := settle.New(a.Store).MayEnd(ctx, in.ID); err != nil {
+		return err
+	}
 	if err := a.Store.End(ctx, a.Who.ID, in.ID, strings.TrimSpace(in.Body.Why)); err != nil {
 		return err
 	}
