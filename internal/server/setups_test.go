@@ -354,4 +354,3 @@ func TestTheWetBulbIsToldByStretch(t *testing.T) {
 		}
 	}
 }
-

@@ -93,7 +93,7 @@ func (p *pit) step(t, dt float64) {
 const (
 	splitHeat = 7.4e5   // J that stay in the pit
 	splitTau  = 240.0   // s to its peak
-	bedShare  = 0.3     // of what is needed, when the bed is at its best
+	bedShare  = 0.34    // of what is needed, when the bed is at its best
 	bedTau    = 30000.0 // s
 )
 

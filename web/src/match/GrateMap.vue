@@ -77,7 +77,11 @@ async function keepSize() {
               }"
               :data-drop="`place ${run.id} ${k}${r}`"
               :disabled="shut && !at(`${k}${r}`)"
-              :aria-label="at(`${k}${r}`) ? `${at(`${k}${r}`)!.name} at ${k}${r}` : `Put the picked cut at ${k}${r}`"
+              :aria-label="
+                at(`${k}${r}`)
+                  ? `${at(`${k}${r}`)!.name} at ${k}${r}`
+                  : `Put the picked cut at ${k}${r} ${off(k + r)}`.trim()
+              "
               @pointerdown="at(`${k}${r}`) && emit('drag', $event, at(`${k}${r}`)!)"
               @click="at(`${k}${r}`) ? emit('pick', at(`${k}${r}`)!) : emit('put', `place ${run.id} ${k}${r}`)"
             >

@@ -118,6 +118,7 @@ useKeys((k) => {
 <template>
   <div v-if="view" class="set-ups">
     <PitTabs :here="view.pit ? `pit ${view.pit.id}` : ''" />
+    <h1 class="visually-hidden">Set-ups beside each other</h1>
     <header class="first">
       <div>
         <p v-if="shown.length === 0" class="say">No burn is planned yet.</p>
