@@ -3,7 +3,6 @@ package e2e
 import (
 	"bytes"
 	"fmt"
-	"net/http"
 	"os"
 	"strconv"
 	"strings"
@@ -130,19 +129,7 @@ func TestAPanIsToldEarlyAt600Times(t *testing.T) {
 		if lines.Len() == 0 {
 			return
 		}
-		req, err := http.NewRequest("POST", site+"/api/devices/readings", &lines)
-		if err != nil {
-			t.Fatal(err)
-		}
-		req.Header.Set("Content-Type", "text/csv")
-		req.Header.Set("Authorization", "Bearer "+token)
-		res, err := http.DefaultClient.Do(req)
-		if err != nil {
-			t.Fatal(err)
-		}
-		if res.Body.Close(); res.StatusCode != http.StatusOK {
-			t.Fatalf("the readings are answered with %s", res.Status)
-		}
+		send(t, site, token, &lines)
 	}
 	in := from.Add(30 * time.Minute)
 	play(in.Add(20 * time.Minute))

@@ -70,7 +70,7 @@ func TestTheCatalogueIsKeptAndMended(t *testing.T) {
 		t.Errorf("duck leg is kept among %+v, want it to cook like a belly", products)
 	}
 	// The trial keeps its words, now with what they count as; the next one is offered the measure again.
-	asked, err := s.Trial(t.Context(), 6)
+	asked, err := s.Trial(t.Context(), 7)
 	if err == nil && (asked.Ask.Arms[0].Levels[0] != trial.Level{ID: asked.Ask.Arms[1].Levels[0].ID, Key: "foil",
 		Value: "one turn"} || asked.Ask.Arms[1].Levels[0].Value != "two turns") {
 		t.Errorf("the arms are kept as %+v", asked.Ask.Arms)
@@ -101,7 +101,7 @@ func TestTrialsAreCopiedAndFollowedOn(t *testing.T) {
 	u.see("[data-testid=number-juiciness]", "house")
 	u.click("[data-testid=keep-ask]")
 	u.at("match")
-	next, err := s.Trial(t.Context(), 6)
+	next, err := s.Trial(t.Context(), 7)
 	if err != nil || next.Ask.FollowsID == nil || *next.Ask.FollowsID != 3 {
 		t.Errorf("the next trial follows %v (%v), want trial 3", next.Ask.FollowsID, err)
 	}

@@ -3,6 +3,7 @@ package e2e
 import (
 	"bytes"
 	"fmt"
+	"io"
 	"math"
 	"net/http"
 	"testing"
@@ -21,29 +22,16 @@ func TestAPanTellsWhatTheBoxHolds(t *testing.T) {
 		t.Fatal(err)
 	}
 	in := time.Now().Add(-4 * time.Hour).Truncate(time.Minute)
-	send := func(from, to int) {
+	until := func(from, to int) {
 		t.Helper()
 		var body bytes.Buffer
 		for m := from; m < to; m++ {
 			f := 156 - 96*math.Exp(-float64(m)/60/1.6) + 0.4*math.Sin(float64(13*m))
 			fmt.Fprintf(&body, "%d,water,%s,%.2f,F\n", m+1, in.Add(time.Duration(m)*time.Minute).UTC().Format(time.RFC3339), f)
 		}
-		req, err := http.NewRequest("POST", site+"/api/devices/readings", &body)
-		if err != nil {
-			t.Fatal(err)
-		}
-		req.Header.Set("Content-Type", "text/csv")
-		req.Header.Set("Authorization", "Bearer "+token)
-		res, err := http.DefaultClient.Do(req)
-		if err != nil {
-			t.Fatal(err)
-		}
-		defer res.Body.Close()
-		if res.StatusCode != http.StatusOK {
-			t.Fatalf("the readings are answered with %s", res.Status)
-		}
+		send(t, site, token, &body)
 	}
-	send(0, 20)
+	until(0, 20)
 	u.visit(site, "/pits", "h2", "Warm Box")
 	u.see("[data-testid=last-burn]", "Plan lights before")
 	u.click(`a[aria-label="What it really holds: Warm Box"]`)
@@ -61,7 +49,7 @@ func TestAPanTellsWhatTheBoxHolds(t *testing.T) {
 	u.button("Put it in")
 	u.see("[data-testid=holder-first]", "bend")
 	u.gone("[data-testid=pan-form]")
-	send(20, 230)
+	until(20, 230)
 	u.see("[data-testid=holder-first]", "You can stop now: it settles at 156 F")
 	u.see("[data-testid=holder-second]", "Set the dial to 15")
 	u.see("[data-testid=holder-second]", "for 150 F")
@@ -72,6 +60,24 @@ func TestAPanTellsWhatTheBoxHolds(t *testing.T) {
 	u.see("[data-testid=holder-first]", "At 158 F on the dial it settles at 156 F")
 	u.visit(site, "/trials/5/rest", ".rest-board", "read at another dial")
 	u.whole()
+}
+
+// send brings readings to the barn as a device does.
+func send(t *testing.T, site, token string, lines io.Reader) {
+	t.Helper()
+	req, err := http.NewRequest("POST", site+"/api/devices/readings", lines)
+	if err != nil {
+		t.Fatal(err)
+	}
+	req.Header.Set("Content-Type", "text/csv")
+	req.Header.Set("Authorization", "Bearer "+token)
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if res.Body.Close(); res.StatusCode != http.StatusOK {
+		t.Fatalf("the readings are answered with %s", res.Status)
+	}
 }
 
 // TestAPitBurnsWithoutMeat lights a pit that nothing lies in, feeds it and opens its lid: each

@@ -219,11 +219,28 @@ var rows = []row{
 	{"in_band", "Share of time in the band", "share", ofMiddle(func(r Ran) *float64 { return r.InBand })},
 	{"above", "Time over the band", "min", ofMiddle(func(r Ran) *float64 { return r.AboveMin })},
 	{"dial", "Dial less grate", "dC", func(t Told) *float64 { return t.DialC }},
+	{"peak", "Peak", "C", ofMiddle(func(r Ran) *float64 { return r.PeakC })},
 	{"fall", "Fall in 10 min, after the peak", "dC", ofMiddle(func(r Ran) *float64 { return r.Fall10C })},
 	{"refuel", "Refuel about every", "min", func(t Told) *float64 { return t.RefuelMin }},
+	{"load", "One load keeps it in the band", "min", ofMiddle(func(r Ran) *float64 { return r.LoadAbove })},
+	{"lid", "Back after the lid", "min", afterTheLid},
 	{"fuel", "Fuel an hour", "kg", func(t Told) *float64 { return t.FuelKgH }},
 	{"wet_bulb", "Wet bulb", "C", func(t Told) *float64 { return t.WetBulbC }},
 	{"water", "Water gone an hour", "kg", func(t Told) *float64 { return t.WaterKgH }},
+}
+
+// afterTheLid is the mean time until the pit was back, of the lids after which it was.
+func afterTheLid(t Told) *float64 {
+	var each []float64
+	for _, l := range t.Lids {
+		if l.BackMin != nil {
+			each = append(each, *l.BackMin)
+		}
+	}
+	if len(each) == 0 {
+		return nil
+	}
+	return ptr(stat.Mean(each, nil))
 }
 
 // of puts the means side by side, with the interval that Welch's t gives where both were burned twice.

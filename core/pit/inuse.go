@@ -19,6 +19,7 @@ type InUse struct {
 	FuelKgH   *float64  `json:"fuel_kg_per_h"`
 	WaterKgH  *float64  `json:"water_kg_per_h"`
 	SpreadC   *float64  `json:"spread_c"`
+	MiddleC   *float64  `json:"middle_off_set_c"` // where the pit's own probe usually lies
 	Places    []Spot    `json:"places"`
 }
 
@@ -29,7 +30,7 @@ func Used(j Judged, columns, rows int) InUse {
 		to  **float64
 		get func(Told) *float64
 	}{{&u.FuelKgH, func(t Told) *float64 { return t.FuelKgH }}, {&u.WaterKgH, func(t Told) *float64 { return t.WaterKgH }},
-		{&u.SpreadC, func(t Told) *float64 { return t.SpreadC }}} {
+		{&u.SpreadC, func(t Told) *float64 { return t.SpreadC }}, {&u.MiddleC, ofMiddle(func(r Ran) *float64 { return r.OffC })}} {
 		if v, ok := mean(j.Told, m.get); ok {
 			*m.to = &v
 		}
@@ -46,6 +47,15 @@ func (u *InUse) At(position string) *float64 {
 		return u.Places[i].OffC
 	}
 	return nil
+}
+
+// Over is how far over the middle of the grate a place ran; 0 where nothing tells.
+func (u *InUse) Over(position string) float64 {
+	off := u.At(position)
+	if off == nil || u.MiddleC == nil {
+		return 0
+	}
+	return *off - *u.MiddleC
 }
 
 // Alike are the places within 5 F of set, in the order of the grate.

@@ -65,9 +65,9 @@ type Pit struct {
 	WarmS        float64 // lit until it stands
 	Fuel         string
 	FuelKgH      float64
-	LightingKg   float64 // of fuel, until it stands
-	WoodEveryS   float64 // between additions; 0 is none
-	FuelEveryS   float64 // between pieces of fuel, by its burns; 0 is not known
+	LightingKg   float64    // of fuel, until it stands
+	WoodEveryS   float64    // between additions; 0 is none
+	Used         *pit.InUse // what its burns told of it as it is used; nil is nothing
 	WaterKgH     float64
 	Known        bool // burn rates are the barn's own, not the usual
 }

@@ -21,6 +21,14 @@ type PitPlan struct {
 	Known      bool        `json:"known"`        // from the pit's own burn rate
 }
 
+// fedEvery is how often a pit is fed by its burns, s.
+func fedEvery(p Pit) float64 {
+	if p.Used == nil || p.Used.RefuelMin == nil {
+		return 0
+	}
+	return 60 * *p.Used.RefuelMin
+}
+
 // burnsAt is what a pit burns an hour when it stands at the temperature its
 // rate was taken at; what it loses grows with how much hotter than outside it is.
 const (
@@ -32,7 +40,7 @@ const (
 func (w *work) pits() {
 	for p, pit := range w.in.Pits {
 		var mine []int
-		plan := PitPlan{Pit: p, Known: pit.Known, FuelEveryS: pit.FuelEveryS, Wood: []time.Time{}}
+		plan := PitPlan{Pit: p, Known: pit.Known, FuelEveryS: fedEvery(pit), Wood: []time.Time{}}
 		var smoky time.Time // until when a cut in it is bare
 		for i, c := range w.in.Cuts {
 			if c.Pit != p {

@@ -25,7 +25,7 @@ type Rehearsal struct {
 func (s *Server) registerPits(a *api.Routes, crew, master *gin.RouterGroup) {
 	read(s, a, crew, "/pits", "getPits", pits.List)
 	read(s, a, crew, "/burns", "getBurns", pits.LastBurns)
-	readBy(s, a, crew, "/trials/:id/set-ups", "getSetUps", pits.SetUps)
+	work(s, a, crew, "GET", "/trials/:id/set-ups", "getSetUps", pits.SetUps)
 	own(s, a, master, "PUT", "/pits/:id/set-up", "useSetUp", 200, pits.Use, "pits")
 	own(s, a, crew, "POST", "/pits", "addPit", 201, pits.Add, "pits")
 	own(s, a, crew, "PUT", "/pits/:id/grate", "setGrate", 200, pits.SetGrate, "pits")

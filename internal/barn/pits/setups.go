@@ -52,10 +52,17 @@ type BurnTrace struct {
 	Readings []pit.Elapsed `json:"readings"`
 }
 
+// SetUpsInput asks for a trial of set-ups, read by a band of so much to either side of the set
+// point; 0 is the usual 15 F.
+type SetUpsInput struct {
+	barn.ByID
+	BandC float64 `form:"band_c" binding:"min=0,max=50"`
+}
+
 // SetUps reads a trial of set-ups.
-func SetUps(ctx context.Context, b *barn.Barn, id int64) (SetUpsView, error) {
-	v := SetUpsView{TrialID: id, SetUps: []SetUpView{}, Pairs: []pit.Comparison{}}
-	t, err := b.Store.Trial(ctx, id)
+func SetUps(ctx context.Context, b *barn.Barn, in *SetUpsInput) (SetUpsView, error) {
+	v := SetUpsView{TrialID: in.ID, SetUps: []SetUpView{}, Pairs: []pit.Comparison{}}
+	t, err := b.Store.Trial(ctx, in.ID)
 	if err != nil {
 		return v, err
 	}
@@ -65,6 +72,9 @@ func SetUps(ctx context.Context, b *barn.Barn, id int64) (SetUpsView, error) {
 	read, err := ReadSetUps(ctx, b.Store, t)
 	if err != nil {
 		return v, err
+	}
+	for i := range read.read {
+		read.read[i].BandC = in.BandC
 	}
 	v.Pit = read.Pit
 	if v.Pit != nil && v.Pit.Used != nil {

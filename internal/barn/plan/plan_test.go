@@ -82,10 +82,13 @@ func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
 		t.Errorf("the pit is read as %+v", pit)
 	}
 	// Its burns with the trough say when it is lit, and how long a split lasts.
-	if lead := pit.WarmS / 60; math.Mod(lead, 5) != 0 || pit.FuelEveryS < 900 || pit.FuelEveryS > 2400 {
-		t.Errorf("by its burns it is lit %g min before and fed every %g s", lead, pit.FuelEveryS)
+	if lead := pit.WarmS / 60; math.Mod(lead, 5) != 0 || pit.Used == nil || *pit.Used.RefuelMin < 15 || *pit.Used.RefuelMin > 40 {
+		t.Errorf("by its burns it is lit %g min before and used as %+v", lead, pit.Used)
 	}
 	for _, c := range in.Cuts {
+		if over := pit.Used.Over(c.Position); c.OffsetC != over || c.Position[0] == 'A' && over <= 0 {
+			t.Errorf("%s at %s is planned %g C over the pit's middle, want %g", c.Name, c.Position, c.OffsetC, over)
+		}
 		tag := in.Arms[c.Arm].Tag
 		if want := map[string]int{"PAPER": 8, "BARE": 8, "PAN": 0}[tag]; len(c.House) != want {
 			t.Errorf("%s in %s is reckoned from %d cooks of the barn, want %d", c.Name, tag, len(c.House), want)

@@ -3334,6 +3334,8 @@ export interface components {
             last: string;
             /** Format: double */
             lead_min: number | null;
+            /** Format: double */
+            middle_off_set_c: number | null;
             name: string;
             places: components["schemas"]["Spot"][];
             /** Format: double */
@@ -9560,7 +9562,9 @@ export interface operations {
     };
     getSetUps: {
         parameters: {
-            query?: never;
+            query?: {
+                band_c?: number;
+            };
             header?: never;
             path: {
                 id: number;

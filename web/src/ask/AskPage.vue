@@ -286,7 +286,7 @@ async function keep() {
         <div v-if="!frame && from === 0" class="row templates" role="group" aria-label="Usual questions">
           <span class="soot small">A usual question</span>
           <Button
-            v-for="t in catalogue?.templates"
+            v-for="t in catalogue?.templates.filter((x) => x.ask.kind === ask.kind)"
             :key="t.key"
             :label="t.ask.question"
             size="small"

@@ -43,6 +43,11 @@ function cost(o: Offer): string {
 <template>
   <div class="reading" aria-live="polite">
     <h2 data-testid="can-answer">{{ reading?.can_answer ?? 'Reading the ask' }}</h2>
+    <p v-if="ask.kind" class="small" data-testid="burns-tell">
+      It tells how soon each set-up is hot, how far the grate lies apart, how long it stays in the band, how long a
+      piece of fuel holds it, and what each is good for. With one burn of each, the day cannot be told apart from the
+      set-up; with two of each, every difference comes with an interval.
+    </p>
     <FindingList :findings="findings" :shut="shut" @mend="(m: Mend, finding: string) => mend(finding, m.do)" />
 
     <template v-for="kind in kinds" :key="kind">

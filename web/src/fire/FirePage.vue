@@ -32,6 +32,7 @@ import SoFarStrip from './SoFarStrip.vue'
 import { useTraces, useView } from './view'
 
 // What is opened by a hand comes when it is.
+const LeftInPits = defineAsyncComponent(() => import('../rest/LeftInPits.vue'))
 const LogImport = defineAsyncComponent(() => import('./LogImport.vue'))
 const ProbeDialog = defineAsyncComponent(() => import('./ProbeDialog.vue'))
 const WaysOut = defineAsyncComponent(() => import('./WaysOut.vue'))
@@ -233,6 +234,7 @@ async function imported() {
       </p>
       <ReadingsTable v-if="traces && hasLog" :cook="cook" :traces="traces" :view="view" />
       <BurnSoFar v-if="trial.ask.kind === 'set-ups'" :cook="cook" />
+      <div v-if="trial.ask.kind === 'set-ups'" class="page"><LeftInPits :cook="cook" /></div>
       <OutlookStrip v-if="!shut" :cook="cook" />
       <SoFarStrip v-if="until === null && traces" :cook="cook" />
       <SafetyStrip v-if="until === null && !shut" :cook="cook" />

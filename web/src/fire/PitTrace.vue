@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Event, Trace } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
-import { degrees } from '../ui/units'
+import { degrees, toC } from '../ui/units'
 import FlagMark from './FlagMark.vue'
 import { flagsOf, type PitLane } from './lanes'
 import { pointsOf, tracePath } from './scale'
@@ -59,6 +59,13 @@ const paths = computed(() =>
 const flags = computed(() =>
   flagsOf(props.lane.events, props.x, props.width).map((f) => ({ ...f, nudge: f.nudge + 24 * f.row })),
 )
+/** A lane that has the screen to itself has a scale. */
+const tall = computed(() => {
+  if (props.height < 180) return []
+  const out: number[] = []
+  for (let f = 50; f <= 600; f += 50) out.push(toC(f))
+  return out.filter((c) => y(c) > 14 && y(c) < props.height - 30 && Math.abs(y(c) - y(line.value)) > 16)
+})
 const line = computed(() => props.lane.set?.c ?? holdC)
 </script>
 
@@ -79,6 +86,7 @@ const line = computed(() => props.lane.set?.c ?? holdC)
       />
     </g>
     <path v-if="!bands.length" :d="`M36 ${y(line)}H${width}`" stroke="var(--edge)" stroke-dasharray="5 4" />
+    <text v-for="c in tall" :key="c" x="4" :y="y(c) + 5" class="axis">{{ degrees(c) }}</text>
     <text x="4" :y="y(line) + 5" class="axis">{{ degrees(line) }}</text>
     <path v-for="p in paths" :key="p.id" class="trace" :d="p.d" :stroke-dasharray="p.dash" :stroke-width="p.wide" />
     <FlagMark

@@ -10,6 +10,7 @@ const {
   traces,
   told,
   setC,
+  bandC = 15 / 1.8,
   minutes,
   high = 0,
   place = -1,
@@ -19,6 +20,7 @@ const {
   traces: BurnTrace[]
   told: Told | null
   setC: number
+  bandC?: number // to either side; the usual is 15 F
   minutes: number // of the axis
   high?: number // C, that the scale reaches at least
   place?: number // of the arm; without one it is drawn in ink
@@ -32,7 +34,6 @@ const right = computed(() => Math.max(left + 40, width.value - 82))
 const top = 10
 const foot = computed(() => (axis ? 24 : 4))
 const base = computed(() => height - foot.value)
-const bandC = 15 / 1.8
 const colour = computed(() => (place < 0 ? 'var(--ink)' : `var(--arm${place + 1})`))
 const all = computed(() => traces.flatMap((t) => t.readings.map((r) => r.c)))
 // What counts is near the set point: far under it the scale is squeezed, and the brackets stand there.

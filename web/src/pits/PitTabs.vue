@@ -57,6 +57,7 @@ a {
   display: flex;
   flex-direction: column;
   justify-content: center;
+  flex: none;
   min-width: 150px;
   padding: 3px 16px;
   border-right: var(--line) solid var(--grain);

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
+import Select from 'primevue/select'
 import SelectButton from 'primevue/selectbutton'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -25,9 +26,20 @@ const { isPitmaster } = useSession()
 const { run, busy, problem } = useAct()
 const router = useRouter()
 const client = useQueryClient()
+/** To either side of the set point, C; 0 is the usual. What is settled is settled by the usual. */
+const band = ref(0)
+const bands = computed(() =>
+  [5, 10, 0, 25, 40].map((f) => ({ label: `±${difference((f || 15) / 1.8)}`, value: f / 1.8 })),
+)
 const { data: view } = useQuery({
-  queryKey: computed(() => ['set-ups', trial.value.id]),
-  queryFn: () => ok(api.GET('/api/trials/{id}/set-ups', { params: { path: { id: trial.value.id } } })),
+  queryKey: computed(() => ['set-ups', trial.value.id, band.value]),
+  queryFn: () =>
+    ok(
+      api.GET('/api/trials/{id}/set-ups', {
+        params: { path: { id: trial.value.id }, query: { band_c: band.value } },
+      }),
+    ),
+  placeholderData: (was) => was,
   refetchInterval: computed(() => (shut.value ? false : 20_000)),
 })
 const { data: kept } = useQuery({
@@ -189,6 +201,7 @@ useKeys((k) => {
             :traces="burnOf(s)!.traces"
             :told="burnOf(s)!.told"
             :set-c="burnOf(s)!.set_point_c"
+            :band-c="band || 15 / 1.8"
             :minutes="minutes"
             :high="high"
             :place="place(s)"
@@ -235,7 +248,18 @@ useKeys((k) => {
         <table v-if="pair" data-testid="set-up-numbers">
           <thead>
             <tr>
-              <th>From lit to {{ fixed(pair.span_min, 0) }} min</th>
+              <th>
+                From lit to {{ fixed(pair.span_min, 0) }} min
+                <Select
+                  v-model="band"
+                  :options="bands"
+                  option-label="label"
+                  option-value="value"
+                  size="small"
+                  aria-label="Band to either side of the set point"
+                  class="no-print"
+                />
+              </th>
               <th v-for="s in shown" :key="s.arm_id" class="right">
                 <span class="row nowrap ends"><ArmToken :place="place(s)" :size="20" /> {{ s.tag }}</span>
               </th>
