@@ -123,10 +123,14 @@ func TestUsualQuestionsCanBeAnswered(t *testing.T) {
 	u.visit(site, "/trials/new", "h2", "What is varied")
 	u.find("[data-testid=template-wrap]")
 	for _, x := range trial.Templates {
+		if x.Ask.Kind == trial.OfSetUps {
+			u.button("Set-ups of a pit, without meat")
+		}
 		u.click("[data-testid=template-" + x.Key + "]")
 		u.see("[data-testid=can-answer]", "It can answer")
-		unit := string(x.Ask.Factors[0].SetOn)
-		u.see("h3", unit+"s an arm can find")
+		if x.Ask.Kind == trial.OfMeat {
+			u.see("h3", string(x.Ask.Factors[0].SetOn)+"s an arm can find")
+		}
 		if got := u.find("#question").MustProperty("value").Str(); got != x.Ask.Question {
 			t.Errorf("%s asks %q, want %q", x.Key, got, x.Ask.Question)
 		}
