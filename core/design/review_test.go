@@ -265,7 +265,8 @@ func TestPlacesThatBurnHotterAreSaid(t *testing.T) {
 }
 
 func TestPlacesNearSetAreDealtFirst(t *testing.T) {
-	run := Run{CookID: 1, Cook: "day 1", PitRunID: 1, Pit: "Brick Pit", Columns: 4, Rows: 3, Alike: []string{"B1", "B2", "C1", "C2", "C3", "D1"}}
+	run := Run{CookID: 1, Cook: "day 1", PitRunID: 1, Pit: "Brick Pit", Columns: 4, Rows: 3,
+		Alike: []string{"B1", "B2", "C1", "C2", "C3", "D1"}}
 	for seed := range uint64(20) {
 		got, ok := DrawPositions(2, hangers(3), []Run{run}, DealingOf(sound()), rand.New(rand.NewPCG(seed, 1)))
 		if !ok || len(got) != 6 {

@@ -100,7 +100,8 @@ type ActRow struct {
 
 // rows are the acts, in the order of a cook; pads are shown in this order.
 var rows = []ActRow{
-	{Act: Lit, Name: "Lit", Letter: "F", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"with", "pieces", "unlit", "weight"}, Minutes: 20, Caution: coals},
+	{Act: Lit, Name: "Lit", Letter: "F", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"with", "pieces", "unlit", "weight"},
+		Minutes: 20, Caution: coals},
 	{Act: On, Name: "On", Letter: "O", Pad: PadFirst, Group: ToMeat, Says: []string{"out_min", "lies", "to"}, Begins: "smoke", Minutes: 3,
 		PerCut: 1},
 	{Act: Spritz, Name: "Spritz", Letter: "S", Pad: PadFirst, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 0.5,

@@ -199,7 +199,8 @@ func Fields() []FieldRow {
 	out := []FieldRow{
 		wrap, {Name: "with", Label: "With what", Typed: true}, {Name: "parcel", Label: "In with it"},
 		{Name: "amount", Label: "How much", Hint: "1/2 cup", Typed: true},
-		{Name: "pieces", Label: "How many", Numbers: []int{1, 2, 3, 4, 6, 8, 12}}, {Name: "unlit", Label: "Unlit beside them", Numbers: []int{10, 20, 40, 60, 80}},
+		{Name: "pieces", Label: "How many", Numbers: []int{1, 2, 3, 4, 6, 8, 12}},
+		{Name: "unlit", Label: "Unlit beside them", Numbers: []int{10, 20, 40, 60, 80}},
 		{Name: "weight", Label: "Weight of it all", Hint: "2 lb", Typed: true, Mass: true}, {Name: "damper", Label: "Vent"},
 		{Name: "open", Label: "Open, %", Numbers: []int{0, 25, 50, 75, 100}}, {Name: "read", Label: "Reads", Hint: "203 F", Typed: true, Heat: true},
 		{Name: "place", Label: "Where", Words: Places, Keys: Places}, words("feel", "Feels", Feel("").Values()), words("of", "Of", SpotOf("").Values()), words("look", "Bark is", Look("").Values()),

@@ -57,7 +57,8 @@ func TestTheMapGivesEveryPlaceItsHeat(t *testing.T) {
 }
 
 func TestPointsAreKnownByName(t *testing.T) {
-	for point, want := range map[string]Place{"dial": Dial, "wet bulb": WetBulb, "fire end": Grate, "": Grate, "C2": Grate, "under the hook": Grate} {
+	for point, want := range map[string]Place{"dial": Dial, "wet bulb": WetBulb, "fire end": Grate, "": Grate, "C2": Grate,
+		"under the hook": Grate} {
 		if got := PlaceOf(point); got != want {
 			t.Errorf("a probe at %q measures the %s", point, got)
 		}

@@ -24,8 +24,9 @@ func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
 			"BARE is to smoke at 275 F", "Smoke it at the pit's set point"},
 		"small holder": {func(in *Input) { in.Holders[0].Capacity = 3 }, HolderFull, "Warm Box takes 3 cuts and is to hold 4",
 			"second holder"},
-		"holder not read":   {func(in *Input) { in.Holders[0].FloorC = 60 }, NotRead, "Warm Box is to hold PAPER and BARE at {C:", "covered pan"},
-		"hold on the clock": {func(in *Input) { in.Holders[0].FloorC = 60 }, NotRead, "of the hold count on the clock after cooking", "covered pan"},
+		"holder not read": {func(in *Input) { in.Holders[0].FloorC = 60 }, NotRead, "Warm Box is to hold PAPER and BARE at {C:", "covered pan"},
+		"hold on the clock": {func(in *Input) { in.Holders[0].FloorC = 60 }, NotRead, "of the hold count on the clock after cooking",
+			"covered pan"},
 		"low hold, read": {func(in *Input) {
 			in.Holders[0].FloorC = 60
 			in.Holders[0].Known = []pit.Known{{Saved: in.Serve.AddDate(0, -1, 0), Months: 6, DialC: 66, SettlesC: 58, RippleC: 2}}

@@ -68,7 +68,8 @@ var facts = []factRow{
 		[]trial.Role{trial.WaterPan, trial.SmokerSetUp}, []trial.Role{trial.WaterPan}},
 	{LidOpenings, "Lid opened", "%s's lid was opened more often by %s", "", 3, "three times in a cook", []trial.Role{trial.Spritz, trial.Mop}, nil},
 	{FridgeToPit, "Out of the fridge", "%s stood out of the fridge longer by %s", "min", 20, "twenty minutes", nil, nil},
-	{WetBulb, "Wet bulb in the pit", "%s's pit was wetter: its wet bulb read higher by %s", "dC", 3, "what a wick that dries by half reads off",
+	{WetBulb, "Wet bulb in the pit", "%s's pit was wetter: its wet bulb read higher by %s", "dC", 3,
+		"what a wick that dries by half reads off",
 		[]trial.Role{trial.WaterPan, trial.SmokerSetUp, trial.PitTemperature}, []trial.Role{trial.WaterPan}},
 	{Air, "Air", "%s cooked in warmer air by %s", "dC", 8, "a change of weather", nil, nil},
 }

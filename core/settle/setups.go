@@ -10,7 +10,8 @@ import (
 
 // NoSetUps is the reading of set-ups of which fewer than two tell anything.
 func NoSetUps() Result {
-	return Result{Rules: Rules, Headline: "Fewer than two set-ups have a burn that tells something.", Rows: []Row{}, Delivered: []DeliveredFact{}, Limits: []Limit{},
+	return Result{Rules: Rules, Headline: "Fewer than two set-ups have a burn that tells something.", Rows: []Row{},
+		Delivered: []DeliveredFact{}, Limits: []Limit{},
 		NotCovered: "Not covered: anything."}
 }
 

@@ -39,7 +39,8 @@ func (c *checker) kind(a Ask) {
 	case OfSetUps:
 		for i, f := range a.Factors {
 			if f.SetOn != UnitPitRun {
-				c.Add(fmt.Sprintf("factors[%d].set_on", i), fmt.Sprintf("%s is set on a %s", f.Name, f.SetOn), "vary what is set on a pit run; a burn has no cuts")
+				c.Add(fmt.Sprintf("factors[%d].set_on", i), fmt.Sprintf("%s is set on a %s", f.Name, f.SetOn),
+					"vary what is set on a pit run; a burn has no cuts")
 			}
 		}
 	default:

@@ -151,7 +151,8 @@ func TestClockRunsAtItsOwnRate(t *testing.T) {
 }
 
 func TestATrialOfSetUpsNeedsNoMeat(t *testing.T) {
-	a := Ask{Kind: OfSetUps, Question: "What does the trough do?", Product: "lamb", Factors: []Factor{{Name: "water pan", Kind: Categorical, SetOn: UnitPitRun}},
+	a := Ask{Kind: OfSetUps, Question: "What does the trough do?", Product: "lamb",
+		Factors:  []Factor{{Name: "water pan", Kind: Categorical, SetOn: UnitPitRun}},
 		Arms:     []Arm{{Tag: "TROUGH", Levels: Levels("water"), Control: true}, {Tag: "DRY", Levels: Levels("none")}},
 		Outcomes: []Chosen{{Key: Overall, SmallestDifference: 0.5}}, Allergens: []string{"milk"}}.Tidy()
 	if err := a.Check(); err != nil {
@@ -183,7 +184,8 @@ func TestATrialOfSetUpsHasFourSteps(t *testing.T) {
 		want []string
 		here Step
 	}{
-		{func() {}, []string{"ask: 2 set-ups ", "plan: 0 burns a burn of every set-up", "fire: not lit every burn lit, a probe on the grate in every burn",
+		{func() {}, []string{"ask: 2 set-ups ", "plan: 0 burns a burn of every set-up",
+			"fire: not lit every burn lit, a probe on the grate in every burn",
 			"settle: not settled the trial ended"}, StepPlan},
 		{func() { p.Burns, p.ArmsBurning, p.BurnsLit, p.BurnsRead = 2, 2, 1, 1 }, []string{"ask: 2 set-ups ", "plan: 2 burns ",
 			"fire: 1 of 2 burns lit every burn lit, a probe on the grate in every burn", "settle: not settled the trial ended"}, StepFire},

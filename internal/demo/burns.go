@@ -70,7 +70,8 @@ func (d *seeder) brickPit(now time.Time) {
 	d.importBurns(log.Bytes(), times)
 	d.do(func() error { return d.store.End(d.ctx, d.people["Odalys"], id, "its burns were read") })
 	d.do(func() error {
-		act := &barn.Act{Store: d.store, Who: store.Person{ID: d.people["Odalys"], Name: "Odalys", Role: store.Pitmaster}, Now: func() time.Time { return now }}
+		act := &barn.Act{Store: d.store, Who: store.Person{ID: d.people["Odalys"], Name: "Odalys", Role: store.Pitmaster},
+			Now: func() time.Time { return now }}
 		in := barn.With[pits.UseInput]{ByID: barn.ByID{ID: d.pits["Brick Pit"]}, Body: pits.UseInput{ArmID: arms[0]}}
 		_, err := pits.Use(d.ctx, act, &in)
 		return err
@@ -105,7 +106,8 @@ func (d *seeder) logBurn(b dryBurn, run store.PitRun, lit time.Time) {
 		d.do(func() (err error) { to.Detail, err = detail.Tidy(act); return err })
 		d.press(d.presses, "Joren", act, at, "", to)
 	}
-	log(logbook.Note, lit.Add(-5*time.Minute), store.Event{CookID: &run.CookID}, logbook.Detail{Air: fmt.Sprintf("%g F", b.air), Wind: "breeze"})
+	log(logbook.Note, lit.Add(-5*time.Minute), store.Event{CookID: &run.CookID},
+		logbook.Detail{Air: fmt.Sprintf("%g F", b.air), Wind: "breeze"})
 	if b.water != "" {
 		log(logbook.Water, lit, pit, logbook.Detail{With: "water", Amount: b.water})
 	}

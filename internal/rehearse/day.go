@@ -166,7 +166,8 @@ func (d *day) happened(b *standin.Barn, rows []store.Event) []standin.Event {
 // doing are the acts that change the simulated barn.
 var doing = map[logbook.Act]string{
 	logbook.On: "on", logbook.Wrap: "wrap", logbook.Unwrap: "unwrap", logbook.Spritz: "spritz", logbook.Pull: "pull", logbook.Hold: "hold",
-	logbook.Lit: "light", logbook.Lid: "lid", logbook.Fuel: "fuel", logbook.Set: "set", logbook.Move: "move", logbook.Fry: "fry", logbook.Sear: "torch",
+	logbook.Lit: "light", logbook.Lid: "lid", logbook.Fuel: "fuel", logbook.Set: "set", logbook.Move: "move", logbook.Fry: "fry",
+	logbook.Sear:  "torch",
 	logbook.Torch: "torch",
 	logbook.Broil: "torch", logbook.Chill: "chill",
 }

@@ -61,13 +61,16 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	why := barn.Why{Why: "it was wrong"}
 	now := time.Now().Add(-time.Minute)
 	body := map[string]any{
-		"POST /api/trials/:id/cooks":    plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"POST /api/trials/:id/cooks": plan.PlanInput{ServeAt: time.Now(),
+			Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
 		"POST /api/trials/:id/burns":    plan.BurnsInput{PitID: cook.Runs[0].PitID, SetPoint: "250 F", LitAt: time.Now(), Hours: 2, Each: 1},
 		"PUT /api/cooks/:id/burn":       plan.PlannedBurn{PitID: cook.Runs[0].PitID, SetPoint: "250 F", LitAt: time.Now(), Hours: 2},
 		"POST /api/cooks/:id/burn/void": why,
 		"PUT /api/cooks/:id/meal":       plan.MealInput{ServeAt: time.Now().Add(time.Hour)},
-		"PUT /api/cooks/:id":            plan.PlanInput{ServeAt: time.Now(), Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
-		"POST /api/trials/:id/cuts":     match.CutInput{Name: "9L"}, "PUT /api/cuts/:id": match.CutInput{Name: "9L"}, "POST /api/cuts/:id/void": why,
+		"PUT /api/cooks/:id": plan.PlanInput{ServeAt: time.Now(),
+			Runs: []plan.RunInput{{PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}},
+		"POST /api/trials/:id/cuts": match.CutInput{Name: "9L"}, "PUT /api/cuts/:id": match.CutInput{Name: "9L"},
+		"POST /api/cuts/:id/void":       why,
 		"POST /api/cooks/:id/due/later": plan.Later{Task: "wood 1", Minutes: 5},
 		"PUT /api/trials/:id/meat":      gate.MeatInput{TrialMeat: meat(safety.Poultry, safety.Intact)}, "POST /api/cuts/:id/gate-reason": why,
 		"POST /api/trials/:id/allotment": match.DrawInput{Why: "again"}, "POST /api/trials/:id/allotment/back": match.BackInput{DrawID: 1},

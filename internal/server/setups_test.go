@@ -25,8 +25,9 @@ import (
 
 // troughAsk asks what a trough does.
 func troughAsk() trial.Ask {
-	return trial.Ask{Kind: trial.OfSetUps, Question: "What does the trough do?", Factors: []trial.Factor{{Name: "water pan", Kind: trial.Categorical, SetOn: trial.UnitPitRun}},
-		Arms: []trial.Arm{{Tag: "TROUGH", Levels: trial.Levels("water"), Control: true}, {Tag: "DRY", Levels: trial.Levels("none")}}}
+	return trial.Ask{Kind: trial.OfSetUps, Question: "What does the trough do?",
+		Factors: []trial.Factor{{Name: "water pan", Kind: trial.Categorical, SetOn: trial.UnitPitRun}},
+		Arms:    []trial.Arm{{Tag: "TROUGH", Levels: trial.Levels("water"), Control: true}, {Tag: "DRY", Levels: trial.Levels("none")}}}
 }
 
 // burnsLog is the file of a logger that lay in a pit over two burns: with spread 4 C to both
@@ -41,7 +42,8 @@ func burnsLog(lit ...time.Time) []byte {
 			if since := float64(m) - 50; since > 0 && since < 20 {
 				c += 9 * math.Sin(math.Pi*since/20)
 			}
-			fmt.Fprintf(&b, "%s,%.1f,%.1f,%.1f,%.1f\n", at.Add(time.Duration(m)*time.Minute).UTC().Format("2006-01-02T15:04:05Z"), c+spread, c, c-spread, c+15)
+			fmt.Fprintf(&b, "%s,%.1f,%.1f,%.1f,%.1f\n", at.Add(time.Duration(m)*time.Minute).UTC().Format("2006-01-02T15:04:05Z"), c+spread, c,
+				c-spread, c+15)
 		}
 	}
 	return b.Bytes()
@@ -54,7 +56,8 @@ func (h hand) burned(t *testing.T) (v trials.TrialView, lit []time.Time, pitID i
 	h.must("POST", "/api/pits", barn.NamedInput{Name: "Brick Pit"}, 201, &p)
 	h.must("POST", "/api/trials", troughAsk(), 201, &v)
 	first := time.Now().Add(-50 * time.Hour).Truncate(time.Minute)
-	h.must("POST", fmt.Sprintf("/api/trials/%d/burns", v.ID), plan.BurnsInput{PitID: p.ID, SetPoint: "250 F", LitAt: first, Hours: 1.5, Each: 1}, 201, &v)
+	h.must("POST", fmt.Sprintf("/api/trials/%d/burns", v.ID), plan.BurnsInput{PitID: p.ID, SetPoint: "250 F", LitAt: first, Hours: 1.5,
+		Each: 1}, 201, &v)
 	for i, k := range v.Cooks {
 		at := first.AddDate(0, 0, i)
 		lit = append(lit, at)
@@ -62,7 +65,8 @@ func (h hand) burned(t *testing.T) (v trials.TrialView, lit []time.Time, pitID i
 			act    logbook.Act
 			after  time.Duration
 			detail logbook.Detail
-		}{{logbook.Lit, 0, logbook.Detail{Weight: "10 lb"}}, {logbook.Fuel, 50 * time.Minute, logbook.Detail{With: "split", Pieces: 1, Weight: "2 lb"}},
+		}{{logbook.Lit, 0, logbook.Detail{Weight: "10 lb"}}, {logbook.Fuel, 50 * time.Minute,
+			logbook.Detail{With: "split", Pieces: 1, Weight: "2 lb"}},
 			{logbook.Water, time.Minute, logbook.Detail{Amount: "2 l"}}} {
 			when := at.Add(e.after)
 			h.must("POST", fmt.Sprintf("/api/cooks/%d/events", k.ID), fire.EventInput{Act: e.act, At: &when, Detail: e.detail,
@@ -149,11 +153,13 @@ func TestSetUpsAreBurnedAndSettled(t *testing.T) {
 	if got := again.Columns[3].Target; got.Point != "dial" || *got.PitRunID != v.Cooks[1].Runs[0].ID {
 		t.Errorf("what a column measures in this pit is forgotten: %+v", got)
 	}
-	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/left", v.Cooks[0].ID), rest.LeftInput{PitRunID: run, What: "water", Amount: "500 ml"}, 200, nil)
+	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/left", v.Cooks[0].ID), rest.LeftInput{PitRunID: run, What: "water", Amount: "500 ml"}, 200,
+		nil)
 	odalys.must("POST", end, barn.Why{Why: "its burns were read"}, 200, &v)
 	var kept settle.View
 	odalys.must("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 200, &kept)
-	if !strings.Contains(kept.Headline, "TROUGH: ") || !strings.Contains(kept.Headline, "DRY: ") || len(kept.SetUps) != 1 || kept.RestsOn != "Rests on 1 burn of TROUGH and 1 burn of DRY in the Brick Pit." {
+	if !strings.Contains(kept.Headline, "TROUGH: ") || !strings.Contains(kept.Headline, "DRY: ") || len(kept.SetUps) != 1 ||
+		kept.RestsOn != "Rests on 1 burn of TROUGH and 1 burn of DRY in the Brick Pit." {
 		t.Errorf("it settles as %q, %q", kept.Headline, kept.RestsOn)
 	}
 	var lines []trials.TrialLine
@@ -224,7 +230,8 @@ func TestBurnsArePlannedChangedAndTakenOut(t *testing.T) {
 	coming := v.Cooks[5]
 	change := plan.PlannedBurn{ArmID: v.Ask.Arms[0].ID, PitID: pitID, SetPoint: "275 F", LitAt: in.LitAt.AddDate(0, 0, 9), Hours: 1}
 	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d/burn", coming.ID), change, 200, &v)
-	if r := v.Cooks[5].Runs[0]; *r.ArmID != change.ArmID || r.SetPointTyped != "275 F" || !r.LitAt.Equal(change.LitAt.Truncate(time.Microsecond)) {
+	if r := v.Cooks[5].Runs[0]; *r.ArmID != change.ArmID || r.SetPointTyped != "275 F" ||
+		!r.LitAt.Equal(change.LitAt.Truncate(time.Microsecond)) {
 		t.Errorf("the burn is now %+v", r)
 	}
 	odalys.refused("PUT", fmt.Sprintf("/api/cooks/%d/burn", v.Cooks[0].ID), change, 409, "lit")
@@ -233,7 +240,8 @@ func TestBurnsArePlannedChangedAndTakenOut(t *testing.T) {
 	if len(v.Cooks) != 5 {
 		t.Errorf("%d burns are left of 6", len(v.Cooks))
 	}
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan.PlanInput{ServeAt: in.LitAt, Runs: []plan.RunInput{{PitID: pitID, SetPoint: "250 F"}}},
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID),
+		plan.PlanInput{ServeAt: in.LitAt, Runs: []plan.RunInput{{PitID: pitID, SetPoint: "250 F"}}},
 		409, "no meat")
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cuts", v.ID), match.CutInput{Name: "1L"}, 409, "no cuts")
 	ask := v.Ask
@@ -304,14 +312,16 @@ func TestALogAssignsToHolders(t *testing.T) {
 	if got.HolderID == nil || *got.HolderID != box.ID {
 		t.Fatalf("a column of the box's name is guessed as %+v", got)
 	}
-	if status, problem := odalys.upload(logs, data, fire.LogOptions{Outside: "keep", Targets: map[string]store.Target{"Warm Box (F)": got}}, nil); status != 201 {
+	if status, problem := odalys.upload(logs, data, fire.LogOptions{Outside: "keep", Targets: map[string]store.Target{"Warm Box (F)": got}},
+		nil); status != 201 {
 		t.Fatalf("it is answered with %d %+v", status, problem)
 	}
 	if n := b.count("select count(*) from probe_assignments where holder_run_id is not null and voided_at is null"); n != 1 {
 		t.Errorf("%d probes measure the box", n)
 	}
 	none := int64(99)
-	if status, problem := odalys.upload(logs, data, fire.LogOptions{Outside: "keep", Targets: map[string]store.Target{"Warm Box (F)": {HolderID: &none}}},
+	if status, problem := odalys.upload(logs, data, fire.LogOptions{Outside: "keep",
+		Targets: map[string]store.Target{"Warm Box (F)": {HolderID: &none}}},
 		nil); status != 422 || !strings.Contains(problem.Errors[0].Problem, "no holder") {
 		t.Errorf("a holder there is not is answered with %d %+v", status, problem)
 	}

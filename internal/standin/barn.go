@@ -90,7 +90,8 @@ func New(s Script, start time.Time) (*Barn, error) {
 	b := &Barn{script: s, start: start, random: rand.New(rand.NewPCG(s.Seed, 0xba12))}
 	for i, p := range s.Pits {
 		ambient := celsius(p.Ambient, 14)
-		made := &pit{script: p, setC: celsius(p.SetPoint, 121), ambientC: ambient, air: ambient, fuel: kilograms(p.Fuel, 14), handed: math.Inf(-1), random: rand.New(rand.NewPCG(s.Seed, uint64(100+i))),
+		made := &pit{script: p, setC: celsius(p.SetPoint, 121), ambientC: ambient, air: ambient, fuel: kilograms(p.Fuel, 14),
+			handed: math.Inf(-1), random: rand.New(rand.NewPCG(s.Seed, uint64(100+i))),
 			water: kilograms(p.Trough, 0), waterC: ambient, points: rand.New(rand.NewPCG(s.Seed, uint64(500+i)))}
 		for _, sun := range p.Sun {
 			made.sun = append(made.sun, sunny{sun.From.Seconds(), sun.To.Seconds(), sun.Adds})

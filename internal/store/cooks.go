@@ -129,7 +129,8 @@ func (s *Store) SetPit(ctx context.Context, who, id int64, to func(*Pit)) error 
 		p := before
 		to(&p)
 		if _, err := tx.Exec(ctx, `update pits set grate_columns = $2, grate_rows = $3, kind = $4, burn = $5, used = $6, vents = $7,
-			capacity = $8, points = $9 where id = $1`, id, p.GrateColumns, p.GrateRows, p.Kind, p.Burn, p.Used, p.Vents, p.Capacity, p.Points); err != nil {
+			capacity = $8, points = $9 where id = $1`, id, p.GrateColumns, p.GrateRows, p.Kind, p.Burn, p.Used, p.Vents, p.Capacity,
+			p.Points); err != nil {
 			return err
 		}
 		return change(ctx, tx, who, "pit", id, before, p, "")
@@ -164,7 +165,8 @@ func (s *Store) cooks(ctx context.Context, where string, arg any) ([]Cook, error
 	})
 }
 
-const runColumns = `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns, p.grate_rows, p.kind,
+const runColumns = `select r.id, k.id as cook_id, r.pit_id, p.name as pit, r.setup, r.set_point_c, r.set_point_typed, p.grate_columns,
+	p.grate_rows, p.kind,
 	r.arm_id, r.from_at as lit_at, r.to_at as over_at, p.used
 	from pit_runs r join pits p on p.id = r.pit_id join cook_pit_runs cr on cr.pit_run_id = r.id join cooks k on k.id = cr.cook_id `
 
@@ -214,7 +216,8 @@ func writePlan(ctx context.Context, q querier, who, trialID, cookID int64, p Coo
 	for i, r := range p.Runs {
 		if r.ID == 0 {
 			err := q.QueryRow(ctx, `insert into pit_runs (pit_id, setup, set_point_c, set_point_typed, arm_id, from_at, to_at)
-				values ($1, $2, $3, $4, $5, $6, $7) returning id`, r.PitID, r.Setup, r.SetPointC, r.SetPointTyped, r.ArmID, r.LitAt, r.OverAt).Scan(&r.ID)
+				values ($1, $2, $3, $4, $5, $6, $7) returning id`, r.PitID, r.Setup, r.SetPointC, r.SetPointTyped, r.ArmID, r.LitAt,
+				r.OverAt).Scan(&r.ID)
 			if err != nil {
 				return err
 			}
@@ -222,8 +225,10 @@ func writePlan(ctx context.Context, q querier, who, trialID, cookID int64, p Coo
 				return err
 			}
 		} else {
-			tag, err := q.Exec(ctx, `update pit_runs set pit_id = $3, setup = $4, set_point_c = $5, set_point_typed = $6, arm_id = $7, from_at = $8, to_at = $9
-				where id = $2 and exists (select from cook_pit_runs where cook_id = $1 and pit_run_id = $2)`, cookID, r.ID, r.PitID, r.Setup, r.SetPointC,
+			tag, err := q.Exec(ctx, `update pit_runs set pit_id = $3, setup = $4, set_point_c = $5, set_point_typed = $6, arm_id = $7,
+				from_at = $8, to_at = $9
+				where id = $2 and exists (select from cook_pit_runs where cook_id = $1 and pit_run_id = $2)`, cookID, r.ID, r.PitID, r.Setup,
+				r.SetPointC,
 				r.SetPointTyped, r.ArmID, r.LitAt, r.OverAt)
 			if err != nil {
 				return err

@@ -52,7 +52,8 @@ type TrialLine struct {
 
 // TrialLines lists all trials but rehearsals, newest first, with two queries.
 func (s *Store) TrialLines(ctx context.Context) ([]TrialLine, error) {
-	rows, err := s.pool.Query(ctx, `select t.id, t.kind, t.question, t.product, t.revealed_at is not null, v.word, v.headline from trials t left
+	rows, err := s.pool.Query(ctx, `select t.id, t.kind, t.question, t.product, t.revealed_at is not null, v.word,
+		v.headline from trials t left
 		join verdicts v on v.trial_id = t.id
 		where t.rehearses_id is null order by t.created_at desc, t.id desc`)
 	if err != nil {
@@ -121,7 +122,8 @@ func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 }
 
 func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
-	rows, err := q.Query(ctx, `select t.id, t.kind, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut, t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
+	rows, err := q.Query(ctx, `select t.id, t.kind, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut,
+		t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
 		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason,
 		case when t.ended then e.name else '' end, t.rehearses_id, t.whole_bird, t.meat_confirmed_at is not null, t.meat_why,
 		(select coalesce(max(c.id), 0) from changes c where c.subject = 'trial' and c.subject_id = t.id)
@@ -132,7 +134,8 @@ func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	}
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Trial, err error) {
 		a := &t.Ask
-		err = row.Scan(&t.ID, &a.Kind, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Contexts, &a.Hand, &a.Layout,
+		err = row.Scan(&t.ID, &a.Kind, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens,
+			&a.Contexts, &a.Hand, &a.Layout,
 			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason,
 			&t.EndedBy, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy, &t.AskVersion)
 		a.Factors, a.Arms, a.Outcomes = []trial.Factor{}, []trial.Arm{}, []trial.Chosen{}
@@ -204,7 +207,8 @@ func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		err := tx.QueryRow(ctx, `insert into trials (question, product, cut, species, handling, held, allergens, contexts, hand, layout, follows_id, created_by,
 			whole_bird, meat_confirmed_by, meat_confirmed_at, kind)
-			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, case when $14::boolean then $12::bigint end, case when $14 then now() end, $15) returning id`,
+			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, case when $14::boolean then $12::bigint end,
+				case when $14 then now() end, $15) returning id`,
 			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who, a.WholeBird,
 			a.MeatConfirmed, a.Kind).Scan(&id)
 		if err != nil {

@@ -110,7 +110,8 @@ func checkTargets(ctx context.Context, a *barn.Act, in *LogUpload) (map[string]s
 			of, ok = of+1, slices.ContainsFunc(holders, func(h store.Holder) bool { return h.ID == *t.HolderID })
 		}
 		if of != 1 || !ok {
-			return nil, fault.New("targets."+column, "that is no cut or pit of this cook, and no holder", "choose one of the list; a cut needs its pit in Plan first")
+			return nil, fault.New("targets."+column, "that is no cut or pit of this cook, and no holder",
+				"choose one of the list; a cut needs its pit in Plan first")
 		}
 		if len(t.Point) > mostPoint || len(t.Place) > mostPoint {
 			return nil, fault.New("targets."+column, "the point is long", fmt.Sprintf("name it in %d letters", mostPoint))

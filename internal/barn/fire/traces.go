@@ -86,8 +86,9 @@ func TracesOf(ctx context.Context, b *barn.Barn, in *TraceQuery) (Traces, error)
 		if points == nil {
 			points = [][3]float64{}
 		}
-		out.Traces = append(out.Traces, Trace{ProbeID: a.ProbeID, Probe: a.Probe, CutID: a.CutID, PitRunID: a.PitRunID, HolderRunID: a.HolderRunID,
-			Point: a.Point, Points: points})
+		out.Traces = append(out.Traces, Trace{ProbeID: a.ProbeID, Probe: a.Probe, CutID: a.CutID, PitRunID: a.PitRunID,
+			HolderRunID: a.HolderRunID,
+			Point:       a.Point, Points: points})
 	}
 	return out, nil
 }

@@ -124,7 +124,8 @@ func capacityOf(wrong *fault.List, in []store.Load) []store.Load {
 			continue
 		}
 		if l.Piece == "" || len(l.Piece) > 40 || len(l.Way) > 40 {
-			wrong.Add(field+".piece", fmt.Sprintf("%q %q is no piece and way", l.Piece, l.Way), "name the piece, and how it is loaded, in 40 letters each")
+			wrong.Add(field+".piece", fmt.Sprintf("%q %q is no piece and way", l.Piece, l.Way),
+				"name the piece, and how it is loaded, in 40 letters each")
 		}
 		if l.Number < 1 || l.Number > mostLoaded {
 			wrong.Add(field+".number", fmt.Sprintf("%d pieces", l.Number), fmt.Sprintf("give 1 to %d", mostLoaded))

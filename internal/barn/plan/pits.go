@@ -52,7 +52,8 @@ func (p *Planner) pits(ctx context.Context, in *plan.Input, ask trial.Ask, cook 
 			burn, known := burn.Usual(r.Surroundings().Key)
 			out.Name, out.Positions, out.Known = p.Name, takes(p, ask, r.Setup), known
 			out.Used = p.Used
-			out.WarmS, out.Fuel, out.FuelKgH, out.LightingKg, out.WoodEveryS, out.WaterKgH = burn.WarmS, burn.Fuel, burn.FuelKgH, burn.LightingKg, burn.WoodEveryS, burn.WaterKgH
+			out.WarmS, out.Fuel, out.FuelKgH, out.LightingKg, out.WoodEveryS, out.WaterKgH = burn.WarmS, burn.Fuel, burn.FuelKgH, burn.LightingKg,
+				burn.WoodEveryS, burn.WaterKgH
 		}
 		out.Surroundings = r.Surroundings()
 		in.Pits = append(in.Pits, out)

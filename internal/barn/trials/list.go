@@ -46,7 +46,8 @@ func (r *Reader) List(ctx context.Context) ([]TrialLine, error) {
 	}
 	out := make([]TrialLine, len(all))
 	for i, t := range all {
-		out[i] = TrialLine{ID: t.ID, Kind: t.Kind, Question: t.Question, Product: t.Product, Arms: t.Arms, Steps: []trial.StepState{}, Here: trial.StepSettle, Settled: t.Verdict}
+		out[i] = TrialLine{ID: t.ID, Kind: t.Kind, Question: t.Question, Product: t.Product, Arms: t.Arms, Steps: []trial.StepState{},
+			Here: trial.StepSettle, Settled: t.Verdict}
 		if line, ok := fresh[t.ID]; ok {
 			out[i].Settled = &line
 		}

@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import Select from 'primevue/select'
 import SelectButton from 'primevue/selectbutton'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { BurnLine, ComparedRow, SetUpView } from '../api/schema.gen'
+import type { BurnLine, SetUpView } from '../api/schema.gen'
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
@@ -15,10 +14,11 @@ import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { date, dateTime } from '../ui/time'
-import { degrees, difference, fixed, sentence, system, temperature, weight } from '../ui/units'
+import { degrees, sentence, system } from '../ui/units'
 import BurnChart from './BurnChart.vue'
 import HeatMap from './HeatMap.vue'
 import PitTabs from './PitTabs.vue'
+import SetUpNumbers from './SetUpNumbers.vue'
 
 /** Two set-ups of a pit beside each other: what each does, and what it is good for. */
 const { trial, set, shut } = useThisTrial()
@@ -28,9 +28,6 @@ const router = useRouter()
 const client = useQueryClient()
 /** To either side of the set point, C; 0 is the usual. What is settled is settled by the usual. */
 const band = ref(0)
-const bands = computed(() =>
-  [5, 10, 0, 25, 40].map((f) => ({ label: `±${difference((f || 15) / 1.8)}`, value: f / 1.8 })),
-)
 const { data: view } = useQuery({
   queryKey: computed(() => ['set-ups', trial.value.id, band.value]),
   queryFn: () =>
@@ -77,19 +74,6 @@ const high = computed(() =>
     ),
   ),
 )
-function value(r: ComparedRow, v: number | null, sign = false): string {
-  if (v === null) return '–'
-  const lead = sign ? (v > 0 ? '+' : v < 0 ? '−' : '') : ''
-  const a = sign ? Math.abs(v) : v
-  if (r.unit === 'share') return `${lead}${Math.round(100 * a)} %`
-  if (r.unit === 'dC') return `${lead || (v < 0 ? '−' : '')}${difference(Math.abs(a))}`
-  if (r.unit === 'C') return sign ? `${lead}${difference(a)}` : temperature(a)
-  if (r.unit === 'kg') return `${lead}${weight(a)}`
-  return `${lead}${Math.round(a)} ${r.unit}`
-}
-const rows = computed(() => pair.value?.numbers.filter((r) => r.a !== null || r.b !== null) ?? [])
-const interval = (r: ComparedRow) =>
-  r.low_90 === null ? '' : `${value(r, r.low_90, true)} to ${value(r, r.high_90, true)}`
 const good = (s: SetUpView) => (pair.value?.a.tag === s.tag ? pair.value.a : (pair.value?.b ?? s.judged))
 const airs = computed(() => shown.value.flatMap((s) => s.burns.map((b) => b.air_c).filter((c) => c !== null)))
 const weather = computed(() => {
@@ -245,42 +229,7 @@ useKeys((k) => {
     </div>
     <div class="desk lower">
       <section class="board numbers">
-        <table v-if="pair" data-testid="set-up-numbers">
-          <thead>
-            <tr>
-              <th>
-                From lit to {{ fixed(pair.span_min, 0) }} min
-                <Select
-                  v-model="band"
-                  :options="bands"
-                  option-label="label"
-                  option-value="value"
-                  size="small"
-                  aria-label="Band to either side of the set point"
-                  class="no-print"
-                />
-              </th>
-              <th v-for="s in shown" :key="s.arm_id" class="right">
-                <span class="row nowrap ends"><ArmToken :place="place(s)" :size="20" /> {{ s.tag }}</span>
-              </th>
-              <th class="right">{{ pair.a.tag }} less {{ pair.b.tag }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="r in rows" :key="r.key">
-              <td>{{ r.name }}</td>
-              <td class="num right">
-                <b>{{ value(r, r.a) }}</b>
-              </td>
-              <td class="num right">
-                <b>{{ value(r, r.b) }}</b>
-              </td>
-              <td class="num right">
-                {{ value(r, r.difference, true) }} <span v-if="interval(r)" class="small">({{ interval(r) }})</span>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <SetUpNumbers v-if="pair" v-model="band" :pair="pair" :places="shown.map(place)" />
         <p v-else class="soot">Two set-ups stand side by side once each has a burn with a probe on the grate.</p>
       </section>
       <section class="good">
@@ -382,18 +331,6 @@ dd b {
 }
 .numbers {
   padding: 8px 16px;
-}
-.numbers td,
-.numbers th {
-  padding-top: 3px;
-  padding-bottom: 3px;
-}
-.numbers td b {
-  font-size: 17px;
-}
-.ends {
-  justify-content: flex-end;
-  gap: 6px;
 }
 .good {
   background: var(--trough);
