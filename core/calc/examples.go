@@ -1,6 +1,9 @@
 package calc
 
 import (
+	"encoding/json"
+	"strings"
+
 	"whitebarn/core/design"
 	"whitebarn/core/gate"
 	"whitebarn/core/humidity"
@@ -38,6 +41,19 @@ func setUp(tag string, c ...float64) pit.SetUp {
 	}}}}
 }
 
+// ballotRows are three tasters on a square of three arms.
+func ballotRows() (out [][]json.RawMessage) {
+	for _, row := range []string{`"A" "T1" 1 7`, `"B" "T1" 2 6`, `"C" "T1" 3 4`, `"B" "T2" 1 8`, `"C" "T2" 2 5`, `"A" "T2" 3 5`, `"C" "T3" 1 6`,
+		`"A" "T3" 2 6`, `"B" "T3" 3 6`, `"C" "T4" 1 5`, `"B" "T4" 2 7`, `"A" "T4" 3 4`} {
+		var cells []json.RawMessage
+		for _, cell := range strings.Fields(row) {
+			cells = append(cells, json.RawMessage(cell))
+		}
+		out = append(out, cells)
+	}
+	return out
+}
+
 // seasoning is a made-up rub.
 var seasoning = []prep.Line{
 	{Name: "black pepper", G: 113, PriceCents: 980, PackG: 227, Density: 0.47, Allergens: []string{}},
@@ -66,8 +82,22 @@ var examples = map[string]any{
 	"panel.check_codes":  panel.CodesInput{Codes: []string{"417", "862", "305", "123"}, Avoid: []string{"305"}},
 	"panel.check_orders": panel.OrdersInput{Samples: 3, Orders: [][]int{{1, 2, 3}, {2, 3, 1}, {3, 1, 2}, {3, 2, 1}, {1, 3, 2}, {2, 1, 3}}},
 	"panel.count_codes":  panel.CodeRange{From: 100, To: 999},
-	"panel.williams":     panel.WilliamsInput{K: []int{4}},
-	"pit.compare":        pit.CompareInput{A: setUp("TROUGH", 8, 55, 92, 114, 121, 126, 124, 121), B: setUp("DRY", 8, 74, 119, 128, 141, 133, 124, 119)},
+	"panel.agreement": panel.AgreementInput{Scores: [][]*float64{{ptr(6.0), ptr(7.0), ptr(5.0), ptr(8.0)}, {ptr(5.0), ptr(7.0), ptr(6.0), ptr(7.0)},
+		{ptr(8.0), nil, ptr(6.0), ptr(9.0)}}},
+	"panel.forced_choice":       panel.ForcedInput{Method: panel.Triangle, Correct: 7, N: 12},
+	"panel.forced_choice_power": panel.ForcedPowerInput{Method: panel.Triangle, N: 12, D: 2, Alpha: 0.05, Power: 0.8},
+	"panel.least_correct":       panel.LeastInput{Method: panel.Triangle, Alpha: 0.05, N: []int{3, 6, 9, 12}},
+	"panel.penalty": panel.PenaltyInput{Ballots: []panel.JAR{{JAR: ptr(3.0), Liking: ptr(8.0)}, {JAR: ptr(3.0), Liking: ptr(7.0)}, {JAR: ptr(2.0), Liking: ptr(6.0)},
+		{JAR: ptr(2.0), Liking: ptr(5.0)}, {JAR: ptr(3.0), Liking: ptr(8.0)}, {JAR: ptr(4.0), Liking: ptr(7.0)}}},
+	"panel.position":            panel.PositionInput{Columns: []string{"arm", "taster", "position", "score"}, Rows: ballotRows()},
+	"panel.preference":          panel.PreferenceInput{Method: "paired_preference", A: 9, B: 3, None: 1},
+	"panel.probability_correct": panel.ApartInput{Method: panel.Triangle, D: []float64{0.5, 1, 2}},
+	"panel.ranking":             panel.RankingInput{Method: "ranking", Ranks: [][]float64{{1, 2, 3}, {2, 1, 3}, {1, 2.5, 2.5}, {1, 2, 3}}},
+	"panel.reliability": panel.ReliabilityInput{Scores: [][]*float64{{ptr(7.0), ptr(5.0), ptr(6.0)}, {ptr(5.0), ptr(3.0), ptr(5.0)}, {ptr(8.0), ptr(6.0), ptr(6.0)},
+		{ptr(4.0), ptr(3.0), ptr(5.0)}}},
+	"panel.repeatability": panel.RepeatInput{Pairs: [][][2]*float64{{{ptr(6.0), ptr(7.0)}, {ptr(5.0), ptr(5.0)}}, {{ptr(4.0), ptr(6.0)}}}},
+	"panel.williams":      panel.WilliamsInput{K: []int{4}},
+	"pit.compare":         pit.CompareInput{A: setUp("TROUGH", 8, 55, 92, 114, 121, 126, 124, 121), B: setUp("DRY", 8, 74, 119, 128, 141, 133, 124, 119)},
 	"pit.dry_burn": pit.Burn{SetC: 121, FuelKg: 3.2, Traces: []pit.Trace{
 		{Point: "fire end", Place: pit.Grate, Readings: every10(8, 62, 101, 121, 124, 131, 125, 119)},
 		{Point: "middle", Place: pit.Grate, Middle: true, Readings: every10(8, 58, 96, 118, 121, 128, 122, 116)},

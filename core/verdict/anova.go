@@ -172,13 +172,15 @@ func permutations(n int) (out [][]int) {
 	return out
 }
 
-func friedmanOf(table [][]float64) *Friedman {
+// FriedmanOf tests whether columns differ by the ranks within each row of a table; its exact p
+// is over all permutations within rows, nil past ten million. All tied, nothing is told.
+func FriedmanOf(table [][]float64) *Friedman {
 	blocks, arms := float64(len(table)), float64(len(table[0]))
 	out := &Friedman{RankSums: make([]float64, len(table[0])), DF: len(table[0]) - 1}
 	ranks := make([][]float64, len(table))
 	spread := 0.0 // of the ranks within blocks
 	for b, row := range table {
-		ranks[b] = midranks(row)
+		ranks[b] = Midranks(row)
 		for a, r := range ranks[b] {
 			out.RankSums[a] += r
 		}

@@ -101,7 +101,7 @@ func BlocksOf(in BlocksInput) (BlocksResult, error) {
 		}
 	}
 	out.Means = columnMeans(table)
-	out.ANOVA, out.Friedman, out.Paired = anovaOf(table), friedmanOf(table), pairedTests(in.Arms, table)
+	out.ANOVA, out.Friedman, out.Paired = anovaOf(table), FriedmanOf(table), pairedTests(in.Arms, table)
 	return out, nil
 }
 

@@ -93,7 +93,7 @@ func signedRank(d []float64) SignedRank {
 		}
 	}
 	out := SignedRank{NNonzero: len(size), PTwoSided: 1}
-	ranks := midranks(size)
+	ranks := Midranks(size)
 	for i, r := range ranks {
 		if positive[i] {
 			out.WPlus += r
@@ -115,8 +115,8 @@ func signedRank(d []float64) SignedRank {
 	return out
 }
 
-// midranks ranks from 1, equal values sharing the mean of their ranks.
-func midranks(v []float64) []float64 {
+// Midranks ranks from 1, equal values sharing the mean of their ranks.
+func Midranks(v []float64) []float64 {
 	order := make([]int, len(v))
 	for i := range order {
 		order[i] = i
