@@ -95,6 +95,14 @@ func (d *seeder) burning(trialID, cook int64, cuts []hung, today, now time.Time)
 		}
 		d.log("Joren", logbook.Lid, at(after), "", store.Event{PitRunID: &run})
 	}
+	// A wick that is wetted and read by hand, twice.
+	for i, read := range []string{"141 F", "146 F"} {
+		d.do(func() error {
+			detail, err := logbook.Detail{Of: logbook.OfWetBulb, Read: read}.Tidy(logbook.Spot)
+			d.press(d.presses, "Ife", logbook.Spot, at(time.Duration(110+60*i)*time.Minute), "", store.Event{PitRunID: &run, Detail: detail})
+			return err
+		})
+	}
 	d.do(func() error {
 		if err := d.store.Play(d.ctx, cook, true); err != nil {
 			return err
