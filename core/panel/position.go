@@ -76,7 +76,7 @@ func effectOf(ballots []plated, levels [3]int) (out PositionOutput, ok bool) {
 	}
 	for i, to := range []**PositionTerm{&out.Arm, &out.Taster, &out.Position} {
 		without, less := residual(ballots, levels, i)
-		t := PositionTerm{SS: without - whole, DF: rank - less}
+		t := PositionTerm{SS: max(without-whole, 0), DF: rank - less}
 		t.F = t.SS / float64(t.DF) / (whole / float64(out.DF))
 		t.P = distuv.F{D1: float64(t.DF), D2: float64(out.DF)}.Survival(t.F)
 		*to = &t
