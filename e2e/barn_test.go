@@ -55,6 +55,7 @@ func (u user) visit(site, path, selector, words string) {
 // TestEveryStepOpens looks for console errors, failed requests and anything
 // wider than the screen: on a desk by day, on a phone by night.
 func TestEveryStepOpens(t *testing.T) {
+	t.Parallel()
 	words := []string{"What decides", "Are the arms alike?", "Cooks of this trial", "What each arm gets", "Fire", "All weights", "Seats",
 		"Settle"}
 	for _, screen := range []struct {

@@ -119,6 +119,7 @@ func TestTrialsAreCopiedAndFollowedOn(t *testing.T) {
 // TestUsualQuestionsCanBeAnswered opens every template: none has a confound, and
 // each says what its layout could find.
 func TestUsualQuestionsCanBeAnswered(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/new", "h2", "What is varied")
 	u.find("[data-testid=template-wrap]")

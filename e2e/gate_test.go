@@ -68,6 +68,7 @@ func roast(t *testing.T, s *store.Store) []store.Cut {
 }
 
 func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	// The ducks are poultry: no reason helps them.
 	u.visit(site, "/trials/2/rest", "[data-testid=gate]", "No reason opens the table below it")
@@ -154,6 +155,7 @@ func ducksCooked(t *testing.T, s *store.Store) []store.Cut {
 // TestAStoppedCodeIsStruckEverywhere serves a flight, reads 98 F in one cut, and looks
 // at a taster's phone, the carver's key and the pitmaster's table.
 func TestAStoppedCodeIsStruckEverywhere(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	cuts := ducksCooked(t, s)
 	u.visit(site, "/trials/2/rest", "[data-testid=cut-1L] .gate", "No temperature was read in it")

@@ -16,6 +16,7 @@ import (
 // seconds: the page says that it can be stopped hours before it is there, it is saved, and
 // the hold of the night relies on it.
 func TestAPanTellsWhatTheBoxHolds(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	_, token, err := s.NewDevice(t.Context(), 1, "Box logger", nil)
 	if err != nil {

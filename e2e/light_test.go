@@ -67,6 +67,7 @@ func TestPagesAskOnceAndForLittle(t *testing.T) {
 
 // TestPagesComeInPlace sums what moves under a hand while a page comes.
 func TestPagesComeInPlace(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	for _, size := range [][2]int{{1280, 800}, {390, 844}} {
 		u.MustSetViewport(size[0], size[1], 1, size[0] < 600)

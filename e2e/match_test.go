@@ -18,6 +18,7 @@ import (
 // TestMatchIsWorkedByHandAndByKeys walks the bench: weights typed fast, cuts
 // dragged and sent by keys, draws and their history, a finding kept with a word.
 func TestMatchIsWorkedByHandAndByKeys(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	id, arms := bench(t, s, 4, func(int, *store.Cut, *float64) {}, nil)
 	u.visit(site, fmt.Sprintf("/trials/%d/match", id), "h1", "8 shoulders, 4 pairs, 2 arms.")

@@ -39,6 +39,7 @@ func (u user) mend(finding, words string) {
 // TestMistakesOfAnAskAreSaidAndMended sets up each flawed question by hand,
 // reads the sentence, applies a mend with one tap and sees the sentence go.
 func TestMistakesOfAnAskAreSaidAndMended(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	for _, c := range []struct {
 		name           string

@@ -124,7 +124,9 @@ func TestGuestsOpenTheirBallotWithoutACertificate(t *testing.T) {
 
 	u.open(site.URL, "/crew", "[data-testid=guests]")
 	u.fill("#barn-name", "Half a na") // typed, and not saved with it
+	saved := u.MustWaitRequestIdle()
 	u.click("[data-testid=guests] input")
+	saved()
 	u.see("[data-testid=lan]", "http://barn.lan:8081")
 	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.querySelector('[data-testid=guests] input').checked`)); err != nil {
 		t.Fatal("guests are not let in")
