@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"fmt"
+	"strings"
 	"testing"
 	"time"
 
@@ -53,9 +55,39 @@ func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
 	u.click("[data-testid=reveal-sure]")
 	u.at("settle")
 	u.see(".answer", "Codes opened early: the supper was called off.")
+	u.visit(site, "/trials/2/table", "[data-testid=panel-results]", "Nobody tasted every arm.")
 	trial, err := s.Trial(t.Context(), 2)
 	if err != nil || trial.RevealReason != "the supper was called off" {
 		t.Errorf("the record keeps the reason %q (%v)", trial.RevealReason, err)
+	}
+}
+
+// TestThePanelIsHeardByNameAndByNumber reads what five tasters said of a settled trial, and
+// works the means out by hand: each tasted every sample, so they are the means of all scores.
+func TestThePanelIsHeardByNameAndByNumber(t *testing.T) {
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	scores, err := s.Scores(t.Context(), 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var sum, n [2]float64
+	for _, x := range scores[3][trial.Overall] {
+		sum[x.Arm], n[x.Arm] = sum[x.Arm]+x.Value, n[x.Arm]+1
+	}
+	u.visit(site, "/trials/3/table", "[data-testid=panel-results]", "All 5 put PAPER first.")
+	for arm, tag := range []string{"PAPER", "BARE"} {
+		u.see(fmt.Sprintf("[data-testid=heard-overall] [data-mean=%s]", tag), fmt.Sprintf("%.1f", sum[arm]/n[arm]))
+	}
+	u.see("[data-testid=heard-tenderness]", "BARE for Ife.")
+	u.see("[data-testid=panel-trust]", "Flight 4")
+
+	// The crew reads the same means, and nobody's name.
+	tove := open(t, site, "/", 390, 844)
+	tove.signIn("tove")
+	tove.visit(site, "/trials/3/table", "[data-testid=heard-overall]", "Taster 5")
+	tove.see("[data-testid=heard-overall] [data-mean=PAPER]", fmt.Sprintf("%.1f", sum[0]/n[0]))
+	if text := tove.find("[data-testid=panel-results]").MustText(); strings.Contains(text, "Ife") || strings.Contains(text, "Marisol") {
+		t.Errorf("the crew reads who said what: %s", text)
 	}
 }
 

@@ -16,6 +16,7 @@ type Score struct {
 	Arm                 int
 	Value               float64
 	Place               string
+	Position            int // on the taster's plate, from 1; 0 is not known
 }
 
 // CutMean is a cut's mean over tasters and places, and how many ballots are behind it.

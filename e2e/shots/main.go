@@ -80,13 +80,6 @@ const likely = `async () => {
 	return true
 }`
 
-// readAll opens the card on which pieces are read one after the other.
-const readAll = `async () => {
-	document.querySelector('.tabs button').click()
-	await new Promise(r => setTimeout(r, 400))
-	return true
-}`
-
 var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
 	{"ask", "/trials/4/ask", 1280, 800, ""},
@@ -101,9 +94,9 @@ var shots = []shot{
 	{"set-ups", "/trials/6/settle", 1280, 1100, ""},
 	{"fire", "/trials/3/fire", 1280, 800, ""},
 	{"rest", "/trials/5/rest", 1280, 800, ""},
-	{"rest-phone", "/trials/5/rest", 390, 844, readAll},
 	{"yields", "/trials/3/rest", 1280, 800, `() => { const b = document.querySelector('[data-testid=switch]'); b.click(); b.scrollIntoView() }`},
 	{"table", "/trials/2/table", 1280, 800, ""},
+	{"panel", "/trials/3/table", 1280, 1000, ""},
 	{"settle", "/trials/3/settle", 1280, 800, ""},
 	{"guide", "/guide/match", 1280, 800, ""},
 }

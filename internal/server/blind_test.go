@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"whitebarn/core/settle"
+	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/match"
@@ -65,6 +66,7 @@ func TestBlindTasting(t *testing.T) {
 	odalys.refused("PUT", fmt.Sprintf("/api/cuts/%d", ids[0]), match.CutInput{Name: "1L", ArmID: &v.Ask.Arms[1].ID}, 409, "on the table")
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/reveal", v.ID), table.RevealInput{}, 409, "Nothing has been tasted")
 	odalys.refused("GET", fmt.Sprintf("/api/trials/%d/settle", v.ID), nil, 409, "closed")
+	odalys.refused("GET", fmt.Sprintf("/api/trials/%d/panel", v.ID), nil, 409, "closed")
 
 	armOf := map[string]int64{}
 	for _, l := range lines {
@@ -116,6 +118,7 @@ func TestBlindTasting(t *testing.T) {
 	if y := r.Rows[4].Pairs[0].Cooks; y.Word != verdict.Clear || !y.Floored {
 		t.Errorf("three pairs with one yield each are %+v; want clear by the step of the scale", y)
 	}
+	checkPanel(t, odalys, tove, v)
 	odalys.must("GET", key, nil, 200, &lines)
 	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/ask", v.ID), lambAsk(), 409, "codes are open")
 	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/weighings", ids[0]), map[string]string{"stage": "off", "weight": "2 lb",
@@ -198,5 +201,32 @@ func TestSealedScoresOutliveThePowerCut(t *testing.T) {
 	}
 	if !plate.Plates[0].Samples[0].Sealed {
 		t.Error("a sealed sample is open again after the power cut")
+	}
+}
+
+// checkPanel reads what three tasters said: by name to the pitmaster, by number to the crew.
+func checkPanel(t *testing.T, odalys, tove hand, v trials.TrialView) {
+	t.Helper()
+	var named, numbered table.PanelResults
+	odalys.must("GET", fmt.Sprintf("/api/trials/%d/panel", v.ID), nil, 200, &named)
+	tove.must("GET", fmt.Sprintf("/api/trials/%d/panel", v.ID), nil, 200, &numbered)
+	juicy, hidden := named.Attributes[0], numbered.Attributes[0]
+	if juicy.Attribute.Key != trial.Juiciness || juicy.Heard.Said[0] != "All 3 put PAPER first." || math.Abs(*juicy.Heard.Means[0]-8-1.0/3) > 1e-9 {
+		t.Errorf("the panel says %q of %s, with means %v; want PAPER first by 8.33", juicy.Heard.Said, juicy.Attribute.Key, juicy.Heard.Means)
+	}
+	if !named.Named || juicy.Heard.Tasters[0].Taster != v.Tasters[1].Name || *juicy.Heard.Tasters[0].Means[0] != 9 {
+		t.Errorf("the pitmaster reads %+v first; want %s with 9", juicy.Heard.Tasters[0], v.Tasters[1].Name)
+	}
+	if numbered.Named || *hidden.Heard.Means[0] != *juicy.Heard.Means[0] {
+		t.Errorf("the crew reads means %v, named %v; want the same means without names", hidden.Heard.Means, numbered.Named)
+	}
+	text, err := json.Marshal(numbered)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, taster := range v.Tasters {
+		if strings.Contains(string(text), taster.Name) {
+			t.Errorf("the crew reads %s's scores by name", taster.Name)
+		}
 	}
 }

@@ -159,6 +159,9 @@ func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
 	api.Handle(a, crew, "GET", "/flights/:id/key", "getKey", 200, func(c *gin.Context, in *barn.ByID) ([]table.KeyLine, error) {
 		return table.Key(c, s.Barn, who(c), in.ID)
 	})
+	api.Handle(a, crew, "GET", "/trials/:id/panel", "getPanel", 200, func(c *gin.Context, in *barn.ByID) (table.PanelResults, error) {
+		return table.Results(c, s.Barn, who(c), in.ID)
+	})
 	shut := []trials.Part{trials.Ask, trials.Steps, trials.Table}
 	alter(s, a, master, "POST", "/trials/:id/reveal", "reveal", 200, table.Reveal, shut...)
 	alter(s, a, master, "POST", "/trials/:id/end", "endTrial", 200, table.End, shut...)

@@ -327,8 +327,8 @@ func sameSeal(ctx context.Context, q querier, ballotID, sampleID int64, v Sealed
 // Scores reads all sealed scores of trials by trial and attribute, with cuts by
 // name and arms in order from 0. Callers must see to it that the codes are open.
 func (s *Store) Scores(ctx context.Context, trialIDs ...int64) (map[int64]map[trial.OutcomeKey][]panel.Score, error) {
-	rows, err := s.pool.Query(ctx, `select f.trial_id, x.attribute, t.name, c.name, f.number::text, a.ordinal - 1, x.value::float8, m.place
-		from scores x join ballots b on b.id = x.ballot_id join flights f on f.id = b.flight_id join tasters t on t.id = b.taster_id
+	rows, err := s.pool.Query(ctx, `select f.trial_id, x.attribute, t.name, c.name, f.number::text, a.ordinal - 1, x.value::float8, m.place, v.position
+		from scores x join servings v on v.ballot_id = x.ballot_id and v.sample_id = x.sample_id join ballots b on b.id = x.ballot_id join flights f on f.id = b.flight_id join tasters t on t.id = b.taster_id
 		join samples m on m.id = x.sample_id join cuts c on c.id = m.cut_id join arms a on a.id = c.arm_id
 		where f.trial_id = any($1) and f.voided_at is null and x.voided_at is null and c.voided_at is null order by x.id`, trialIDs)
 	if err != nil {
@@ -338,7 +338,7 @@ func (s *Store) Scores(ctx context.Context, trialIDs ...int64) (map[int64]map[tr
 	var id int64
 	var key trial.OutcomeKey
 	var v panel.Score
-	_, err = pgx.ForEachRow(rows, []any{&id, &key, &v.Taster, &v.Cut, &v.Flight, &v.Arm, &v.Value, &v.Place}, func() error {
+	_, err = pgx.ForEachRow(rows, []any{&id, &key, &v.Taster, &v.Cut, &v.Flight, &v.Arm, &v.Value, &v.Place, &v.Position}, func() error {
 		if out[id] == nil {
 			out[id] = map[trial.OutcomeKey][]panel.Score{}
 		}
@@ -348,17 +348,18 @@ func (s *Store) Scores(ctx context.Context, trialIDs ...int64) (map[int64]map[tr
 	return out, err
 }
 
-// Faults counts what tasters ticked, by cut and fault. Callers must see to it
-// that the codes are open.
+// Faults counts what tasters ticked, by arm and fault, the most first. Callers must see to
+// it that the codes are open.
 func (s *Store) Faults(ctx context.Context, trialID int64) ([]FaultCount, error) {
-	return collect[FaultCount](ctx, s.pool, `select c.id as cut_id, x.fault, count(*)::int as n
-		from servings v join ballots b on b.id = v.ballot_id join flights f on f.id = b.flight_id join samples m on m.id = v.sample_id join cuts c on c.id = m.cut_id,
-		unnest(v.faults) as x(fault) where f.trial_id = $1 and f.voided_at is null group by 1, 2 order by 3 desc, 2`, trialID)
+	return collect[FaultCount](ctx, s.pool, `select a.ordinal - 1 as arm, x.fault, count(*)::int as n
+		from servings v join ballots b on b.id = v.ballot_id join flights f on f.id = b.flight_id join samples m on m.id = v.sample_id
+		join cuts c on c.id = m.cut_id join arms a on a.id = c.arm_id, unnest(v.faults) as x(fault)
+		where f.trial_id = $1 and f.voided_at is null and c.voided_at is null group by 1, 2 order by 3 desc, 1, 2`, trialID)
 }
 
-// FaultCount is how often a fault was ticked on a cut.
+// FaultCount is how often a fault was ticked on the samples of an arm, in order from 0.
 type FaultCount struct {
-	CutID int64  `json:"cut_id"`
+	Arm   int    `json:"arm"`
 	Fault string `json:"fault"`
 	N     int    `json:"n"`
 }

@@ -1764,6 +1764,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/panel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPanel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/parts": {
         parameters: {
             query?: never;
@@ -3067,6 +3083,11 @@ export interface components {
             /** Format: double */
             low: number;
         };
+        FaultCount: {
+            arm: number;
+            fault: string;
+            n: number;
+        };
         Field: {
             choices: string[];
             fields: components["schemas"]["Field"][];
@@ -3174,6 +3195,32 @@ export interface components {
             pits: number;
             positions: number;
             tasters: number;
+        };
+        Heard: {
+            first_sample: components["schemas"]["Lift"] | null;
+            flights: components["schemas"]["HeardFlight"][];
+            /** Format: double */
+            kendall_w: number | null;
+            means: (number | null)[];
+            /** Format: double */
+            p: number | null;
+            ranks: number[][];
+            said: string[];
+            tasters: components["schemas"]["HeardTaster"][];
+            whole: number;
+        };
+        HeardFlight: {
+            flight: string;
+            means: (number | null)[];
+        };
+        HeardOf: {
+            attribute: components["schemas"]["Attribute"];
+            heard: components["schemas"]["Heard"];
+        };
+        HeardTaster: {
+            first: number;
+            means: (number | null)[];
+            taster: string;
         };
         Held: {
             key: string;
@@ -3451,6 +3498,12 @@ export interface components {
         };
         LevelInput: {
             value: string;
+        };
+        Lift: {
+            /** Format: double */
+            p: number | null;
+            /** Format: double */
+            points: number;
         };
         Limit: {
             broken: boolean;
@@ -3811,6 +3864,12 @@ export interface components {
             difference: number;
             /** Format: double */
             smd: number;
+        };
+        PanelResults: {
+            attributes: components["schemas"]["HeardOf"][];
+            faults: components["schemas"]["FaultCount"][];
+            named: boolean;
+            sources: string[];
         };
         PanInput: {
             dial: string;
@@ -5080,6 +5139,7 @@ export type Families = components['schemas']['Families'];
 export type Family = components['schemas']['Family'];
 export type FamilyName = components['schemas']['FamilyName'];
 export type Fan = components['schemas']['Fan'];
+export type FaultCount = components['schemas']['FaultCount'];
 export type Field = components['schemas']['Field'];
 export type FieldError = components['schemas']['FieldError'];
 export type FieldRow = components['schemas']['FieldRow'];
@@ -5093,6 +5153,10 @@ export type GateView = components['schemas']['GateView'];
 export type GrateInput = components['schemas']['GrateInput'];
 export type GratePosition = components['schemas']['GratePosition'];
 export type Hand = components['schemas']['Hand'];
+export type Heard = components['schemas']['Heard'];
+export type HeardFlight = components['schemas']['HeardFlight'];
+export type HeardOf = components['schemas']['HeardOf'];
+export type HeardTaster = components['schemas']['HeardTaster'];
 export type Held = components['schemas']['Held'];
 export type Hint = components['schemas']['Hint'];
 export type Holder = components['schemas']['Holder'];
@@ -5120,6 +5184,7 @@ export type LeftInput = components['schemas']['LeftInput'];
 export type Leftover = components['schemas']['Leftover'];
 export type Level = components['schemas']['Level'];
 export type LevelInput = components['schemas']['LevelInput'];
+export type Lift = components['schemas']['Lift'];
 export type Limit = components['schemas']['Limit'];
 export type Line = components['schemas']['Line'];
 export type Lines = components['schemas']['Lines'];
@@ -5160,6 +5225,7 @@ export type Outlook = components['schemas']['Outlook'];
 export type OwnMeasure = components['schemas']['OwnMeasure'];
 export type Pair = components['schemas']['Pair'];
 export type PairGap = components['schemas']['PairGap'];
+export type PanelResults = components['schemas']['PanelResults'];
 export type PanInput = components['schemas']['PanInput'];
 export type PanOutput = components['schemas']['PanOutput'];
 export type PantryView = components['schemas']['PantryView'];
@@ -9238,6 +9304,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPanel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelResults"];
                 };
             };
             /** @description refused */

@@ -3,6 +3,7 @@ import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { BurnTrace, Told } from '../api/schema.gen'
 import { letterOf } from '../fire/acts'
+import { keptApart } from '../ui/apart'
 import { degrees, system, toC, toF } from '../ui/units'
 
 /** A burn over the minutes since it was lit: each point by its name, the band, when it was hot, and what each addition gave. */
@@ -52,34 +53,28 @@ const path = (t: BurnTrace) =>
     .map((r, i) => `${i ? 'L' : 'M'}${x(r.s / 60).toFixed(1)} ${y(r.c).toFixed(1)}`)
     .join('')
 const dashes: Record<string, string> = { dial: '2 4', 'far end': '8 5', 'wet bulb': '1 6' }
-/** Names at the ends of the lines, kept apart. */
-const lines = computed(() => {
-  const named = traces
-    .filter((t) => t.readings.length > 1 && t.place !== 'wet bulb')
-    .map((t) => {
-      const shown = t.readings.filter((r) => r.s / 60 <= minutes)
-      const end = shown[shown.length - 1] ?? t.readings[0]!
-      return {
-        name: t.point || 'pit',
-        d: path(t),
-        dash: dashes[t.point] ?? '',
-        dial: t.place === 'dial',
-        thick: t.point === (told?.middle ?? ''),
-        x: x(Math.min(end.s / 60, minutes)),
-        y: y(end.c),
-        at: 0,
-      }
-    })
-    .sort((a, b) => a.y - b.y)
-  let under = -Infinity
-  for (const l of named) {
-    l.at = Math.max(l.y, under + 15)
-    under = l.at
-  }
-  const over = under - (base.value - 4)
-  if (over > 0) for (const l of named) l.at -= over
-  return named
-})
+/** The lines, their names at their ends kept apart. */
+const lines = computed(() =>
+  keptApart(
+    traces
+      .filter((t) => t.readings.length > 1 && t.place !== 'wet bulb')
+      .map((t) => {
+        const shown = t.readings.filter((r) => r.s / 60 <= minutes)
+        const end = shown[shown.length - 1] ?? t.readings[0]!
+        return {
+          name: t.point || 'pit',
+          d: path(t),
+          dash: dashes[t.point] ?? '',
+          dial: t.place === 'dial',
+          thick: t.point === (told?.middle ?? ''),
+          x: x(Math.min(end.s / 60, minutes)),
+          y: y(end.c),
+        }
+      }),
+    15,
+    base.value - 4,
+  ),
+)
 const ticks = computed(() => {
   const step = [5, 10, 20, 30, 60, 120, 240].find((s) => ((right.value - left) * s) / minutes > 42) ?? 480
   return Array.from({ length: Math.floor(minutes / step) + 1 }, (_, i) => i * step)
