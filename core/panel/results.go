@@ -43,7 +43,7 @@ type HeardFlight struct {
 }
 
 // Lift is how much higher the first sample of a plate scored than the others, arm and taster
-// taken off. P is nil where it cannot be told.
+// in their flight taken off. P is nil where it cannot be told.
 type Lift struct {
 	Points float64  `json:"points"`
 	P      *float64 `json:"p"`
@@ -173,7 +173,6 @@ func liftOf(scores []Score, arms int) *Lift {
 	var y []float64
 	var later, arm, seat []int
 	seats := map[string]int{}
-	tasters := map[string]int{}
 	var ballots []plated
 	for _, s := range scores {
 		if s.Position < 1 {
@@ -181,8 +180,9 @@ func liftOf(scores []Score, arms int) *Lift {
 		}
 		after := min(s.Position-1, 1)
 		y, later, arm = append(y, s.Value), append(later, after), append(arm, s.Arm)
-		seat = append(seat, number(seats, s.seat()))
-		ballots = append(ballots, plated{of: [3]int{s.Arm, number(tasters, s.Taster), after}, score: s.Value})
+		sitting := number(seats, s.seat())
+		seat = append(seat, sitting)
+		ballots = append(ballots, plated{of: [3]int{s.Arm, sitting, after}, score: s.Value})
 	}
 	if len(y) == 0 {
 		return nil
@@ -195,7 +195,7 @@ func liftOf(scores []Score, arms int) *Lift {
 		return nil
 	}
 	out := Lift{Points: first - rest}
-	if effect, ok := effectOf(ballots, [3]int{arms, len(tasters), 2}); ok {
+	if effect, ok := effectOf(ballots, [3]int{arms, len(seats), 2}); ok {
 		out.P = &effect.Position.P
 	}
 	return &out
