@@ -266,21 +266,13 @@ func Heat(ctx context.Context, s *store.Store, trials []evidence.Trial, now time
 		whole, last int // how many stretches
 	}
 	var wants []want
-	for i := range trials {
-		t := &trials[i]
-		for j := range t.Cuts {
-			c := &t.Cuts[j]
-			lies, ok := c.Lies()
-			if !ok {
-				continue
-			}
-			whole, last := t.HeatWindows(*c, t.Now(lies.CookID, now))
-			wants = append(wants, want{c, len(whole), len(last)})
-			for _, w := range append(whole, last...) {
-				all = append(all, stretch(w.Probe, w.From, w.To))
-			}
+	eachLying(trials, now, func(t *evidence.Trial, c *evidence.Cut, now time.Time) {
+		whole, last := t.HeatWindows(*c, now)
+		wants = append(wants, want{c, len(whole), len(last)})
+		for _, w := range append(whole, last...) {
+			all = append(all, stretch(w.Probe, w.From, w.To))
 		}
-	}
+	})
 	sums, err := s.Sums(ctx, all)
 	if err != nil {
 		return err
@@ -301,22 +293,14 @@ func Air(ctx context.Context, s *store.Store, trials []evidence.Trial, now time.
 		of  evidence.AirWindows
 	}
 	var wants []want
-	for i := range trials {
-		t := &trials[i]
-		for j := range t.Cuts {
-			c := &t.Cuts[j]
-			lies, ok := c.Lies()
-			if !ok {
-				continue
-			}
-			for _, w := range t.AirOf(*c, t.Now(lies.CookID, now)) {
-				wants = append(wants, want{c, w})
-				for _, x := range append(w.Dry, w.Wet...) {
-					all = append(all, stretch(x.Probe, x.From, x.To))
-				}
+	eachLying(trials, now, func(t *evidence.Trial, c *evidence.Cut, now time.Time) {
+		for _, w := range t.AirOf(*c, now) {
+			wants = append(wants, want{c, w})
+			for _, x := range append(w.Dry, w.Wet...) {
+				all = append(all, stretch(x.Probe, x.From, x.To))
 			}
 		}
-	}
+	})
 	sums, err := s.Sums(ctx, all)
 	if err != nil {
 		return err
@@ -332,6 +316,18 @@ func Air(ctx context.Context, s *store.Store, trials []evidence.Trial, now time.
 		w.cut.Air = append(w.cut.Air, a)
 	}
 	return nil
+}
+
+// eachLying visits the cuts that lie in a cook, with the true time of that cook up to now.
+func eachLying(trials []evidence.Trial, now time.Time, visit func(t *evidence.Trial, c *evidence.Cut, now time.Time)) {
+	for i := range trials {
+		t := &trials[i]
+		for j := range t.Cuts {
+			if lies, ok := t.Cuts[j].Lies(); ok {
+				visit(t, &t.Cuts[j], t.Now(lies.CookID, now))
+			}
+		}
+	}
 }
 
 // mean takes the mean of the first sums together.
