@@ -289,6 +289,12 @@ const drop = async (k: CookView) =>
   .burns td {
     border: 0;
   }
+  .burns td:nth-child(odd) {
+    text-align: left;
+  }
+  .burns td:nth-child(even) {
+    text-align: right;
+  }
   .burns td[colspan],
   .burns td:last-child {
     grid-column: 1 / -1;
