@@ -15,6 +15,7 @@ import (
 // TestLayoutsAreFittedAndLaidOut lets the ask be laid out for three factors,
 // reads what is lost and what it would take, and keeps it with its contexts.
 func TestLayoutsAreFittedAndLaidOut(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/new", "h2", "What is varied")
 	u.see("[data-testid=can-answer]", "Say what is varied")
@@ -93,6 +94,7 @@ func TestLayoutsAreFittedAndLaidOut(t *testing.T) {
 
 // TestPitsChangeOverByTheDay lays out a factor that is set on whole pits.
 func TestPitsChangeOverByTheDay(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/1/ask", "h2", "What is varied")
 	u.see("[data-testid=offer-crossover]", "12 cuts, 2 cooks, 2 arms, meat 258.00")
@@ -111,6 +113,7 @@ func TestPitsChangeOverByTheDay(t *testing.T) {
 
 // TestMatchOnAPhone works the bench of three arms by touch, in kilograms.
 func TestMatchOnAPhone(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 390, 844)
 	u.MustEval(`() => localStorage.setItem('barn.units', 'C')`)
 	u.visit(site, "/trials/4/match", "h1", "12 shoulders, 6 blocks, 3 arms.")
@@ -150,6 +153,7 @@ func TestMatchOnAPhone(t *testing.T) {
 
 // TestMeasuresOfTheirOwnAreTyped types what no scale or ballot gives.
 func TestMeasuresOfTheirOwnAreTyped(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 800)
 	u.visit(site, "/trials/4/rest", "th", "Hands-on time, min")
 	u.enter(`input[aria-label="Hands-on time of 1L"]`, "a while")
@@ -178,6 +182,7 @@ func TestMeasuresOfTheirOwnAreTyped(t *testing.T) {
 // TestAskIsWrittenByKeysAlone writes a question with the keyboard: every control
 // is reached by Tab, picked by arrows, and kept with Enter.
 func TestAskIsWrittenByKeysAlone(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/new", "h2", "What is varied")
 	u.find("#factor0")

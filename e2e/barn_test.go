@@ -10,7 +10,6 @@ import (
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 
-	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
 )
@@ -18,10 +17,7 @@ import (
 // demoBarn serves the demo and signs somebody in.
 func demoBarn(t *testing.T, name string, width, height int) (user, string, *store.Store) {
 	t.Helper()
-	site, s := serve(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	site, s := serveDemo(t)
 	u := open(t, site, "/", width, height)
 	u.signIn(name)
 	return u, site, s
@@ -98,6 +94,7 @@ func TestEveryStepOpens(t *testing.T) {
 }
 
 func TestTheCrewSeesWhatItMayDo(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "bram", 1280, 800)
 	u.see("article", "crisp the duck legs")
 	if has, _, _ := u.HasR("button", "Ask a new question"); has {
@@ -122,6 +119,7 @@ func TestTheCrewSeesWhatItMayDo(t *testing.T) {
 }
 
 func TestUnitsSwitchEveryNumberAtOnce(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/3/match", ".rail", "oz")
 	u.click("[data-testid=units] button:nth-child(2)")
@@ -138,6 +136,7 @@ func TestUnitsSwitchEveryNumberAtOnce(t *testing.T) {
 }
 
 func TestSettleReadsAsTheRulesSay(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/", ".settled",
 		"BARE is the clear winner on bark or skin in these two cooks. Juiciness and cooked yield lean to PAPER (clear in these two cooks).")
@@ -174,6 +173,7 @@ func TestSettleReadsAsTheRulesSay(t *testing.T) {
 }
 
 func TestFireIsReadZoomedAndMended(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/3/fire", ".door", "204")
 	chart := u.find("[data-testid=chart]")
@@ -246,6 +246,7 @@ func TestFireIsReadZoomedAndMended(t *testing.T) {
 }
 
 func TestLogImportAsksWhatTheFileLeavesOpen(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/2/fire", "h2", "The log")
 	u.key(input.KeyI)
@@ -295,6 +296,7 @@ func TestLogImportAsksWhatTheFileLeavesOpen(t *testing.T) {
 // TestServingTimesHoldOverTheChangeOfClocks types local times about the nights
 // when the barn's clocks change, and reads them back as instants and as typed.
 func TestServingTimesHoldOverTheChangeOfClocks(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/2/plan", "aside", "Sun 27 Sept 13:00")
 	for _, c := range []struct{ day, clock, shown, utc string }{

@@ -18,6 +18,7 @@ import (
 // TestADryBurnFromLightingToItsSentence asks what a trough does, plans its burns, burns one
 // in a rehearsal at 600 times the speed, and reads its sentence.
 func TestADryBurnFromLightingToItsSentence(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/pits", "h2", "Brick Pit")
 	u.see("[data-testid=used-as]", "TROUGH")
@@ -67,6 +68,7 @@ func TestADryBurnFromLightingToItsSentence(t *testing.T) {
 
 // TestTwoSetUpsStandBesideEachOther reads the demo's settled burns, and uses the other set-up.
 func TestTwoSetUpsStandBesideEachOther(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/", ".settled", "What does the trough do to the Brick Pit?")
 	u.visit(site, "/trials/6/match", "[data-testid=set-up-numbers]", "Spread over the places") // a step it has not

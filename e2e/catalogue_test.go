@@ -10,6 +10,7 @@ import (
 
 // TestTheCatalogueIsKeptAndMended adds, merges and retires what can vary.
 func TestTheCatalogueIsKeptAndMended(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	// Asked with a name and level of their own, both are offered to the next trial.
 	u.visit(site, "/trials/new", "h2", "What is varied")
@@ -85,6 +86,7 @@ func TestTheCatalogueIsKeptAndMended(t *testing.T) {
 
 // TestTrialsAreCopiedAndFollowedOn starts one trial from another.
 func TestTrialsAreCopiedAndFollowedOn(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/3/settle", "aside", "Go on from here")
 	u.button("Follow on with PAPER")

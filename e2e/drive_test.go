@@ -2,6 +2,7 @@
 package e2e
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -20,6 +21,7 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
 	"whitebarn/internal/server"
 	"whitebarn/internal/services"
 	"whitebarn/internal/store"
@@ -47,16 +49,33 @@ func run(m *testing.M) int {
 // serve starts White Barn on an empty database.
 func serve(t testing.TB) (site string, s *store.Store) {
 	t.Helper()
+	s = pgtest.Store(t)
+	return serveFrom(t, s), s
+}
+
+// demoSeed is the demo barn; its clocks may lag by this much and no test minds.
+var demoSeed = pgtest.Seed{Fresh: 4 * time.Minute, Fill: func(ctx context.Context, s *store.Store) error {
+	return demo.Seed(ctx, s, auth.Cheap, time.Now())
+}}
+
+// serveDemo starts White Barn on the demo barn.
+func serveDemo(t testing.TB) (site string, s *store.Store) {
+	t.Helper()
+	s = demoSeed.Store(t)
+	return serveFrom(t, s), s
+}
+
+func serveFrom(t testing.TB, s *store.Store) (site string) {
+	t.Helper()
 	if f, err := web.Dist().Open("index.html"); err != nil {
 		t.Fatal("the front end is not built: run make build first")
 	} else {
 		f.Close()
 	}
-	s = pgtest.Store(t)
 	srv, handler := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist()})
 	h := httptest.NewServer(handler)
 	t.Cleanup(func() { h.Close(); srv.Close() })
-	return h.URL, s
+	return h.URL
 }
 
 // user is a page in somebody's hands. Every step fails the test by itself,

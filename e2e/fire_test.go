@@ -48,6 +48,7 @@ func newIn(t *testing.T, s *store.Store, trial int64) (by func(person string) (a
 }
 
 func TestTenEventsAreLoggedByKeys(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "marisol", 1280, 900)
 	loggedBy := newIn(t, s, 4)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
@@ -84,6 +85,7 @@ func TestTenEventsAreLoggedByKeys(t *testing.T) {
 // TestTheLastPressSaysWhatItUsed taps and types what a wrap, a vent and a
 // reading were; each is in the log, and a wrong amount is refused by name.
 func TestTheLastPressSaysWhatItUsed(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	loggedBy := newIn(t, s, 4)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
@@ -147,6 +149,7 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 // TestTwoBrowsersAgree has two people log the same, put a task off and take a
 // photo; both see it, and pick which of the two stands.
 func TestTwoBrowsersAgree(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	loggedBy := newIn(t, s, 4)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
@@ -200,6 +203,7 @@ func TestTwoBrowsersAgree(t *testing.T) {
 }
 
 func TestWaysOutAreTriedSideBySide(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 	u.see("[data-testid=so-far]", "PAPER")
@@ -218,6 +222,7 @@ func TestWaysOutAreTriedSideBySide(t *testing.T) {
 // TestAFinishedCookIsPlayedAgain plays it, lays its lanes side by side on the
 // wrap, and saves it as pictures.
 func TestAFinishedCookIsPlayedAgain(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
 	u.visit(site, "/trials/3/fire", ".door", "204")
 	rows := func() int { return len(u.MustElements("[data-testid=event-log] tr")) }
@@ -374,6 +379,7 @@ func TestAForecastNarrowsOverASimulatedDay(t *testing.T) {
 // TestHomeSaysWhatComesAndWhomItWaitsOn also shows the air as somebody noted it
 // at the fire.
 func TestHomeSaysWhatComesAndWhomItWaitsOn(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
 	u.see("[data-testid=coming]", "Paper, pan or bare?")
 	u.see("[data-testid=next-table]", "Next table")

@@ -201,6 +201,7 @@ func TestAStoppedCodeIsStruckEverywhere(t *testing.T) {
 
 // TestWhatMeatItIsIsAskedOnce finds a trial of before, whose meat was filled in by itself.
 func TestWhatMeatItIsIsAskedOnce(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 800)
 	if _, err := s.Pool().Exec(t.Context(), "update trials set meat_confirmed_at = null, meat_confirmed_by = null where id = 2"); err != nil {
 		t.Fatal(err)
@@ -223,6 +224,7 @@ func TestWhatMeatItIsIsAskedOnce(t *testing.T) {
 // TestASecondHandSignsWhatOpensTheGate has Odalys ask for a change that would open the
 // gate, and Tove sign it on her screen.
 func TestASecondHandSignsWhatOpensTheGate(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	ducksCooked(t, s)
 	u.visit(site, "/trials/2/rest", "[data-testid=cut-1L] .gate", "No temperature was read in it")
@@ -254,6 +256,7 @@ func TestASecondHandSignsWhatOpensTheGate(t *testing.T) {
 
 // TestTheBarnsLinesAreSetOnTheCrewPage makes the line for poultry stricter.
 func TestTheBarnsLinesAreSetOnTheCrewPage(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/crew", "[data-testid=safety-lines]", "As the guidance has them")
 	u.fill("#line-poultry_c", "160")
@@ -271,6 +274,7 @@ func TestTheBarnsLinesAreSetOnTheCrewPage(t *testing.T) {
 // TestTheKeyOfADrawAsksUnderTheFire presses D over a burning cook: nothing moves until the
 // pitmaster gave a reason, and a second ask over the same is shown, not lost.
 func TestTheKeyOfADrawAsksUnderTheFire(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	arms := func() (out []int64) {
 		cuts, err := s.Cuts(t.Context(), 4)

@@ -84,6 +84,7 @@ func send(t *testing.T, site, token string, lines io.Reader) {
 // TestAPitBurnsWithoutMeat lights a pit that nothing lies in, feeds it and opens its lid: each
 // press is the pit's.
 func TestAPitBurnsWithoutMeat(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	id := u.MustEval(`async (serve) => {
 		const send = (path, body) => fetch('/api' + path, { method: 'POST', headers: { 'content-type': 'application/json' },

@@ -12,11 +12,9 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"whitebarn/internal/auth"
-	"whitebarn/internal/demo"
 	"whitebarn/internal/server"
 	"whitebarn/internal/services"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
 	"whitebarn/web"
 )
 
@@ -107,10 +105,7 @@ func TestWhatIsTypedWhileAPlanIsKeptStays(t *testing.T) {
 // service worker.
 func awayBarn(t *testing.T, name, path string, width, height int) (u user, site string, s *store.Store, end func(), begin func() func()) {
 	t.Helper()
-	s = pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	s = demoSeed.Store(t)
 	addr, start := comingAndGoing(t, s)
 	end = start()
 	site = "http://" + addr
@@ -196,10 +191,7 @@ func TestABallotIsSealedWhileTheBarnIsAway(t *testing.T) {
 // TestThePageOpensWhileTheBarnIsAway loads the fire anew with the server gone, and
 // logs; the press is handed in when it is back.
 func TestThePageOpensWhileTheBarnIsAway(t *testing.T) {
-	s := pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	s := demoSeed.Store(t)
 	addr, begin := comingAndGoing(t, s)
 	end := begin()
 	u := open(t, "http://"+addr, "/", 1280, 800)

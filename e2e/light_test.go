@@ -12,6 +12,7 @@ import (
 // TestPagesAskOnceAndForLittle opens the pages that ask for most: no answer is asked for
 // twice, and what the API sends for them, compressed, is little.
 func TestPagesAskOnceAndForLittle(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	if err := (proto.NetworkSetBypassServiceWorker{Bypass: true}).Call(u.Page.Page); err != nil {
 		t.Fatal(err)

@@ -13,12 +13,9 @@ import (
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
-	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/gate"
 	planner "whitebarn/internal/barn/plan"
-	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
 	"whitebarn/internal/watch"
 )
 
@@ -175,10 +172,7 @@ func TestARehearsalIsRunFromTheFire(t *testing.T) {
 // TestABrowserThatWasCutOffSaysSoAndCatchesUp takes the server away and brings
 // it back at the same address.
 func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
-	s := pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	s := demoSeed.Store(t)
 	addr, begin := comingAndGoing(t, s)
 	end := begin()
 	u := open(t, "http://"+addr, "/", 1280, 900)

@@ -160,6 +160,7 @@ func (u user) drag(from, to *rod.Element) {
 // TestDividedCutsKeepWhatTheyAre divides a shoulder into alike halves and
 // another into point and flat that stay together, and prints the labels.
 func TestDividedCutsKeepWhatTheyAre(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	id, _ := bench(t, s, 2, func(i int, c *store.Cut, _ *float64) { c.Animal, c.Lot = "Lamb 7", "hill" }, nil)
 	u.visit(site, fmt.Sprintf("/trials/%d/match", id), "h1", "4 shoulders")
@@ -239,6 +240,7 @@ func TestDividedCutsKeepWhatTheyAre(t *testing.T) {
 // TestPlacesAreClearedByOneKeyAndChangedByHand mends a hot end with M, then
 // drags one token onto another: the two change places.
 func TestPlacesAreClearedByOneKeyAndChangedByHand(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "bram", 1280, 1400)
 	id, _ := bench(t, s, 4, func(int, *store.Cut, *float64) {}, func(i int) (int, string) {
 		return i / 4, fmt.Sprintf("%c1", "ABCD"[2*((i/2+i)%2)+i%2])
@@ -307,6 +309,7 @@ const waterOrSand = `async () => {
 // TestSetUpsAreSwappedNotCutsMoved: what goes with the pit is mended by one button, and every
 // cut keeps the level it had.
 func TestSetUpsAreSwappedNotCutsMoved(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 900)
 	id := u.MustEval(waterOrSand).Int()
 	u.visit(site, fmt.Sprintf("/trials/%d/match", id), "[data-testid=finding-trait]", "The pit and pan cannot be told apart.")

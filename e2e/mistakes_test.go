@@ -168,6 +168,7 @@ func bench(t *testing.T, s *store.Store, pairs int, spoil func(i int, c *store.C
 // TestMistakesOnTheBenchAreSaidAndMended hangs flawed cuts, reads the sentence,
 // applies the mend and sees it go.
 func TestMistakesOnTheBenchAreSaidAndMended(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	same := func(int, *store.Cut, *float64) {}
 	armOf := func(i int) int { return (i/2 + i) % 2 }

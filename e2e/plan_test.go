@@ -46,6 +46,7 @@ func (u user) moved(was map[string]time.Time, by time.Duration) map[string]time.
 }
 
 func TestTheHarvestSupperIsPlanned(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/trials/4/plan", "[data-testid=plan-facts]", "light Brick Pit")
 	u.see("[data-testid=plan-ready]", "in 10")
@@ -140,6 +141,7 @@ func TestTheHarvestSupperIsPlanned(t *testing.T) {
 }
 
 func TestTheBenchIsWorkedThrough(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
 	u.visit(site, "/trials/4/prep", "[data-testid=bench-cut]", "salt, fine")
 	u.key(input.Digit1)
@@ -195,6 +197,7 @@ func TestTheBenchIsWorkedThrough(t *testing.T) {
 }
 
 func TestPhasesAreWrittenByAnySchool(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/trials/4/plan", "[data-testid=plan-facts]", "light Brick Pit")
 
@@ -271,6 +274,7 @@ func TestPhasesAreWrittenByAnySchool(t *testing.T) {
 }
 
 func TestAPlanOnAPhone(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "bram", 390, 844)
 	u.visit(site, "/trials/4/plan", "[data-testid=plan-facts]", "light Brick Pit")
 	u.whole()
@@ -293,6 +297,7 @@ func TestAPlanOnAPhone(t *testing.T) {
 }
 
 func TestTheBenchSpeaksTheReadersUnits(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
 	u.visit(site, "/bench/plan.start", "[data-testid=answer]", "latest start")
 	u.see("form", "pit, F")

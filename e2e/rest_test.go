@@ -27,6 +27,7 @@ func (u user) more(act string) {
 // set point, a move into another cooker, a wrap after the pull, a holder, a sear with its caution,
 // and a spritz that does not fit.
 func TestADayIsSteppedMovedWrappedHeldAndSeared(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	loggedBy := newIn(t, s, 4)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
@@ -104,6 +105,7 @@ func TestADayIsSteppedMovedWrappedHeldAndSeared(t *testing.T) {
 
 // TestSixPiecesAreReadOnAPhone reads them one after the other with the keys on the screen.
 func TestSixPiecesAreReadOnAPhone(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 390, 844)
 	loggedBy := newIn(t, s, 4)
 	u.visit(site, "/trials/4/rest", "h1", "6 of 6 still on")
@@ -139,6 +141,7 @@ func TestSixPiecesAreReadOnAPhone(t *testing.T) {
 
 // TestADividedCutIsWeighedOutWithWhatIsThrown weighs one piece by the keys of the card.
 func TestADividedCutIsWeighedOutWithWhatIsThrown(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	cuts := roast(t, s)
 	u.visit(site, "/trials/1/rest", "[data-testid=weigh-card]", "Off the fire")
@@ -165,6 +168,7 @@ func TestADividedCutIsWeighedOutWithWhatIsThrown(t *testing.T) {
 	step("Edges, thrown")
 	u.button("charred")
 	on("0 8")
+	u.see("[data-testid=weigh-card] h2", "HORN B")
 	u.click("[data-testid=track-A] .name")
 	u.see("[data-testid=adds-up]", "Adds up to 3 lb 14 oz")
 	u.see("[data-testid=where-it-went]", "thrown")
@@ -183,6 +187,7 @@ func TestADividedCutIsWeighedOutWithWhatIsThrown(t *testing.T) {
 // TestTheNightInTheBoxIsShown looks at the demo's hold: what is on, what is held, how warm
 // the box gets at least, and the knife.
 func TestTheNightInTheBoxIsShown(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/trials/5/rest", "h1", "2 of 4 still on.")
 	u.see(".first", "Off next: FOUR")
@@ -202,6 +207,7 @@ func TestTheNightInTheBoxIsShown(t *testing.T) {
 
 // TestUnevenRestsAreEvenedOut pulls one arm of the fire hours before the others.
 func TestUnevenRestsAreEvenedOut(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 	u.key(input.Digit1, input.KeyP)

@@ -74,6 +74,7 @@ func crowd(t *testing.T, s *store.Store, arms, animals, tasters int) (id int64) 
 // TestTheFireFitsTheScreen has four arms on every screen: each temperature, the next hand
 // and the pads are in view at once.
 func TestTheFireFitsTheScreen(t *testing.T) {
+	t.Parallel()
 	u, address, s := demoBarn(t, "odalys", 1280, 800)
 	path := fmt.Sprintf("/trials/%d/fire", crowd(t, s, 4, 3, 0))
 	for _, size := range screens {
@@ -104,6 +105,7 @@ func TestTheFireFitsTheScreen(t *testing.T) {
 
 // TestTheWheelScrollsAndAPinchZooms turns the plain wheel over the lanes, then with Ctrl.
 func TestTheWheelScrollsAndAPinchZooms(t *testing.T) {
+	t.Parallel()
 	u, address, _ := demoBarn(t, "odalys", 1280, 800)
 	u.visit(address, "/trials/3/fire", ".door", "204")
 	rail := func() string { return u.find("svg.rail").MustEval(`() => this.textContent`).Str() }

@@ -34,6 +34,7 @@ func served(t *testing.T, s *store.Store) []store.Taster {
 }
 
 func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	tasters := served(t, s)
 	u.visit(site, "/trials/2/table", "aside", "Nothing is sealed yet")
@@ -65,6 +66,7 @@ func TestCodesOpenedEarlyAreMarkedForGood(t *testing.T) {
 // TestThePanelIsHeardByNameAndByNumber reads what five tasters said of a settled trial, and
 // works the means out by hand: each tasted every sample, so they are the means of all scores.
 func TestThePanelIsHeardByNameAndByNumber(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	scores, err := s.Scores(t.Context(), 3)
 	if err != nil {
@@ -93,6 +95,7 @@ func TestThePanelIsHeardByNameAndByNumber(t *testing.T) {
 
 // TestTheCodesOfOneCookAreOpenedFirst names a look, tastes, and opens the cook by the page.
 func TestTheCodesOfOneCookAreOpenedFirst(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	cooks, err := s.Cooks(t.Context(), 2)
 	if err != nil {
@@ -133,6 +136,7 @@ func TestTheCodesOfOneCookAreOpenedFirst(t *testing.T) {
 
 // TestWhatWasDoneIsUndone: a taster is sent home, the trial is ended, and both are undone.
 func TestWhatWasDoneIsUndone(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.visit(site, "/trials/2/table", "h1", "Seats")
 	tasters, err := s.Tasters(t.Context(), 2)
@@ -160,6 +164,7 @@ func TestWhatWasDoneIsUndone(t *testing.T) {
 }
 
 func TestTasterCanExcuseASampleAndComeBack(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	tasters, err := s.Tasters(t.Context(), 2)
 	if err != nil {

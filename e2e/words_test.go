@@ -10,17 +10,16 @@ import (
 	"github.com/go-rod/rod/lib/input"
 
 	"whitebarn/internal/auth"
-	"whitebarn/internal/demo"
 	"whitebarn/internal/lan"
 	"whitebarn/internal/server"
 	"whitebarn/internal/services"
-	"whitebarn/internal/testkit/pgtest"
 	"whitebarn/web"
 )
 
 // TestErrorsStandAtTheirField has a password too short and a zone that is none: the words
 // stand at the field, which has the focus, and go as it is mended.
 func TestErrorsStandAtTheirField(t *testing.T) {
+	t.Parallel()
 	site, _ := serve(t)
 	u := open(t, site, "/", 1280, 800)
 	u.Expect("/first-run answered 422")
@@ -56,6 +55,7 @@ func TestErrorsStandAtTheirField(t *testing.T) {
 // TestWordsAreOneTapAway asks for the words of a page, of a verdict and of a planning number,
 // and walks the guide.
 func TestWordsAreOneTapAway(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 800)
 	u.open(site, "/trials/3/settle", "[data-testid=not-covered]")
 	u.click("[data-testid=outcome-bark] button.word")
@@ -76,6 +76,7 @@ func TestWordsAreOneTapAway(t *testing.T) {
 // TestClocksAndMarksAreTheReadersOwn turns to twelve hours and the comma: what is shown
 // follows, and what is typed so is understood.
 func TestClocksAndMarksAreTheReadersOwn(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.open(site, "/crew", "[data-testid=hours]")
 	u.click("[data-testid=hours] button:nth-child(2)")
@@ -104,10 +105,8 @@ func TestClocksAndMarksAreTheReadersOwn(t *testing.T) {
 // TestGuestsOpenTheirBallotWithoutACertificate has the pitmaster let them in: the plain port
 // then shows a taster's own plate, whole, and still nothing else.
 func TestGuestsOpenTheirBallotWithoutACertificate(t *testing.T) {
-	s := pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	t.Parallel()
+	s := demoSeed.Store(t)
 	network := &lan.Info{Sites: []string{"https://barn.lan:8443"}, Trust: []string{"http://barn.lan:8080"},
 		Guests: []string{"http://barn.lan:8081"}}
 	srv, all := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist(), LAN: network})

@@ -2,6 +2,8 @@ package panel
 
 import (
 	"cmp"
+	"fmt"
+	"maps"
 	"slices"
 
 	"gonum.org/v1/gonum/stat"
@@ -16,7 +18,9 @@ type Score struct {
 	Arm                 int
 	Value               float64
 	Place               string
-	Position            int // on the taster's plate, from 1; 0 is not known
+	Position            int  // on the taster's plate, from 1; 0 is not known
+	Open                bool // the taster knew what it was
+	BySight             bool // it looked like what it is
 }
 
 // CutMean is a cut's mean over tasters and places, and how many ballots are behind it.
@@ -141,6 +145,53 @@ func TasterMeans(scores []Score) []TasterMean {
 		m.Samples++
 	}
 	return out
+}
+
+// Parting is how far tasters part on two arms, beyond what their scores scatter: the
+// components of the variance of their mean contrast. They come as the variance of the
+// tasters' own contrasts and, taken off, what of it the scatter within a taster and arm
+// explains; where nothing tells the scatter, nothing is taken off. Nil where fewer than two
+// tasters had both.
+func Parting(scores []Score, a, b int) []verdict.Component {
+	means := map[string][2]*TasterMean{}
+	for _, m := range TasterMeans(scores) {
+		if i := slices.Index([]int{a, b}, m.Arm); i >= 0 {
+			pair := means[m.Taster]
+			pair[i] = &m
+			means[m.Taster] = pair
+		}
+	}
+	var contrasts []float64
+	samples := 0.0 // mean of 1/n of the one arm + 1/n of the other
+	for _, name := range slices.Sorted(maps.Keys(means)) {
+		if pair := means[name]; pair[0] != nil && pair[1] != nil {
+			contrasts = append(contrasts, pair[0].Value-pair[1].Value)
+			samples += 1/float64(pair[0].Samples) + 1/float64(pair[1].Samples)
+		}
+	}
+	m := float64(len(contrasts))
+	if m < 2 {
+		return nil
+	}
+	out := []verdict.Component{{Value: stat.Variance(contrasts, nil) / m, DF: m - 1}}
+	if ms, df := scatter(scores); df > 0 {
+		out = append(out, verdict.Component{Value: -ms * samples / (m * m), DF: float64(df)})
+	}
+	return out
+}
+
+// scatter is the mean square of scores within a taster and arm, cuts taken off.
+func scatter(scores []Score) (ms float64, df int) {
+	cuts, cells := map[string]int{}, map[string]int{}
+	y := make([]float64, len(scores))
+	var cut, cell []int
+	for i, s := range scores {
+		y[i] = s.Value
+		cut = append(cut, number(cuts, s.Cut))
+		cell = append(cell, number(cells, fmt.Sprintf("%s\x00%d", s.Taster, s.Arm)))
+	}
+	fit := verdict.FitTerms(y, verdict.Term{Levels: cut, N: len(cuts)}, verdict.Term{Levels: cell, N: len(cells)})
+	return fit.MS, fit.DF
 }
 
 func number(of map[string]int, name string) int {

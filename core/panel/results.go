@@ -34,6 +34,7 @@ type HeardTaster struct {
 	Taster string     `json:"taster"`
 	Means  []*float64 `json:"means"`
 	First  int        `json:"first"` // the arm put first alone; -1 is none
+	Open   bool       `json:"open"`  // they knew the codes, and are not counted while others did not
 }
 
 // HeardFlight is one sitting: the mean each arm got of its tasters.
@@ -58,6 +59,8 @@ func Hear(scores []Score, tags []string) Heard {
 	for i := range h.Ranks {
 		h.Ranks[i] = make([]int, len(tags))
 	}
+	all := scores
+	scores = Counted(all)
 	h.Tasters = heardOf(scores, len(tags))
 	var whole [][]float64
 	for _, t := range h.Tasters {
@@ -84,6 +87,18 @@ func Hear(scores []Score, tags []string) Heard {
 	h.Flights = flightsOf(scores, len(tags))
 	if len(tags) > 1 {
 		h.Said = h.sentences(tags)
+	}
+	if OpenAlone(all) {
+		h.Said = append(h.Said, "Everybody knew which was which.")
+		for i := range h.Tasters {
+			h.Tasters[i].Open = true
+		}
+		return h
+	}
+	knew := slices.DeleteFunc(slices.Clone(all), func(s Score) bool { return !s.Open })
+	for _, t := range heardOf(knew, len(tags)) {
+		t.Open = true
+		h.Tasters = append(h.Tasters, t)
 	}
 	return h
 }

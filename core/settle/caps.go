@@ -40,8 +40,15 @@ var slopes = map[Fact]map[trial.OutcomeKey]slope{
 // differs could have moved the outcome by half of what matters, clear becomes leaning and
 // same becomes cannot tell. What works against the winner only makes it surer.
 func (t Trial) cap(p *Pair, d trial.OutcomeDefault, smallest float64, limits []Limit, delivered []DeliveredFact) {
-	for _, s := range []*Side{&p.Cooks, &p.Next} {
+	sides := []*Side{&p.Cooks, &p.Next}
+	if p.Pieces != nil && t.openOnly(d) {
+		sides = append(sides, p.Pieces)
+	}
+	for _, s := range sides {
 		could := t.reasons(*p, *s, d, smallest, limits, delivered)
+		if t.openOnly(d) {
+			could = append([]string{"knowing the codes"}, could...)
+		}
 		if len(could) == 0 {
 			continue
 		}

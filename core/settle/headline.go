@@ -65,6 +65,26 @@ type fight struct {
 	word          verdict.Word
 	but           string
 	inCooks       bool // no more than leaning for the next cook, clear in these
+	few           int  // so few tasters that it is said
+}
+
+// few is how many tasters a word rests on where they are too few to speak for others; else 0.
+func (r Row) few() int {
+	if r.Tasters < 3 {
+		return r.Tasters
+	}
+	return 0
+}
+
+// toFew says to whom a word is so.
+func toFew(n int) string {
+	switch n {
+	case 1:
+		return " to this taster"
+	case 2:
+		return " to these two tasters"
+	}
+	return ""
 }
 
 // beatsAll is the arm that clearly beats every other on an outcome, and the narrowest reach
@@ -91,15 +111,21 @@ func (t Trial) headline(rows []Row, limits []Limit) string {
 	type best struct {
 		arm   int
 		reach reach
+		few   int
+	}
+	type alikeIn struct {
+		reach reach
+		few   int
 	}
 	bests, fights := map[best][]string{}, map[fight][]string{}
-	same := map[reach][]string{}
+	same := map[alikeIn][]string{}
 	var open []string
 	capped := false
 	for _, r := range rows {
 		name := strings.ToLower(r.Outcome.Name)
 		if arm, far := t.beatsAll(r); arm >= 0 && len(r.Pairs) > 0 {
-			bests[best{arm, far}] = append(bests[best{arm, far}], name)
+			at := best{arm, far, r.few()}
+			bests[at] = append(bests[at], name)
 			continue
 		}
 		told, alike, far := 0, 0, ofNext
@@ -109,7 +135,7 @@ func (t Trial) headline(rows []Row, limits []Limit) string {
 			switch {
 			case s.Winner != nil:
 				told++
-				f := fight{*s.Winner, p.A + p.B - *s.Winner, within, s.Word, s.But, false}
+				f := fight{*s.Winner, p.A + p.B - *s.Winner, within, s.Word, s.But, false, r.few()}
 				f.inCooks = within == ofNext && s.Word == verdict.Leaning && p.Cooks.Word == verdict.Clear && *p.Cooks.Winner == *s.Winner
 				fights[f] = append(fights[f], name)
 			case s.Word == verdict.Same:
@@ -120,7 +146,7 @@ func (t Trial) headline(rows []Row, limits []Limit) string {
 		switch {
 		case len(r.Pairs) == 0 || told > 0:
 		case alike == len(r.Pairs):
-			same[far] = append(same[far], name)
+			same[alikeIn{far, r.few()}] = append(same[alikeIn{far, r.few()}], name)
 		default:
 			open = append(open, name)
 		}
@@ -132,21 +158,21 @@ func (t Trial) headline(rows []Row, limits []Limit) string {
 			break
 		}
 	}
-	bestOrder := keysBy(bests, func(a, b best) int { return cmp.Or(cmp.Compare(a.reach, b.reach), cmp.Compare(a.arm, b.arm)) })
+	bestOrder := keysBy(bests, func(a, b best) int {
+		return cmp.Or(cmp.Compare(a.reach, b.reach), cmp.Compare(a.arm, b.arm), cmp.Compare(a.few, b.few))
+	})
 	for _, b := range bestOrder {
-		parts = append(parts, t.Ask.Arms[b.arm].Tag+" is the clear winner on "+words.And(bests[b])+t.within(b.reach)+".")
+		parts = append(parts, t.Ask.Arms[b.arm].Tag+" is the clear winner on "+words.And(bests[b])+t.within(b.reach)+toFew(b.few)+".")
 	}
 	fightOrder := keysBy(fights, func(a, b fight) int {
 		return cmp.Or(cmp.Compare(b2i(a.word != verdict.Clear), b2i(b.word != verdict.Clear)), cmp.Compare(a.reach, b.reach), cmp.Compare(a.winner, b.winner),
-			cmp.Compare(a.loser, b.loser), cmp.Compare(a.but, b.but), cmp.Compare(b2i(b.inCooks), b2i(a.inCooks)))
+			cmp.Compare(a.loser, b.loser), cmp.Compare(a.but, b.but), cmp.Compare(b2i(b.inCooks), b2i(a.inCooks)), cmp.Compare(a.few, b.few))
 	})
 	for _, f := range fightOrder {
 		parts = append(parts, t.fightSaid(f, fights[f]))
 	}
-	for _, r := range []reach{ofNext, ofCooks, ofPieces} {
-		if names := same[r]; names != nil {
-			parts = append(parts, "The same for our purposes on "+words.And(names)+t.within(r)+".")
-		}
+	for _, in := range keysBy(same, func(a, b alikeIn) int { return cmp.Or(cmp.Compare(a.reach, b.reach), cmp.Compare(a.few, b.few)) }) {
+		parts = append(parts, "The same for our purposes on "+words.And(same[in])+t.within(in.reach)+toFew(in.few)+".")
 	}
 	if len(open) > 0 {
 		parts = append(parts, "Cannot tell on "+words.And(open)+".")
@@ -166,13 +192,13 @@ func (t Trial) headline(rows []Row, limits []Limit) string {
 func (t Trial) fightSaid(f fight, names []string) string {
 	tag := func(i int) string { return t.Ask.Arms[i].Tag }
 	if f.word == verdict.Clear {
-		return tag(f.winner) + " clearly beats " + tag(f.loser) + " on " + words.And(names) + t.within(f.reach) + "."
+		return tag(f.winner) + " clearly beats " + tag(f.loser) + " on " + words.And(names) + t.within(f.reach) + toFew(f.few) + "."
 	}
 	said := words.And(names) + " " + verb(names, "leans", "lean") + " to " + tag(f.winner)
 	if len(t.Ask.Arms) > 2 {
 		said += " over " + tag(f.loser)
 	}
-	said += t.within(f.reach)
+	said += t.within(f.reach) + toFew(f.few)
 	if f.inCooks {
 		said += " (clear" + t.within(ofCooks) + ")"
 	}

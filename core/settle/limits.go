@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"whitebarn/core/design"
+	"whitebarn/core/panel"
 	"whitebarn/core/trial"
 	"whitebarn/core/words"
 )
@@ -79,8 +80,49 @@ func limits(t Trial, delivered []DeliveredFact) []Limit {
 	if unpaired > 0 && slices.ContainsFunc(t.Ask.Factors, func(f trial.Factor) bool { return f.SetOn == trial.UnitCut }) {
 		add(false, "%d of %d cuts stand without a pair, so animals count as spread.", unpaired, len(t.Cuts))
 	}
-	if n := len(t.tasters()); n > 0 {
+	switch n := len(t.tasters()); n {
+	case 0:
+	case 1, 2:
+		add(false, "%s alone: another tongue may say otherwise.", words.Capital(words.Plural(n, "taster")))
+	default:
 		add(false, "%d tasters of this panel, not the guests at the table.", n)
+	}
+	for _, text := range t.notBlind() {
+		add(false, "%s", text)
+	}
+	return out
+}
+
+// notBlind says who knew the codes, and which arms could be told by sight.
+func (t Trial) notBlind() (out []string) {
+	open, blind := map[string]bool{}, map[string]bool{}
+	arms := map[int]bool{}
+	for _, scores := range t.Scores {
+		for _, s := range scores {
+			if s.Open {
+				open[s.Taster] = true
+			} else {
+				blind[s.Taster] = true
+			}
+			if s.BySight {
+				arms[s.Arm] = true
+			}
+		}
+	}
+	switch {
+	case len(open) > 0 && len(blind) == 0:
+		out = append(out, "The tasting was open: everybody knew which was which, so nothing of it is more than leaning.")
+	case len(open) > 0:
+		out = append(out, words.And(sorted(open))+" tasted knowing the codes; that is not counted.")
+	}
+	if len(arms) > 0 {
+		var tags []string
+		for i, a := range t.Ask.Arms {
+			if arms[i] {
+				tags = append(tags, a.Tag)
+			}
+		}
+		out = append(out, "Samples of "+words.And(tags)+" could be told by sight: those tasters may have known.")
 	}
 	return out
 }
@@ -126,6 +168,7 @@ func (t Trial) couldMatter(f Fact, gap float64) bool {
 	})
 }
 
+// tasters are whose scores count.
 func (t Trial) tasters() []string {
 	return t.distinctScores(func(taster, _ string) string { return taster })
 }
@@ -133,7 +176,7 @@ func (t Trial) tasters() []string {
 func (t Trial) distinctScores(of func(taster, cut string) string) []string {
 	seen := map[string]bool{}
 	for _, scores := range t.Scores {
-		for _, s := range scores {
+		for _, s := range panel.Counted(scores) {
 			seen[of(s.Taster, s.Cut)] = true
 		}
 	}

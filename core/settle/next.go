@@ -86,6 +86,9 @@ func (t Trial) cookDifferences(p Pair, d trial.OutcomeDefault) (out []Contrast, 
 		}
 		byCook[o.Cook] = append(byCook[o.Cook], o)
 	}
+	if t.openOnly(d) {
+		return nil, 0 // no evidence for another day
+	}
 	slices.SortFunc(cooks, cmp.Compare[string])
 	first, second, _ := t.levels(p.A, p.B)
 	for _, cook := range cooks {

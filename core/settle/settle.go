@@ -18,7 +18,7 @@ import (
 )
 
 // Rules is the version of these rules; a verdict is kept with the one it was read by.
-const Rules = 2
+const Rules = 3
 
 // Cut is what the record holds of one cut, or of a part of a divided one.
 type Cut struct {
@@ -95,6 +95,8 @@ type Row struct {
 	SmallestDifference float64              `json:"smallest_difference"`
 	Means              []*float64           `json:"means"`
 	Pairs              []Pair               `json:"pairs"`
+	Tasters            int                  `json:"tasters"` // whose scores count; 0 for what is measured
+	Open               bool                 `json:"open"`    // all of them knew the codes
 }
 
 // Result is the whole reading of a trial.
@@ -150,7 +152,7 @@ func luck(rows []Row) string {
 // row judges every pair of arms on one outcome, each by the units of what the
 // two differ in; Holm's adjustment runs over all pairs.
 func (t Trial) row(d trial.OutcomeDefault, chosen trial.Chosen, limits []Limit, delivered []DeliveredFact) Row {
-	row := Row{Outcome: d, SmallestDifference: chosen.SmallestDifference, Pairs: t.armPairs()}
+	row := Row{Outcome: d, SmallestDifference: chosen.SmallestDifference, Pairs: t.armPairs(), Tasters: t.tastersOf(d), Open: t.openOnly(d)}
 	cutFit := t.compare(t.observations(d, trial.UnitCut), trial.UnitCut, d, chosen)
 	row.Means = cutFit.Means
 	byCuts := func(p Pair) bool { return p.Unit == trial.UnitCut }
@@ -207,6 +209,10 @@ func (t Trial) evidence(pairs []Pair, cutFit verdict.Outcome, d trial.OutcomeDef
 			fits[i] = t.compare(two, p.Unit, d, chosen)
 		}
 		evidence[i] = pairOf(fits[i], p.A, p.B)
+		if e := evidence[i].Evidence; e != nil && d.Kind == trial.FromPanel {
+			// Tasters who part on the arms are no replicates of each other.
+			e.Widen(panel.Parting(t.counted(d), p.A, p.B)...)
+		}
 	}
 	return fits, evidence
 }
@@ -220,13 +226,17 @@ func (t Trial) compare(all []verdict.Observation, kind trial.UnitKind, d trial.O
 // pieces adds whether the panel told these pieces apart: tasters are the units, each with
 // a contrast of their own.
 func (t Trial) pieces(pairs []Pair, d trial.OutcomeDefault, chosen trial.Chosen) {
-	means := panel.TasterMeans(t.counted(d.Key))
+	scores := t.counted(d)
+	means := panel.TasterMeans(scores)
 	evidence := make([]verdict.ArmPair, len(pairs))
 	units := make([][]int, len(pairs))
 	for i, p := range pairs {
 		differences, floor := contrasts(means, p.A, p.B)
 		c, why := verdict.PairedBy(differences, floor, chosen.Exact)
 		evidence[i] = verdict.ArmPair{A: p.A, B: p.B, Evidence: c, Why: why}
+		if len(differences) == 1 {
+			evidence[i] = ownRepeats(scores, p.A, p.B)
+		}
 		units[i] = make([]int, len(t.Ask.Arms))
 		units[i][p.A], units[i][p.B] = len(differences), len(differences)
 	}
@@ -238,6 +248,23 @@ func (t Trial) pieces(pairs []Pair, d trial.OutcomeDefault, chosen trial.Chosen)
 			b.Word, b.Winner, b.Why = verdict.Leaning, a.Winner, "these pieces only: "+b.Why
 		}
 	}
+}
+
+// ownRepeats is whether the one taster who had both arms tells them apart: by relabelling
+// their own samples within each flight.
+func ownRepeats(scores []panel.Score, a, b int) verdict.ArmPair {
+	var units []verdict.Observation
+	n := map[int]int{}
+	for i, s := range scores {
+		if s.Arm == a || s.Arm == b {
+			n[s.Arm]++
+			units = append(units, verdict.Observation{Arm: s.Arm, Unit: fmt.Sprint(i), Block: s.Flight, Value: s.Value})
+		}
+	}
+	if min(n[a], n[b]) < panel.LeastRepeats {
+		return verdict.ArmPair{A: a, B: b, Why: fmt.Sprintf("one taster alone: it takes %d samples of each arm", panel.LeastRepeats)}
+	}
+	return pairOf(verdict.Compare(units, verdict.Setting{Arms: max(a, b) + 1, Exact: true}), a, b)
 }
 
 // contrasts are each taster's own difference of two arms, and what the step of the scale

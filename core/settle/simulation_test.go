@@ -275,6 +275,10 @@ func TestVerdictsAreTrueAsOftenAsTheySay(t *testing.T) {
 		if got.piecesClear > limit {
 			t.Errorf("%d tasters of their own liking: these pieces are clear in %.1f of 100", tasters, 100*got.piecesClear)
 		}
+		// Tasters who part on the arms taste every cut: their liking must not pass for the cuts'.
+		if got := (scenario{arms: 2, blocks: 8, cooks: 1, tasters: tasters, leaning: 0.5}).run(uint64(720+tasters), trials); got.clear > limit {
+			t.Errorf("%d tasters of their own liking: these cooks are clear in %.1f of 100", tasters, 100*got.clear)
+		}
 	}
 }
 
@@ -297,6 +301,7 @@ func BenchmarkVerdicts(b *testing.B) {
 		scenario{name: "4 d one pit a level a day", arms: 2, blocks: 16, cooks: 8, onRuns: 1, onePit: true, truth: 4 * matters})
 	for _, tasters := range []int{3, 5, 7, 10} {
 		all = append(all, scenario{name: fmt.Sprintf("nil pieces alike %d tasters", tasters), arms: 2, blocks: 4, cooks: 1, tasters: tasters, leaning: 0.5, cut: -1})
+		all = append(all, scenario{name: fmt.Sprintf("nil %d tasters of their own liking", tasters), arms: 2, blocks: 8, cooks: 1, tasters: tasters, leaning: 0.5})
 	}
 	const trials = 1000
 	for i, s := range all {

@@ -109,7 +109,7 @@ func (t Trial) panelMeans(d trial.OutcomeDefault) map[string]panel.CutMean {
 	if means, ok := t.fitted[d.Key]; ok {
 		return means
 	}
-	means := panel.CutMeans(t.counted(d.Key))
+	means := panel.CutMeans(t.counted(d))
 	if t.fitted != nil {
 		t.fitted[d.Key] = means
 	}
@@ -147,16 +147,40 @@ func (t Trial) block(c Cut, kind trial.UnitKind) string {
 	return "cook " + c.Cook
 }
 
-func (t Trial) counted(k trial.OutcomeKey) []panel.Score {
+// counted are the scores of an outcome that count: of cuts that may count, and of tasters
+// who tasted blind, if any did. On a just-about-right scale the value is how far from just
+// right.
+func (t Trial) counted(d trial.OutcomeDefault) []panel.Score {
 	may := map[string]bool{}
 	for _, c := range t.Cuts {
 		may[c.Name] = c.MayCount
 	}
 	var out []panel.Score
-	for _, s := range t.Scores[k] {
-		if may[s.Cut] {
-			out = append(out, s)
+	for _, s := range panel.Counted(t.Scores[d.Key]) {
+		if !may[s.Cut] {
+			continue
 		}
+		if d.Right {
+			s.Value = math.Abs(s.Value - panel.JustRight)
+		}
+		out = append(out, s)
 	}
 	return out
+}
+
+// openOnly says whether all who tasted an outcome knew the codes.
+func (t Trial) openOnly(d trial.OutcomeDefault) bool {
+	return d.Kind == trial.FromPanel && panel.OpenAlone(t.Scores[d.Key])
+}
+
+// tastersOf is how many tasters an outcome rests on.
+func (t Trial) tastersOf(d trial.OutcomeDefault) int {
+	if d.Kind != trial.FromPanel {
+		return 0
+	}
+	seen := map[string]bool{}
+	for _, s := range t.counted(d) {
+		seen[s.Taster] = true
+	}
+	return len(seen)
 }

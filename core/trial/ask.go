@@ -79,12 +79,32 @@ type Ask struct {
 	Outcomes  []Chosen        `json:"outcomes"`
 	Contexts  []Context       `json:"contexts"`
 	Allergens []string        `json:"allergens"` // in any arm; tasters see the union
+	Words     []string        `json:"words"`     // that tasters can tick of a sample; none is the usual ones
 	Hand      Hand            `json:"hand"`
 	Layout    LayoutKey       `json:"layout"` // "" while none is chosen
 	FollowsID *int64          `json:"follows_id"`
 
 	MeatConfirmed bool   `json:"meat_confirmed"` // a person said outright what meat it is
 	MeatWhy       string `json:"meat_why"`       // a pitmaster's reason for what the words of the product do not say
+}
+
+// UsualWords are what a taster can tick of a sample, unless the team has its own list.
+var UsualWords = []string{"sour", "bitter", "too salty", "greasy"}
+
+// FaultWords are what a taster can tick of a sample.
+func (a Ask) FaultWords() []string {
+	if len(a.Words) == 0 {
+		return UsualWords
+	}
+	return a.Words
+}
+
+// TagOf is the tag of an arm, in order from 0; empty for none.
+func (a Ask) TagOf(arm int) string {
+	if arm < 0 || arm >= len(a.Arms) {
+		return ""
+	}
+	return a.Arms[arm].Tag
 }
 
 // LayoutKey names a layout, as core/design offers them.
@@ -201,8 +221,11 @@ func (a Ask) Tidy() Ask {
 		o.Source = strings.TrimSpace(o.Source)
 		if o.Own != nil {
 			own := *o.Own
-			own.Name, own.Unit = strings.TrimSpace(own.Name), strings.TrimSpace(own.Unit)
-			o.Own, o.Key = &own, OwnKey(own.Name)
+			own.Name, own.Unit, own.Low, own.High = strings.TrimSpace(own.Name), strings.TrimSpace(own.Unit), strings.TrimSpace(own.Low), strings.TrimSpace(own.High)
+			if own.Tasted {
+				own.Unit = nine
+			}
+			o.Own, o.Key = &own, own.Key()
 		}
 	}
 	a.Held = append([]Held{}, a.Held...)
@@ -210,7 +233,12 @@ func (a Ask) Tidy() Ask {
 	for i := range a.Contexts {
 		a.Contexts[i].Name = strings.TrimSpace(a.Contexts[i].Name)
 	}
-	a.Allergens = slices.DeleteFunc(append([]string{}, a.Allergens...), func(v string) bool { return strings.TrimSpace(v) == "" })
+	empty := func(v string) bool { return strings.TrimSpace(v) == "" }
+	a.Allergens = slices.DeleteFunc(append([]string{}, a.Allergens...), empty)
+	a.Words = slices.DeleteFunc(append([]string{}, a.Words...), empty)
+	for i := range a.Words {
+		a.Words[i] = strings.ToLower(strings.Join(strings.Fields(a.Words[i]), " "))
+	}
 	return a
 }
 
@@ -235,7 +263,7 @@ func (a Ask) Check() error {
 	for _, l := range []struct {
 		field string
 		n     int
-	}{{"held", len(a.Held)}, {"outcomes", len(a.Outcomes)}, {"contexts", len(a.Contexts)}, {"allergens", len(a.Allergens)}} {
+	}{{"held", len(a.Held)}, {"outcomes", len(a.Outcomes)}, {"contexts", len(a.Contexts)}, {"allergens", len(a.Allergens)}, {"words", len(a.Words)}} {
 		if l.n > mostLines {
 			wrong.Add(l.field, fmt.Sprintf("%d lines", l.n), fmt.Sprintf("keep it to %d", mostLines))
 			return wrong.Err()
@@ -243,6 +271,13 @@ func (a Ask) Check() error {
 	}
 	for i, text := range a.Allergens {
 		wrong.words(fmt.Sprintf("allergens[%d]", i), text, "name it, or take it out", 60)
+	}
+	for i, text := range a.Words {
+		field := fmt.Sprintf("words[%d]", i)
+		wrong.words(field, text, "say it, or take it out", 24)
+		if slices.Index(a.Words, text) < i {
+			wrong.Add(field, text+" is there twice", "take one out")
+		}
 	}
 	wrong.factors(a.Factors)
 	wrong.arms(a)
@@ -349,8 +384,13 @@ func (c *checker) outcomes(outcomes []Chosen) {
 		d, known := o.Outcome()
 		if o.Own != nil {
 			c.words(field+".own.name", o.Own.Name, "name what is measured", 40)
-			c.words(field+".own.unit", o.Own.Unit, "say in what, for instance mm or count", 20)
-			if o.Own.Better != Up && o.Own.Better != Down {
+			if o.Own.Tasted {
+				c.words(field+".own.low", o.Own.Low, "say what 1 stands for", 24)
+				c.words(field+".own.high", o.Own.High, "say what 9 stands for", 24)
+			} else {
+				c.words(field+".own.unit", o.Own.Unit, "say in what, for instance mm or count", 20)
+			}
+			if o.Own.Better != Up && o.Own.Better != Down && !(o.Own.Tasted && o.Own.Better == Description) {
 				c.Add(field+".own.better", "it is not said which way is better", "choose up or down")
 			}
 			if !(o.Own.SD > 0 && o.Own.SD < 1e6) {

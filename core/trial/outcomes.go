@@ -46,6 +46,9 @@ const (
 	Flavour     OutcomeKey = "flavour"
 	Smoke       OutcomeKey = "smoke"
 	Colour      OutcomeKey = "colour"
+	SmokeRight  OutcomeKey = "smoke_right"
+	SaltRight   OutcomeKey = "salt_right"
+	MoistRight  OutcomeKey = "moist_right"
 	CookedYield OutcomeKey = "cooked_yield"
 	EdibleYield OutcomeKey = "edible_yield"
 	CookTime    OutcomeKey = "cook_time"
@@ -55,13 +58,20 @@ const (
 	Fuel        OutcomeKey = "fuel"
 )
 
-// ownPrefix marks the key of a team's own measure.
-const ownPrefix = "own "
+// What marks the key of a team's own measure, and of one that is tasted.
+const (
+	ownPrefix    = "own "
+	tastedPrefix = "own tasted "
+)
 
-// OwnKey is the key of an own measure: its name, so that trials that measure
-// the same share it.
-func OwnKey(name string) OutcomeKey {
-	return OutcomeKey(ownPrefix + strings.ToLower(strings.Join(strings.Fields(name), " ")))
+// Key is the key of an own measure: its name, so that trials that measure the same share
+// it. What is tasted is not what is measured under the same name.
+func (o OwnMeasure) Key() OutcomeKey {
+	prefix := ownPrefix
+	if o.Tasted {
+		prefix = tastedPrefix
+	}
+	return OutcomeKey(prefix + strings.ToLower(strings.Join(strings.Fields(o.Name), " ")))
 }
 
 // OwnMeasure is something a team measures for itself on each cut.
@@ -69,7 +79,11 @@ type OwnMeasure struct {
 	Name   string  `json:"name"`
 	Unit   string  `json:"unit"`
 	Better Better  `json:"better"`
-	SD     float64 `json:"sd"` // guessed between cuts of one arm
+	SD     float64 `json:"sd"`     // guessed between cuts of one arm
+	Tasted bool    `json:"tasted"` // scored by the panel on nine points, between these end words
+	Low    string  `json:"low"`
+	High   string  `json:"high"`
+	Look   bool    `json:"look"` // scored with the sample in view, before biting
 }
 
 // Chosen is an outcome the trial decides by.
@@ -83,6 +97,10 @@ type Chosen struct {
 
 // Outcome is the catalogue's row of what was chosen, or the team's own.
 func (c Chosen) Outcome() (OutcomeDefault, bool) {
+	if o := c.Own; o != nil && o.Tasted {
+		return OutcomeDefault{Key: c.Key, Name: o.Name, Kind: FromPanel, Unit: nine, Better: o.Better, SmallestDifference: c.SmallestDifference,
+			SDBetweenCuts: o.SD, SDTaster: sdTaster, Low: o.Low, High: o.High, Look: o.Look}, true
+	}
 	if c.Own != nil {
 		return OutcomeDefault{Key: c.Key, Name: c.Own.Name, Kind: FromHand, Unit: c.Own.Unit, Better: c.Own.Better, SmallestDifference: c.SmallestDifference, SDBetweenCuts: c.Own.SD}, true
 	}
@@ -102,6 +120,9 @@ type OutcomeDefault struct {
 	SDTaster           float64     `json:"sd_taster"`           // of one taster's score of one cut; 0 where none tastes
 	Low                string      `json:"low"`                 // words at the ends of a ballot rule
 	High               string      `json:"high"`
+	Right              bool        `json:"right"` // tasted on a just-about-right scale; its value is how far from just right
+	Look               bool        `json:"look"`  // scored with the sample in view, before biting
+	More               bool        `json:"more"`  // offered when asked for
 }
 
 // SDOfCuts is the usual standard deviation between the values of cuts of one arm, scored by
@@ -113,22 +134,74 @@ func (d OutcomeDefault) SDOfCuts(tasters int) float64 {
 	return d.SDBetweenCuts
 }
 
+// nine is the unit of a rule of nine cells, five that of a just-about-right scale.
+const (
+	nine = "1 to 9"
+	five = "off just right"
+)
+
+// sdTaster is the usual spread of one taster's score of one cut on nine points.
+const sdTaster = 1.2
+
+// scored is an outcome of the panel on nine points.
+func scored(key OutcomeKey, name string, better Better, low, high string) OutcomeDefault {
+	d := OutcomeDefault{Key: key, Name: name, Kind: FromPanel, Unit: nine, Better: better, SmallestDifference: 0.5, SDBetweenCuts: 0.5, SDTaster: sdTaster,
+		Low: low, High: high}
+	if better == Description {
+		d.SmallestDifference = 0
+	}
+	return d
+}
+
+// more marks what is offered when asked for.
+func more(d OutcomeDefault) OutcomeDefault {
+	d.More = true
+	return d
+}
+
+// looked marks what is scored before biting.
+func looked(d OutcomeDefault) OutcomeDefault {
+	d.Look = true
+	return d
+}
+
+// right is an outcome of a just-about-right scale: less off is better.
+func right(key OutcomeKey, name, low, high string) OutcomeDefault {
+	return OutcomeDefault{Key: key, Name: name, Kind: FromPanel, Unit: five, Better: Down, SmallestDifference: 0.5, SDBetweenCuts: 0.3, SDTaster: 0.8,
+		Low: low, High: high, Right: true, More: true}
+}
+
+// measured is an outcome that no panel gives.
+func measured(key OutcomeKey, name string, kind OutcomeKind, unit string, better Better, smallest, sd float64) OutcomeDefault {
+	return OutcomeDefault{Key: key, Name: name, Kind: kind, Unit: unit, Better: better, SmallestDifference: smallest, SDBetweenCuts: sd}
+}
+
 // Catalogue is the table of outcomes in the order they are shown.
 var Catalogue = []OutcomeDefault{
-	{Overall, "Overall liking", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "not at all", "could not be better"},
-	{Tenderness, "Tenderness", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "tough", "very tender"},
-	{Juiciness, "Juiciness", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "dry", "very juicy"},
-	{Bark, "Bark or skin", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "soft, wet", "firm, crisp"},
-	{Flavour, "Flavour", FromPanel, "1 to 9", Up, 0.5, 0.5, 1.2, "poor", "very good"},
-	{Smoke, "Smoke strength", FromPanel, "1 to 9", Description, 0, 0.5, 1.2, "none", "very strong"},
-	{Colour, "Colour", FromPanel, "1 to 9", Description, 0, 0.5, 1.2, "pale", "very dark"},
-	{CookedYield, "Cooked yield", FromWeighings, "% of trimmed", Up, 2, 2, 0, "", ""},
-	{EdibleYield, "Edible yield", FromWeighings, "% of bought", Up, 2, 2.5, 0, "", ""},
-	{CookTime, "Cook time", FromClock, "h", Down, 0.75, 0.7, 0, "", ""},
-	{HandsOn, "Hands-on time", FromHand, "min", Down, 15, 10, 0, "", ""},
-	{NightWork, "Night work, 23 to 06", FromHand, "min", Down, 15, 10, 0, "", ""},
-	{Cost, "Cost per edible weight", FromHand, "% of control", Down, 5, 5, 0, "", ""},
-	{Fuel, "Fuel and wood", FromHand, "% of control", Down, 10, 8, 0, "", ""},
+	scored(Overall, "Overall liking", Up, "not at all", "could not be better"),
+	scored(Tenderness, "Tenderness", Up, "tough", "very tender"),
+	scored(Juiciness, "Juiciness", Up, "dry", "very juicy"),
+	scored(Bark, "Bark or skin", Up, "soft, wet", "firm, crisp"),
+	scored(Flavour, "Flavour", Up, "poor", "very good"),
+	scored(Smoke, "Smoke strength", Description, "none", "very strong"),
+	looked(scored(Colour, "Colour", Description, "pale", "very dark")),
+	right(SmokeRight, "Smoke, just right", "not smoky enough", "too smoky"),
+	right(SaltRight, "Salt, just right", "not salty enough", "too salty"),
+	right(MoistRight, "Moistness, just right", "too dry", "too wet"),
+	more(scored("bite_through", "Bite through", Up, "pulls away", "clean bite")),
+	more(scored("off_the_bone", "Pull off the bone", Up, "clings", "lets go")),
+	more(scored("chew", "Chew", Description, "melts", "long chew")),
+	more(scored("fat_left", "Fat left", Description, "none", "very much")),
+	more(scored("eating_ease", "Eating ease", Up, "hard work", "no work")),
+	more(scored("crisp", "Crisp", Up, "soft", "shatters")),
+	looked(more(scored("ring_seen", "Smoke ring", Description, "none", "deep"))),
+	measured(CookedYield, "Cooked yield", FromWeighings, "% of trimmed", Up, 2, 2),
+	measured(EdibleYield, "Edible yield", FromWeighings, "% of bought", Up, 2, 2.5),
+	measured(CookTime, "Cook time", FromClock, "h", Down, 0.75, 0.7),
+	measured(HandsOn, "Hands-on time", FromHand, "min", Down, 15, 10),
+	measured(NightWork, "Night work, 23 to 06", FromHand, "min", Down, 15, 10),
+	measured(Cost, "Cost per edible weight", FromHand, "% of control", Down, 5, 5),
+	measured(Fuel, "Fuel and wood", FromHand, "% of control", Down, 10, 8),
 }
 
 // Look is something that is judged by eye, or by a rule, at the weigh-out: kept beside the

@@ -15,7 +15,7 @@ func ask() Ask {
 		Factors:  []Factor{{Role: Wrap, Name: "wrap", Kind: Categorical, SetOn: UnitCut}, {Role: HoldTime, Name: "hold time", Kind: Numeric, Unit: "h", SetOn: UnitHolderRun}},
 		Arms:     []Arm{{Tag: "PAPER", Levels: Levels("paper", "4")}, {Tag: "BARE", Levels: Levels("none", "9"), Control: true}},
 		Held:     []Held{{Role: PitTemperature, Name: "pit", Value: "250 F"}},
-		Outcomes: []Chosen{{Key: Juiciness, SmallestDifference: 0.5}, {Key: Smoke}, {Key: OwnKey("bone pull"), SmallestDifference: 2, Own: &OwnMeasure{"bone pull", "mm", Up, 3}}},
+		Outcomes: []Chosen{{Key: Juiciness, SmallestDifference: 0.5}, {Key: Smoke}, {Key: "own bone pull", SmallestDifference: 2, Own: &OwnMeasure{Name: "bone pull", Unit: "mm", Better: Up, SD: 3}}},
 		Contexts: []Context{{"contest", map[OutcomeKey]float64{Juiciness: 7}}},
 		Hand:     UsualHand,
 	}.Tidy()

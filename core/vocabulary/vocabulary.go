@@ -5,6 +5,7 @@ package vocabulary
 
 import (
 	"whitebarn/core/logbook"
+	"whitebarn/core/panel"
 	"whitebarn/core/phase"
 	"whitebarn/core/pit"
 	"whitebarn/core/plan"
@@ -77,12 +78,13 @@ type Vocabulary struct {
 	WhyThrown []string           `json:"why_thrown"`
 	Looks     []trial.Look       `json:"looks"`
 	Night     Night              `json:"night"`
+	Formats   []panel.FormatRule `json:"formats"` // of a flight, the usual one first
 }
 
 // Of is the vocabulary.
 func Of() Vocabulary {
 	v := Vocabulary{
-		Acts: logbook.Rows(), Repeated: phase.Repeated, Shares: yield.Shares(), WhyThrown: yield.WhyThrown, Looks: trial.Looks,
+		Acts: logbook.Rows(), Repeated: phase.Repeated, Shares: yield.Shares(), WhyThrown: yield.WhyThrown, Looks: trial.Looks, Formats: panel.Formats,
 		Fields: logbook.Fields(), Wraps: []Word{{"", logbook.Material("").Word()}},
 		EndPlaces: []Word{{"", "at its coldest"}, {logbook.AllPlaces, "at every place"}},
 		SetOn:     []Word{{string(trial.UnitCut), "on each cut"}, {string(trial.UnitPitRun), "on a pit run"}, {string(trial.UnitHolderRun), "on a holder run"}, {string(trial.UnitBatch), "on a batch"}},

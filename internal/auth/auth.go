@@ -10,6 +10,7 @@ import (
 	"encoding/base32"
 	"encoding/base64"
 	"fmt"
+	"math/big"
 	"strconv"
 	"strings"
 	"sync"
@@ -142,4 +143,17 @@ func (l *Limiter) Allow(key string) bool {
 		l.keys[key] = one
 	}
 	return one.Allow()
+}
+
+// Letters draws a code of so many of the letters, each as likely as any other.
+func Letters(of string, n int) (string, error) {
+	code := make([]byte, n)
+	for i := range code {
+		at, err := rand.Int(rand.Reader, big.NewInt(int64(len(of))))
+		if err != nil {
+			return "", err
+		}
+		code[i] = of[at.Int64()]
+	}
+	return string(code), nil
 }

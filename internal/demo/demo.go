@@ -35,6 +35,7 @@ type seeder struct {
 	ctx     context.Context
 	store   *store.Store
 	random  *rand.Rand
+	tables  *rand.Rand // of what was served in other ways than scores
 	presses *rand.Rand // of what the record grew by later, so that the rest stays as it was
 	zone    *time.Location
 	people  map[string]int64
@@ -61,7 +62,8 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	if err != nil {
 		return err
 	}
-	d := &seeder{ctx: ctx, store: s, random: rand.New(rand.NewPCG(2026, 919)), presses: rand.New(rand.NewPCG(2026, 1013)), zone: zone,
+	d := &seeder{ctx: ctx, store: s, random: rand.New(rand.NewPCG(2026, 919)), presses: rand.New(rand.NewPCG(2026, 1013)),
+		tables: rand.New(rand.NewPCG(2026, 1127)), zone: zone,
 		people: map[string]int64{}, pits: map[string]int64{}, recipes: map[string]int64{}}
 	if d.people[crew[0]], err = s.FirstRun(ctx, store.Barn{Name: "White Barn", TimeZone: Zone, ElevationM: 310}, store.Person{Name: crew[0], Role: store.Pitmaster, SignIn: crew[0], PasswordHash: hash}); err != nil {
 		return err
@@ -220,8 +222,20 @@ func (d *seeder) duckLegs(now time.Time) {
 		return err
 	})
 	for _, name := range []string{"Ife", "Marisol", "Joren", "Tove"} {
-		d.do(func() error { return d.store.AddTaster(d.ctx, d.people["Odalys"], id, name) })
+		d.seat(id, name)
 	}
+}
+
+// seat puts somebody at the table of a trial, of the crew or a guest.
+func (d *seeder) seat(trialID int64, name string) {
+	d.do(func() error {
+		t := store.NewTaster{TrialID: trialID, Name: name}
+		if id, ok := d.people[name]; ok {
+			t.PersonID = &id
+		}
+		_, err := d.store.AddTaster(d.ctx, d.people["Odalys"], t)
+		return err
+	})
 }
 
 // DuckLog is the log of the duck legs, as the example file has it.

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"time"
 
 	"whitebarn/core/design"
@@ -31,14 +32,15 @@ func (d *seeder) shoulders(now time.Time) {
 		Held:      []trial.Held{{Name: "pit temperature", Value: "250 F, Brick Pit"}, {Name: "wood", Value: "apricot 2 to alder 1"}, {Name: "dry brine", Value: "1 %, 24 h"}, {Name: "pull", Value: "203 F"}, {Name: "rest time", Value: "90 min"}},
 		Allergens: []string{"mustard"},
 		Outcomes: []trial.Chosen{{Key: trial.Juiciness, SmallestDifference: 0.5}, {Key: trial.Bark, SmallestDifference: 0.5}, {Key: trial.Tenderness, SmallestDifference: 0.5},
-			{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Smoke}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}},
+			{Key: trial.Overall, SmallestDifference: 0.5}, {Key: trial.Smoke}, {Key: trial.SmokeRight, SmallestDifference: 0.5}, {Key: trial.CookedYield, SmallestDifference: 2}, {Key: trial.CookTime, SmallestDifference: 0.75}},
 	})
 	for _, name := range []string{"Ife", "Marisol", "Joren", "Bram", "Pell from the mill"} {
-		d.do(func() error { return d.store.AddTaster(d.ctx, d.people["Odalys"], id, name) })
+		d.seat(id, name)
 	}
 	lambs := d.hangShoulders(id, 8, d.clock("2026-09-17", 17, 0))
 	d.draw(id, arms, lambs, 1019)
 	days := d.places(arms, lambs, 4, 3, 2, 920)
+	var second []tasted
 	for cook, date := range []string{"2026-09-19", "2026-09-20"} {
 		cuts := d.cookShoulders(id, days[cook], date, now)
 		if cook == 0 {
@@ -50,7 +52,9 @@ func (d *seeder) shoulders(now time.Time) {
 		if cook == 0 {
 			d.look(id)
 		}
+		second = cuts
 	}
+	d.afterTheSupper(id, second, d.clock("2026-09-20", 19, 0))
 	d.do(func() error { return d.store.Reveal(d.ctx, d.people["Odalys"], id, "") })
 }
 
@@ -288,20 +292,21 @@ func (d *seeder) tasteShoulders(trialID int64, cuts []tasted, at time.Time) {
 		if err != nil {
 			return err
 		}
-		f := store.NewFlight{TrialID: trialID, CarverID: d.people["Tove"], At: at, Codes: codes, Orders: panel.Orders(d.random, len(cuts), len(tasters))}
+		carver := d.people["Tove"]
+		f := store.NewFlight{TrialID: trialID, Format: panel.ByScores, CarverID: &carver, At: at, Bites: 2, WaterS: 60}
 		byCode := map[string]tasted{}
 		for i, c := range cuts {
-			f.Cuts, f.Places = append(f.Cuts, c.id), append(f.Places, "middle of the blade")
+			f.Samples = append(f.Samples, store.NewSample{CutID: c.id, Place: "middle of the blade", Code: codes[i]})
 			byCode[codes[i]] = c
 		}
-		for _, t := range tasters {
-			f.Tasters = append(f.Tasters, t.ID)
+		for i, order := range panel.Orders(d.random, len(cuts), len(tasters)) {
+			f.Ballots = append(f.Ballots, store.NewBallot{TasterID: tasters[i].ID, Order: order})
 		}
 		if _, err := d.store.Serve(d.ctx, d.people["Odalys"], f); err != nil {
 			return err
 		}
 		for i, t := range tasters {
-			if err := d.fillBallot(t.ID, float64(i%3)-1, byCode); err != nil {
+			if err := d.fillBallot(t.ID, float64(i%3)-1, byCode, d.random); err != nil {
 				return err
 			}
 		}
@@ -311,7 +316,7 @@ func (d *seeder) tasteShoulders(trialID int64, cuts []tasted, at time.Time) {
 
 // fillBallot seals every open sample of a taster, who is kinder or harsher by
 // the given lean.
-func (d *seeder) fillBallot(taster int64, lean float64, byCode map[string]tasted) error {
+func (d *seeder) fillBallot(taster int64, lean float64, byCode map[string]tasted, luck *rand.Rand) error {
 	plates, err := d.store.Plates(d.ctx, taster)
 	if err != nil {
 		return err
@@ -325,13 +330,14 @@ func (d *seeder) fillBallot(taster int64, lean float64, byCode map[string]tasted
 			v := store.Sealed{Scores: map[string]int{}}
 			for _, key := range []trial.OutcomeKey{trial.Juiciness, trial.Bark, trial.Tenderness, trial.Overall, trial.Smoke} {
 				e := effects[key]
-				score := e.base + 0.4*lean + c.luck + 0.8*d.random.NormFloat64()
+				score := e.base + 0.4*lean + c.luck + 0.8*luck.NormFloat64()
 				if c.arm == 0 {
 					score += e.paper
 				}
 				v.Scores[string(key)] = int(math.Max(1, math.Min(9, math.Round(score))))
 			}
-			if err := d.store.Seal(d.ctx, x.BallotID, x.SampleID, v); err != nil {
+			v.Scores[string(trial.SmokeRight)] = d.justRight(c.arm, v.Scores[string(trial.Overall)])
+			if err := d.store.Seal(d.ctx, p.BallotID, x.SampleID, v); err != nil {
 				return err
 			}
 		}

@@ -28,6 +28,9 @@ var exempt = map[string]string{
 	"POST /api/design/review":          "reads an ask",
 	"POST /api/cooks/:id/logs/preview": "reads a file", "POST /api/calc/:name": "calculates", "POST /api/calc/:name/working": "calculates",
 	"POST /api/taste/:token/samples/:code/seal": "a ballot, guarded at its plate", "POST /api/taste/:token/told": "a ballot, guarded at its plate",
+	"POST /api/taste/:token/answer": "a ballot, guarded at its plate", "POST /api/taste/:token/consent": "a ballot, guarded at its plate",
+	"POST /api/taste/:token/open": "binds a phone", "POST /api/join": "guarded at its door",
+	"POST /api/trials/:id/share": "lets tasters read, once the codes are open",
 	"POST /api/cooks/:id/rehearse": "makes a copy", "PUT /api/cooks/:id/rate": "of a rehearsal", "POST /api/cooks/:id/stop": "of a rehearsal",
 	"POST /api/alarms/:id/seen": "of the watch",
 	"POST /api/pits":            "the barn's", "POST /api/holders": "the barn's", "PUT /api/pits/:id/grate": "the barn's",
@@ -53,7 +56,7 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 	b, odalys := newBarn(t)
 	b.join(odalys, "Tove", store.Crew)
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "203 F")
-	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: "Ife"}, 201, &v)
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), table.SeatInput{Name: "Ife"}, 201, &v)
 	odalys.weigh(v.Cuts[0].ID, "off", "3 lb")
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/accepted", v.ID), match.AcceptInput{Key: v.Findings[0].Key, Why: "only these are at hand"}, 201, &v)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/end", v.ID), barn.Why{Why: "the supper was called off"}, 200, &v)
@@ -79,8 +82,9 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 		"POST /api/cuts/:id/divide":    match.DivideInput{Parts: []match.PartInput{{Name: "a"}, {Name: "b"}}},
 		"PUT /api/cuts/:id/dimensions": match.DimensionInput{Kind: "thickness", Typed: "3 in"}, "POST /api/trials/:id/accepted": match.AcceptInput{Key: "x",
 			Why: "so it is"},
-		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": barn.NamedInput{Name: "Joren"},
-		"POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": table.FlightInput{Place: "blade"},
+		"POST /api/accepted/:id/void": why, "PUT /api/trials/:id/outline": v.Outline, "POST /api/trials/:id/tasters": table.SeatInput{Name: "Joren"},
+		"POST /api/tasters/:id/free": why, "POST /api/trials/:id/door": barn.None{}, "POST /api/trials/:id/door/shut": barn.None{},
+		"POST /api/tasters/:id/void": why, "POST /api/trials/:id/flights": table.FlightInput{},
 		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": table.RevealInput{Reason: "again so"},
 		"POST /api/trials/:id/end": why, "PUT /api/trials/:id/ask": v.Ask,
 		"POST /api/trials/:id/runs/swap":  match.SwapInput{Runs: []int64{1, 2}},

@@ -56,13 +56,26 @@ func (s *Server) cutQR(c *gin.Context) {
 // tasterQR draws the link of a taster for a phone's camera.
 func (s *Server) tasterQR(c *gin.Context) {
 	if id, ok := numbered(c); ok {
-		path, err := table.TasterPath(c, s.Barn, id)
-		site := ""
-		if err == nil {
-			site, err = s.guestSite(c)
-		}
-		drawQR(c, site+path, err)
+		path, err := table.TasterPath(c, s.Barn, who(c), id)
+		s.drawGuestQR(c, path, err)
 	}
+}
+
+// doorQR draws the page on which guests seat themselves.
+func (s *Server) doorQR(c *gin.Context) {
+	if id, ok := numbered(c); ok {
+		path, err := table.DoorPath(c, s.Barn, id)
+		s.drawGuestQR(c, path, err)
+	}
+}
+
+// drawGuestQR draws a path where guests come in.
+func (s *Server) drawGuestQR(c *gin.Context, path string, err error) {
+	site := ""
+	if err == nil {
+		site, err = s.guestSite(c)
+	}
+	drawQR(c, site+path, err)
 }
 
 // drawQR answers with the code of an address, one of this site where it is a path alone.

@@ -140,11 +140,11 @@ func TestAServedCutIsStoppedAtOnce(t *testing.T) {
 	var key []store.KeyLine
 	tove.must("GET", fmt.Sprintf("/api/flights/%d/key", v.Flights[0].ID), nil, 200, &key)
 	scores := map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}
-	path := "/api" + v.Tasters[0].Path
+	path := odalys.sit(v.Tasters[0])
 	sealed, other := key[0], key[1]
 	odalys.must("POST", path+"/samples/"+other.Code+"/seal", table.SealInput{Flight: 1, Scores: scores}, 200, nil)
 	odalys.log(v, logbook.Probe, 0, logbook.Detail{Read: "98 F"}, sealed.CutID)
-	plate := odalys.plate(v.Tasters[0].Path)
+	plate := odalys.plate(v.Tasters[0])
 	for _, s := range plate.Plates[0].Samples {
 		if s.Struck != (s.Code == sealed.Code) {
 			t.Errorf("after 98 F in %s the sample is %+v", sealed.Code, s)
@@ -164,7 +164,7 @@ func TestAServedCutIsStoppedAtOnce(t *testing.T) {
 	// Taking the reading back brings the code back to nobody.
 	last := v.Events[len(v.Events)-1]
 	odalys.must("POST", "/api/presses/"+last.Press+"/void", barn.Why{Why: "read in the wrong meat"}, 200, nil)
-	if p := odalys.plate(v.Tasters[0].Path); !p.Plates[0].Samples[0].Struck && !p.Plates[0].Samples[1].Struck {
+	if p := odalys.plate(v.Tasters[0]); !p.Plates[0].Samples[0].Struck && !p.Plates[0].Samples[1].Struck {
 		t.Error("a struck code is served again")
 	}
 }
@@ -233,19 +233,19 @@ func TestASusceptibleTasterLeavesItOut(t *testing.T) {
 	b, odalys := newBarn(t)
 	_, carver := b.join(odalys, "Tove", store.Crew)
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "135 F")
-	f := table.FlightInput{CarverID: carver.ID, Place: "blade"}
+	f := table.FlightInput{CarverID: &carver.ID, Bites: 2}
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), table.SeatInput{Name: n}, 201, &v)
 	}
 	for _, x := range v.Tasters {
 		f.Tasters = append(f.Tasters, x.ID)
 	}
 	for _, c := range v.Cuts {
-		f.CutIDs = append(f.CutIDs, c.ID)
+		f.Pieces = append(f.Pieces, table.PieceInput{CutID: c.ID, Place: "blade"})
 		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), barn.Why{Why: "eaters chose it pink"}, 201, nil)
 	}
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
-	path := "/api" + v.Tasters[0].Path
+	path := odalys.sit(v.Tasters[0])
 	var plate table.TasteView
 	odalys.must("POST", path+"/told", table.ToldInput{Flight: 1, Susceptible: true}, 200, &plate)
 	odalys.must("POST", path+"/told", table.ToldInput{Flight: 1}, 200, &plate) // said once it stays

@@ -10,7 +10,8 @@ import (
 
 // Guests is the plain port of the local network, for phones that trust no certificate of the
 // barn: it answers ballots and what their page is made of, and nothing else, while the
-// pitmaster lets guests in by it. No session is known here: each link opens its own ballot.
+// pitmaster lets guests in by it. No session is known here: each link opens its own ballot,
+// on its own phone.
 func (s *Server) Guests(all http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		open, err := s.guestsComeIn(r.Context())
@@ -26,19 +27,25 @@ func (s *Server) Guests(all http.Handler) http.Handler {
 			http.Error(w, "Only ballots are answered here.", http.StatusNotFound)
 			return
 		}
+		cookies := r.Cookies()
 		r.Header.Del("Cookie")
+		for _, c := range cookies {
+			if c.Name == phoneCookie || c.Name == guestCookie {
+				r.AddCookie(c)
+			}
+		}
 		all.ServeHTTP(w, r)
 	})
 }
 
 // forGuests says whether a path is of a ballot or of its page.
 func forGuests(p string) bool {
-	for _, of := range []string{"/taste/", "/api/taste/", "/assets/"} {
+	for _, of := range []string{"/taste/", "/api/taste/", "/join/", "/api/join/", "/assets/"} {
 		if strings.HasPrefix(p, of) {
 			return true
 		}
 	}
-	return p == "/favicon.svg" || p == "/icon-192.png" || p == "/barn.webmanifest"
+	return p == "/join" || p == "/api/join" || p == "/favicon.svg" || p == "/icon-192.png" || p == "/barn.webmanifest"
 }
 
 func (s *Server) guestsComeIn(ctx context.Context) (bool, error) {

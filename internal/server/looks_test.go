@@ -67,7 +67,7 @@ func (h hand) overCooks(a trial.Ask, cooks int) trials.TrialView {
 func (h hand) seated(v trials.TrialView) trials.TrialView {
 	h.t.Helper()
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		h.must("POST", at("/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
+		h.must("POST", at("/trials/%d/tasters", v.ID), table.SeatInput{Name: n}, 201, &v)
 	}
 	return v
 }
@@ -76,9 +76,9 @@ func (h hand) seated(v trials.TrialView) trials.TrialView {
 // the other.
 func (h hand) serve(v trials.TrialView, carver hand, carverID int64, cook int) trials.TrialView {
 	h.t.Helper()
-	f := table.FlightInput{CarverID: carverID, Place: "blade"}
+	f := table.FlightInput{CarverID: &carverID, Bites: 2}
 	for _, c := range v.Cuts[4*cook : 4*cook+4] {
-		f.CutIDs = append(f.CutIDs, c.ID)
+		f.Pieces = append(f.Pieces, table.PieceInput{CutID: c.ID, Place: "blade"})
 	}
 	for _, x := range v.Tasters {
 		f.Tasters = append(f.Tasters, x.ID)
@@ -102,7 +102,7 @@ func (h hand) serve(v trials.TrialView, carver hand, carverID int64, cook int) t
 			}
 			for _, code := range b.Codes {
 				scores := map[string]int{"juiciness": 5 + good[code], "bark": 6, "tenderness": 6 + n%2, "overall": 6}
-				h.must("POST", "/api"+x.Path+"/samples/"+code+"/seal", table.SealInput{Flight: flight.Number, Scores: scores}, 200, nil)
+				h.must("POST", h.sit(x)+"/samples/"+code+"/seal", table.SealInput{Flight: flight.Number, Scores: scores}, 200, nil)
 			}
 		}
 	}

@@ -38,7 +38,7 @@ func TestTwoSamplesSealedAtOnceLockTheBallot(t *testing.T) {
 	odalys, _, v, f := tableOf(t, 1)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
 	for round := range 3 {
-		path := "/api" + v.Tasters[round].Path
+		path := odalys.sit(v.Tasters[round])
 		var calls []func() int
 		for _, code := range v.Ballots[round].Codes {
 			calls = append(calls, func() int {
@@ -75,7 +75,7 @@ func TestAFlightTakenBackKeepsNoSealThatWasAcknowledged(t *testing.T) {
 			status, _ := odalys.do("POST", fmt.Sprintf("/api/flights/%d/void", last.ID), barn.Why{Why: "wrong plates"}, nil)
 			return status
 		}, func() int {
-			status, _ := odalys.do("POST", "/api"+v.Tasters[0].Path+"/samples/"+code+"/seal", table.SealInput{Flight: last.Number, Scores: fives}, nil)
+			status, _ := odalys.do("POST", odalys.sit(v.Tasters[0])+"/samples/"+code+"/seal", table.SealInput{Flight: last.Number, Scores: fives}, nil)
 			return status
 		})
 		if got[0] == 200 && got[1] == 200 {
@@ -154,7 +154,7 @@ func TestListsAreCappedWhereTheyEnter(t *testing.T) {
 	many := make([]int64, 20_000)
 	odalys.refused("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: logbook.On, CutIDs: many,
 		Press: uuid.NewString()}, 422, "cut_ids")
-	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), table.FlightInput{Place: "blade", CutIDs: many}, 422, "cut_ids")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), table.FlightInput{Pieces: pieces("blade", many[:200]...)}, 422, "pieces")
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan.PlanInput{ServeAt: odalys.clock("2026-09-19T22:00:00Z"),
 		Runs: make([]plan.RunInput, 60)}, 422, "runs")
 	ask := v.Ask
@@ -215,7 +215,7 @@ func TestAVoidIsOfWhoVoidedFirst(t *testing.T) {
 func TestASampleLeftOutStaysOut(t *testing.T) {
 	odalys, _, v, f := tableOf(t, 1)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
-	seal := "/api" + v.Tasters[0].Path + "/samples/" + v.Ballots[0].Codes[0] + "/seal"
+	seal := odalys.sit(v.Tasters[0]) + "/samples/" + v.Ballots[0].Codes[0] + "/seal"
 	odalys.refused("POST", seal, table.SealInput{Flight: 1, Excused: true, Scores: fives}, 422, "excused sample has scores")
 	for range 2 {
 		var plate table.TasteView

@@ -154,14 +154,35 @@ func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
 	seats := []trials.Part{trials.Table, trials.Steps}
 	alter(s, a, crew, "POST", "/trials/:id/tasters", "addTaster", 201, table.AddTaster, seats...)
 	alter(s, a, crew, "POST", "/tasters/:id/void", "voidTaster", 200, table.VoidTaster, seats...)
+	alter(s, a, master, "POST", "/tasters/:id/free", "freePhone", 200, table.FreePhone, trials.Table)
+	api.Handle(a, crew, "GET", "/trials/:id/links", "getLinks", 200, func(c *gin.Context, in *barn.ByID) (table.Links, error) {
+		return table.LinksOf(c, s.Barn, who(c), in.ID)
+	})
+	api.Handle(a, master, "POST", "/trials/:id/share", "shareScores", 204, func(c *gin.Context, in *barn.With[table.ShareInput]) (api.None, error) {
+		_, err := barn.Own(c, s.Barn, who(c), in, table.Share)
+		if err == nil {
+			s.tell(c, in.ID, trials.Table)
+		}
+		return api.None{}, err
+	})
+	alter(s, a, master, "POST", "/trials/:id/door", "openDoor", 201, table.OpenDoor, trials.Table)
+	alter(s, a, master, "POST", "/trials/:id/door/shut", "shutDoor", 200, table.ShutDoor, trials.Table)
 	alter(s, a, master, "POST", "/trials/:id/flights", "serveFlight", 201, table.ServeFlight, append(seats, "gate")...)
 	alter(s, a, master, "POST", "/flights/:id/void", "voidFlight", 200, table.VoidFlight, append(seats, "gate")...)
+	alter(s, a, master, "POST", "/flights/:id/plates", "addPlate", 201, table.AddPlate, seats...)
+	alter(s, a, master, "POST", "/flights/:id/leave-out", "leaveOut", 200, table.LeaveOut, seats...)
+	alter(s, a, master, "POST", "/flights/:id/close", "closeFlight", 200, table.CloseFlight, seats...)
+	alter(s, a, crew, "POST", "/flights/:id/turned", "turnCups", 200, table.TurnCups, seats...)
+	give(s, a, crew, "POST", "/flights/:id/plated", "markPlated", 200, table.Plated)
+	give(s, a, crew, "POST", "/flights/:id/paper", "typeBallot", 200, table.TypeBallot, seats...)
+	readBy(s, a, crew, "/flights/:id/paper", "getPapers", table.Papers)
 	api.Handle(a, crew, "GET", "/flights/:id/key", "getKey", 200, func(c *gin.Context, in *barn.ByID) ([]table.KeyLine, error) {
 		return table.Key(c, s.Barn, who(c), in.ID)
 	})
 	api.Handle(a, crew, "GET", "/trials/:id/panel", "getPanel", 200, func(c *gin.Context, in *barn.ByID) (table.PanelResults, error) {
 		return table.Results(c, s.Barn, who(c), in.ID)
 	})
+	work(s, a, crew, "GET", "/trials/:id/tells", "getTells", table.TellsOf)
 	shut := []trials.Part{trials.Ask, trials.Steps, trials.Table}
 	alter(s, a, master, "POST", "/trials/:id/reveal", "reveal", 200, table.Reveal, shut...)
 	alter(s, a, master, "POST", "/trials/:id/end", "endTrial", 200, table.End, shut...)
@@ -169,6 +190,7 @@ func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
 	alter(s, a, master, "POST", "/trials/:id/looks/name", "nameLook", 201, table.NameLook, trials.Table)
 	alter(s, a, master, "POST", "/trials/:id/looks", "openCook", 201, table.OpenCook, seats...)
 	crew.GET("/tasters/:id/qr.png", s.tasterQR)
+	crew.GET("/trials/:id/door.png", s.doorQR)
 }
 
 func (s *Server) registerSettle(a *api.Routes, crew *gin.RouterGroup) {

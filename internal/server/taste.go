@@ -1,6 +1,10 @@
 package server
 
 import (
+	"crypto/rand"
+	"net/http"
+	"time"
+
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/internal/api"
@@ -20,37 +24,154 @@ type sealed struct {
 	Body table.SealInput
 }
 
+type answered struct {
+	tasteLink
+	Body table.AnswerInput
+}
+
 type toldOf struct {
 	tasteLink
 	Body table.ToldInput
 }
 
+type doorCode struct {
+	Code string `uri:"code" binding:"max=12"`
+}
+
 func (s *Server) registerTaste(a *api.Routes, open *gin.RouterGroup) {
-	api.Handle(a, open, "GET", "/taste/:token", "getPlate", 200, func(c *gin.Context, in *tasteLink) (v table.TasteView, err error) {
-		return s.atPlate(c, in.Token, func(t table.Taster) (table.TasteView, error) { return table.Plate(c, s.Barn, t) })
+	api.Handle(a, open, "GET", "/taste/:token", "getPlate", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
+		return s.atPlate(c, in.Token, func(t table.Taster, _ int64) (table.TasteView, error) { return table.Plate(c, s.Barn, t) })
+	})
+	api.Handle(a, open, "POST", "/taste/:token/open", "openPlate", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
+		t, err := s.tasterOf(c, in.Token)
+		if err != nil {
+			return table.TasteView{}, err
+		}
+		v, err := table.Open(c, s.Barn, t, s.caller(c))
+		if err == nil && !t.Bound {
+			s.tell(c, t.TrialID, trials.Table)
+		}
+		return v, err
+	})
+	api.Handle(a, open, "POST", "/taste/:token/consent", "consent", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
+		return s.atPlate(c, in.Token, func(t table.Taster, _ int64) (table.TasteView, error) { return table.Consent(c, s.Barn, t) })
 	})
 	api.Handle(a, open, "POST", "/taste/:token/samples/:code/seal", "seal", 200, func(c *gin.Context, in *sealed) (table.TasteView, error) {
-		return s.atPlate(c, in.Token, func(t table.Taster) (table.TasteView, error) {
-			v, err := table.Seal(c, s.Barn, t, in.Code, in.Body)
-			if err == nil {
-				s.tell(c, t.TrialID, trials.Table)
-			}
-			return v, err
+		return s.changePlate(c, in.Token, func(t table.Taster, phone int64) (table.TasteView, error) {
+			return table.Seal(c, s.Barn, t, phone, in.Code, in.Body)
+		})
+	})
+	api.Handle(a, open, "POST", "/taste/:token/answer", "answerPlate", 200, func(c *gin.Context, in *answered) (table.TasteView, error) {
+		return s.changePlate(c, in.Token, func(t table.Taster, phone int64) (table.TasteView, error) {
+			return table.Answer(c, s.Barn, t, phone, in.Body)
 		})
 	})
 	api.Handle(a, open, "POST", "/taste/:token/told", "tellTaster", 200, func(c *gin.Context, in *toldOf) (table.TasteView, error) {
-		return s.atPlate(c, in.Token, func(t table.Taster) (table.TasteView, error) { return table.Tell(c, s.Barn, t, in.Body) })
+		return s.atPlate(c, in.Token, func(t table.Taster, _ int64) (table.TasteView, error) { return table.Tell(c, s.Barn, t, in.Body) })
+	})
+	api.Handle(a, open, "GET", "/join/:code", "getDoor", 200, func(c *gin.Context, in *doorCode) (table.Doorway, error) {
+		d, err := s.doorOf(c, in.Code)
+		if err != nil {
+			return table.Doorway{}, err
+		}
+		return table.Welcome(c, s.Barn, d, keyIn(c, guestCookie))
+	})
+	api.Handle(a, open, "POST", "/join", "joinTable", 201, func(c *gin.Context, in *barn.Of[table.JoinInput]) (table.Joined, error) {
+		d, err := s.doorOf(c, in.Body.Code)
+		if err != nil {
+			return table.Joined{}, err
+		}
+		guest := ""
+		if in.Body.Remember {
+			guest = s.keyOf(c, guestCookie)
+		}
+		out, err := table.Join(c, s.Barn, d, in.Body, s.caller(c), guest)
+		if err == nil {
+			s.tell(c, d.TrialID, trials.Table, trials.Steps)
+		}
+		return out, err
 	})
 }
 
-// atPlate finds the taster behind a link; whoever tries many wrong ones has to wait.
-func (s *Server) atPlate(c *gin.Context, token string, do func(table.Taster) (table.TasteView, error)) (table.TasteView, error) {
+// tasterOf finds the taster behind a link; whoever tries many wrong ones has to wait.
+func (s *Server) tasterOf(c *gin.Context, token string) (table.Taster, error) {
 	t, signed, err := table.TasterOf(c, s.Barn, token)
 	if !signed && !s.links.Allow(c.ClientIP()) {
 		err = barn.RefuseAs(barn.TooOften, "Too many wrong links.", "Wait a minute, then scan your code again.")
 	}
+	return t, err
+}
+
+// doorOf finds the table behind a code; whoever tries many wrong ones has to wait.
+func (s *Server) doorOf(c *gin.Context, code string) (table.GuestDoor, error) {
+	d, known, err := table.Door(c, s.Barn, code)
+	if !known && !s.links.Allow(c.ClientIP()) {
+		err = barn.RefuseAs(barn.TooOften, "Too many wrong codes.", "Wait a minute, then read the code again.")
+	}
+	return d, err
+}
+
+// atPlate finds the taster behind a link, on their own phone.
+func (s *Server) atPlate(c *gin.Context, token string, do func(table.Taster, int64) (table.TasteView, error)) (table.TasteView, error) {
+	t, err := s.tasterOf(c, token)
 	if err != nil {
 		return table.TasteView{}, err
 	}
-	return do(t)
+	phone, err := table.PhoneOf(c, s.Barn, t, s.caller(c))
+	if err != nil {
+		return table.TasteView{}, err
+	}
+	return do(t, phone)
+}
+
+// changePlate is atPlate for what others at the table see the progress of.
+func (s *Server) changePlate(c *gin.Context, token string, do func(table.Taster, int64) (table.TasteView, error)) (table.TasteView, error) {
+	return s.atPlate(c, token, func(t table.Taster, phone int64) (table.TasteView, error) {
+		v, err := do(t, phone)
+		if err == nil {
+			s.tell(c, t.TrialID, trials.Table)
+		}
+		return v, err
+	})
+}
+
+// The cookies of a phone at the table: the key its page is bound to, and that by which a
+// guest is known again.
+const (
+	phoneCookie = "plate"
+	guestCookie = "guest"
+	keptFor     = 400 * 24 * time.Hour // as long as browsers keep one
+)
+
+// caller is the phone that asks.
+func (s *Server) caller(c *gin.Context) table.Caller {
+	out := table.Caller{Key: s.keyOf(c, phoneCookie), Agent: shortened(c.Request.UserAgent(), 200), Address: c.ClientIP()}
+	if id := s.sessions.GetInt64(c.Request.Context(), personKey); id != 0 {
+		if p, err := s.People.SignedIn(c, id); err == nil {
+			out.Person = &p
+		}
+	}
+	return out
+}
+
+func shortened(text string, most int) string { return text[:min(len(text), most)] }
+
+// keyIn is the key that a phone keeps; empty while it keeps none.
+func keyIn(c *gin.Context, name string) string {
+	key, err := c.Cookie(name)
+	if err != nil || len(key) < 20 || len(key) > 64 {
+		return ""
+	}
+	return key
+}
+
+// keyOf is the key that a phone keeps; it is given one if it has none.
+func (s *Server) keyOf(c *gin.Context, name string) string {
+	if key := keyIn(c, name); key != "" {
+		return key
+	}
+	key := rand.Text()
+	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: key, Path: "/api/", MaxAge: int(keptFor.Seconds()), HttpOnly: true,
+		SameSite: http.SameSiteLaxMode, Secure: c.Request.TLS != nil})
+	return key
 }

@@ -229,11 +229,11 @@ func TestPoultryBelowItsMinimumStaysOffTheTable(t *testing.T) {
 	ask.Species = "poultry"
 	v := odalys.trialOf(ask, 1)
 	for _, n := range []string{"Ife", "Joren", "Marisol"} {
-		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), barn.NamedInput{Name: n}, 201, &v)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), table.SeatInput{Name: n}, 201, &v)
 	}
 	odalys.cooked(v, "160 F")
 	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", v.Cuts[0].ID), barn.Why{Why: "looked done"}, 409, "No reason opens the table")
-	flight := table.FlightInput{CarverID: carver.ID, CutIDs: []int64{v.Cuts[0].ID, v.Cuts[1].ID}, Place: "thigh",
+	flight := table.FlightInput{CarverID: &carver.ID, Pieces: pieces("thigh", v.Cuts[0].ID, v.Cuts[1].ID),
 		Tasters: []int64{v.Tasters[0].ID, v.Tasters[1].ID, v.Tasters[2].ID}}
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 422, "It reached {C:71.1111} (coldest found) of {C:73.8889}")
 	odalys.log(v, logbook.Probe, 12, logbook.Detail{Read: "170 F", Place: coregate.ColdestFound}, v.Cuts[0].ID, v.Cuts[1].ID)

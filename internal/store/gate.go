@@ -150,16 +150,18 @@ func (s *Store) StruckOf(ctx context.Context, trialIDs ...int64) ([]Struck, erro
 		join flights f on f.id = m.flight_id where f.trial_id = any($1) order by x.struck_at, m.code`, trialIDs)
 }
 
-// Strike stops all samples of a cut for good, and says how many were not stopped yet.
+// Strike stops all samples of a cut for good, and says how many were not stopped yet. Of
+// shuffled cups nobody knows which hold it: all of them are stopped.
 func (s *Store) Strike(ctx context.Context, cutID int64, why string) (n int, err error) {
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		tag, err := tx.Exec(ctx, `insert into struck (sample_id, why) select m.id, $2 from samples m join flights f on f.id = m.flight_id
-			where m.cut_id = $1 and f.voided_at is null on conflict do nothing`, cutID, why)
+			where f.voided_at is null and (m.cut_id = $1 or f.shuffled and f.turned_at is null
+				and exists (select from samples o where o.flight_id = f.id and o.cut_id = $1)) on conflict do nothing`, cutID, why)
 		if err != nil {
 			return err
 		}
 		n = int(tag.RowsAffected())
-		return lockBallots(ctx, tx, "b.id in (select v.ballot_id from servings v join samples m on m.id = v.sample_id where m.cut_id = $1)", cutID)
+		return lockBallots(ctx, tx, "b.flight_id in (select flight_id from samples where cut_id = $1)", cutID)
 	})
 	return n, err
 }

@@ -123,7 +123,7 @@ func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 
 func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	rows, err := q.Query(ctx, `select t.id, t.kind, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut,
-		t.species, t.handling, t.held, t.allergens, t.contexts, t.hand, t.layout,
+		t.species, t.handling, t.held, t.allergens, t.words, t.contexts, t.hand, t.layout,
 		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason,
 		case when t.ended then e.name else '' end, t.rehearses_id, t.whole_bird, t.meat_confirmed_at is not null, t.meat_why,
 		(select coalesce(max(c.id), 0) from changes c where c.subject = 'trial' and c.subject_id = t.id)
@@ -134,7 +134,7 @@ func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	}
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Trial, err error) {
 		a := &t.Ask
-		err = row.Scan(&t.ID, &a.Kind, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens,
+		err = row.Scan(&t.ID, &a.Kind, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Words,
 			&a.Contexts, &a.Hand, &a.Layout,
 			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason,
 			&t.EndedBy, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy, &t.AskVersion)
@@ -202,15 +202,22 @@ func (r armRow) arm() trial.Arm {
 	return a
 }
 
+func wordsOf(a trial.Ask) []string {
+	if a.Words == nil {
+		return []string{}
+	}
+	return a.Words
+}
+
 // CreateTrial records a new ask.
 func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int64, err error) {
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		err := tx.QueryRow(ctx, `insert into trials (question, product, cut, species, handling, held, allergens, contexts, hand, layout, follows_id, created_by,
-			whole_bird, meat_confirmed_by, meat_confirmed_at, kind)
+			whole_bird, meat_confirmed_by, meat_confirmed_at, kind, words)
 			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, case when $14::boolean then $12::bigint end,
-				case when $14 then now() end, $15) returning id`,
+				case when $14 then now() end, $15, $16) returning id`,
 			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who, a.WholeBird,
-			a.MeatConfirmed, a.Kind).Scan(&id)
+			a.MeatConfirmed, a.Kind, wordsOf(a)).Scan(&id)
 		if err != nil {
 			return err
 		}
@@ -230,8 +237,9 @@ func (s *Store) SetAsk(ctx context.Context, who, id int64, a trial.Ask) error {
 		if before.RevealedAt != nil {
 			return ErrConflict
 		}
-		_, err = tx.Exec(ctx, `update trials set question = $2, product = $3, cut = $4, allergens = $5, contexts = $6, hand = $7, layout = $8, follows_id = $9 where id = $1`,
-			id, a.Question, a.Product, a.Cut, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID)
+		_, err = tx.Exec(ctx, `update trials set question = $2, product = $3, cut = $4, allergens = $5, contexts = $6, hand = $7, layout = $8, follows_id = $9, words = $10
+			where id = $1`,
+			id, a.Question, a.Product, a.Cut, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, wordsOf(a))
 		if err != nil {
 			return err
 		}

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"whitebarn/core/logbook"
+	"whitebarn/core/panel"
 	"whitebarn/core/safety"
 	"whitebarn/core/units"
 	"whitebarn/internal/auth"
@@ -61,14 +62,15 @@ func serve(t *testing.T, s *store.Store, k store.Cook, cuts []store.Cut) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	f := store.NewFlight{TrialID: 2, CarverID: 2, At: k.Clock.Now(now)}
+	carver := int64(2)
+	f := store.NewFlight{TrialID: 2, Format: panel.ByScores, CarverID: &carver, At: k.Clock.Now(now), Bites: 2}
 	order := []int{}
 	for i, c := range cuts {
-		f.Cuts, f.Places, f.Codes = append(f.Cuts, c.ID), append(f.Places, "thigh"), append(f.Codes, fmt.Sprint(311+i))
+		f.Samples = append(f.Samples, store.NewSample{CutID: c.ID, Place: "thigh", Code: fmt.Sprint(311 + i)})
 		order = append(order, i)
 	}
 	for _, x := range tasters {
-		f.Tasters, f.Orders = append(f.Tasters, x.ID), append(f.Orders, order)
+		f.Ballots = append(f.Ballots, store.NewBallot{TasterID: x.ID, Order: order})
 	}
 	if _, err := s.Serve(t.Context(), 1, f); err != nil {
 		t.Fatal(err)

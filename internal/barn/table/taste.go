@@ -5,21 +5,14 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
-	"whitebarn/core/fault"
+	"whitebarn/core/panel"
 	"whitebarn/core/trial"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
-
-// Attribute is a rule of nine cells on the ballot.
-type Attribute struct {
-	Key  trial.OutcomeKey `json:"key"`
-	Name string           `json:"name"`
-	Low  string           `json:"low"`
-	High string           `json:"high"`
-}
 
 // PlateSample is one sample of a plate: its code and whether it is closed.
 type PlateSample struct {
@@ -27,27 +20,47 @@ type PlateSample struct {
 	Sealed  bool   `json:"sealed"`
 	Excused bool   `json:"excused"`
 	Struck  bool   `json:"struck"` // do not eat
+	WarmUp  bool   `json:"warm_up"`
+	Is      string `json:"is"` // what it is, for a taster who knows the codes anyhow; else empty
 }
 
 // PlateView is one flight as its taster sees it.
 type PlateView struct {
 	Flight      int           `json:"flight"`
+	Sheet       panel.Sheet   `json:"sheet"`
 	Samples     []PlateSample `json:"samples"`
+	Open        bool          `json:"open"`        // its taster knows the codes
+	Ended       bool          `json:"ended"`       // nothing more is asked
 	Advised     bool          `json:"advised"`     // some of it is below the usual minimum
 	Told        bool          `json:"told"`        // and the taster knows
 	Susceptible bool          `json:"susceptible"` // and it is not for them
 }
 
-// TasteView is all a taster is sent. There is nothing in it that differs
-// between arms: no cut, no arm, no hand, nobody else's scores.
+// TasteView is all a taster is sent. There is nothing in it that differs between arms for
+// whoever tastes blind: no cut, no arm, no hand, nobody else's scores.
 type TasteView struct {
-	Taster     string      `json:"taster"`
-	Product    string      `json:"product"`
-	Allergens  []string    `json:"allergens"` // of all samples together
-	Attributes []Attribute `json:"attributes"`
-	Faults     []string    `json:"faults"`
-	Plates     []PlateView `json:"plates"`
-	Closed     bool        `json:"closed"` // the codes are open, tasting is over
+	Taster    string      `json:"taster"`
+	Product   string      `json:"product"`
+	Allergens []string    `json:"allergens"` // of all samples together
+	Plates    []PlateView `json:"plates"`
+	Closed    bool        `json:"closed"` // the codes are open, tasting is over
+	Was       []WasSample `json:"was"`    // then, if the host shares it: what they tasted
+}
+
+// WasSample is what one sample was, and what its taster gave it.
+type WasSample struct {
+	Flight int        `json:"flight"`
+	Code   string     `json:"code"`
+	Cut    string     `json:"cut"`
+	Arm    string     `json:"arm"`
+	Gave   []GaveLine `json:"gave"`
+}
+
+// GaveLine is what was given on one attribute.
+type GaveLine struct {
+	Name  string `json:"name"`
+	Value int    `json:"value"`
+	Most  int    `json:"most"`
 }
 
 // SealInput closes one sample: a score for every attribute, or an excuse.
@@ -58,15 +71,18 @@ type SealInput struct {
 	Excused bool           `json:"excused"`
 }
 
+// AnswerInput ends a plate with what is said of it as one.
+type AnswerInput struct {
+	Flight int `json:"flight"`
+	panel.Answer
+}
+
 // ToldInput says that a taster was told of meat below its usual minimum on a plate, and
 // whether they are of those who should not eat it.
 type ToldInput struct {
 	Flight      int  `json:"flight"`
 	Susceptible bool `json:"susceptible"`
 }
-
-// faults are what a taster can tick.
-var faults = []string{"sour", "bitter", "too salty", "greasy"}
 
 // TasterOf finds the taster behind a link. A link that this barn did not sign is no
 // taster's; whoever tries many of them is to be slowed down.
@@ -96,22 +112,34 @@ func Plate(ctx context.Context, b *barn.Barn, t store.Taster) (TasteView, error)
 	return v, err
 }
 
-// Seal closes one sample of a taster's plate.
-func Seal(ctx context.Context, b *barn.Barn, t store.Taster, code string, in SealInput) (TasteView, error) {
-	return atPlate(ctx, b, t, func(tx *store.Store) error { return seal(ctx, tx, t, code, in) })
+// Seal closes one sample of a taster's plate, from their phone.
+func Seal(ctx context.Context, b *barn.Barn, t store.Taster, phone int64, code string, in SealInput) (TasteView, error) {
+	return atPlate(ctx, b, t, func(tx *store.Store) error {
+		return seal(ctx, tx, t, store.Origin{PhoneID: &phone}, code, in)
+	})
+}
+
+// Answer ends a taster's plate with what they say of it as one.
+func Answer(ctx context.Context, b *barn.Barn, t store.Taster, phone int64, in AnswerInput) (TasteView, error) {
+	return atPlate(ctx, b, t, func(tx *store.Store) error {
+		return answer(ctx, tx, t, store.Origin{PhoneID: &phone}, in)
+	})
 }
 
 // Tell keeps that a taster was told of meat below its usual minimum.
 func Tell(ctx context.Context, b *barn.Barn, t store.Taster, in ToldInput) (TasteView, error) {
 	return atPlate(ctx, b, t, func(tx *store.Store) error {
-		plates, _, err := plate(ctx, tx, t)
-		for _, p := range plates {
-			if p.Flight == in.Flight {
-				err = errors.Join(err, tx.Tell(ctx, p.BallotID, in.Susceptible))
-			}
+		p, _, err := plateOf(ctx, tx, t, in.Flight)
+		if err != nil {
+			return err
 		}
-		return err
+		return tx.Tell(ctx, p.BallotID, in.Susceptible)
 	})
+}
+
+// Consent keeps that a taster read what is in the samples, and wants to taste.
+func Consent(ctx context.Context, b *barn.Barn, t store.Taster) (TasteView, error) {
+	return atPlate(ctx, b, t, func(tx *store.Store) error { return tx.Consent(ctx, t.ID) })
 }
 
 // atPlate makes a change of a taster's own plate: tasters of a trial follow each other.
@@ -123,7 +151,7 @@ func atPlate(ctx context.Context, b *barn.Barn, t store.Taster, write func(*stor
 	return Plate(ctx, b, t)
 }
 
-// plate reads the plate of a taster, and what of it they may see.
+// plate reads the plates of a taster, and what of them they may see.
 func plate(ctx context.Context, s *store.Store, t store.Taster) ([]store.Plate, TasteView, error) {
 	var v TasteView
 	tr, err := s.Trial(ctx, t.TrialID)
@@ -134,66 +162,150 @@ func plate(ctx context.Context, s *store.Store, t store.Taster) ([]store.Plate, 
 	if err != nil {
 		return nil, v, err
 	}
-	v = TasteView{Taster: t.Name, Product: tr.Ask.Product, Allergens: tr.Ask.Allergens, Attributes: attributes(tr.Ask), Faults: faults,
-		Plates: []PlateView{}, Closed: tr.RevealedAt != nil}
+	v = TasteView{Taster: t.Name, Product: tr.Ask.Product, Allergens: tr.Ask.Allergens, Plates: []PlateView{}, Closed: tr.RevealedAt != nil, Was: []WasSample{}}
 	for _, p := range plates {
-		pv := PlateView{Flight: p.Flight, Samples: []PlateSample{}, Told: p.Told, Susceptible: p.Susceptible}
-		for _, x := range p.Servings {
-			pv.Samples = append(pv.Samples, PlateSample{Code: x.Code, Sealed: x.Sealed, Excused: x.Excused, Struck: x.Struck})
-			pv.Advised = pv.Advised || x.Advised
-		}
-		v.Plates = append(v.Plates, pv)
-	}
-	return plates, v, nil
-}
-
-// attributes are the tasted outcomes of a trial, overall last.
-func attributes(a trial.Ask) []Attribute {
-	out := []Attribute{}
-	for _, overall := range []bool{false, true} {
-		for _, o := range a.Outcomes {
-			d, ok := trial.DefaultOf(o.Key)
-			if ok && d.Kind == trial.FromPanel && (d.Key == trial.Overall) == overall {
-				out = append(out, Attribute{Key: d.Key, Name: d.Name, Low: d.Low, High: d.High})
+		var is map[string]string
+		if p.Open {
+			if is, err = whatItIs(ctx, s, tr.Ask, p.FlightID); err != nil {
+				return nil, v, err
 			}
 		}
+		v.Plates = append(v.Plates, viewOf(tr.Ask, p, is))
 	}
-	return out
+	if v.Closed {
+		v.Was, err = wasOf(ctx, s, t, tr.Ask)
+	}
+	return plates, v, err
+}
+
+// viewOf is a plate as its taster sees it; is says what a code is to those who know.
+func viewOf(a trial.Ask, p store.Plate, is map[string]string) PlateView {
+	v := PlateView{Flight: p.Flight, Sheet: sheetOf(a, p), Samples: []PlateSample{}, Open: p.Open, Ended: p.Ended, Told: p.Told, Susceptible: p.Susceptible}
+	for _, x := range p.Servings {
+		v.Samples = append(v.Samples, PlateSample{Code: x.Code, Sealed: x.Sealed, Excused: x.Excused, Struck: x.Struck, WarmUp: x.WarmUp, Is: is[x.Code]})
+		v.Advised = v.Advised || x.Advised
+	}
+	return v
+}
+
+// whatItIs says of each code what it is, for whoever knows the codes.
+func whatItIs(ctx context.Context, s *store.Store, a trial.Ask, flightID int64) (map[string]string, error) {
+	key, err := s.Key(ctx, flightID)
+	if err != nil {
+		return nil, err
+	}
+	arms, err := s.ArmsOfCuts(ctx, flightID)
+	out := map[string]string{}
+	for _, k := range key {
+		out[k.Code] = strings.TrimSpace(a.TagOf(arms[k.CutID]) + " " + k.Cut)
+	}
+	return out, err
+}
+
+// wasOf is what a taster's samples were and what they gave them, once the codes are open and
+// if the host shares it.
+func wasOf(ctx context.Context, s *store.Store, t store.Taster, a trial.Ask) ([]WasSample, error) {
+	shared, err := s.Shared(ctx, t.TrialID)
+	if err != nil || !shared {
+		return []WasSample{}, err
+	}
+	rows, err := s.GivenBy(ctx, t.ID)
+	out := []WasSample{}
+	known := map[string]panel.Attribute{"rank": {Name: "Place", Most: panel.MostSamples}, "picked": {Name: "Picked", Most: 1}}
+	for _, x := range attributes(a) {
+		known[x.Key] = x
+	}
+	for _, r := range rows {
+		if n := len(out); n == 0 || out[n-1].Code != r.Code {
+			out = append(out, WasSample{Flight: r.Flight, Code: r.Code, Cut: r.Cut, Arm: a.TagOf(r.Arm), Gave: []GaveLine{}})
+		}
+		w := &out[len(out)-1]
+		if x, ok := known[r.Attribute]; ok {
+			w.Gave = append(w.Gave, GaveLine{x.Name, r.Value, x.Most})
+		}
+	}
+	return out, err
+}
+
+// sheetOf is what a plate asks.
+func sheetOf(a trial.Ask, p store.Plate) panel.Sheet {
+	rule, _ := p.Format.Rule()
+	sheet := panel.Sheet{Format: p.Format, Asks: rule.Asks, Attributes: []panel.Attribute{}, Faults: []string{}, Choice: p.Choice, SecondLook: p.SecondLook,
+		Bites: p.Bites, WaterS: p.WaterS}
+	if !rule.Whole {
+		sheet.Attributes, sheet.Faults = attributes(a), a.FaultWords()
+	}
+	return sheet
+}
+
+// attributes are the tasted outcomes of a trial: looks first, overall last.
+func attributes(a trial.Ask) []panel.Attribute {
+	out := []panel.Attribute{}
+	for _, o := range a.Outcomes {
+		if d, ok := o.Outcome(); ok && d.Kind == trial.FromPanel {
+			scale := panel.Nine
+			if d.Right {
+				scale = panel.Right
+			}
+			out = append(out, panel.Attribute{Key: string(d.Key), Name: d.Name, Low: d.Low, High: d.High, Scale: scale, Most: scale.Most(), Look: d.Look})
+		}
+	}
+	return panel.InOrder(out, string(trial.Overall))
+}
+
+// plateOf finds a taster's plate of a flight that still takes something.
+func plateOf(ctx context.Context, s *store.Store, t store.Taster, number int) (store.Plate, PlateView, error) {
+	plates, v, err := plate(ctx, s, t)
+	if err != nil {
+		return store.Plate{}, PlateView{}, err
+	}
+	i := slices.IndexFunc(plates, func(p store.Plate) bool { return p.Flight == number })
+	if i < 0 {
+		return store.Plate{}, PlateView{}, barn.RefuseAs(barn.NotThere, fmt.Sprintf("There is no flight %d on your plate.", number), "Load the page again.")
+	}
+	flight, err := s.Flight(ctx, plates[i].FlightID)
+	if err != nil {
+		return store.Plate{}, PlateView{}, err
+	}
+	if flight.Opened {
+		return store.Plate{}, PlateView{}, barn.Refuse("The codes of this flight are open, so its tasting is over.", "Thank you all the same.")
+	}
+	return plates[i], v.Plates[i], nil
+}
+
+// mayEat refuses scores of a plate below the usual minimum from a taster who was not told, or
+// for whom it is not.
+func mayEat(v PlateView) error {
+	if v.Advised && (!v.Told || v.Susceptible) {
+		return barn.Refuse("This plate holds meat below the usual minimum.",
+			"Read the advice on your page first; leave the sample out if it is not for you.")
+	}
+	return nil
 }
 
 // seal seals one sample, or leaves it out.
-func seal(ctx context.Context, s *store.Store, t store.Taster, code string, in SealInput) error {
-	plates, v, err := plate(ctx, s, t)
+func seal(ctx context.Context, s *store.Store, t store.Taster, from store.Origin, code string, in SealInput) error {
+	p, v, err := plateOf(ctx, s, t, in.Flight)
 	if err != nil {
 		return err
 	}
-	var found *store.Serving
-	for i, p := range plates {
-		if p.Flight == in.Flight && v.Plates[i].Advised && !in.Excused && (!p.Told || p.Susceptible) {
-			return barn.Refuse("This plate holds meat below the usual minimum.",
-				"Read the advice on your page first; leave the sample out if it is not for you.")
-		}
-		for i, x := range p.Servings {
-			if p.Flight == in.Flight && x.Code == code {
-				found = &p.Servings[i]
-			}
+	if !in.Excused {
+		if err := mayEat(v); err != nil {
+			return err
 		}
 	}
-	if found == nil {
+	i := slices.IndexFunc(p.Servings, func(x store.Serving) bool { return x.Code == code })
+	if i < 0 {
 		return barn.RefuseAs(barn.NotThere, "There is no "+code+" on your plate.", "Check the code on the cup.")
 	}
-	flight, err := s.Flight(ctx, found.FlightID)
-	if err != nil {
+	marks := panel.Marks{Scores: in.Scores, Faults: in.Faults, Excused: in.Excused}
+	if v.Sheet.Whole() && !in.Excused {
+		return barn.Refuse("This plate is answered as one.", "Taste all of it, then answer below.")
+	}
+	if err := v.Sheet.CheckMarks(marks); err != nil {
 		return err
 	}
-	if flight.Opened {
-		return barn.Refuse("The codes of this flight are open, so its tasting is over.", "Thank you all the same.")
-	}
-	sealed := store.Sealed{Scores: in.Scores, Faults: in.Faults, Excused: in.Excused}
-	if err := checkSeal(v.Attributes, sealed); err != nil {
-		return err
-	}
-	err = s.Seal(ctx, found.BallotID, found.SampleID, sealed)
+	err = s.Seal(ctx, p.BallotID, p.Servings[i].SampleID, store.Sealed{Scores: in.Scores, Faults: in.Faults, Excused: in.Excused, Origin: from})
 	switch {
 	case errors.Is(err, store.ErrStruck):
 		return barn.Refuse("Do not eat "+code+": it was stopped.", "Set the cup aside and tell the carver.")
@@ -203,31 +315,38 @@ func seal(ctx context.Context, s *store.Store, t store.Taster, code string, in S
 	return err
 }
 
-func checkSeal(attributes []Attribute, v store.Sealed) error {
-	var wrong fault.List
-	if v.Excused && len(v.Scores) > 0 {
-		wrong.Add("scores", "an excused sample has scores", "send either")
+// answer ends a plate with what is said of it as one.
+func answer(ctx context.Context, s *store.Store, t store.Taster, from store.Origin, in AnswerInput) error {
+	p, v, err := plateOf(ctx, s, t, in.Flight)
+	if err != nil {
+		return err
 	}
-	known := map[string]bool{}
-	for _, a := range attributes {
-		known[string(a.Key)] = true
-		value, given := v.Scores[string(a.Key)]
+	if err := mayEat(v); err != nil {
+		return err
+	}
+	var codes []string
+	for _, x := range p.Servings {
 		switch {
-		case !given && !v.Excused:
-			wrong.Add("scores."+string(a.Key), a.Name+" is unanswered", "tap a number from 1 to 9")
-		case given && (value < 1 || value > 9):
-			wrong.Add("scores."+string(a.Key), fmt.Sprintf("%d is not on the rule", value), "tap a number from 1 to 9")
+		case x.Excused, x.Struck, x.WarmUp:
+			if v.Sheet.Whole() && !x.WarmUp && v.Sheet.Format != panel.ByRanks {
+				return barn.Refuse("A sample of this plate is left out or stopped, so it cannot be answered.", "Leave the others out too.")
+			}
+		case !v.Sheet.Whole() && !x.Sealed:
+			return barn.Refuse(x.Code+" is not sealed yet.", "Seal every sample first.")
+		default:
+			codes = append(codes, x.Code)
 		}
 	}
-	for key := range v.Scores {
-		if !known[key] {
-			wrong.Add("scores."+key, "that is not asked", "leave it out")
-		}
+	in.Reason = strings.TrimSpace(in.Reason)
+	if v.Sheet.AnswersPlate() {
+		err = v.Sheet.CheckAnswer(codes, in.Answer)
 	}
-	for _, f := range v.Faults {
-		if !slices.Contains(faults, f) {
-			wrong.Add("faults", fmt.Sprintf("%q is not on the list", f), "tick one of the list")
-		}
+	if err != nil {
+		return err
 	}
-	return wrong.Err()
+	err = s.Answer(ctx, p, in.Answer, from)
+	if errors.Is(err, store.ErrConflict) {
+		return barn.Refuse("This plate is sealed with another answer.", "Sealed answers stay shut.")
+	}
+	return err
 }

@@ -140,17 +140,9 @@ func (r *Reader) imports(ctx context.Context, out *TrialParts, _ []Part) (err er
 func (r *Reader) table(ctx context.Context, out *TrialParts, _ []Part) error {
 	s := r.barn.Store
 	out.TablePart = &TablePart{}
-	house, err := s.Barn(ctx)
-	if err != nil {
+	var err error
+	if out.Tasters, err = s.Tasters(ctx, out.ID); err != nil {
 		return err
-	}
-	rows, err := s.Tasters(ctx, out.ID)
-	if err != nil {
-		return err
-	}
-	out.Tasters = make([]TasterView, len(rows))
-	for i, t := range rows {
-		out.Tasters[i] = TasterView{Taster: t, Path: TastePath(house.Secret, t.ID)}
 	}
 	if out.Flights, err = s.Flights(ctx, out.ID); err != nil {
 		return err

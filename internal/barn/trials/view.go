@@ -108,7 +108,7 @@ type ImportsPart struct {
 
 // TablePart is who tastes, what was served, and how far the ballots are.
 type TablePart struct {
-	Tasters []TasterView        `json:"tasters"`
+	Tasters []store.Taster      `json:"tasters"`
 	Flights []store.Flight      `json:"flights"`
 	Ballots []store.BallotState `json:"ballots"`
 	Looks   []LookLine          `json:"looks"` // codes of one cook that are to be opened, or are
@@ -146,12 +146,6 @@ type CookView struct {
 	Runs    []store.PitRun    `json:"runs"`
 	Holders []store.HolderRun `json:"holders"`
 	Left    []store.Leftover  `json:"left"` // in its pits
-}
-
-// TasterView is a taster with the path of their own page.
-type TasterView struct {
-	store.Taster
-	Path string `json:"path"`
 }
 
 // Of reads all of a trial.

@@ -12,9 +12,11 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"syscall"
 	"testing"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -60,21 +62,28 @@ func Empty(t testing.TB) string { return made(t, "template0") }
 
 func made(t testing.TB, template string) string {
 	t.Helper()
-	ctx := context.Background() // t.Context() has ended when the clean-up runs
 	name := fmt.Sprintf("t%d", count.Add(1))
 	admin := func(sql string) {
-		conn, err := pgx.Connect(ctx, with("postgres"))
-		if err != nil {
-			t.Fatal(err)
-		}
-		defer conn.Close(ctx)
-		if _, err := conn.Exec(ctx, sql); err != nil {
+		if err := run(sql); err != nil {
 			t.Fatal(err)
 		}
 	}
 	admin("create database " + name + " template " + template + " strategy file_copy")
 	t.Cleanup(func() { admin("drop database " + name + " with (force)") })
 	return with(name)
+}
+
+// run has the server do what no database does to itself; a test's own context has ended when
+// it cleans up.
+func run(sql string) error {
+	ctx := context.Background()
+	conn, err := pgx.Connect(ctx, with("postgres"))
+	if err != nil {
+		return err
+	}
+	defer conn.Close(ctx)
+	_, err = conn.Exec(ctx, sql)
+	return err
 }
 
 // Store opens a store on a database for one test.
@@ -86,6 +95,53 @@ func Store(t testing.TB) *store.Store {
 	}
 	t.Cleanup(s.Close)
 	return s
+}
+
+// Seed is what a database is filled with before tests take clones of it: filled once, and anew
+// once it is older than Fresh.
+type Seed struct {
+	Fill  func(context.Context, *store.Store) error
+	Fresh time.Duration
+
+	mu       sync.Mutex
+	name     string
+	filledAt time.Time
+}
+
+// Store opens a store on a clone for one test.
+func (d *Seed) Store(t testing.TB) *store.Store {
+	t.Helper()
+	s, err := store.Open(t.Context(), made(t, d.template(t)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(s.Close)
+	return s
+}
+
+func (d *Seed) template(t testing.TB) string {
+	t.Helper()
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if d.name != "" && time.Since(d.filledAt) < d.Fresh {
+		return d.name
+	}
+	at := time.Now()
+	name := fmt.Sprintf("seed%d", count.Add(1))
+	if err := run("create database " + name + " template tpl strategy file_copy"); err != nil {
+		t.Fatal(err)
+	}
+	s, err := store.Open(t.Context(), with(name))
+	if err != nil {
+		t.Fatal(err)
+	}
+	err = d.Fill(t.Context(), s)
+	s.Close()
+	if err != nil {
+		t.Fatal(err)
+	}
+	d.name, d.filledAt = name, at
+	return name
 }
 
 // Kill ends the server of the package as if its machine lost power, and

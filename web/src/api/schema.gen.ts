@@ -948,6 +948,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/flights/{id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["closeFlight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/flights/{id}/key": {
         parameters: {
             query?: never;
@@ -958,6 +974,86 @@ export interface paths {
         get: operations["getKey"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flights/{id}/leave-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["leaveOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flights/{id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPapers"];
+        put?: never;
+        post: operations["typeBallot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flights/{id}/plated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["markPlated"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flights/{id}/plates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addPlate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/flights/{id}/turned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["turnCups"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1102,6 +1198,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["retireIngredient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["joinTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDoor"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1380,6 +1508,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/taste/{token}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["answerPlate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taste/{token}/consent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["consent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taste/{token}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["openPlate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/taste/{token}/samples/{code}/seal": {
         parameters: {
             query?: never;
@@ -1406,6 +1582,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["tellTaster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasters/{id}/free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["freePhone"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1620,6 +1812,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["openDoor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/door/shut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["shutDoor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/draft": {
         parameters: {
             query?: never;
@@ -1692,6 +1916,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getGate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getLinks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1956,6 +2196,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["shareScores"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/tasters": {
         parameters: {
             query?: never;
@@ -1966,6 +2222,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["addTaster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/tells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTells"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2176,6 +2448,23 @@ export interface components {
             /** Format: double */
             teaspoons: number;
         };
+        Answer: {
+            none: boolean;
+            picked: string;
+            ranks: {
+                [key: string]: number;
+            };
+            reason: string;
+        };
+        AnswerInput: {
+            flight: number;
+            none: boolean;
+            picked: string;
+            ranks: {
+                [key: string]: number;
+            };
+            reason: string;
+        };
         Apart: {
             adds_up: boolean;
             /** Format: double */
@@ -2249,12 +2538,17 @@ export interface components {
             /** @enum {string} */
             species: "" | "red meat" | "poultry" | "fish";
             whole_bird: boolean;
+            words: string[];
         };
         Attribute: {
             high: string;
             key: string;
+            look: boolean;
             low: string;
+            most: number;
             name: string;
+            /** @enum {string} */
+            scale: "nine" | "right";
         };
         BackInput: {
             /** Format: int64 */
@@ -2270,6 +2564,8 @@ export interface components {
             /** Format: int64 */
             flight_id: number;
             locked: boolean;
+            open: boolean;
+            paper: boolean;
             /** Format: int64 */
             taster_id: number;
         };
@@ -2896,6 +3192,11 @@ export interface components {
             together: boolean;
             why: string;
         };
+        Doorway: {
+            allergens: string[];
+            known: string;
+            product: string;
+        };
         Dose: {
             /** Format: double */
             g_per_m2: number;
@@ -3136,23 +3437,56 @@ export interface components {
             time_zone: string;
         };
         Flight: {
+            bites: number;
             carver: string;
             /** Format: int64 */
-            carver_id: number;
+            carver_id: number | null;
+            choice: boolean;
+            close_reason: string;
+            closed: boolean;
+            /** @enum {string} */
+            format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
             /** Format: int64 */
             id: number;
             number: number;
             opened: boolean;
             samples: number;
+            second_look: boolean;
             /** Format: date-time */
             served: string;
+            shuffled: boolean;
+            turned: boolean;
+            water_s: number;
         };
         FlightInput: {
+            bites: number;
             /** Format: int64 */
-            carver_id: number;
-            cut_ids: number[];
-            place: string;
+            carver_id: number | null;
+            choice: boolean;
+            duplicate: boolean;
+            /** @enum {string} */
+            format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
+            open: number[];
+            pieces: components["schemas"]["PieceInput"][];
+            repeats: number;
+            rounds: number;
+            second_look: boolean;
+            shuffled: boolean;
             tasters: number[];
+            /** Format: int64 */
+            warm_up: number;
+            water_s: number;
+        };
+        FormatRule: {
+            asks: string;
+            /** @enum {string} */
+            format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
+            least: number;
+            most: number;
+            name: string;
+            plate: number;
+            tells: string;
+            whole: boolean;
         };
         GateReason: {
             /** Format: date-time */
@@ -3175,6 +3509,11 @@ export interface components {
             source: string;
             struck: components["schemas"]["Struck"][];
             why: string;
+        };
+        GaveLine: {
+            most: number;
+            name: string;
+            value: number;
         };
         GrateInput: {
             columns: number;
@@ -3216,10 +3555,44 @@ export interface components {
         HeardOf: {
             attribute: components["schemas"]["Attribute"];
             heard: components["schemas"]["Heard"];
+            right: components["schemas"]["HeardRight"][];
+        };
+        HeardPlates: {
+            apart: boolean;
+            arms: number[];
+            counts: number[];
+            /** @enum {string} */
+            format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
+            n: number;
+            n_open: number;
+            name: string;
+            none: number;
+            /** Format: double */
+            p: number | null;
+            reasons: components["schemas"]["WordsSaid"][];
+            right: number;
+            said: string[];
+            sums: number[];
+            tasters: number;
+        };
+        HeardRepeat: {
+            pairs: number;
+            said: string;
+            /** Format: double */
+            sd: number;
+            taster: string;
+        };
+        HeardRight: {
+            arm: number;
+            /** Format: double */
+            costs: number;
+            penalty: components["schemas"]["PenaltyOutput"];
+            said: string;
         };
         HeardTaster: {
             first: number;
             means: (number | null)[];
+            open: boolean;
             taster: string;
         };
         Held: {
@@ -3395,6 +3768,23 @@ export interface components {
             /** Format: double */
             water_kg_per_h: number | null;
         };
+        JARGroup: {
+            /** Format: double */
+            mean_liking: number | null;
+            n: number;
+            /** Format: double */
+            share: number;
+        };
+        Joined: {
+            path: string;
+        };
+        JoinInput: {
+            code: string;
+            consent: boolean;
+            name: string;
+            remember: boolean;
+            stranger: boolean;
+        };
         Judged: {
             good_for: string;
             tag: string;
@@ -3406,11 +3796,17 @@ export interface components {
             key: string;
         };
         KeyLine: {
+            by_sight: boolean;
+            carving: string;
             code: string;
             cut: string;
             /** Format: int64 */
             cut_id: number;
             place: string;
+            plated: boolean;
+            /** Format: int64 */
+            sample_id: number;
+            warm_up: boolean;
         };
         Kind: {
             cooks: boolean;
@@ -3472,6 +3868,12 @@ export interface components {
             state: string;
             /** @enum {string} */
             what: "fuel" | "wood" | "water" | "pan";
+        };
+        LeftOutInput: {
+            code: string;
+            /** Format: int64 */
+            taster_id: number | null;
+            why: string;
         };
         Leftover: {
             by: string;
@@ -3545,6 +3947,10 @@ export interface components {
         LinesInput: {
             lines: components["schemas"]["Lines"];
             why: string;
+        };
+        Links: {
+            door: string;
+            tasters: components["schemas"]["TasterLink"][];
         };
         Load: {
             number: number;
@@ -3802,8 +4208,11 @@ export interface components {
             key: string;
             /** @enum {string} */
             kind: "panel" | "weighings" | "clock" | "hand";
+            look: boolean;
             low: string;
+            more: boolean;
             name: string;
+            right: boolean;
             /** Format: double */
             sd_between_cuts: number;
             /** Format: double */
@@ -3838,9 +4247,13 @@ export interface components {
         OwnMeasure: {
             /** @enum {string} */
             better: "up" | "down" | "description";
+            high: string;
+            look: boolean;
+            low: string;
             name: string;
             /** Format: double */
             sd: number;
+            tasted: boolean;
             unit: string;
         };
         Pair: {
@@ -3867,8 +4280,13 @@ export interface components {
         };
         PanelResults: {
             attributes: components["schemas"]["HeardOf"][];
+            by_sight: string[];
             faults: components["schemas"]["FaultCount"][];
             named: boolean;
+            open: string[];
+            plates: components["schemas"]["HeardPlates"][];
+            repeats: components["schemas"]["HeardRepeat"][];
+            shared: boolean;
             sources: string[];
         };
         PanInput: {
@@ -3925,9 +4343,64 @@ export interface components {
             readings: components["schemas"]["Elapsed"][];
             told: components["schemas"]["PanOutput"];
         };
+        PaperCheck: {
+            again: boolean;
+            differs: string[];
+        };
+        PaperInput: {
+            answer: components["schemas"]["Answer"] | null;
+            samples: {
+                [key: string]: components["schemas"]["PaperMarks"];
+            };
+            /** Format: int64 */
+            taster_id: number;
+        };
+        PaperMarks: {
+            excused: boolean;
+            faults: string[];
+            scores: {
+                [key: string]: number;
+            };
+        };
+        PaperSheet: {
+            plate: components["schemas"]["PlateView"];
+            seat: number;
+            taster: string;
+            /** Format: int64 */
+            taster_id: number;
+        };
         PartInput: {
             name: string;
             section: string;
+        };
+        Penalty: {
+            flagged: boolean;
+            /** Format: double */
+            mean_drop: number | null;
+            /** Format: double */
+            mean_liking: number | null;
+            n: number;
+            /** Format: double */
+            p_pooled_t: number | null;
+            /** Format: double */
+            p_welch: number | null;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            weighted_drop: number | null;
+        };
+        PenaltyOutput: {
+            counts: number[];
+            just_right: components["schemas"]["JARGroup"];
+            /** Format: double */
+            mean_liking: number | null;
+            n: number;
+            n_dropped: number;
+            /** Format: double */
+            net_direction: number;
+            not_just_right: components["schemas"]["Penalty"];
+            too_little: components["schemas"]["Penalty"];
+            too_much: components["schemas"]["Penalty"];
         };
         PendingChange: {
             /** Format: date-time */
@@ -3987,6 +4460,13 @@ export interface components {
         PhotoKept: {
             /** Format: int64 */
             id: number;
+        };
+        PieceInput: {
+            by_sight: boolean;
+            carving: string;
+            /** Format: int64 */
+            cut_id: number;
+            place: string;
         };
         Pit: {
             burn: components["schemas"]["Burn"];
@@ -4118,16 +4598,30 @@ export interface components {
             serve: string;
             tasks: components["schemas"]["Task"][];
         };
+        PlatedInput: {
+            code: string;
+            plated: boolean;
+        };
+        PlateInput: {
+            open: boolean;
+            /** Format: int64 */
+            taster_id: number;
+        };
         PlateSample: {
             code: string;
             excused: boolean;
+            is: string;
             sealed: boolean;
             struck: boolean;
+            warm_up: boolean;
         };
         PlateView: {
             advised: boolean;
+            ended: boolean;
             flight: number;
+            open: boolean;
             samples: components["schemas"]["PlateSample"][];
+            sheet: components["schemas"]["Sheet"];
             susceptible: boolean;
             told: boolean;
         };
@@ -4455,10 +4949,12 @@ export interface components {
         };
         Row: {
             means: (number | null)[];
+            open: boolean;
             outcome: components["schemas"]["OutcomeDefault"];
             pairs: components["schemas"]["Pair"][];
             /** Format: double */
             smallest_difference: number;
+            tasters: number;
         };
         RunInput: {
             /** Format: int64 */
@@ -4488,6 +4984,12 @@ export interface components {
             scores: {
                 [key: string]: number;
             };
+        };
+        SeatInput: {
+            name: string;
+            /** Format: int64 */
+            person_id: number | null;
+            stranger: boolean;
         };
         Session: {
             barn: components["schemas"]["Barn"] | null;
@@ -4519,6 +5021,9 @@ export interface components {
             sentence: string;
             tag: string;
         };
+        ShareInput: {
+            share: boolean;
+        };
         ShareRow: {
             eaten: boolean;
             liquid: boolean;
@@ -4526,6 +5031,17 @@ export interface components {
             /** @enum {string} */
             share: "lean" | "flat" | "point" | "skin" | "bones" | "edges" | "fat" | "lost" | "purge" | "drippings";
             why: boolean;
+        };
+        Sheet: {
+            asks: string;
+            attributes: components["schemas"]["Attribute"][];
+            bites: number;
+            choice: boolean;
+            faults: string[];
+            /** @enum {string} */
+            format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
+            second_look: boolean;
+            water_s: number;
         };
         Shift: {
             from: string;
@@ -4674,21 +5190,31 @@ export interface components {
             pit_set: string;
             words: string;
         };
-        TasterView: {
+        Taster: {
+            bound: boolean;
             /** Format: int64 */
             id: number;
             name: string;
-            path: string;
+            /** Format: int64 */
+            person_id: number | null;
             seat: number;
+        };
+        TasterLink: {
+            path: string;
+            /** Format: int64 */
+            taster_id: number;
         };
         TasteView: {
             allergens: string[];
-            attributes: components["schemas"]["Attribute"][];
             closed: boolean;
-            faults: string[];
             plates: components["schemas"]["PlateView"][];
             product: string;
             taster: string;
+            was: components["schemas"]["WasSample"][];
+        };
+        Tells: {
+            enough: boolean;
+            said: string[];
         };
         Template: {
             ask: components["schemas"]["Ask"];
@@ -4832,7 +5358,7 @@ export interface components {
             /** Format: date-time */
             revealed_at?: string | null;
             steps?: components["schemas"]["StepState"][];
-            tasters?: components["schemas"]["TasterView"][];
+            tasters?: components["schemas"]["Taster"][];
         };
         TrialView: {
             accepted: components["schemas"]["AcceptedFinding"][];
@@ -4870,12 +5396,17 @@ export interface components {
             /** Format: date-time */
             revealed_at: string | null;
             steps: components["schemas"]["StepState"][];
-            tasters: components["schemas"]["TasterView"][];
+            tasters: components["schemas"]["Taster"][];
         };
         Trouble: {
             line: number;
             problem: string;
             text: string;
+        };
+        TurnedInput: {
+            cups: {
+                [key: string]: number;
+            };
         };
         UseInput: {
             /** Format: int64 */
@@ -4919,6 +5450,7 @@ export interface components {
             end_places: components["schemas"]["Word"][];
             factor_kinds: components["schemas"]["Word"][];
             fields: components["schemas"]["FieldRow"][];
+            formats: components["schemas"]["FormatRule"][];
             kinds: components["schemas"]["Kind"][];
             looks: components["schemas"]["Look"][];
             night: components["schemas"]["Night"];
@@ -4945,6 +5477,13 @@ export interface components {
             on: string[];
             /** Format: int64 */
             trial_id: number;
+        };
+        WasSample: {
+            arm: string;
+            code: string;
+            cut: string;
+            flight: number;
+            gave: components["schemas"]["GaveLine"][];
         };
         WatchWord: {
             usual: string;
@@ -5041,6 +5580,11 @@ export interface components {
             key: string;
             words: string;
         };
+        WordsSaid: {
+            arm: number;
+            taster: string;
+            words: string;
+        };
         WorkInput: {
             cook: components["schemas"]["PlanInput"];
             /** Format: int64 */
@@ -5063,6 +5607,8 @@ export type AirSoFar = components['schemas']['AirSoFar'];
 export type Alarm = components['schemas']['Alarm'];
 export type Allotment = components['schemas']['Allotment'];
 export type Amount = components['schemas']['Amount'];
+export type Answer = components['schemas']['Answer'];
+export type AnswerInput = components['schemas']['AnswerInput'];
 export type Apart = components['schemas']['Apart'];
 export type Arm = components['schemas']['Arm'];
 export type ArmLine = components['schemas']['ArmLine'];
@@ -5123,6 +5669,7 @@ export type DeviceInput = components['schemas']['DeviceInput'];
 export type Dimension = components['schemas']['Dimension'];
 export type DimensionInput = components['schemas']['DimensionInput'];
 export type DivideInput = components['schemas']['DivideInput'];
+export type Doorway = components['schemas']['Doorway'];
 export type Dose = components['schemas']['Dose'];
 export type DrawInput = components['schemas']['DrawInput'];
 export type Drop = components['schemas']['Drop'];
@@ -5148,14 +5695,19 @@ export type Finding = components['schemas']['Finding'];
 export type FirstRun = components['schemas']['FirstRun'];
 export type Flight = components['schemas']['Flight'];
 export type FlightInput = components['schemas']['FlightInput'];
+export type FormatRule = components['schemas']['FormatRule'];
 export type GateReason = components['schemas']['GateReason'];
 export type GateView = components['schemas']['GateView'];
+export type GaveLine = components['schemas']['GaveLine'];
 export type GrateInput = components['schemas']['GrateInput'];
 export type GratePosition = components['schemas']['GratePosition'];
 export type Hand = components['schemas']['Hand'];
 export type Heard = components['schemas']['Heard'];
 export type HeardFlight = components['schemas']['HeardFlight'];
 export type HeardOf = components['schemas']['HeardOf'];
+export type HeardPlates = components['schemas']['HeardPlates'];
+export type HeardRepeat = components['schemas']['HeardRepeat'];
+export type HeardRight = components['schemas']['HeardRight'];
 export type HeardTaster = components['schemas']['HeardTaster'];
 export type Held = components['schemas']['Held'];
 export type Hint = components['schemas']['Hint'];
@@ -5171,6 +5723,9 @@ export type Ingredient = components['schemas']['Ingredient'];
 export type IngredientInput = components['schemas']['IngredientInput'];
 export type InjectionOutput = components['schemas']['InjectionOutput'];
 export type InUse = components['schemas']['InUse'];
+export type JarGroup = components['schemas']['JARGroup'];
+export type Joined = components['schemas']['Joined'];
+export type JoinInput = components['schemas']['JoinInput'];
 export type Judged = components['schemas']['Judged'];
 export type KeyInput = components['schemas']['KeyInput'];
 export type KeyLine = components['schemas']['KeyLine'];
@@ -5181,6 +5736,7 @@ export type Late = components['schemas']['Late'];
 export type Later = components['schemas']['Later'];
 export type LeadOutput = components['schemas']['LeadOutput'];
 export type LeftInput = components['schemas']['LeftInput'];
+export type LeftOutInput = components['schemas']['LeftOutInput'];
 export type Leftover = components['schemas']['Leftover'];
 export type Level = components['schemas']['Level'];
 export type LevelInput = components['schemas']['LevelInput'];
@@ -5189,6 +5745,7 @@ export type Limit = components['schemas']['Limit'];
 export type Line = components['schemas']['Line'];
 export type Lines = components['schemas']['Lines'];
 export type LinesInput = components['schemas']['LinesInput'];
+export type Links = components['schemas']['Links'];
 export type Load = components['schemas']['Load'];
 export type LogColumn = components['schemas']['LogColumn'];
 export type Logged = components['schemas']['Logged'];
@@ -5230,12 +5787,19 @@ export type PanInput = components['schemas']['PanInput'];
 export type PanOutput = components['schemas']['PanOutput'];
 export type PantryView = components['schemas']['PantryView'];
 export type PanView = components['schemas']['PanView'];
+export type PaperCheck = components['schemas']['PaperCheck'];
+export type PaperInput = components['schemas']['PaperInput'];
+export type PaperMarks = components['schemas']['PaperMarks'];
+export type PaperSheet = components['schemas']['PaperSheet'];
 export type PartInput = components['schemas']['PartInput'];
+export type Penalty = components['schemas']['Penalty'];
+export type PenaltyOutput = components['schemas']['PenaltyOutput'];
 export type PendingChange = components['schemas']['PendingChange'];
 export type Person = components['schemas']['Person'];
 export type Phase = components['schemas']['Phase'];
 export type PhasesInput = components['schemas']['PhasesInput'];
 export type PhotoKept = components['schemas']['PhotoKept'];
+export type PieceInput = components['schemas']['PieceInput'];
 export type Pit = components['schemas']['Pit'];
 export type PitNeed = components['schemas']['PitNeed'];
 export type PitPlan = components['schemas']['PitPlan'];
@@ -5246,6 +5810,8 @@ export type PlanInput = components['schemas']['PlanInput'];
 export type Planned = components['schemas']['Planned'];
 export type PlannedBurn = components['schemas']['PlannedBurn'];
 export type PlanView = components['schemas']['PlanView'];
+export type PlatedInput = components['schemas']['PlatedInput'];
+export type PlateInput = components['schemas']['PlateInput'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
 export type Point = components['schemas']['Point'];
@@ -5284,10 +5850,13 @@ export type Row = components['schemas']['Row'];
 export type RunInput = components['schemas']['RunInput'];
 export type ScaleOutput = components['schemas']['ScaleOutput'];
 export type SealInput = components['schemas']['SealInput'];
+export type SeatInput = components['schemas']['SeatInput'];
 export type Session = components['schemas']['Session'];
 export type SetUpsView = components['schemas']['SetUpsView'];
 export type SetUpView = components['schemas']['SetUpView'];
+export type ShareInput = components['schemas']['ShareInput'];
 export type ShareRow = components['schemas']['ShareRow'];
+export type Sheet = components['schemas']['Sheet'];
 export type Shift = components['schemas']['Shift'];
 export type ShoppingOutput = components['schemas']['ShoppingOutput'];
 export type Shown = components['schemas']['Shown'];
@@ -5303,8 +5872,10 @@ export type Struck = components['schemas']['Struck'];
 export type SwapInput = components['schemas']['SwapInput'];
 export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
-export type TasterView = components['schemas']['TasterView'];
+export type Taster = components['schemas']['Taster'];
+export type TasterLink = components['schemas']['TasterLink'];
 export type TasteView = components['schemas']['TasteView'];
+export type Tells = components['schemas']['Tells'];
 export type Template = components['schemas']['Template'];
 export type Tender = components['schemas']['Tender'];
 export type Told = components['schemas']['Told'];
@@ -5318,6 +5889,7 @@ export type TrialMeat = components['schemas']['TrialMeat'];
 export type TrialParts = components['schemas']['TrialParts'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
+export type TurnedInput = components['schemas']['TurnedInput'];
 export type UseInput = components['schemas']['UseInput'];
 export type VerdictLine = components['schemas']['VerdictLine'];
 export type VerdictVersion = components['schemas']['VerdictVersion'];
@@ -5325,6 +5897,7 @@ export type View = components['schemas']['View'];
 export type Vocabulary = components['schemas']['Vocabulary'];
 export type VoidInput = components['schemas']['VoidInput'];
 export type Wait = components['schemas']['Wait'];
+export type WasSample = components['schemas']['WasSample'];
 export type WatchWord = components['schemas']['WatchWord'];
 export type Way = components['schemas']['Way'];
 export type WayOut = components['schemas']['WayOut'];
@@ -5336,6 +5909,7 @@ export type WeighOutInput = components['schemas']['WeighOutInput'];
 export type Why = components['schemas']['Why'];
 export type Window = components['schemas']['Window'];
 export type Word = components['schemas']['Word'];
+export type WordsSaid = components['schemas']['WordsSaid'];
 export type WorkInput = components['schemas']['WorkInput'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -7370,6 +7944,41 @@ export interface operations {
             };
         };
     };
+    closeFlight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getKey: {
         parameters: {
             query?: never;
@@ -7388,6 +7997,212 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeyLine"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leaveOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftOutInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPapers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperSheet"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    typeBallot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperCheck"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    markPlated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlatedInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyLine"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addPlate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turnCups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnedInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -7749,6 +8564,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PantryView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    joinTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joined"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doorway"];
                 };
             };
             /** @description refused */
@@ -8464,6 +9343,103 @@ export interface operations {
             };
         };
     };
+    answerPlate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    consent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openPlate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     seal: {
         parameters: {
             query?: never;
@@ -8522,6 +9498,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TasteView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    freePhone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
                 };
             };
             /** @description refused */
@@ -9011,6 +10022,68 @@ export interface operations {
             };
         };
     };
+    openDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shutDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getDraft: {
         parameters: {
             query?: {
@@ -9164,6 +10237,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GateView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getLinks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Links"];
                 };
             };
             /** @description refused */
@@ -9721,6 +10825,39 @@ export interface operations {
             };
         };
     };
+    shareScores: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     addTaster: {
         parameters: {
             query?: never;
@@ -9732,7 +10869,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NamedInput"];
+                "application/json": components["schemas"]["SeatInput"];
             };
         };
         responses: {
@@ -9743,6 +10880,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getTells: {
+        parameters: {
+            query?: {
+                format?: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
+                per_arm?: number;
+                rounds?: number;
+                tasters?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tells"];
                 };
             };
             /** @description refused */
@@ -9930,6 +11103,7 @@ type ReadonlyArray<T> = [
 ] extends [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
+export const pathsApiTrialsIdTellsGetParametersQueryFormatValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/trials/{id}/tells"]["get"]["parameters"]["query"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
 export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const actRowGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["group"]> = ["pit", "meat", "finish", "rest", "note"];
 export const actRowPadValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["pad"]> = ["first", "more", "none"];
@@ -9938,6 +11112,7 @@ export const alarmLevelValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const askHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const askKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["kind"]> = ["", "set-ups"];
 export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["", "red meat", "poultry", "fish"];
+export const attributeScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Attribute"]["scale"]> = ["nine", "right"];
 export const burnTracePlaceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BurnTrace"]["place"]> = ["grate", "dial", "wet bulb"];
 export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const catalogueFactorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
@@ -9962,6 +11137,10 @@ export const factorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const factorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Factor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
 export const fieldKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Field"]["kind"]> = ["number", "whole number", "text", "choice", "yes or no", "list", "group", "table"];
 export const findingWeightValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["weight"]> = ["confound", "weakens", "lacks", "asks"];
+export const flightFormatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Flight"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
+export const flightInputFormatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FlightInput"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
+export const formatRuleFormatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FormatRule"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
+export const heardPlatesFormatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HeardPlates"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
 export const heldRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Held"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const hintHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Hint"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const hintSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Hint"]["species"]> = ["", "red meat", "poultry", "fish"];
@@ -10002,6 +11181,7 @@ export const repeatActValues: ReadonlyArray<FlattenedDeepRequired<components>["s
 export const restingStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Resting"]["state"]> = ["not on", "on", "resting", "held", "chilled", "cut"];
 export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Role"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const shareRowShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShareRow"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];
+export const sheetFormatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Sheet"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
 export const shownHowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Shown"]["how"]> = ["", "at once", "by time"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];

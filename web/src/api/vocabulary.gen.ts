@@ -2201,5 +2201,57 @@ export const vocabulary: Vocabulary = {
   "night": {
     "from": 23,
     "to": 6
-  }
+  },
+  "formats": [
+    {
+      "format": "scores",
+      "name": "Scores",
+      "asks": "How is each sample?",
+      "tells": "how much better, and on what",
+      "least": 2,
+      "most": 12,
+      "plate": 6,
+      "whole": false
+    },
+    {
+      "format": "ranking",
+      "name": "Ranking",
+      "asks": "Put the samples in order, the best first. Two may stand level.",
+      "tells": "which is liked best, with little practice",
+      "least": 2,
+      "most": 6,
+      "plate": 6,
+      "whole": true
+    },
+    {
+      "format": "preference",
+      "name": "Preference",
+      "asks": "Which of the two do you like better?",
+      "tells": "which of two is liked better, with many tasters",
+      "least": 2,
+      "most": 2,
+      "plate": 2,
+      "whole": true
+    },
+    {
+      "format": "triangle",
+      "name": "Triangle",
+      "asks": "Two of the three are the same. Which is the odd one?",
+      "tells": "whether two can be told apart at all",
+      "least": 2,
+      "most": 2,
+      "plate": 3,
+      "whole": true
+    },
+    {
+      "format": "duo_trio",
+      "name": "Duo-trio",
+      "asks": "Which of the two is the same as the first?",
+      "tells": "whether two can be told apart, where one is well known",
+      "least": 2,
+      "most": 2,
+      "plate": 3,
+      "whole": true
+    }
+  ]
 }

@@ -53,11 +53,13 @@ const ask = reactive<Ask>({
   outcomes: [],
   contexts: [],
   allergens: [],
+  words: [],
   hand: { blocks: 6, block_size: 2, pits: 1, positions: 12, cook_days: 2, tasters: 5, cut_cents: 0 },
   layout: '',
   follows_id: null,
 })
 const allergens = ref('')
+const words = ref('')
 const shut = computed(() => !isPitmaster.value || !!trial.value?.revealed_at)
 
 const kinds: { label: string; value: Ask['kind'] }[] = [
@@ -70,18 +72,24 @@ function ofKind(kind: Ask['kind']) {
   const usual = catalogue.value?.templates.find((t) => t.ask.kind === kind && kind)
   start(usual?.ask ?? catalogue.value!.start)
 }
+const commaList = (text: string) =>
+  text
+    .split(',')
+    .map((a) => a.trim())
+    .filter(Boolean)
 function take(next: Ask) {
   Object.assign(ask, JSON.parse(JSON.stringify(next)))
   allergens.value = next.allergens.join(', ')
+  words.value = next.words.join(', ')
 }
 // What is typed stays over what is read anew, until it is kept or let go.
 const base = ref('') // as it was kept, or began
 const version = ref(-1) // of none yet
 const theirs = ref<TrialView | null>(null) // what somebody else kept meanwhile
-const typed = computed(() => (shut.value ? null : { ask, allergens: allergens.value }))
+const typed = computed(() => (shut.value ? null : { ask, allergens: allergens.value, words: words.value }))
 const dirty = computed(() => base.value !== '' && JSON.stringify(typed.value) !== base.value)
 watch(dirty, (is) => is && (saved.value = false))
-const begin = () => (base.value = JSON.stringify({ ask, allergens: allergens.value }))
+const begin = () => (base.value = JSON.stringify({ ask, allergens: allergens.value, words: words.value }))
 function show(t: TrialView) {
   take(t.ask)
   begin()
@@ -103,6 +111,7 @@ function bringBack() {
   if (was) {
     Object.assign(ask, was.ask)
     allergens.value = was.allergens
+    words.value = was.words ?? ''
   }
   return was !== null
 }
@@ -217,10 +226,8 @@ function clean(): Ask {
       weights: Object.fromEntries(Object.entries(c.weights).map(([k, w]) => [k, number(w)])),
     })),
     hand: Object.fromEntries(Object.entries(ask.hand).map(([k, v]) => [k, Math.round(number(v))])) as Ask['hand'],
-    allergens: allergens.value
-      .split(',')
-      .map((a) => a.trim())
-      .filter(Boolean),
+    allergens: commaList(allergens.value),
+    words: commaList(words.value),
   }
 }
 
@@ -319,6 +326,10 @@ async function keep() {
         <div v-if="!dry" class="field">
           <label for="allergens">Allergens in any arm, for all tasters alike (comma between)</label>
           <InputText id="allergens" v-model="allergens" placeholder="mustard, milk" />
+        </div>
+        <div v-if="!dry" class="field">
+          <label for="words">What tasters can tick of a sample (comma between; empty is the usual)</label>
+          <InputText id="words" v-model="words" placeholder="sour, bitter, too salty, greasy" />
         </div>
       </section>
     </fieldset>

@@ -18,6 +18,9 @@ const placeOf = (key: string) => {
   return ask.outcomes.filter((o) => at(o.key) < at(key)).length
 }
 const chosen = (key: string) => ask.outcomes.find((o) => o.key === key)
+/** What is offered: the usual, and of the others what is chosen. */
+const offered = computed(() => catalogue.value?.outcomes.filter((o) => !o.more || chosen(o.key)) ?? [])
+const others = computed(() => catalogue.value?.outcomes.filter((o) => o.more && !chosen(o.key)) ?? [])
 const own = computed(() => ask.outcomes.filter((o) => o.own))
 const earlier = computed(() => catalogue.value?.own.filter((o) => !chosen(o.key)) ?? [])
 function toggle(key: string, smallest: number) {
@@ -42,7 +45,7 @@ function measure(o?: Chosen) {
           smallest_difference: 1,
           source: '',
           exact: false,
-          own: { name: '', unit: '', better: 'up', sd: 1 },
+          own: { name: '', unit: '', better: 'up', sd: 1, tasted: false, low: '', high: '', look: false },
         },
   )
 }
@@ -53,6 +56,12 @@ function weigh(c: Ask['contexts'][number], key: string, text: string | undefined
   else delete c.weights[key]
 }
 const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
+const ways = (o: Chosen) => [
+  { label: 'more is better', value: 'up' },
+  { label: 'less is better', value: 'down' },
+  ...(o.own!.tasted ? [{ label: 'described only', value: 'description' }] : []),
+]
+const ownKey = (o: Chosen) => `own ${o.own!.tasted ? 'tasted ' : ''}${o.own!.name.trim().toLowerCase()}`
 </script>
 
 <template>
@@ -86,7 +95,7 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
           </tr>
         </thead>
         <tbody>
-          <tr v-for="o in catalogue?.outcomes" :key="o.key" :class="{ off: !chosen(o.key) }">
+          <tr v-for="o in offered" :key="o.key" :class="{ off: !chosen(o.key) }">
             <td>
               <label class="row nowrap">
                 <Checkbox
@@ -155,20 +164,52 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
                   placeholder="bone pull"
                   aria-label="Own measure"
                 />
-                <InputText v-model="o.own!.unit" size="small" class="number" placeholder="mm" aria-label="Its unit" />
+                <template v-if="o.own!.tasted">
+                  <InputText
+                    v-model="o.own!.low"
+                    size="small"
+                    class="end"
+                    placeholder="1 is"
+                    aria-label="What 1 stands for"
+                    data-testid="own-low"
+                  />
+                  <InputText
+                    v-model="o.own!.high"
+                    size="small"
+                    class="end"
+                    placeholder="9 is"
+                    aria-label="What 9 stands for"
+                    data-testid="own-high"
+                  />
+                </template>
+                <InputText
+                  v-else
+                  v-model="o.own!.unit"
+                  size="small"
+                  class="number"
+                  placeholder="mm"
+                  aria-label="Its unit"
+                />
                 <Select
                   v-model="o.own!.better"
                   size="small"
-                  :options="[
-                    { label: 'more is better', value: 'up' },
-                    { label: 'less is better', value: 'down' },
-                  ]"
+                  :options="ways(o)"
                   option-label="label"
                   option-value="value"
                   aria-label="Which way is better"
                   :disabled="shut"
                 />
                 <RemoveButton what="Measure it no longer" @click="drop(o)" />
+              </div>
+              <div class="row small">
+                <label class="row nowrap"
+                  ><Checkbox v-model="o.own!.tasted" binary :disabled="shut" :input-id="`tasted-${n}`" /> scored by
+                  tasters, 1 to 9</label
+                >
+                <label v-if="o.own!.tasted" class="row nowrap"
+                  ><Checkbox v-model="o.own!.look" binary :disabled="shut" :input-id="`look-${n}`" /> by eye, before
+                  biting</label
+                >
               </div>
             </td>
             <td>
@@ -195,11 +236,11 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
             </td>
             <td v-for="(c, i) in ask.contexts" :key="i">
               <InputText
-                :model-value="weight(c, `own ${o.own!.name.trim().toLowerCase()}`)"
+                :model-value="weight(c, ownKey(o))"
                 class="mono-input weight"
                 inputmode="numeric"
                 :aria-label="`Weight of ${o.own!.name} for ${c.name}`"
-                @update:model-value="weigh(c, `own ${o.own!.name.trim().toLowerCase()}`, $event)"
+                @update:model-value="weigh(c, ownKey(o), $event)"
               />
             </td>
           </tr>
@@ -208,6 +249,17 @@ const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
     </div>
     <div class="row">
       <Button label="Measure something of your own" size="small" outlined data-testid="add-own" @click="measure()" />
+      <Select
+        v-if="others.length"
+        :model-value="null"
+        size="small"
+        :options="others"
+        option-label="name"
+        placeholder="Taste something more"
+        aria-label="Taste something more"
+        data-testid="more-tasted"
+        @update:model-value="(o) => o && toggle(o.key, o.smallest_difference)"
+      />
       <Button
         v-for="o in earlier"
         :key="o.key"
@@ -255,6 +307,9 @@ td:first-child {
 .weight {
   width: 52px;
   text-align: right;
+}
+.end {
+  width: 96px;
 }
 .source {
   width: 118px;

@@ -5,7 +5,7 @@ import { beginAt } from '../api/stream'
 import { zone } from '../ui/time'
 
 // A guest's page needs no session, and on the plain port there is none.
-const ballot = location.pathname.startsWith('/taste/')
+const ballot = /^\/(taste|join)(\/|$)/.test(location.pathname)
 
 async function begin() {
   const answer = api.GET('/api/session')

@@ -13,6 +13,7 @@ const { data: key } = useQuery({
   queryKey: ['key', props.flight.id],
   queryFn: () => ok(api.GET('/api/flights/{id}/key', { params: { path: { id: props.flight.id } } })),
 })
+const dressed = computed(() => key.value?.some((k) => k.carving) ?? false)
 const cut = (id: number) => trial.value.cuts.find((c) => c.id === id)
 const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
 </script>
@@ -28,6 +29,7 @@ const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
           <th>Code</th>
           <th>Cut</th>
           <th>From</th>
+          <th v-if="dressed">Cut and dressed</th>
           <th v-if="open">Arm</th>
         </tr>
       </thead>
@@ -40,7 +42,11 @@ const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
             <template v-else>{{ k.code }}</template>
           </td>
           <td class="big">{{ k.cut }}</td>
-          <td>{{ k.place }}</td>
+          <td>
+            {{ k.place }} <small v-if="k.warm_up" class="soot">warm-up</small>
+            <small v-if="k.by_sight" class="triangle">told by sight</small>
+          </td>
+          <td v-if="dressed">{{ k.carving }}</td>
           <td v-if="open">
             <ArmName v-if="arm(k.cut_id) >= 0" :place="arm(k.cut_id)" :tag="trial.ask.arms[arm(k.cut_id)]!.tag" />
           </td>
@@ -57,7 +63,7 @@ const arm = (id: number) => (cut(id) ? armOf(cut(id)!) : -1)
   background: var(--trough);
 }
 table {
-  max-width: 480px;
+  max-width: 640px;
 }
 .bad {
   color: var(--alarm);

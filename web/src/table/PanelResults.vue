@@ -1,6 +1,9 @@
 <script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import Checkbox from 'primevue/checkbox'
 import { computed } from 'vue'
-import { Refused } from '../api/client'
+import { api, ok, Refused } from '../api/client'
+import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
@@ -11,19 +14,32 @@ import TasterLines from './TasterLines.vue'
 /** What every taster gave every arm, attribute by attribute, the one that sums up first. */
 const { trial } = useThisTrial()
 const { panel, error, whole, tags } = usePanel()
-const heard = computed(() => [...(panel.value?.attributes ?? [])].reverse())
+const { isPitmaster } = useSession()
+const client = useQueryClient()
+const heard = computed(() => [...(panel.value?.attributes ?? [])].filter((a) => a.attribute.scale === 'nine').reverse())
+const right = computed(() => panel.value?.attributes.filter((a) => a.attribute.scale === 'right') ?? [])
+async function share(on: boolean) {
+  await ok(api.POST('/api/trials/{id}/share', { params: { path: { id: trial.value.id } }, body: { share: on } }))
+  await client.invalidateQueries({ queryKey: ['panel', trial.value.id] })
+}
 const ordinal = (i: number) => ['1st', '2nd', '3rd'][i] ?? `${i + 1}th`
 const faults = computed(() => tags.value.map((_, arm) => panel.value!.faults.filter((f) => f.arm === arm)))
 </script>
 
 <template>
   <ProblemNote v-if="error instanceof Refused" :problem="error.problem" />
-  <section v-else-if="panel && whole" class="stack" data-testid="panel-results">
+  <section v-else-if="panel && (whole || panel.plates.length)" class="stack" data-testid="panel-results">
     <div>
       <h1>What the panel said</h1>
-      <p class="lead">
+      <p v-if="whole" class="lead">
         <b>{{ whole.heard.said[0] }}</b>
         {{ ' ' }}<span class="soot">{{ whole.attribute.name }}, {{ whole.heard.whole }} who tasted every arm.</span>
+      </p>
+      <p v-if="panel.open.length" class="triangle" data-testid="panel-open">
+        {{ panel.open.join(', ') }} knew the codes: dashed, and not counted beside who tasted blind.
+      </p>
+      <p v-if="panel.by_sight.length" class="triangle" data-testid="panel-by-sight">
+        Samples of {{ panel.by_sight.join(', ') }} could be told by sight.
       </p>
       <p v-if="!panel.named" class="small soot">
         Tasters are numbers here, other ones in each attribute: what one gave is theirs and the pitmaster's.
@@ -44,9 +60,58 @@ const faults = computed(() => tags.value.map((_, arm) => panel.value!.faults.fil
           <b v-if="i === 0">{{ s }}</b><template v-else>{{ s }}</template>
         </p>
       </article>
+      <article
+        v-for="p in panel.plates"
+        :key="p.format + p.arms.join()"
+        class="one"
+        :data-testid="`plates-${p.format}`"
+      >
+        <h2>
+          {{ p.name }} <span class="small soot">{{ p.n }} answers, {{ p.tasters }} tasters</span>
+        </h2>
+        <p>
+          <b>{{ p.said[0] }}</b>
+        </p>
+        <p v-for="s in p.said.slice(1)" :key="s" class="soot">{{ s }}</p>
+        <table v-if="p.format === 'ranking' && p.sums.length">
+          <tbody>
+            <tr v-for="(sum, i) in p.sums" :key="i">
+              <td><ArmName :place="i" :tag="tags[i]!" /></td>
+              <td class="num">
+                <b>{{ p.counts[i] }}</b> first
+              </td>
+              <td class="num soot">sum of ranks {{ fixed(sum, 1) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="p.p !== null" class="small soot">Luck alone does as much {{ inTen(p.p) }}.</p>
+        <ul v-if="p.reasons.length" class="reasons">
+          <li v-for="(r, i) in p.reasons" :key="i">
+            <ArmName v-if="p.format !== 'triangle' && p.format !== 'duo_trio'" :place="r.arm" :tag="tags[r.arm]!" />
+            {{ r.words }} <small class="soot">{{ r.taster }}</small>
+          </li>
+        </ul>
+      </article>
+      <article v-for="a in right" :key="a.attribute.key" class="one" :data-testid="`right-${a.attribute.key}`">
+        <h2>
+          {{ a.attribute.name }}
+          <span class="small soot">{{ a.attribute.low }} 1, just right 3, {{ a.attribute.high }} 5</span>
+        </h2>
+        <table>
+          <tbody>
+            <tr v-for="h in a.right" :key="h.arm">
+              <td><ArmName :place="h.arm" :tag="tags[h.arm]!" /></td>
+              <td v-for="(n, i) in h.penalty.counts" :key="i" class="num count" :class="{ just: i === 2 }">{{ n }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-for="(h, i) in a.right" :key="h.arm">
+          <b v-if="i === 0">{{ h.said }}</b><template v-else>{{ h.said }}</template>
+        </p>
+      </article>
     </div>
     <div class="foot">
-      <div v-if="whole.heard.whole > 1">
+      <div v-if="whole && whole.heard.whole > 1">
         <h2>
           Ranks <span class="small soot">{{ whole.attribute.name.toLowerCase() }}</span>
         </h2>
@@ -89,6 +154,10 @@ const faults = computed(() => tags.value.map((_, arm) => panel.value!.faults.fil
         <p v-else class="soot">Nobody ticked a fault on any of {{ trial.ballots.length }} ballots.</p>
       </div>
     </div>
+    <label v-if="isPitmaster" class="row"
+      ><Checkbox :model-value="panel.shared" binary input-id="share" data-testid="share" @update:model-value="share" />
+      Let tasters read on their phones what they scored against what it was</label
+    >
   </section>
 </template>
 
@@ -109,6 +178,18 @@ const faults = computed(() => tags.value.map((_, arm) => panel.value!.faults.fil
 }
 .one p {
   margin: 4px 0 0;
+}
+.count {
+  width: 34px;
+  text-align: center;
+}
+.just {
+  background: var(--trough);
+  font-weight: 700;
+}
+.reasons {
+  margin: 6px 0 0;
+  padding-left: 18px;
 }
 .means {
   gap: 6px 22px;

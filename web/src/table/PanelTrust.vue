@@ -6,7 +6,9 @@ import { inTen, usePanel } from './panel'
 
 /** Whether the panel can be trusted: how far it agrees, what the first sample gains, and each flight by itself. */
 const { panel, whole, tags } = usePanel()
-const agree = computed(() => panel.value?.attributes.filter((a) => a.heard.kendall_w !== null) ?? [])
+const agree = computed(
+  () => panel.value?.attributes.filter((a) => a.heard.kendall_w !== null && a.attribute.scale === 'nine') ?? [],
+)
 const lift = computed(() => whole.value?.heard.first_sample ?? null)
 </script>
 
@@ -40,6 +42,10 @@ const lift = computed(() => whole.value?.heard.first_sample ?? null)
         <template v-if="lift.p !== null">Luck alone does as much {{ inTen(lift.p) }}.</template>
       </span>
     </p>
+    <template v-if="panel.repeats.length">
+      <p><b>Who repeats?</b> <span class="soot">one piece twice, hidden</span></p>
+      <p v-for="r in panel.repeats" :key="r.taster" class="small" data-testid="repeats">{{ r.said }}</p>
+    </template>
     <template v-if="whole.heard.flights.length > 1">
       <p>
         <b>Flight by flight</b> <span class="soot">{{ whole.attribute.name.toLowerCase() }}</span>

@@ -32,14 +32,22 @@ const best = computed(() => {
   const m = heard.means
   return m.reduce<number>((b, v, i) => ((v ?? 0) > (m[b] ?? 0) ? i : b), 0)
 })
-const parts = (t: HeardTaster) => t.first >= 0 && t.first !== best.value
+const parts = (t: HeardTaster) => !t.open && t.first >= 0 && t.first !== best.value
 const lines = computed(() =>
   keptApart(
     heard.tasters
       .filter((t) => known(t.means).length > 0)
       .map((t) => {
         const end = t.means.reduce<number>((last, v, i) => (v === null ? last : i), 0)
-        return { name: t.taster, d: path(t.means), means: t.means, parts: parts(t), x: x(end), y: y(t.means[end]!) }
+        return {
+          name: t.taster,
+          d: path(t.means),
+          means: t.means,
+          parts: parts(t),
+          open: t.open,
+          x: x(end),
+          y: y(t.means[end]!),
+        }
       }),
     16,
     base,
@@ -61,7 +69,7 @@ const lines = computed(() =>
         <text :x="left - 8" :y="y(s) + 5" class="score">{{ s }}</text>
       </g>
       <path v-for="(_, i) in tags" :key="i" :d="`M${x(i)} ${top}V${base}`" class="grid" />
-      <g v-for="l in lines" :key="l.name" :class="{ parts: l.parts }">
+      <g v-for="l in lines" :key="l.name" :class="{ parts: l.parts, open: l.open }">
         <path :d="l.d" class="one" />
         <template v-for="(v, i) in l.means" :key="i">
           <circle v-if="v !== null" :cx="x(i)" :cy="y(v)" r="3.5" />
@@ -93,6 +101,9 @@ const lines = computed(() =>
 svg {
   display: block;
   width: 100%;
+}
+.open .one {
+  stroke-dasharray: 5 4;
 }
 .grid {
   stroke: var(--edge-soft, var(--edge));

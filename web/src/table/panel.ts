@@ -17,7 +17,9 @@ export function usePanel() {
     enabled: computed(() => shut.value && trial.value.flights.length > 0),
   })
   /** The attribute that sums up: overall liking, or the last there is. */
-  const whole = computed<HeardOf | undefined>(() => panel.value?.attributes[panel.value.attributes.length - 1])
+  const whole = computed<HeardOf | undefined>(() =>
+    panel.value?.attributes.filter((a) => a.attribute.scale === 'nine').pop(),
+  )
   return { panel, error, waiting, whole, tags: computed(() => trial.value.ask.arms.map((a) => a.tag)) }
 }
 

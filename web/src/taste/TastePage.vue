@@ -2,10 +2,12 @@
 import { refDebounced, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import type { PlateSample } from '../api/schema.gen'
+import type { AnswerInput, PlateSample, PlateView } from '../api/schema.gen'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { useBallot, type Draft } from './ballot'
-import NineRule from './NineRule.vue'
+import PlateAnswer from './PlateAnswer.vue'
+import PlateAsk from './PlateAsk.vue'
+import WhatItWas from './WhatItWas.vue'
 
 const token = String(useRoute().params.token)
 const ballot = useBallot(token)
@@ -15,8 +17,15 @@ const told = useLocalStorage(`barn.told.${token}`, false)
 useIntervalFn(() => (water.value = Math.max(0, water.value - 1)), 1000)
 
 const waits = (s: PlateSample) => !s.sealed && !s.excused && !s.struck
-const plate = computed(() => plates.value.find((p) => p.samples.some(waits)))
-const at = computed(() => plate.value?.samples.findIndex(waits) ?? -1)
+const ends = (p: PlateView) => !whole(p) && (p.sheet.choice || p.sheet.second_look) && !p.ended
+const whole = (p: PlateView) => p.sheet.format !== 'scores'
+const plate = computed(() =>
+  plates.value.find((p) => (!p.ended && p.samples.some(waits)) || (ends(p) && p.samples.some((s) => s.sealed))),
+)
+const again = ref('') // a second look at this one
+const at = computed(() =>
+  plate.value ? plate.value.samples.findIndex((s) => (again.value ? s.code === again.value : waits(s))) : -1,
+)
 const struck = computed(() => plates.value.flatMap((p) => p.samples.filter((s) => s.struck)))
 const tell = (susceptible: boolean) => ballot.tell(plate.value!.flight, susceptible)
 // What goes through at once would only blink.
@@ -28,41 +37,40 @@ const sample = computed(() => plate.value?.samples[at.value])
 const key = computed(() => (plate.value && sample.value ? ballot.keyOf(plate.value.flight, sample.value.code) : ''))
 const draft = computed<Draft>(() => drafts.value[key.value] ?? { scores: {}, faults: [] })
 const left = computed(
-  () => (view.value?.attributes ?? []).filter((a) => draft.value.scores[a.key] === undefined).length,
+  () => (plate.value?.sheet.attributes ?? []).filter((a) => draft.value.scores[a.key] === undefined).length,
 )
-const count = ['no', 'one', 'two', 'three', 'four', 'five', 'six']
-const nth = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth']
+const count = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine']
+const nth = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth']
 
-function score(attribute: string, value: number) {
-  drafts.value = {
-    ...drafts.value,
-    [key.value]: { ...draft.value, scores: { ...draft.value.scores, [attribute]: value } },
-  }
-}
-function fault(f: string) {
-  const has = draft.value.faults.includes(f)
-  drafts.value = {
-    ...drafts.value,
-    [key.value]: {
-      ...draft.value,
-      faults: has ? draft.value.faults.filter((x) => x !== f) : [...draft.value.faults, f],
-    },
-  }
-}
 const sure = ref(false)
 const sealing = ref(false)
 function leaveOut() {
   sure.value = true
   void seal(true)
 }
+async function leavePlate() {
+  const p = plate.value!
+  for (const s of p.samples.filter(waits)) await ballot.seal(p.flight, s.code, true)
+}
+function begin() {
+  told.value = true
+  void ballot.consent()
+}
 /** Seals on this phone; the next sample does not wait for the barn. */
 async function seal(excused: boolean) {
   if (excused && !sure.value) return void (sure.value = true)
   sure.value = sealing.value = false
-  const done = ballot.seal(plate.value!.flight, sample.value!.code, excused)
-  if (plate.value) water.value = 60
+  const { flight, sheet } = plate.value!
+  const done = ballot.seal(flight, sample.value!.code, excused)
+  again.value = ''
+  if (sample.value) water.value = sheet.water_s
   window.scrollTo(0, 0)
   await done
+}
+async function answer(a: AnswerInput) {
+  again.value = ''
+  window.scrollTo(0, 0)
+  await ballot.answer(a)
 }
 </script>
 
@@ -78,7 +86,9 @@ async function seal(excused: boolean) {
           ><b>{{ view.taster }}</b
           >, your plate</span
         >
-        <span v-if="plate && sample" class="push soot">{{ nth[at] }} of {{ count[plate.samples.length] }}</span>
+        <span v-if="plate && sample && !whole(plate)" class="push soot"
+          >{{ nth[at] }} of {{ count[plate.samples.length] }}</span
+        >
       </header>
       <p v-if="ballot.waiting.value && waitsLong" class="waits" role="status" data-testid="seals-wait">
         <b class="num">{{ ballot.waiting.value }}</b> sealed and kept on this phone. Stay on this page: it goes by
@@ -100,10 +110,9 @@ async function seal(excused: boolean) {
         </p>
         <p v-else>No allergens are named. Ask the carver if you must avoid something.</p>
         <p>
-          Each cup has a number. Taste in the order shown, two bites each. Say nothing until all are sealed: there are
-          no right answers.
+          Each cup has a number. Taste in the order shown. Say nothing until all are sealed: there are no right answers.
         </p>
-        <button type="button" class="seal" data-testid="begin" @click="told = true">I am ready to taste</button>
+        <button type="button" class="seal" data-testid="begin" @click="begin">I am ready to taste</button>
       </section>
       <section v-else-if="plate?.advised && !plate.told" class="step stack" data-testid="advice">
         <h1>Before this plate</h1>
@@ -137,6 +146,16 @@ async function seal(excused: boolean) {
           I am ready for {{ sample!.code }}
         </button>
       </section>
+      <PlateAnswer
+        v-else-if="plate && (whole(plate) || !sample)"
+        :key="plate.flight"
+        :plate="plate"
+        @answer="answer"
+        @again="(code) => (again = code)"
+        @excuse="leavePlate"
+      >
+        <ProblemNote :problem="problem" />
+      </PlateAnswer>
       <template v-else-if="plate && sample">
         <div class="tally" aria-hidden="true">
           <span
@@ -147,31 +166,12 @@ async function seal(excused: boolean) {
             ><i
           /></span>
         </div>
-        <div class="ask">
-          <div class="row top">
-            <span class="code num" data-testid="code">{{ sample.code }}</span>
-            <span>Check the code on the cup.<br />Two bites, lean and bark.<br />No talk until all are sealed.</span>
-          </div>
-          <NineRule
-            v-for="a in view.attributes"
-            :key="a.key + key"
-            :attribute="a"
-            :value="draft.scores[a.key] ?? null"
-            @score="(v) => score(a.key, v)"
-          />
-          <p class="soot small">Anything off?</p>
-          <div class="faults">
-            <button
-              v-for="f in view.faults"
-              :key="f"
-              type="button"
-              :aria-pressed="draft.faults.includes(f)"
-              @click="fault(f)"
-            >
-              {{ f[0]!.toUpperCase() + f.slice(1) }}
-            </button>
-          </div>
-        </div>
+        <PlateAsk
+          :plate="plate"
+          :code="sample.code"
+          :draft="draft"
+          @put="(d) => ballot.put(plate!.flight, sample!.code, d)"
+        />
         <footer>
           <ProblemNote :problem="problem" />
           <div v-if="sealing" class="stack" data-testid="seal-question">
@@ -199,7 +199,7 @@ async function seal(excused: boolean) {
         </footer>
       </template>
       <section v-else class="step stack">
-        <h1>
+        <h1 data-testid="thanks">
           {{
             view.closed ? 'Tasting is over' : plates.length ? 'All sealed. Thank you.' : 'Your plate is not served yet'
           }}
@@ -207,6 +207,8 @@ async function seal(excused: boolean) {
         <p v-if="!view.closed">
           {{ plates.length ? 'If another flight comes, it opens here by itself.' : 'It opens here by itself.' }}
         </p>
+        <WhatItWas v-else-if="view.was.length" :was="view.was" />
+        <p v-else>Thank you. What each was, the host can tell you.</p>
       </section>
     </template>
   </main>
@@ -262,7 +264,7 @@ header {
 .struck .code {
   font-size: 44px;
 }
-.excuse.wide {
+.taste :deep(.excuse.wide) {
   width: 100%;
 }
 .tally i {
@@ -279,53 +281,23 @@ header {
   background: var(--board);
   border: 3px solid var(--ink);
 }
-.ask {
-  padding: 6px 16px 12px;
-  flex: 1;
-}
-.top {
-  flex-wrap: nowrap;
-}
 .code {
   font-size: 80px;
   font-weight: 700;
   line-height: 1;
 }
-.ask > p {
-  margin-top: 10px;
-}
-.faults {
-  display: flex;
-  border: 2px solid var(--ink);
-}
-.faults button {
-  flex: 1;
-  min-height: 48px;
-  border: 0;
-  border-right: var(--line) solid var(--edge);
-  background: var(--board);
-  font-weight: 600;
-  padding: 0 4px;
-}
-.faults button:last-child {
-  border-right: 0;
-}
-.faults button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--board);
-}
-footer {
+.taste :deep(footer) {
   position: sticky;
   bottom: 0;
   background: var(--board);
   border-top: var(--line-strong) solid var(--ink);
   padding: 10px 16px 8px;
 }
-.nowrap {
+.taste :deep(.nowrap) {
   flex-wrap: nowrap;
 }
-.seal,
-.excuse {
+.taste :deep(.seal),
+.taste :deep(.excuse) {
   --tall: 56px;
   min-height: var(--tall);
   border-radius: var(--r-2);
@@ -333,19 +305,19 @@ footer {
   font-weight: 700;
   cursor: pointer;
 }
-.seal {
+.taste :deep(.seal) {
   flex: 1;
   background: var(--ink);
   color: var(--board);
   font-size: 19px;
 }
-.seal.open {
+.taste :deep(.seal.open) {
   background: var(--board);
   color: var(--soot);
   border: 2.5px dashed var(--edge);
 }
-.excuse {
+.taste :deep(.excuse) {
   background: var(--board);
-  width: 96px;
+  min-width: 96px;
 }
 </style>

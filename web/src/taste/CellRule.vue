@@ -1,16 +1,19 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { Attribute } from '../api/schema.gen'
 
-/** Nine cells that touch: tap one, or slide along. A dashed rule is unanswered. */
+/** Cells that touch: tap one, or slide along. A dashed rule is unanswered. */
 const props = defineProps<{ attribute: Attribute; value: number | null }>()
 const emit = defineEmits<{ score: [number] }>()
 const rule = ref<HTMLElement | null>(null)
 const sliding = ref(false)
+const right = computed(() => props.attribute.scale === 'right')
+const middle = computed(() => (props.attribute.most + 1) / 2)
+const within = (n: number) => Math.max(1, Math.min(props.attribute.most, n))
 
 function at(e: PointerEvent) {
   const box = rule.value!.getBoundingClientRect()
-  emit('score', Math.max(1, Math.min(9, 1 + Math.floor(((e.clientX - box.left) / box.width) * 9))))
+  emit('score', within(1 + Math.floor(((e.clientX - box.left) / box.width) * props.attribute.most)))
 }
 function down(e: PointerEvent) {
   sliding.value = true
@@ -19,8 +22,8 @@ function down(e: PointerEvent) {
 }
 function key(e: KeyboardEvent) {
   const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key]
-  if (/^[1-9]$/.test(e.key)) emit('score', Number(e.key))
-  else if (step) emit('score', Math.max(1, Math.min(9, (props.value ?? 5) + step)))
+  if (/^[1-9]$/.test(e.key) && Number(e.key) <= props.attribute.most) emit('score', Number(e.key))
+  else if (step) emit('score', within((props.value ?? middle.value) + step))
   else return
   e.preventDefault()
 }
@@ -29,9 +32,10 @@ function key(e: KeyboardEvent) {
 <template>
   <div class="nine">
     <div class="head">
-      <b :id="`n-${attribute.key}`">{{ attribute.name }}</b><span v-if="value === null" class="soot small"
-        >slide or tap</span
-      >
+      <b :id="`n-${attribute.key}`">{{ attribute.name }}</b>
+      <span v-if="value === null" class="soot small">{{
+        attribute.look ? 'look, before you bite' : 'slide or tap'
+      }}</span>
     </div>
     <div
       ref="rule"
@@ -40,7 +44,7 @@ function key(e: KeyboardEvent) {
       role="slider"
       tabindex="0"
       aria-valuemin="1"
-      aria-valuemax="9"
+      :aria-valuemax="attribute.most"
       :aria-valuenow="value ?? undefined"
       :aria-valuetext="value === null ? 'unanswered' : undefined"
       :aria-labelledby="`n-${attribute.key}`"
@@ -51,12 +55,16 @@ function key(e: KeyboardEvent) {
       @pointercancel="sliding = false"
       @keydown="key"
     >
-      <span v-for="n in 9" :key="n" class="num" :class="{ on: n === value, under: value !== null && n < value }">{{
-        n
-      }}</span>
+      <span
+        v-for="n in attribute.most"
+        :key="n"
+        class="num"
+        :class="{ on: n === value, under: !right && value !== null && n < value, just: right && n === middle }"
+        >{{ n }}</span
+      >
     </div>
     <div class="ends soot small">
-      <span>{{ attribute.low }}</span><span>{{ attribute.high }}</span>
+      <span>{{ attribute.low }}</span><span v-if="right">just right</span><span>{{ attribute.high }}</span>
     </div>
   </div>
 </template>
@@ -97,6 +105,9 @@ function key(e: KeyboardEvent) {
 }
 .under {
   background: var(--trough);
+}
+.just {
+  box-shadow: inset 0 -5px 0 var(--edge);
 }
 .on {
   background: var(--ink);
