@@ -112,7 +112,7 @@ func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
 	}
 	// Who eats of it is told first.
 	for _, name := range []string{"Ife", "Joren", "Marisol"} {
-		if err := s.AddTaster(t.Context(), 1, 1, name); err != nil {
+		if _, err := s.AddTaster(t.Context(), 1, store.NewTaster{TrialID: 1, Name: name}); err != nil {
 			t.Fatal(err)
 		}
 	}

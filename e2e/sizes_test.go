@@ -66,7 +66,8 @@ func crowd(t *testing.T, s *store.Store, arms, animals, tasters int) (id int64) 
 	check(err)
 	check(s.Log(t.Context(), 1, events))
 	for i := range tasters {
-		check(s.AddTaster(t.Context(), 1, id, fmt.Sprintf("Taster with a long name, number %d", i+1)))
+		_, err := s.AddTaster(t.Context(), 1, store.NewTaster{TrialID: id, Name: fmt.Sprintf("Taster with a long name, number %d", i+1)})
+		check(err)
 	}
 	return id
 }

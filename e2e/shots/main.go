@@ -60,8 +60,9 @@ const serveDucks = `async () => {
 	const trial = await fetch('/api/trials/2').then(r => r.json())
 	const people = await fetch('/api/people').then(r => r.json())
 	const tasters = trial.tasters.filter(t => t.name !== 'Tove').map(t => t.id)
-	await send('/trials/2/flights', {carver_id: people.find(p => p.name === 'Tove').id, cut_ids: trial.cuts.map(c => c.id), place: 'thigh', tasters})
-	return trial.tasters.find(t => t.name === 'Marisol').path
+	await send('/trials/2/flights', {carver_id: people.find(p => p.name === 'Tove').id, pieces: trial.cuts.map(c => ({cut_id: c.id, place: 'thigh'})), water_s: 60, tasters})
+	const links = await fetch('/api/trials/2/links').then(r => r.json())
+	return links.tasters.find(l => l.taster_id === trial.tasters.find(t => t.name === 'Marisol').id).path
 }`
 
 const tapBallot = `async () => {

@@ -30,7 +30,7 @@ var exempt = map[string]string{
 	"POST /api/taste/:token/samples/:code/seal": "a ballot, guarded at its plate", "POST /api/taste/:token/told": "a ballot, guarded at its plate",
 	"POST /api/taste/:token/answer": "a ballot, guarded at its plate", "POST /api/taste/:token/consent": "a ballot, guarded at its plate",
 	"POST /api/taste/:token/open": "binds a phone", "POST /api/join": "guarded at its door",
-	"POST /api/trials/:id/share": "lets tasters read, once the codes are open",
+	"POST /api/trials/:id/share":   "lets tasters read, once the codes are open",
 	"POST /api/cooks/:id/rehearse": "makes a copy", "PUT /api/cooks/:id/rate": "of a rehearsal", "POST /api/cooks/:id/stop": "of a rehearsal",
 	"POST /api/alarms/:id/seen": "of the watch",
 	"POST /api/pits":            "the barn's", "POST /api/holders": "the barn's", "PUT /api/pits/:id/grate": "the barn's",

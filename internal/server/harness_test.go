@@ -12,6 +12,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -46,6 +47,7 @@ type testBarn struct {
 	store *store.Store
 	url   string
 	id    int64 // of Odalys
+	close func()
 }
 
 // hand is a browser of one person.
@@ -60,11 +62,17 @@ func newBarn(t *testing.T) (*testBarn, hand) {
 	t.Helper()
 	b := listen(t, pgtest.Store(t))
 	odalys := b.hand()
-	var p store.Person
-	odalys.must("POST", "/api/first-run", people.FirstRun{Barn: "White Barn", TimeZone: "America/New_York", Name: "Odalys",
-		SignIn: "odalys", Password: password}, 201, &p)
-	b.id = p.ID
+	odalys.setUp()
 	return b, odalys
+}
+
+// setUp makes the barn, with Odalys as its pitmaster.
+func (h hand) setUp() {
+	h.t.Helper()
+	var p store.Person
+	h.must("POST", "/api/first-run", people.FirstRun{Barn: "White Barn", TimeZone: "America/New_York", Name: "Odalys",
+		SignIn: "odalys", Password: password}, 201, &p)
+	h.id = p.ID
 }
 
 // servicesOf are the services over a database, by the true time.
@@ -73,8 +81,9 @@ func servicesOf(s *store.Store) *services.Services { return services.New(s, time
 func listen(t *testing.T, s *store.Store) *testBarn {
 	srv, handler := New(servicesOf(s), Options{})
 	web := httptest.NewServer(handler)
-	t.Cleanup(func() { web.Close(); srv.Close() })
-	return &testBarn{t: t, store: s, url: web.URL}
+	b := &testBarn{t: t, store: s, url: web.URL, close: sync.OnceFunc(func() { web.Close(); srv.Close() })}
+	t.Cleanup(b.close)
+	return b
 }
 
 func (b *testBarn) hand() hand {

@@ -279,6 +279,7 @@ func Papers(ctx context.Context, b *barn.Barn, flightID int64) ([]PaperSheet, er
 	for _, who := range tasters {
 		for _, p := range plates {
 			if p.TasterID == who.ID {
+				p.Told, p.Susceptible = false, false // theirs alone
 				out = append(out, PaperSheet{who.ID, who.Name, who.Seat, viewOf(t.Ask, p, nil)})
 			}
 		}

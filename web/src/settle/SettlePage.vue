@@ -197,7 +197,12 @@ function interval(r: Row, s: Side): string {
       <p data-testid="not-covered">
         <b>{{ sentence(result.not_covered) }}</b>
       </p>
-      <p v-for="l in result.limits" :key="l.text" :class="l.confound || l.broken ? 'warn triangle' : 'dash'">
+      <p
+        v-for="l in result.limits"
+        :key="l.text"
+        data-testid="limit"
+        :class="l.confound || l.broken ? 'warn triangle' : 'dash'"
+      >
         {{ sentence(l.text) }}
       </p>
       <p v-if="result.luck" class="small soot">{{ result.luck }}</p>

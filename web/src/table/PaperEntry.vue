@@ -136,6 +136,7 @@ const fault = (code: string, f: string) => {
                 :disabled="out[s.code]"
                 :aria-label="`${a.name} of ${s.code}`"
                 :data-testid="`paper-${s.code}-${a.key}`"
+                @focus="($event.target as HTMLInputElement).select()"
                 @input="typed($event, `${s.code} ${a.key}`, a.most)"
               />
             </td>

@@ -25,14 +25,15 @@ export function useBallot(token: string) {
   const problem = ref<Problem | null>(null)
   const drafts = useLocalStorage<Record<string, Draft>>(`barn.plate.${token}`, {})
   const queue = useLocalStorage<Waiting[]>(`barn.seals.${token}`, [])
-  const opened = ref(false)
+  // Opened on this phone before: then a page that the barn is away from can still be read.
+  const opened = useLocalStorage(`barn.opened.${token}`, false)
   const sending = ref(false)
   const path = { path: { token } }
   const keyOf = (flight: number, code: string) => `${flight} ${code}`
   const queued = (flight: number, code: string) => queue.value.some((s) => s.flight === flight && s.code === code)
   const answered = (flight: number) => queue.value.some((s) => s.flight === flight && s.answer)
 
-  async function load() {
+  async function load(): Promise<void> {
     try {
       const signal = AbortSignal.timeout(longest)
       // The first time binds the page to this phone.
@@ -43,6 +44,10 @@ export function useBallot(token: string) {
       if (!view.value.closed && queue.value.length === 0) problem.value = null
     } catch (e) {
       if (!(e instanceof Refused)) throw e
+      if (e.problem.status === 403 && opened.value) {
+        opened.value = false // freed meanwhile
+        return load()
+      }
       if (!view.value || !waits(e.problem.status)) problem.value = e.problem
     }
   }
@@ -117,9 +122,10 @@ export function useBallot(token: string) {
     })),
   )
   void load()
-  // Also while tasting: a sample can be stopped.
+  // Also while tasting: a sample can be stopped. After it, what was tasted may be shared.
+  const over = () => view.value?.closed && (view.value.was.length > 0 || document.visibilityState !== 'visible')
   useIntervalFn(() => {
-    if (!sending.value && queue.value.length === 0 && !view.value?.closed) void load()
+    if (!sending.value && queue.value.length === 0 && !over()) void load()
   }, 4000)
   useIntervalFn(() => void handIn(), 2000, { immediateCallback: true })
   useEventListener(window, 'online', () => void handIn())
