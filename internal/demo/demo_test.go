@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"whitebarn/core/logbook"
+	"whitebarn/core/panel"
 	"whitebarn/internal/auth"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/testkit/pgtest"
@@ -35,12 +36,13 @@ func TestSeedFillsTheBarnOnce(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p, n := shoulders.Progress(), counts[3]; p.Cuts != 16 || p.Pulled != 16 || p.Off != 16 || p.Read != 16 || n.Ballots != 20 || n.Locked != 20 || !p.Revealed {
+	if p, n := shoulders.Progress(), counts[3]; p.Cuts != 16 || p.Pulled != 16 || p.Off != 16 || p.Read != 16 || n.Ballots != 32 || n.Locked != 32 || !p.Revealed {
 		t.Errorf("the shoulders stand at %+v, %+v", p, n)
 	}
 	for key := range effects {
-		if n := len(shoulders.Scores[key]); n != 80 {
-			t.Errorf("%s has %d scores, want 80", key, n)
+		blind := panel.Counted(shoulders.Scores[key])
+		if n, open := len(blind), len(shoulders.Scores[key])-len(blind); n != 80 || open != 8 {
+			t.Errorf("%s has %d blind scores and %d open, want 80 and 8", key, n, open)
 		}
 	}
 }

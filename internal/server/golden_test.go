@@ -37,7 +37,8 @@ var notGolden = map[string]string{
 	"/tasters/:id/qr.png": "a picture",
 	"/lan/qr.png":         "a picture",
 	"/calendar/:token":    "its link is in the answer of the cook's calendar",
-	"/taste/:token":       "walked by the tasters' own tests",
+	"/taste/:token":       "walked by the tasters' own tests", "/taste/:token/record": "walked by the tasters' own tests",
+	"/trials/:id/door.png": "a picture", "/join/:code": "walked by the guests' own tests",
 }
 
 // TestEveryAnswerOfTheDemoIsAsItWas asks the demo, at a fixed time, for all that
@@ -57,7 +58,7 @@ func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
 
 	ids := map[string][]int64{}
 	for subject, sql := range map[string]string{"trials": "select id from trials order by id", "cooks": "select id from cooks order by id",
-		"flights": "select id from flights order by id", "holders": "select id from holders order by id",
+		"flights": "select id from flights order by id", "holders": "select id from holders order by id", "people": "select id from people order by id",
 		"devices": "select id from devices where kind = 'live' order by id"} {
 		rows, err := s.Pool().Query(t.Context(), sql)
 		if err != nil {
@@ -81,6 +82,8 @@ func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
 			}
 		case path == "/trials/:id/parts":
 			asked = append(asked, fmt.Sprintf("/trials/%d/parts?of=log&of=steps", ids["trials"][2]))
+		case path == "/trials/:id/tells":
+			asked = append(asked, fmt.Sprintf("/trials/%d/tells?format=scores&tasters=5&per_arm=2", ids["trials"][2]))
 		case path == "/cooks/:id/traces":
 			for _, id := range ids["cooks"] {
 				asked = append(asked, fmt.Sprintf("/cooks/%d/traces?columns=50", id))

@@ -182,6 +182,9 @@ func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
 	api.Handle(a, crew, "GET", "/trials/:id/panel", "getPanel", 200, func(c *gin.Context, in *barn.ByID) (table.PanelResults, error) {
 		return table.Results(c, s.Barn, who(c), in.ID)
 	})
+	api.Handle(a, crew, "GET", "/people/:id/record", "getRecord", 200, func(c *gin.Context, in *barn.ByID) (table.TasterRecord, error) {
+		return table.RecordOf(c, s.Barn, who(c), in.ID)
+	})
 	work(s, a, crew, "GET", "/trials/:id/tells", "getTells", table.TellsOf)
 	shut := []trials.Part{trials.Ask, trials.Steps, trials.Table}
 	alter(s, a, master, "POST", "/trials/:id/reveal", "reveal", 200, table.Reveal, shut...)

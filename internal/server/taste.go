@@ -42,6 +42,16 @@ func (s *Server) registerTaste(a *api.Routes, open *gin.RouterGroup) {
 	api.Handle(a, open, "GET", "/taste/:token", "getPlate", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
 		return s.atPlate(c, in.Token, func(t table.Taster, _ int64) (table.TasteView, error) { return table.Plate(c, s.Barn, t) })
 	})
+	api.Handle(a, open, "GET", "/taste/:token/record", "getGuestRecord", 200, func(c *gin.Context, in *tasteLink) (table.TasterRecord, error) {
+		t, err := s.tasterOf(c, in.Token)
+		if err == nil {
+			_, err = table.PhoneOf(c, s.Barn, t, s.caller(c))
+		}
+		if err != nil {
+			return table.TasterRecord{}, err
+		}
+		return table.GuestRecord(c, s.Barn, t)
+	})
 	api.Handle(a, open, "POST", "/taste/:token/open", "openPlate", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
 		t, err := s.tasterOf(c, in.Token)
 		if err != nil {

@@ -1300,6 +1300,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pits": {
         parameters: {
             query?: never;
@@ -1550,6 +1566,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["openPlate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taste/{token}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getGuestRecord"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4789,6 +4821,24 @@ export interface components {
             lines: components["schemas"]["RecipeLine"][];
             name: string;
         };
+        RecordOfTrial: {
+            /** Format: double */
+            agrees: number | null;
+            /** Format: double */
+            first: number | null;
+            /** Format: double */
+            leans: number | null;
+            /** Format: date-time */
+            opened: string;
+            question: string;
+            /** Format: double */
+            repeats: number | null;
+            said: string;
+            samples: number;
+            taster: string;
+            /** Format: int64 */
+            trial_id: number;
+        };
         Recovery: {
             /** Format: double */
             back_min: number | null;
@@ -5203,6 +5253,9 @@ export interface components {
             path: string;
             /** Format: int64 */
             taster_id: number;
+        };
+        TasterRecord: {
+            trials: components["schemas"]["RecordOfTrial"][];
         };
         TasteView: {
             allergens: string[];
@@ -5831,6 +5884,7 @@ export type RecipeInput = components['schemas']['RecipeInput'];
 export type RecipeLine = components['schemas']['RecipeLine'];
 export type RecipeLineInput = components['schemas']['RecipeLineInput'];
 export type RecipeView = components['schemas']['RecipeView'];
+export type RecordOfTrial = components['schemas']['RecordOfTrial'];
 export type Recovery = components['schemas']['Recovery'];
 export type Refusal = components['schemas']['Refusal'];
 export type Rehearsal = components['schemas']['Rehearsal'];
@@ -5874,6 +5928,7 @@ export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
 export type Taster = components['schemas']['Taster'];
 export type TasterLink = components['schemas']['TasterLink'];
+export type TasterRecord = components['schemas']['TasterRecord'];
 export type TasteView = components['schemas']['TasteView'];
 export type Tells = components['schemas']['Tells'];
 export type Template = components['schemas']['Template'];
@@ -8796,6 +8851,37 @@ export interface operations {
             };
         };
     };
+    getRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasterRecord"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getPits: {
         parameters: {
             query?: never;
@@ -9427,6 +9513,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TasteView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getGuestRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasterRecord"];
                 };
             };
             /** @description refused */

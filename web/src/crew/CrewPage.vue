@@ -15,9 +15,12 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import { hours } from '../ui/time'
 import { mark, system } from '../ui/units'
 import SafetyLines from './SafetyLines.vue'
+import TasterRecord from './TasterRecord.vue'
 
 const client = useQueryClient()
-const { session, isPitmaster } = useSession()
+const { session, isPitmaster, person } = useSession()
+/** Whose tasting is shown; theirs and the pitmaster's. */
+const tasting = ref<number | null>(null)
 const { data: people, isFetched: peopleAsked } = useQuery({
   queryKey: ['people'],
   queryFn: () => ok(api.GET('/api/people')),
@@ -93,6 +96,7 @@ async function save() {
           <th>Name</th>
           <th>Role</th>
           <th>Signs in as</th>
+          <th>Tasting</th>
         </tr>
       </thead>
       <tbody>
@@ -102,9 +106,21 @@ async function save() {
           </td>
           <td>{{ p.role }}</td>
           <td class="num">{{ p.sign_in }}</td>
+          <td>
+            <Button
+              v-if="isPitmaster || person?.id === p.id"
+              size="small"
+              text
+              :label="tasting === p.id ? 'Close' : 'Record'"
+              :aria-label="`How ${p.name} tastes`"
+              :data-testid="`record-${p.name}`"
+              @click="tasting = tasting === p.id ? null : p.id"
+            />
+          </td>
         </tr>
       </tbody>
     </table>
+    <TasterRecord v-if="tasting !== null" :key="tasting" :person="tasting" />
     <form v-if="isPitmaster" class="stack" @submit.prevent="add">
       <h2>Add a person</h2>
       <ProblemNote :problem="adding.problem.value" />

@@ -207,7 +207,7 @@ async function answer(a: AnswerInput) {
         <p v-if="!view.closed">
           {{ plates.length ? 'If another flight comes, it opens here by itself.' : 'It opens here by itself.' }}
         </p>
-        <WhatItWas v-else-if="view.was.length" :was="view.was" />
+        <WhatItWas v-else-if="view.was.length" :was="view.was" :token="token" />
         <p v-else>Thank you. What each was, the host can tell you.</p>
       </section>
     </template>

@@ -1,8 +1,15 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { api, ok } from '../api/client'
 import type { WasSample } from '../api/schema.gen'
+import RecordTable from './RecordTable.vue'
 
-/** After the codes are open: what each sample was, and what was given it. */
-defineProps<{ was: WasSample[] }>()
+/** After the codes are open: what each sample was, and what was given it; and how a guest who is known again tastes. */
+const props = defineProps<{ was: WasSample[]; token: string }>()
+const { data: record } = useQuery({
+  queryKey: ['guest-record', props.token],
+  queryFn: () => ok(api.GET('/api/taste/{token}/record', { params: { path: { token: props.token } } })),
+})
 </script>
 
 <template>
@@ -28,6 +35,10 @@ defineProps<{ was: WasSample[] }>()
       </tr>
     </tbody>
   </table>
+  <template v-if="record?.trials.length">
+    <h2>How you taste</h2>
+    <RecordTable :trials="record.trials" />
+  </template>
 </template>
 
 <style scoped>
