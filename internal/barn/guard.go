@@ -39,6 +39,7 @@ type Change struct {
 	Why      string
 	Corrects bool // something that was recorded before
 	Lays     bool // it can bring a cut onto a pit run
+	Beside   bool // it may be made while others of its kind are, as ballots of different tasters
 }
 
 // State is how far a trial is, as far as it decides what may still change.
@@ -49,10 +50,11 @@ type State struct {
 }
 
 // Within makes a change of a trial's record: the trial is locked, the guard asked, and
-// all is written, in one transaction. Changes of one trial follow each other.
+// all is written, in one transaction. Changes of one trial follow each other, but for those
+// that may stand beside others of their kind.
 func Within(ctx context.Context, s *store.Store, c Change, write func(*store.Store, State) error) error {
 	return s.InTx(ctx, func(tx *store.Store) error {
-		revealed, looked, lit, err := tx.LockTrial(ctx, c.TrialID)
+		revealed, looked, lit, err := tx.LockTrial(ctx, c.TrialID, c.Beside)
 		if err != nil {
 			return err
 		}

@@ -5,14 +5,18 @@ import (
 	"time"
 )
 
-// LockTrial lets the changes of a trial follow each other until the transaction ends. It
-// says whether its codes are open, whether those of one of its cooks are, and whether a cut
-// of it is, or was, on the fire.
-func (s *Store) LockTrial(ctx context.Context, id int64) (revealed *time.Time, looked, lit bool, err error) {
+// LockTrial lets the changes of a trial follow each other until the transaction ends; those
+// beside each other follow all but their kind. It says whether its codes are open, whether those of one of its cooks are, and whether a cut
+// of it is, or was, on the fire, which those beside each other need not know.
+func (s *Store) LockTrial(ctx context.Context, id int64, beside bool) (revealed *time.Time, looked, lit bool, err error) {
+	how := "update"
+	if beside {
+		how = "share"
+	}
 	err = s.pool.QueryRow(ctx, `select revealed_at, exists (select from looks where trial_id = $1 and opened_at is not null) from trials where id = $1
-		for update`, id).Scan(&revealed, &looked)
-	if err != nil {
-		return nil, false, false, found(err)
+		for `+how, id).Scan(&revealed, &looked)
+	if err != nil || beside {
+		return revealed, looked, false, found(err)
 	}
 	err = s.pool.QueryRow(ctx, `select exists (select from events e join cuts c on c.id = e.cut_id
 		where c.trial_id = $1 and c.voided_at is null and e.act = 'on' and e.voided_at is null)`, id).Scan(&lit)

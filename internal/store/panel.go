@@ -153,11 +153,13 @@ func (s *Store) Flight(ctx context.Context, id int64) (Flight, error) {
 	return one[Flight](ctx, s.pool, flights+" where f.id = $1 and f.voided_at is null", id)
 }
 
+// opened says of a flight whether the codes of its cook are.
+const opened = `exists (select from samples m join placements x on x.cut_id = m.cut_id and x.voided_at is null
+	join looks l on l.trial_id = f.trial_id and l.cook_id = x.cook_id and l.opened_at is not null where m.flight_id = f.id) as opened`
+
 const flights = `select f.id, f.number, f.format, f.carver_id, coalesce(p.name, '') as carver, f.served_at as served,
 	f.bites, f.water_s, f.second_look, f.choice, f.shuffled, f.turned_at is not null as turned, f.closed_at is not null as closed, f.close_reason,
-	(select count(*) from samples where flight_id = f.id)::int as samples,
-	exists(select from samples m join placements x on x.cut_id = m.cut_id and x.voided_at is null
-		join looks l on l.trial_id = f.trial_id and l.cook_id = x.cook_id and l.opened_at is not null where m.flight_id = f.id) as opened
+	(select count(*) from samples where flight_id = f.id)::int as samples, ` + opened + `
 	from flights f left join people p on p.id = f.carver_id`
 
 // BallotStates lists the ballots of a trial.

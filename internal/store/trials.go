@@ -104,6 +104,20 @@ func (s *Store) Trial(ctx context.Context, id int64) (Trial, error) {
 	return readTrial(ctx, s.pool, id)
 }
 
+// AtTable reads of a trial what its ballots need: what it is of, what is tasted, its arms by
+// tag, and whether its codes are open.
+func (s *Store) AtTable(ctx context.Context, id int64) (t Trial, err error) {
+	t.ID = id
+	a := &t.Ask
+	err = s.pool.QueryRow(ctx, `select t.product, t.allergens, t.words, t.revealed_at,
+		coalesce((select jsonb_agg(jsonb_build_object('key', o.key, 'smallest_difference', o.smallest_difference, 'own', o.own) order by o.ordinal)
+			from outcomes o where o.trial_id = t.id and o.voided_at is null), '[]'),
+		coalesce((select jsonb_agg(jsonb_build_object('id', a.id, 'tag', a.tag) order by a.ordinal)
+			from arms a where a.trial_id = t.id and a.voided_at is null), '[]')
+		from trials t where t.id = $1`, id).Scan(&a.Product, &a.Allergens, &a.Words, &t.RevealedAt, &a.Outcomes, &a.Arms)
+	return t, found(err)
+}
+
 // Trials reads trials by their numbers, in that order, with the same few queries
 // for one and for many. Numbers that are no trial's are left out.
 func (s *Store) Trials(ctx context.Context, ids []int64) ([]Trial, error) {

@@ -176,7 +176,7 @@ func Join(ctx context.Context, b *barn.Barn, d store.GuestDoor, in JoinInput, c 
 				return err
 			}
 		}
-		id, err := seat(ctx, s, d.OpenedBy, t, in.Stranger)
+		id, err := sitDown(ctx, s, d.OpenedBy, t, in.Stranger)
 		if err != nil {
 			return err
 		}

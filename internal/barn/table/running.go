@@ -173,7 +173,11 @@ func typeBallot(ctx context.Context, a *barn.Act, in *barn.With[PaperInput]) (ou
 	if err != nil {
 		return out, err
 	}
-	p, v, err := plateOf(ctx, a.Store, t, f.Number)
+	tr, err := a.Store.AtTable(ctx, a.TrialID)
+	if err != nil {
+		return out, err
+	}
+	p, v, err := seat{a.Store, tr, t}.plateOf(ctx, f.Number)
 	if err != nil {
 		return out, err
 	}
@@ -263,7 +267,7 @@ func Papers(ctx context.Context, b *barn.Barn, flightID int64) ([]PaperSheet, er
 	if err != nil {
 		return nil, err
 	}
-	t, err := b.Store.Trial(ctx, trialID)
+	t, err := b.Store.AtTable(ctx, trialID)
 	if err != nil {
 		return nil, err
 	}

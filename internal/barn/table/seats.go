@@ -30,12 +30,12 @@ func addTaster(ctx context.Context, a *barn.Act, in *barn.With[SeatInput]) error
 		}
 		t.Name = p.Name
 	}
-	_, err := seat(ctx, a.Store, a.Who.ID, t, in.Body.Stranger)
+	_, err := sitDown(ctx, a.Store, a.Who.ID, t, in.Body.Stranger)
 	return err
 }
 
-// seat gives somebody a place at the table. It is the one place that does.
-func seat(ctx context.Context, s *store.Store, who int64, t store.NewTaster, stranger bool) (id int64, err error) {
+// sitDown gives somebody a place at the table. It is the one place that does.
+func sitDown(ctx context.Context, s *store.Store, who int64, t store.NewTaster, stranger bool) (id int64, err error) {
 	if t.Name == "" {
 		return 0, fault.New("name", "nobody is named", "type what they are called at the table")
 	}

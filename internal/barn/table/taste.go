@@ -108,72 +108,85 @@ func TasterOf(ctx context.Context, b *barn.Barn, token string) (t store.Taster, 
 
 // Plate is all that a taster is sent.
 func Plate(ctx context.Context, b *barn.Barn, t store.Taster) (TasteView, error) {
-	_, v, err := plate(ctx, b.Store, t)
+	tr, err := b.Store.AtTable(ctx, t.TrialID)
+	if err != nil {
+		return TasteView{}, err
+	}
+	_, v, err := seat{b.Store, tr, t}.plate(ctx)
 	return v, err
+}
+
+// seat is a taster at the table of a trial.
+type seat struct {
+	*store.Store
+	trial  store.Trial
+	taster store.Taster
 }
 
 // Seal closes one sample of a taster's plate, from their phone.
 func Seal(ctx context.Context, b *barn.Barn, t store.Taster, phone int64, code string, in SealInput) (TasteView, error) {
-	return atPlate(ctx, b, t, func(tx *store.Store) error {
-		return seal(ctx, tx, t, store.Origin{PhoneID: &phone}, code, in)
-	})
+	return atPlate(ctx, b, t, func(at seat) error { return at.seal(ctx, store.Origin{PhoneID: &phone}, code, in) })
 }
 
 // Answer ends a taster's plate with what they say of it as one.
 func Answer(ctx context.Context, b *barn.Barn, t store.Taster, phone int64, in AnswerInput) (TasteView, error) {
-	return atPlate(ctx, b, t, func(tx *store.Store) error {
-		return answer(ctx, tx, t, store.Origin{PhoneID: &phone}, in)
-	})
+	return atPlate(ctx, b, t, func(at seat) error { return at.answer(ctx, store.Origin{PhoneID: &phone}, in) })
 }
 
 // Tell keeps that a taster was told of meat below its usual minimum.
 func Tell(ctx context.Context, b *barn.Barn, t store.Taster, in ToldInput) (TasteView, error) {
-	return atPlate(ctx, b, t, func(tx *store.Store) error {
-		p, _, err := plateOf(ctx, tx, t, in.Flight)
+	return atPlate(ctx, b, t, func(at seat) error {
+		p, _, err := at.plateOf(ctx, in.Flight)
 		if err != nil {
 			return err
 		}
-		return tx.Tell(ctx, p.BallotID, in.Susceptible)
+		return at.Tell(ctx, p.BallotID, in.Susceptible)
 	})
 }
 
 // Consent keeps that a taster read what is in the samples, and wants to taste.
 func Consent(ctx context.Context, b *barn.Barn, t store.Taster) (TasteView, error) {
-	return atPlate(ctx, b, t, func(tx *store.Store) error { return tx.Consent(ctx, t.ID) })
+	return atPlate(ctx, b, t, func(at seat) error { return at.Consent(ctx, t.ID) })
 }
 
-// atPlate makes a change of a taster's own plate: tasters of a trial follow each other.
-func atPlate(ctx context.Context, b *barn.Barn, t store.Taster, write func(*store.Store) error) (TasteView, error) {
-	c := barn.Change{TrialID: t.TrialID, Kind: barn.Design}
-	if err := barn.Within(ctx, b.Store, c, func(tx *store.Store, _ barn.State) error { return write(tx) }); err != nil {
-		return TasteView{}, err
-	}
-	return Plate(ctx, b, t)
+// atPlate makes a change of a taster's own plate, beside those of others, and reads it after.
+func atPlate(ctx context.Context, b *barn.Barn, t store.Taster, write func(seat) error) (v TasteView, err error) {
+	c := barn.Change{TrialID: t.TrialID, Kind: barn.Design, Beside: true}
+	err = barn.Within(ctx, b.Store, c, func(tx *store.Store, _ barn.State) error {
+		tr, err := tx.AtTable(ctx, t.TrialID)
+		if err != nil {
+			return err
+		}
+		at := seat{tx, tr, t}
+		if err := write(at); err != nil {
+			return err
+		}
+		_, v, err = at.plate(ctx)
+		return err
+	})
+	return v, err
 }
 
 // plate reads the plates of a taster, and what of them they may see.
-func plate(ctx context.Context, s *store.Store, t store.Taster) ([]store.Plate, TasteView, error) {
-	var v TasteView
-	tr, err := s.Trial(ctx, t.TrialID)
+func (at seat) plate(ctx context.Context) ([]store.Plate, TasteView, error) {
+	ask := at.trial.Ask
+	v := TasteView{Taster: at.taster.Name, Product: ask.Product, Allergens: ask.Allergens, Plates: []PlateView{}, Closed: at.trial.RevealedAt != nil,
+		Was: []WasSample{}}
+	plates, err := at.Plates(ctx, at.taster.ID)
 	if err != nil {
 		return nil, v, err
 	}
-	plates, err := s.Plates(ctx, t.ID)
-	if err != nil {
-		return nil, v, err
-	}
-	v = TasteView{Taster: t.Name, Product: tr.Ask.Product, Allergens: tr.Ask.Allergens, Plates: []PlateView{}, Closed: tr.RevealedAt != nil, Was: []WasSample{}}
 	for _, p := range plates {
 		var is map[string]string
 		if p.Open {
-			if is, err = whatItIs(ctx, s, tr.Ask, p.FlightID); err != nil {
+			if is, err = whatItIs(ctx, at.Store, ask, p.FlightID); err != nil {
 				return nil, v, err
 			}
 		}
-		v.Plates = append(v.Plates, viewOf(tr.Ask, p, is))
+		v.Plates = append(v.Plates, viewOf(ask, p, is))
 	}
 	if v.Closed {
-		v.Was, err = wasOf(ctx, s, t, tr.Ask)
+		v.Was, err = wasOf(ctx, at.Store, at.taster, ask)
 	}
 	return plates, v, err
 }
@@ -254,23 +267,21 @@ func attributes(a trial.Ask) []panel.Attribute {
 }
 
 // plateOf finds a taster's plate of a flight that still takes something.
-func plateOf(ctx context.Context, s *store.Store, t store.Taster, number int) (store.Plate, PlateView, error) {
-	plates, v, err := plate(ctx, s, t)
+func (at seat) plateOf(ctx context.Context, number int) (store.Plate, PlateView, error) {
+	plates, v, err := at.plate(ctx)
 	if err != nil {
 		return store.Plate{}, PlateView{}, err
 	}
 	i := slices.IndexFunc(plates, func(p store.Plate) bool { return p.Flight == number })
-	if i < 0 {
-		return store.Plate{}, PlateView{}, barn.RefuseAs(barn.NotThere, fmt.Sprintf("There is no flight %d on your plate.", number), "Load the page again.")
+	switch {
+	case i < 0:
+		err = barn.RefuseAs(barn.NotThere, fmt.Sprintf("There is no flight %d on your plate.", number), "Load the page again.")
+	case plates[i].Opened:
+		err = barn.Refuse("The codes of this flight are open, so its tasting is over.", "Thank you all the same.")
+	default:
+		return plates[i], v.Plates[i], nil
 	}
-	flight, err := s.Flight(ctx, plates[i].FlightID)
-	if err != nil {
-		return store.Plate{}, PlateView{}, err
-	}
-	if flight.Opened {
-		return store.Plate{}, PlateView{}, barn.Refuse("The codes of this flight are open, so its tasting is over.", "Thank you all the same.")
-	}
-	return plates[i], v.Plates[i], nil
+	return store.Plate{}, PlateView{}, err
 }
 
 // mayEat refuses scores of a plate below the usual minimum from a taster who was not told, or
@@ -284,8 +295,8 @@ func mayEat(v PlateView) error {
 }
 
 // seal seals one sample, or leaves it out.
-func seal(ctx context.Context, s *store.Store, t store.Taster, from store.Origin, code string, in SealInput) error {
-	p, v, err := plateOf(ctx, s, t, in.Flight)
+func (at seat) seal(ctx context.Context, from store.Origin, code string, in SealInput) error {
+	p, v, err := at.plateOf(ctx, in.Flight)
 	if err != nil {
 		return err
 	}
@@ -305,7 +316,7 @@ func seal(ctx context.Context, s *store.Store, t store.Taster, from store.Origin
 	if err := v.Sheet.CheckMarks(marks); err != nil {
 		return err
 	}
-	err = s.Seal(ctx, p.BallotID, p.Servings[i].SampleID, store.Sealed{Scores: in.Scores, Faults: in.Faults, Excused: in.Excused, Origin: from})
+	err = at.Seal(ctx, p.BallotID, p.Servings[i].SampleID, store.Sealed{Scores: in.Scores, Faults: in.Faults, Excused: in.Excused, Origin: from})
 	switch {
 	case errors.Is(err, store.ErrStruck):
 		return barn.Refuse("Do not eat "+code+": it was stopped.", "Set the cup aside and tell the carver.")
@@ -316,8 +327,8 @@ func seal(ctx context.Context, s *store.Store, t store.Taster, from store.Origin
 }
 
 // answer ends a plate with what is said of it as one.
-func answer(ctx context.Context, s *store.Store, t store.Taster, from store.Origin, in AnswerInput) error {
-	p, v, err := plateOf(ctx, s, t, in.Flight)
+func (at seat) answer(ctx context.Context, from store.Origin, in AnswerInput) error {
+	p, v, err := at.plateOf(ctx, in.Flight)
 	if err != nil {
 		return err
 	}
@@ -344,7 +355,7 @@ func answer(ctx context.Context, s *store.Store, t store.Taster, from store.Orig
 	if err != nil {
 		return err
 	}
-	err = s.Answer(ctx, p, in.Answer, from)
+	err = at.Answer(ctx, p, in.Answer, from)
 	if errors.Is(err, store.ErrConflict) {
 		return barn.Refuse("This plate is sealed with another answer.", "Sealed answers stay shut.")
 	}
