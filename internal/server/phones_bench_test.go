@@ -69,6 +69,7 @@ func sixtyPhones(b *testing.B, pause time.Duration) {
 					}
 				}
 				var v table.TasteView
+				time.Sleep(time.Duration(rand.Float64() * float64(pause)))
 				timed(link+"/open", nil, &v)
 				for i, x := range v.Plates[0].Samples {
 					time.Sleep(time.Duration(rand.Float64() * float64(pause)))

@@ -106,7 +106,7 @@ func (s *Store) Seal(ctx context.Context, ballotID, sampleID int64, v Sealed) er
 		err := tx.QueryRow(ctx, `select v.sealed_at is not null or v.excused, exists (select from struck x where x.sample_id = v.sample_id),
 			f.second_look and v.sealed_at is not null and b.ended_at is null and b.locked_at is null
 			from servings v join ballots b on b.id = v.ballot_id join flights f on f.id = b.flight_id
-			where v.ballot_id = $1 and v.sample_id = $2 for update of v`, ballotID, sampleID).Scan(&closed, &struck, &again)
+			where v.ballot_id = $1 and v.sample_id = $2 for update of b, v`, ballotID, sampleID).Scan(&closed, &struck, &again)
 		if err != nil {
 			return found(err)
 		}
