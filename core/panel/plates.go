@@ -1,8 +1,8 @@
 package panel
 
 import (
-	"cmp"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"slices"
 
@@ -115,25 +115,44 @@ func turns(r *rand.Rand, rows [][]int, tasters int) (out [][]int) {
 	return out
 }
 
-// LateOrder is the plate of somebody who comes when others are served: of the rows of the
-// format, the one that leaves places and neighbours most even; among equals by lot.
+// LateOrder is the plate of somebody who comes when others are served: the order that leaves
+// places and neighbours most even; among equals by lot. Served are the plates of the others.
 func (s Serving) LateOrder(r *rand.Rand, samples int, served [][]int) []int {
-	rows := Williams(samples)
+	best, least := []int(nil), math.Inf(1)
+	for _, row := range s.candidates(r, samples) {
+		uneven := float64(unevenness(append(slices.Clone(served), row), samples)) + 0.5*r.Float64()
+		if uneven < least {
+			best, least = row, uneven
+		}
+	}
+	return best
+}
+
+// mostPermuted bounds how many samples are put in every order; of more, orders are drawn.
+const mostPermuted = 6
+
+// candidates are the orders a late plate may have.
+func (s Serving) candidates(r *rand.Rand, samples int) (out [][]int) {
 	if s.Format == ByTriangle || s.Format == ByDuoTrio {
-		rows = s.rows()
+		return s.rows()
 	}
-	for i, row := range rows {
-		rows[i] = row[:min(len(row), MostSamples)]
+	if samples > mostPermuted {
+		for range 1000 {
+			out = append(out, r.Perm(samples)[:MostSamples])
+		}
+		return out
 	}
-	type choice struct {
-		row  []int
-		cost int
+	var put func(order, left []int)
+	put = func(order, left []int) {
+		if len(left) == 0 {
+			out = append(out, order)
+		}
+		for i, x := range left {
+			put(append(slices.Clone(order), x), slices.Delete(slices.Clone(left), i, i+1))
+		}
 	}
-	var all []choice
-	for _, i := range r.Perm(len(rows)) {
-		all = append(all, choice{rows[i], unevenness(append(slices.Clone(served), rows[i]), samples)})
-	}
-	return slices.Clone(slices.MinFunc(all, func(a, b choice) int { return cmp.Compare(a.cost, b.cost) }).row)
+	put(nil, r.Perm(samples))
+	return out
 }
 
 // unevenness is the sum of squares of how often each sample stands where, and after which.

@@ -44,7 +44,7 @@ const print = () => window.print()
           <b class="num code">{{ s.code }}</b><small v-if="s.warm_up">to warm up, not counted</small>
           <div v-for="a in p.plate.sheet.attributes" :key="a.key" class="rule">
             <span class="name">{{ a.name }}<small v-if="a.look">, look before you bite</small></span>
-            <small>{{ a.low }}</small>
+            <small class="low">{{ a.low }}</small>
             <span v-for="n in a.most" :key="n" class="box num">{{ n }}</span>
             <small>{{ a.high }}</small>
           </div>
@@ -104,6 +104,11 @@ const print = () => window.print()
 .name {
   flex: 0 0 200px;
   font-weight: 600;
+}
+.low {
+  flex: 0 0 118px;
+  text-align: right;
+  padding-right: 6px;
 }
 .box {
   border: var(--line) solid var(--ink);
