@@ -59,7 +59,7 @@ func TestWordsAreOneTapAway(t *testing.T) {
 	u, site, _ := demoBarn(t, "tove", 1280, 800)
 	u.open(site, "/trials/3/settle", "[data-testid=not-covered]")
 	u.click("[data-testid=outcome-bark] button.word")
-	u.see(".p-popover", "shown to be better")
+	u.see(".p-popover", "it points one way, and is not shown")
 	u.key(input.Escape)
 	u.MustEval(`() => window.dispatchEvent(new KeyboardEvent('keydown', { key: '?', bubbles: true }))`)
 	u.see("[data-testid=words]", "Cannot tell")

@@ -132,6 +132,14 @@ func heardOf(scores []Score, arms int) []HeardTaster {
 	return out
 }
 
+// Firsts is the arm that each taster puts first alone; -1 is none.
+func Firsts(scores []Score, arms int) (out []int) {
+	for _, t := range heardOf(scores, arms) {
+		out = append(out, t.First)
+	}
+	return out
+}
+
 // whole is a taster's row, if every arm has its mean.
 func (t HeardTaster) whole() ([]float64, bool) {
 	row := make([]float64, len(t.Means))

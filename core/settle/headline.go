@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 
+	"whitebarn/core/panel"
+	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
 	"whitebarn/core/words"
 )
@@ -177,6 +179,9 @@ func (t Trial) headline(rows []Row, limits []Limit) string {
 	if len(open) > 0 {
 		parts = append(parts, "Cannot tell on "+words.And(open)+".")
 	}
+	if names := t.parted(rows); len(names) > 0 {
+		parts = append(parts, "Tasters part on "+words.And(names)+".")
+	}
 	for i, p := range parts {
 		parts[i] = strings.ToUpper(p[:1]) + p[1:]
 	}
@@ -187,6 +192,32 @@ func (t Trial) headline(rows []Row, limits []Limit) string {
 		return "Nothing to judge yet."
 	}
 	return strings.Join(parts, " ")
+}
+
+// partedShare is from what share of the tasters on, two at least, another arm first is said.
+const partedShare = 0.25
+
+// parted are the outcomes on which tasters put different arms first: a result of its own,
+// that a mean hides.
+func (t Trial) parted(rows []Row) (names []string) {
+	for _, r := range rows {
+		if r.Outcome.Kind != trial.FromPanel || len(r.Pairs) == 0 || r.Tasters < 3 {
+			continue
+		}
+		first := make([]int, len(t.Ask.Arms))
+		told := 0
+		for _, h := range panel.Firsts(t.counted(r.Outcome), len(t.Ask.Arms)) {
+			if h >= 0 {
+				first[h]++
+				told++
+			}
+		}
+		slices.Sort(first)
+		if second := first[len(first)-2]; second >= 2 && float64(second) >= partedShare*float64(told) {
+			names = append(names, strings.ToLower(r.Outcome.Name))
+		}
+	}
+	return names
 }
 
 func (t Trial) fightSaid(f fight, names []string) string {

@@ -112,7 +112,7 @@ async function save() {
               size="small"
               text
               :label="tasting === p.id ? 'Close' : 'Record'"
-              :aria-label="`How ${p.name} tastes`"
+              :aria-label="`${tasting === p.id ? 'Close' : 'Record'}: how ${p.name} tastes`"
               :data-testid="`record-${p.name}`"
               @click="tasting = tasting === p.id ? null : p.id"
             />

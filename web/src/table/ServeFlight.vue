@@ -45,6 +45,10 @@ const f = reactive({
   repeats: 1,
   rounds: 1,
 })
+// The gate may answer after the form is there.
+watch(openCuts, (now) => {
+  if (!f.cuts.length) f.cuts = now.slice(0, 6).map((c) => c.id)
+})
 const dressing = reactive<Record<number, { carving: string; sight: boolean }>>(
   Object.fromEntries(trial.value.ask.arms.map((_, i) => [i, { carving: '', sight: false }])),
 )

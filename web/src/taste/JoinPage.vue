@@ -37,6 +37,7 @@ async function sit(stranger = false) {
 <template>
   <main class="join stack">
     <h1>A seat at the table</h1>
+    <p>No account is needed. You read what may be in it, choose a name, and taste by numbers.</p>
     <form v-if="!door" class="stack" @submit.prevent="knock">
       <label
         >The six letters on the card
@@ -50,6 +51,7 @@ async function sit(stranger = false) {
       /></label>
       <ProblemNote :problem="acting.problem.value" />
       <button type="submit" class="go" :disabled="acting.busy.value" data-testid="knock">Come in</button>
+      <p class="soot small">They stand on the table's card, or on the screen of who seats you.</p>
     </form>
     <form v-else class="stack" @submit.prevent="sit()">
       <p v-if="door.allergens.length" class="warn triangle">
