@@ -285,6 +285,10 @@ func TestTwoCooksTasteInTheOpen(t *testing.T) {
 	u.see("[data-testid=row-Bram]", "open")
 	phone := phoneOf(t, u, site, "Bram")
 	phone.see(".is", "You know it is")
+	u.click("[data-testid=pause]")
+	phone.see("[data-testid=paused]", "A short pause")
+	u.click("[data-testid=pause]")
+	phone.see(".is", "You know it is")
 	phone.score(8)
 	phone.click("[data-testid=go-on]")
 	phone.score(4)
@@ -343,6 +347,59 @@ func odalysTaster(t *testing.T, s *store.Store) int64 {
 	}
 	t.Fatal("Odalys does not sit")
 	return 0
+}
+
+// TestAPlateIsRankedAndAPairPreferred answers two plates as one on one phone: an order with
+// a level place, then neither of two; what is tapped is sealed for good.
+func TestAPlateIsRankedAndAPairPreferred(t *testing.T) {
+	t.Parallel()
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	cuts := roastTable(t, s)
+	seatGuests(t, s, "Ana", "Bo", "Cai")
+	all, err := s.Tasters(t.Context(), 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	carver := int64(3)
+	for format, codes := range map[panel.Format][]string{panel.ByRanks: {"418", "265", "903", "571"}, panel.ByPreference: {"386", "742"}} {
+		f := store.NewFlight{TrialID: 1, Format: format, CarverID: &carver, Bites: 1}
+		order := []int{}
+		for i, code := range codes {
+			f.Samples = append(f.Samples, store.NewSample{CutID: cuts[i%2].ID, Place: []string{"middle", "end"}[i/2], Code: code})
+			order = append(order, i)
+		}
+		f.Ballots = []store.NewBallot{{TasterID: all[0].ID, Order: order}}
+		if _, err := s.Serve(t.Context(), 1, f); err != nil {
+			t.Fatal(err)
+		}
+	}
+	u.visit(site, "/trials/1/table", "[data-testid=table-lead]", "0 of 2 ballots locked")
+	phone := phoneOf(t, u, site, "Ana")
+	for range 2 {
+		if has, _, _ := phone.Has("[data-testid=rank-418-1]"); has {
+			for code, rank := range map[string]int{"418": 1, "265": 2, "903": 2, "571": 4} {
+				phone.click(fmt.Sprintf("[data-testid=rank-%s-%d]", code, rank))
+			}
+		} else {
+			phone.see("h1", "Which of the two do you like better?")
+			phone.click("[data-testid=pick-none]")
+		}
+		phone.whole()
+		phone.click("[data-testid=answer]")
+		phone.click("[data-testid=answer-sure]")
+		phone.gone("[data-testid=answer-question]")
+	}
+	phone.see("[data-testid=thanks]", "All sealed")
+	u.see("[data-testid=table-lead]", "All 2 ballots are locked")
+	answers, err := s.Answers(t.Context(), 1)
+	if err != nil || len(answers) != 6 {
+		t.Fatalf("the record keeps %+v (%v), want six samples of two plates", answers, err)
+	}
+	for _, a := range answers {
+		if a.Picked || a.Format == panel.ByRanks && *a.Rank != map[string]int{"418": 1, "265": 2, "903": 2, "571": 4}[a.Code] {
+			t.Errorf("%s is kept as %+v", a.Code, a)
+		}
+	}
 }
 
 // TestGuestsSeatThemselvesAndSolveATriangle lets them in by a code; Tove carves on her phone.

@@ -247,3 +247,20 @@ func TestARecordIsOneTastersAlone(t *testing.T) {
 		t.Error("who tasted nothing has a record")
 	}
 }
+
+// TestThePanelsReliabilityIsThatOfItsTable takes tasters who differ in nothing but leniency.
+func TestThePanelsReliabilityIsThatOfItsTable(t *testing.T) {
+	var scores []Score
+	for i, taster := range []string{"a", "b", "c"} {
+		for cut, v := range []float64{3, 5, 7, 4} {
+			scores = append(scores, Score{Taster: taster, Cut: fmt.Sprint(cut), Flight: "1", Arm: cut % 2, Value: v + float64(i)})
+		}
+	}
+	// Samples' mean square 3 x 8.75/3, leniency's 4 x 2/2, none left: MS / (MS + leniency / 4).
+	if got := Hear(scores, twoTags).Reliable; got == nil || math.Abs(*got-8.75/(8.75+1)) > 1e-9 {
+		t.Errorf("the reliability is %v, want 8.75 / 9.75", got)
+	}
+	if got := Hear(scores[:4], twoTags).Reliable; got != nil {
+		t.Errorf("one taster's reliability is %v, want none", *got)
+	}
+}

@@ -3,6 +3,7 @@ package panel
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -18,15 +19,16 @@ const ConcordanceSource = "Kendall and Babington Smith, 1939, corrected for ties
 
 // Heard is what tasters said of one attribute, each for themselves. Arms are in order from 0.
 type Heard struct {
-	Tasters []HeardTaster `json:"tasters"` // who put the first arm highest come first
-	Means   []*float64    `json:"means"`   // of the whole tasters: each counts once
-	Whole   int           `json:"whole"`   // tasters who scored every arm
-	Ranks   [][]int       `json:"ranks"`   // by arm and rank from 0: tasters who put it there; ties share the better
-	W       *float64      `json:"kendall_w"`
-	P       *float64      `json:"p"` // that luck alone mixes ranks so far; exact where that can be counted
-	First   *Lift         `json:"first_sample"`
-	Flights []HeardFlight `json:"flights"`
-	Said    []string      `json:"said"` // in sentences
+	Tasters  []HeardTaster `json:"tasters"` // who put the first arm highest come first
+	Means    []*float64    `json:"means"`   // of the whole tasters: each counts once
+	Whole    int           `json:"whole"`   // tasters who scored every arm
+	Ranks    [][]int       `json:"ranks"`   // by arm and rank from 0: tasters who put it there; ties share the better
+	W        *float64      `json:"kendall_w"`
+	P        *float64      `json:"p"` // that luck alone mixes ranks so far; exact where that can be counted
+	First    *Lift         `json:"first_sample"`
+	Reliable *float64      `json:"reliability"` // ICC(2,k) of the mean of those who tasted every cut; nil where it cannot be told
+	Flights  []HeardFlight `json:"flights"`
+	Said     []string      `json:"said"` // in sentences
 }
 
 // HeardTaster is one of them: the mean each arm got, nil where it got none.
@@ -84,6 +86,7 @@ func Hear(scores []Score, tags []string) Heard {
 		}
 	}
 	h.First = liftOf(scores, len(tags))
+	h.Reliable = reliabilityOf(scores)
 	h.Flights = flightsOf(scores, len(tags))
 	if len(tags) > 1 {
 		h.Said = h.sentences(tags)
@@ -222,6 +225,32 @@ func liftOf(scores []Score, arms int) *Lift {
 		out.P = &effect.Position.P
 	}
 	return &out
+}
+
+// reliabilityOf is how far the mean of the tasters who scored every cut would come out the
+// same with others like them.
+func reliabilityOf(scores []Score) *float64 {
+	cuts, by := map[string]int{}, map[string]map[string][]float64{}
+	for _, s := range scores {
+		number(cuts, s.Cut)
+		if by[s.Taster] == nil {
+			by[s.Taster] = map[string][]float64{}
+		}
+		by[s.Taster][s.Cut] = append(by[s.Taster][s.Cut], s.Value)
+	}
+	table := make([][]*float64, len(cuts))
+	for _, name := range slices.Sorted(maps.Keys(by)) {
+		if of := by[name]; len(of) == len(cuts) {
+			for cut, row := range cuts {
+				table[row] = append(table[row], meanOf(of[cut]))
+			}
+		}
+	}
+	out, err := ReliabilityOf(ReliabilityInput{Scores: table})
+	if err != nil {
+		return nil
+	}
+	return out.Mean
 }
 
 // flightsOf are the means of each flight, every taster counting once.

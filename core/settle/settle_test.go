@@ -3,6 +3,7 @@ package settle
 import (
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -351,5 +352,38 @@ func TestEveryOutcomeHasAReader(t *testing.T) {
 		if _, ok := trial.DefaultOf(key); !ok {
 			t.Errorf("%s is read and is no outcome", key)
 		}
+	}
+}
+
+// TestOneTasterAloneIsToldApartOnlyByAClearParting works 4 against 4 out by hand, and has a
+// guesser taste a thousand times.
+func TestOneTasterAloneIsToldApartOnlyByAClearParting(t *testing.T) {
+	plate := func(values [8]float64) []panel.Score {
+		var out []panel.Score
+		for i, v := range values {
+			out = append(out, panel.Score{Taster: "Odalys", Cut: fmt.Sprint(i % 2), Flight: "1", Arm: i % 2, Value: v, Position: i + 1})
+		}
+		return out
+	}
+	clear := ownRepeats(plate([8]float64{7, 4, 8, 5, 7, 3, 6, 4}), 0, 1)
+	if p := clear.Evidence.P; p == nil || math.Abs(*p-2.0/70) > 1e-12 || clear.Evidence.Estimate != 3 {
+		t.Errorf("every one of four over every other is %+v; want 3 points at p 2/70", clear.Evidence)
+	}
+	if few := ownRepeats(plate([8]float64{7, 4, 8, 5, 7, 3, 6, 4})[:6], 0, 1); few.Evidence != nil || few.Why != "one taster alone: it takes 4 samples of each arm" {
+		t.Errorf("three of each say %+v, %q; want nothing, and why", few.Evidence, few.Why)
+	}
+	r := rand.New(rand.NewPCG(4, 4))
+	told := 0
+	for range 1000 {
+		var values [8]float64
+		for i := range values {
+			values[i] = float64(1 + r.IntN(9))
+		}
+		if e := ownRepeats(plate(values), 0, 1).Evidence; e != nil && e.P != nil && *e.P <= 0.05 {
+			told++
+		}
+	}
+	if told > 60 {
+		t.Errorf("a guesser alone is told apart in %d of 1000, want 60 at most", told)
 	}
 }

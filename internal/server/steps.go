@@ -170,6 +170,7 @@ func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
 	alter(s, a, master, "POST", "/trials/:id/flights", "serveFlight", 201, table.ServeFlight, append(seats, "gate")...)
 	alter(s, a, master, "POST", "/flights/:id/void", "voidFlight", 200, table.VoidFlight, append(seats, "gate")...)
 	alter(s, a, master, "POST", "/flights/:id/plates", "addPlate", 201, table.AddPlate, seats...)
+	alter(s, a, master, "POST", "/flights/:id/pace", "setPace", 200, table.SetPace, trials.Table)
 	alter(s, a, master, "POST", "/flights/:id/leave-out", "leaveOut", 200, table.LeaveOut, seats...)
 	alter(s, a, master, "POST", "/flights/:id/close", "closeFlight", 200, table.CloseFlight, seats...)
 	alter(s, a, crew, "POST", "/flights/:id/turned", "turnCups", 200, table.TurnCups, seats...)

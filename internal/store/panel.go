@@ -36,6 +36,7 @@ type Flight struct {
 	Choice      bool         `json:"choice"`
 	Shuffled    bool         `json:"shuffled"` // nobody knows which cup holds what
 	Turned      bool         `json:"turned"`   // until they are turned over
+	Paused      bool         `json:"paused"`   // tasters wait
 	Served      time.Time    `json:"served"`
 	Closed      bool         `json:"closed"` // before every ballot was locked
 	CloseReason string       `json:"close_reason"`
@@ -158,7 +159,7 @@ const opened = `exists (select from samples m join placements x on x.cut_id = m.
 	join looks l on l.trial_id = f.trial_id and l.cook_id = x.cook_id and l.opened_at is not null where m.flight_id = f.id) as opened`
 
 const flights = `select f.id, f.number, f.format, f.carver_id, coalesce(p.name, '') as carver, f.served_at as served,
-	f.bites, f.water_s, f.second_look, f.choice, f.shuffled, f.turned_at is not null as turned, f.closed_at is not null as closed, f.close_reason,
+	f.bites, f.water_s, f.second_look, f.choice, f.shuffled, f.turned_at is not null as turned, f.paused, f.closed_at is not null as closed, f.close_reason,
 	(select count(*) from samples where flight_id = f.id)::int as samples, ` + opened + `
 	from flights f left join people p on p.id = f.carver_id`
 
@@ -289,4 +290,10 @@ func (s *Store) TurnCups(ctx context.Context, flightID int64, cuts map[string]in
 		}
 		return nil
 	})
+}
+
+// SetPace has the tasters of a flight wait or go on, and sets how long water takes.
+func (s *Store) SetPace(ctx context.Context, flightID int64, paused bool, waterS int) error {
+	_, err := s.pool.Exec(ctx, "update flights set paused = $2, water_s = $3 where id = $1", flightID, paused, waterS)
+	return err
 }

@@ -26,6 +26,7 @@ type Plate struct {
 	Told        bool // of meat below its usual minimum
 	Susceptible bool // and it is not for them
 	Ended       bool
+	Paused      bool
 	Opened      bool      // the codes of its cook are, before those of the trial
 	Servings    []Serving `db:"-"`
 }
@@ -43,7 +44,7 @@ type Serving struct {
 }
 
 const plates = `select b.id as ballot_id, b.taster_id, f.id as flight_id, f.number as flight, f.format, f.bites, f.water_s, f.second_look, f.choice, b.open,
-	b.told_at is not null as told, b.susceptible, b.locked_at is not null or b.ended_at is not null as ended, ` + opened + `
+	b.told_at is not null as told, b.susceptible, b.locked_at is not null or b.ended_at is not null as ended, f.paused, ` + opened + `
 	from ballots b join flights f on f.id = b.flight_id where f.voided_at is null`
 
 // Plates lists a taster's plates in order of flights.

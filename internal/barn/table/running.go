@@ -118,6 +118,23 @@ func leaveOut(ctx context.Context, a *barn.Act, in *barn.With[LeftOutInput]) err
 	return err
 }
 
+// PaceInput has the tasters of a flight wait or go on, and says how long water takes from now.
+type PaceInput struct {
+	Paused bool `json:"paused"`
+	WaterS int  `json:"water_s"`
+}
+
+func setPace(ctx context.Context, a *barn.Act, in *barn.With[PaceInput]) error {
+	if in.Body.WaterS < 0 || in.Body.WaterS > mostWaterS {
+		return fault.New(wrongWater(in.Body.WaterS))
+	}
+	return a.Store.SetPace(ctx, in.ID, in.Body.Paused, in.Body.WaterS)
+}
+
+func wrongWater(s int) (field, problem, remedy string) {
+	return "water_s", fmt.Sprintf("%d seconds of water", s), fmt.Sprintf("say 0 to %d", mostWaterS)
+}
+
 // closeFlight closes a flight before every ballot is locked: what is open is left out.
 func closeFlight(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
 	plates, err := a.Store.FlightPlates(ctx, in.ID)

@@ -166,7 +166,7 @@ func checkFlight(ctx context.Context, a *barn.Act, l trials.Look, g gate.GateVie
 	case f.Bites < 1 || f.Bites > 9:
 		wrong.Add("bites", fmt.Sprintf("%d bites", f.Bites), "say 1 to 9")
 	case f.WaterS < 0 || f.WaterS > mostWaterS:
-		wrong.Add("water_s", fmt.Sprintf("%d seconds of water", f.WaterS), fmt.Sprintf("say 0 to %d", mostWaterS))
+		wrong.Add(wrongWater(f.WaterS))
 	}
 	if f.Rounds > mostRounds || f.Rounds > 1 && f.Format == panel.ByScores {
 		wrong.Add("rounds", fmt.Sprintf("%d flights at once", f.Rounds), fmt.Sprintf("serve scores one flight at a time, and up to %d of another format", mostRounds))

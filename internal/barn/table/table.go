@@ -22,6 +22,7 @@ var (
 	ServeFlight = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "served a flight"}, serveFlight)
 	VoidFlight  = barn.Writes(barn.Door{Of: barn.Flight, Kind: barn.Design, What: "took a flight back"}, voidFlight)
 	AddPlate    = barn.Writes(barn.Door{Of: barn.Flight, Kind: barn.Design, What: "a taster came late"}, addPlate)
+	SetPace     = barn.Writes(barn.Door{Of: barn.Flight, Kind: barn.Design, What: "paused a flight"}, setPace)
 	LeaveOut    = barn.Writes(barn.Door{Of: barn.Flight, Kind: barn.Design, What: "left samples out"}, leaveOut)
 	CloseFlight = barn.Writes(barn.Door{Of: barn.Flight, Kind: barn.Design, What: "closed a flight"}, closeFlight)
 	TurnCups    = barn.Writes(barn.Door{Of: barn.Flight, Kind: barn.Design, What: "turned the cups over"}, turnCups)

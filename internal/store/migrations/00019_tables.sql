@@ -13,6 +13,7 @@ alter table flights
   add column close_reason text not null default '',
   add column shuffled boolean not null default false,
   add column turned_at timestamptz,
+  add column paused boolean not null default false,
   alter column carver_id drop not null;
 
 -- How a sample is cut and dressed stands on the carver's key alone. One that looks like what

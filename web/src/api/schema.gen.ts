@@ -996,6 +996,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/flights/{id}/pace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setPace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/flights/{id}/paper": {
         parameters: {
             query?: never;
@@ -3482,6 +3498,7 @@ export interface components {
             id: number;
             number: number;
             opened: boolean;
+            paused: boolean;
             samples: number;
             second_look: boolean;
             /** Format: date-time */
@@ -3576,6 +3593,8 @@ export interface components {
             /** Format: double */
             p: number | null;
             ranks: number[][];
+            /** Format: double */
+            reliability: number | null;
             said: string[];
             tasters: components["schemas"]["HeardTaster"][];
             whole: number;
@@ -4288,6 +4307,10 @@ export interface components {
             tasted: boolean;
             unit: string;
         };
+        PaceInput: {
+            paused: boolean;
+            water_s: number;
+        };
         Pair: {
             a: number;
             b: number;
@@ -4652,6 +4675,7 @@ export interface components {
             ended: boolean;
             flight: number;
             open: boolean;
+            paused: boolean;
             samples: components["schemas"]["PlateSample"][];
             sheet: components["schemas"]["Sheet"];
             susceptible: boolean;
@@ -5833,6 +5857,7 @@ export type OutcomeDefault = components['schemas']['OutcomeDefault'];
 export type Outline = components['schemas']['Outline'];
 export type Outlook = components['schemas']['Outlook'];
 export type OwnMeasure = components['schemas']['OwnMeasure'];
+export type PaceInput = components['schemas']['PaceInput'];
 export type Pair = components['schemas']['Pair'];
 export type PairGap = components['schemas']['PairGap'];
 export type PanelResults = components['schemas']['PanelResults'];
@@ -8077,6 +8102,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["LeftOutInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setPace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaceInput"];
             };
         };
         responses: {

@@ -37,7 +37,7 @@ onMounted(() => isSupported.value && void request('screen').catch(() => undefine
 </script>
 
 <template>
-  <div class="page stack carve">
+  <div v-if="key || error" class="page stack carve">
     <div class="row">
       <h1>Carve flight {{ flight?.number }}</h1>
       <b class="num lead" data-testid="carve-left">{{ left ? `${left} to plate` : 'All plated' }}</b>

@@ -55,6 +55,10 @@ async function takeBack() {
   if (v) voided('flight', props.flight.id, `Flight ${props.flight.number} was taken back`)
   set(v)
 }
+/** Everybody waits, or goes on; the water between is skipped. */
+async function pace(paused: boolean, water_s: number) {
+  set(await acting.run(() => ok(api.POST('/api/flights/{id}/pace', { params: path.value, body: { paused, water_s } }))))
+}
 async function addPlate() {
   const body = { taster_id: comes.value!, open: allOpen.value }
   set(await acting.run(() => ok(api.POST('/api/flights/{id}/plates', { params: path.value, body }))))
@@ -191,6 +195,23 @@ async function leave() {
         >Paper ballots</RouterLink
       >
       <Button label="Type paper in" size="small" text data-testid="type-paper" @click="typing = !typing" />
+      <template v-if="isPitmaster">
+        <Button
+          :label="flight.paused ? 'Go on' : 'Pause'"
+          size="small"
+          text
+          data-testid="pause"
+          @click="pace(!flight.paused, flight.water_s)"
+        />
+        <Button
+          v-if="flight.water_s"
+          label="Skip the water"
+          size="small"
+          text
+          data-testid="skip-water"
+          @click="pace(flight.paused, 0)"
+        />
+      </template>
       <Button
         v-if="isPitmaster"
         label="Close this flight"

@@ -31,6 +31,10 @@ const lift = computed(() => whole.value?.heard.first_sample ?? null)
         </tbody>
       </table>
     </template>
+    <p v-if="whole.heard.reliability !== null" class="small" data-testid="reliability">
+      Another panel like it would give the pieces means that agree with these by
+      <b class="num">{{ fixed(Math.max(0, whole.heard.reliability), 1) }}</b> of 1.
+    </p>
     <p v-if="lift" data-testid="first-sample">
       <b>{{
         Math.abs(lift.points) < 0.05

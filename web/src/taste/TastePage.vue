@@ -135,7 +135,11 @@ async function answer(a: AnswerInput) {
           Leave {{ sample!.code }} out
         </button>
       </section>
-      <section v-else-if="plate && water > 0" class="step stack">
+      <section v-else-if="plate?.paused" class="step stack" data-testid="paused">
+        <h1>A short pause</h1>
+        <p>Taste nothing now. It goes on here by itself.</p>
+      </section>
+      <section v-else-if="plate && water > 0 && plate.sheet.water_s > 0" class="step stack">
         <h1>Water and bread</h1>
         <p>Next on your plate is</p>
         <p class="code num">{{ sample!.code }}</p>
