@@ -64,7 +64,7 @@ func TestEveryPageCanBeReadAloud(t *testing.T) {
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	for _, p := range everyPage {
 		u.open(site, p.path, p.ready)
-		u.MustWaitRequestIdle()()
+		u.comesInPlace(p.path)
 		for _, wrong := range slices.Concat(aloud(t, u.Page), u.contrast(), u.reach()) {
 			t.Errorf("%s: %s", p.path, wrong)
 		}
