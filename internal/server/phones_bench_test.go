@@ -97,7 +97,7 @@ func sixtyPhones(b *testing.B, pause time.Duration) {
 }
 
 // tableOfPhones serves so many samples to so many tasters, and returns their pages.
-func tableOfPhones(b *testing.B, s *store.Store, phones, samples int) (links []string) {
+func tableOfPhones(b testing.TB, s *store.Store, phones, samples int) (links []string) {
 	ctx := b.Context()
 	check := func(err error) {
 		b.Helper()
