@@ -127,8 +127,9 @@ func (s Sheet) Whole() bool {
 	return r.Whole
 }
 
-// AnswersPlate says whether a ballot ends with an answer about the plate.
-func (s Sheet) AnswersPlate() bool { return s.Whole() || s.Choice }
+// EndedByTaster says whether a ballot ends with a word of its taster, once all is sealed: an
+// answer about the plate, or that no second look is wanted.
+func (s Sheet) EndedByTaster() bool { return s.Whole() || s.Choice || s.SecondLook }
 
 // InOrder puts what is looked at before what is bitten, and the whole at the end.
 func InOrder(attributes []Attribute, overall string) []Attribute {
@@ -204,15 +205,18 @@ func (s Sheet) CheckAnswer(codes []string, a Answer) error {
 	if len(a.Reason) > MostReason {
 		wrong.Add("reason", fmt.Sprintf("it is %d letters long", len(a.Reason)), fmt.Sprintf("keep to %d", MostReason))
 	}
-	switch s.Format {
-	case ByRanks:
+	if s.Format == ByRanks {
 		checkRanks(&wrong, codes, a)
 		return wrong.Err()
-	case ByScores:
-		if !s.Choice {
+	}
+	if len(a.Ranks) > 0 {
+		wrong.Add("ranks", "this flight asks for no ranks", "leave them out")
+	}
+	if s.Format == ByScores && !s.Choice {
+		if a.Picked != "" || a.None {
 			wrong.Add("picked", "this flight asks for no choice", "leave it out")
-			return wrong.Err()
 		}
+		return wrong.Err()
 	}
 	choices := codes
 	if s.Format == ByDuoTrio && len(codes) > 0 {

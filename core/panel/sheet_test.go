@@ -65,6 +65,8 @@ func TestAnAnswerFitsItsFormat(t *testing.T) {
 		{"a choice with its reason", ByScores, true, Answer{Picked: "418", Reason: "the crust"}, ""},
 		{"a choice without", ByScores, true, Answer{Picked: "418", Reason: " "}, "no reason is given"},
 		{"a choice nobody asked for", ByScores, false, Answer{Picked: "418", Reason: "so"}, "asks for no choice"},
+		{"no more of a second look", ByScores, false, Answer{}, ""},
+		{"ranks nobody asked for", ByTriangle, false, Answer{Picked: "265", Ranks: map[string]int{"265": 1}}, "asks for no ranks"},
 		{"a novel", ByTriangle, false, Answer{Picked: "265", Reason: strings.Repeat("a", MostReason+1)}, "letters long"},
 	} {
 		s := Sheet{Format: c.format, Choice: c.choice}

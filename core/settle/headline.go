@@ -72,7 +72,7 @@ type fight struct {
 
 // few is how many tasters a word rests on where they are too few to speak for others; else 0.
 func (r Row) few() int {
-	if r.Tasters < 3 {
+	if r.Tasters < trial.LeastTasters {
 		return r.Tasters
 	}
 	return 0
@@ -201,7 +201,7 @@ const partedShare = 0.25
 // that a mean hides.
 func (t Trial) parted(rows []Row) (names []string) {
 	for _, r := range rows {
-		if r.Outcome.Kind != trial.FromPanel || len(r.Pairs) == 0 || r.Tasters < 3 {
+		if r.Outcome.Kind != trial.FromPanel || len(r.Pairs) == 0 || r.Tasters < trial.LeastTasters {
 			continue
 		}
 		first := make([]int, len(t.Ask.Arms))

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"io"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -210,16 +209,7 @@ func (h hand) get(path string) (int, []byte) {
 		h.t.Fatal(err)
 	}
 	req.Host = oneHost
-	res, err := h.client.Do(req)
-	if err != nil {
-		h.t.Fatal(err)
-	}
-	defer res.Body.Close()
-	text, err := io.ReadAll(res.Body)
-	if err != nil {
-		h.t.Fatal(err)
-	}
-	return res.StatusCode, text
+	return h.ask(req)
 }
 
 // TestNobodyReadsWhatOthersScored looks for the scores and ticks of one taster in every answer

@@ -124,6 +124,43 @@ func TestLateComersLeaversAndAClosedFlight(t *testing.T) {
 	odalys.must("POST", at("/trials/%d/reveal", v.ID), table.RevealInput{}, 200, &v)
 }
 
+// TestPaperOfASecondLookIsEnded types a ballot whose flight allows one: with its end it locks.
+func TestPaperOfASecondLookIsEnded(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 1)
+	f.SecondLook = true
+	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
+	in := table.PaperInput{TasterID: v.Tasters[0].ID, Samples: map[string]table.PaperMarks{}}
+	for _, code := range v.Ballots[0].Codes {
+		in.Samples[code] = table.PaperMarks{Scores: full(6)}
+	}
+	paper := at("/flights/%d/paper", v.Flights[0].ID)
+	odalys.refused("POST", paper, in, 422, "answer")
+	in.Answer = &panel.Answer{}
+	odalys.must("POST", paper, in, 200, nil)
+	if v = odalys.again(v); !v.Ballots[0].Locked || !v.Ballots[0].Paper {
+		t.Errorf("typed in whole, the ballot is %+v; want it locked", v.Ballots[0])
+	}
+}
+
+// TestALateTriangleIsOneOfItsRows has a third taster come late: two of one piece and one of
+// the other, whatever the codes.
+func TestALateTriangleIsOneOfItsRows(t *testing.T) {
+	odalys, tove, v, f := tableOf(t, 1)
+	f.Format, f.Tasters = panel.ByTriangle, f.Tasters[:2]
+	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
+	odalys.must("POST", at("/flights/%d/plates", v.Flights[0].ID), table.PlateInput{TasterID: v.Tasters[2].ID}, 201, &v)
+	arms := armsByCode(tove, v)
+	for _, b := range v.Ballots {
+		n := 0
+		for _, code := range b.Codes {
+			n += arms[code]
+		}
+		if len(b.Codes) != 3 || n != 1 && n != 2 {
+			t.Errorf("a triangle is served as %v, of arms %v", b.Codes, arms)
+		}
+	}
+}
+
 // TestRankingIsHeard has three tasters put two pairs in the same order.
 func TestRankingIsHeard(t *testing.T) {
 	odalys, tove, v, f := tableOf(t, 2)

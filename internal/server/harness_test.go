@@ -108,6 +108,12 @@ func (h hand) send(method, path, kind string, body io.Reader) (int, []byte) {
 		h.t.Fatal(err)
 	}
 	req.Header.Set("Content-Type", kind)
+	return h.ask(req)
+}
+
+// ask sends a request and reads its answer.
+func (h hand) ask(req *http.Request) (int, []byte) {
+	h.t.Helper()
 	res, err := h.client.Do(req)
 	if err != nil {
 		h.t.Fatal(err)

@@ -8,6 +8,7 @@ import (
 
 	"whitebarn/core/panel"
 	"whitebarn/core/trial"
+	"whitebarn/core/words"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/store"
 )
@@ -19,7 +20,7 @@ type PanelResults struct {
 	Plates     []panel.HeardPlates `json:"plates"` // what was said of plates as one
 	Faults     []store.FaultCount  `json:"faults"` // what tasters ticked, the most first
 	Repeats    []panel.HeardRepeat `json:"repeats"`
-	Open       []string            `json:"open"`     // who knew the codes, by name; a number where names are not shown
+	Open       []string            `json:"open"`     // who knew the codes, by name; how many where names are not shown
 	BySight    []string            `json:"by_sight"` // arms that could be told by sight
 	Shared     bool                `json:"shared"`   // tasters may read what they scored
 	Sources    []string            `json:"sources"`
@@ -111,10 +112,8 @@ func (r *PanelResults) knew(all map[trial.OutcomeKey][]panel.Score, tags []strin
 		}
 	}
 	slices.Sort(r.Open)
-	if !r.Named {
-		for i := range r.Open {
-			r.Open[i] = fmt.Sprintf("Taster %d", i+1)
-		}
+	if n := len(r.Open); !r.Named && n > 0 { // their lines are numbered anew in each attribute
+		r.Open = []string{words.Plural(n, "taster")}
 	}
 	for i, tag := range tags {
 		if arms[i] {

@@ -1,6 +1,7 @@
 package table
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -83,10 +84,7 @@ func inPairs(key []store.KeyLine, f panel.Format) (ids, warm []int64) {
 	if _, ok := f.Method(); ok {
 		key = slices.Clone(key)
 		slices.SortStableFunc(key, func(a, b store.KeyLine) int {
-			if a.CutID != b.CutID {
-				return int(a.CutID - b.CutID)
-			}
-			return slices.Index([]bool{a.Place < b.Place, a.Place == b.Place}, true)
+			return cmp.Or(cmp.Compare(a.CutID, b.CutID), cmp.Compare(a.Place, b.Place))
 		})
 	}
 	for _, k := range key {
@@ -259,9 +257,9 @@ func (in PaperInput) check(p store.Plate, v PlateView) error {
 		}
 	}
 	switch {
-	case v.Sheet.AnswersPlate() && in.Answer == nil:
+	case v.Sheet.EndedByTaster() && in.Answer == nil:
 		wrong.Add("answer", "the answer about the plate is missing", fmt.Sprintf("%s Type what stands on the paper", v.Sheet.Asks))
-	case v.Sheet.AnswersPlate():
+	case v.Sheet.EndedByTaster():
 		wrong.Take("answer", v.Sheet.CheckAnswer(codes, *in.Answer))
 	case in.Answer != nil:
 		wrong.Add("answer", "this ballot asks for none", "leave it out")

@@ -350,10 +350,7 @@ func (at seat) answer(ctx context.Context, from store.Origin, in AnswerInput) er
 		}
 	}
 	in.Reason = strings.TrimSpace(in.Reason)
-	if v.Sheet.AnswersPlate() {
-		err = v.Sheet.CheckAnswer(codes, in.Answer)
-	}
-	if err != nil {
+	if err := v.Sheet.CheckAnswer(codes, in.Answer); err != nil {
 		return err
 	}
 	err = at.Answer(ctx, p, in.Answer, from)

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ok, Refused } from '../api/client'
 import { useThisTrial } from '../trial/trial'
+import EatersAdvice from '../taste/EatersAdvice.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 
 /** The ballots of a flight on paper, one page a taster: codes in their order, the same rules as on a phone. */
@@ -35,6 +36,7 @@ const print = () => window.print()
       <p v-if="allergens" class="triangle">
         <b>Any sample may hold {{ allergens }}.</b>
       </p>
+      <EatersAdvice v-if="p.plate.advised" />
       <p>
         Taste in this order, {{ p.plate.sheet.bites }} {{ p.plate.sheet.bites === 1 ? 'bite' : 'bites' }} each, water
         between. No talk until all is done. There are no right answers.

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 import type { AnswerInput, PlateView } from '../api/schema.gen'
+import SealFoot from './SealFoot.vue'
 
 /** What is said of a whole plate: an order, one of them, or which to serve and why. */
 const props = defineProps<{ plate: PlateView }>()
@@ -18,7 +19,6 @@ const choices = computed(() => samples.value.filter((s) => s !== first.value))
 const picked = ref('')
 const none = ref(false)
 const reason = ref('')
-const sealing = ref(false)
 const ranks = reactive<Record<string, number>>({})
 const asks = computed(() => {
   if (sheet.value.format !== 'scores') return sheet.value.asks
@@ -139,31 +139,17 @@ function send() {
           {{ s.code }} again
         </button>
       </div>
-      <footer>
+      <SealFoot
+        name="answer"
+        :label="words"
+        question="Seal it for good? A sealed answer stays shut."
+        :ready="ready"
+        :otherwise="sheet.format === 'scores' ? '' : 'Can\'t say'"
+        @seal="send"
+        @otherwise="emit('excuse')"
+      >
         <slot />
-        <div v-if="sealing" class="stack" data-testid="answer-question">
-          <b>Seal it for good? A sealed answer stays shut.</b>
-          <div class="row nowrap">
-            <button type="button" class="seal" data-testid="answer-sure" @click="send">Yes, seal it</button>
-            <button type="button" class="excuse" @click="sealing = false">Not yet</button>
-          </div>
-        </div>
-        <div v-else class="row nowrap">
-          <button
-            type="button"
-            class="seal"
-            :class="{ open: !ready }"
-            :disabled="!ready"
-            data-testid="answer"
-            @click="sealing = true"
-          >
-            {{ words }}
-          </button>
-          <button v-if="sheet.format !== 'scores'" type="button" class="excuse" @click="emit('excuse')">
-            Can't say
-          </button>
-        </div>
-      </footer>
+      </SealFoot>
     </template>
   </div>
 </template>

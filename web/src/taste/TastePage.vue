@@ -5,8 +5,10 @@ import { useRoute } from 'vue-router'
 import type { AnswerInput, PlateSample, PlateView } from '../api/schema.gen'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { useBallot, type Draft } from './ballot'
+import EatersAdvice from './EatersAdvice.vue'
 import PlateAnswer from './PlateAnswer.vue'
 import PlateAsk from './PlateAsk.vue'
+import SealFoot from './SealFoot.vue'
 import WhatItWas from './WhatItWas.vue'
 
 const token = String(useRoute().params.token)
@@ -43,7 +45,6 @@ const count = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eig
 const nth = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth', 'seventh', 'eighth', 'ninth']
 
 const sure = ref(false)
-const sealing = ref(false)
 function leaveOut() {
   sure.value = true
   void seal(true)
@@ -59,7 +60,7 @@ function begin() {
 /** Seals on this phone; the next sample does not wait for the barn. */
 async function seal(excused: boolean) {
   if (excused && !sure.value) return void (sure.value = true)
-  sure.value = sealing.value = false
+  sure.value = false
   const { flight, sheet } = plate.value!
   const done = ballot.seal(flight, sample.value!.code, excused)
   again.value = ''
@@ -116,13 +117,7 @@ async function answer(a: AnswerInput) {
       </section>
       <section v-else-if="plate?.advised && !plate.told" class="step stack" data-testid="advice">
         <h1>Before this plate</h1>
-        <p class="warn triangle">
-          <b>Some of it may be cooked below the usual minimum.</b>
-        </p>
-        <p>
-          Eating undercooked meat raises the risk of food-borne illness. Leave it out if you are pregnant, over 65, very
-          young, or your immune system is weak. Source: FDA Food Code 2022, 3-603.11.
-        </p>
+        <EatersAdvice />
         <button type="button" class="seal" data-testid="accept-advice" :disabled="busy" @click="tell(false)">
           I know, and want to taste
         </button>
@@ -176,31 +171,18 @@ async function answer(a: AnswerInput) {
           :draft="draft"
           @put="(d) => ballot.put(plate!.flight, sample!.code, d)"
         />
-        <footer>
+        <SealFoot
+          :key="key"
+          name="seal"
+          :label="`Seal ${sample.code}${left ? `: ${left} to go` : ''}`"
+          :question="`Seal ${sample.code} for good? Sealed scores stay shut.`"
+          :ready="left === 0"
+          :otherwise="sure ? 'Yes, leave it out' : 'Can\'t score'"
+          @seal="seal(false)"
+          @otherwise="seal(true)"
+        >
           <ProblemNote :problem="problem" />
-          <div v-if="sealing" class="stack" data-testid="seal-question">
-            <b>Seal {{ sample.code }} for good? Sealed scores stay shut.</b>
-            <div class="row nowrap">
-              <button type="button" class="seal" data-testid="seal-sure" @click="seal(false)">Yes, seal it</button>
-              <button type="button" class="excuse" @click="sealing = false">Not yet</button>
-            </div>
-          </div>
-          <div v-else class="row nowrap">
-            <button
-              type="button"
-              class="seal"
-              :class="{ open: left > 0 }"
-              :disabled="left > 0"
-              data-testid="seal"
-              @click="sealing = true"
-            >
-              Seal {{ sample.code }}{{ left ? `: ${left} to go` : '' }}
-            </button>
-            <button type="button" class="excuse" @click="seal(true)">
-              {{ sure ? 'Yes, leave it out' : "Can't score" }}
-            </button>
-          </div>
-        </footer>
+        </SealFoot>
       </template>
       <section v-else class="step stack">
         <h1 data-testid="thanks">
