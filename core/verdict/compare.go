@@ -67,6 +67,29 @@ type Outcome struct {
 	DF      int        `json:"df"`
 	Floored bool       `json:"floored"` // the spread is what the step of the scale leaves unsure
 	Model   Model      `json:"model"`
+
+	along func(weights []float64) (value, root float64, ok bool)
+}
+
+// Along is a weighed sum of arms with its t; nil where the units do not tell it, or leave no
+// spread to judge it by.
+func (o Outcome) Along(weights []float64) *Comparison {
+	value, root, ok := o.along(weights)
+	if !ok || o.DF < 1 || o.SD == nil || *o.SD*root < 1e-9 {
+		return nil
+	}
+	c := &Comparison{Estimate: roundTie(value), SE: *o.SD * root, DF: o.DF, Floored: o.Floored}
+	c.byT()
+	return c
+}
+
+// Apart is the least difference that is told apart among so many pairs (Holm's first step);
+// nil without a spread.
+func (c Comparison) Apart(pairs int) *float64 {
+	if !(c.SE > 0) || c.DF < 1 || c.Borrowed {
+		return nil
+	}
+	return ptr(tQuantile(1-0.025/float64(max(1, pairs)), float64(c.DF)) * c.SE)
 }
 
 // Model is what units were compared within.
@@ -99,6 +122,13 @@ func Compare(units []Observation, s Setting) Outcome {
 	fit := FitTerms(m.y, m.terms...)
 	out := Outcome{Means: make([]*float64, s.Arms), Units: m.units, DF: fit.DF, Model: m.kind}
 	sd := math.Sqrt(fit.MS)
+	out.along = func(weights []float64) (float64, float64, bool) {
+		c := m.zeros()
+		for a, w := range weights {
+			m.arm(c, a, w)
+		}
+		return fit.Estimate(c)
+	}
 	if fit.DF > 0 {
 		if floor := floorOf(units); floor > sd {
 			sd, out.Floored = floor, true

@@ -239,3 +239,21 @@ func CookLevels(n int, fixed bool) Levels {
 	alpha := 0.05 / float64((n-2)*(n-1))
 	return Levels{alpha, 1 - 2*alpha}
 }
+
+// Critical are the quantiles of t that the next cook's words have to pass at a number of
+// cooks, for who asks it of many draws.
+type Critical struct{ clear, same float64 }
+
+// CookCritical are those of n cooks; fewer than three settle nothing.
+func CookCritical(n int) Critical {
+	if n < 3 {
+		return Critical{math.Inf(1), math.Inf(1)}
+	}
+	by, df := CookLevels(n, false), float64(n-1)
+	return Critical{clear: tQuantile(1-by.Alpha/2, df), same: tQuantile(0.5+by.Same/2, df)}
+}
+
+// Settles says whether a mean with its error comes to clear or same.
+func (c Critical) Settles(mean, se, smallest float64) bool {
+	return math.Abs(mean) >= math.Max(smallest, c.clear*se) || math.Abs(mean)+c.same*se < smallest
+}

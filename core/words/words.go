@@ -27,6 +27,22 @@ func list(items []string, last string) string {
 	return strings.Join(items[:len(items)-1], ", ") + " " + last + " " + items[len(items)-1]
 }
 
+// Short cuts a sentence to so many letters.
+func Short(s string, most int) string {
+	if r := []rune(s); len(r) > most {
+		return string(r[:most-1]) + "…"
+	}
+	return s
+}
+
+// Lower is a sentence with its first letter small, to stand behind another.
+func Lower(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToLower(s[:1]) + s[1:]
+}
+
 // Capital is a sentence with its first letter large.
 func Capital(s string) string {
 	if s == "" {
