@@ -2,6 +2,8 @@ package calc
 
 import (
 	"encoding/json"
+	"fmt"
+	"strconv"
 	"strings"
 
 	"whitebarn/core/design"
@@ -50,6 +52,18 @@ func ballotRows() (out [][]json.RawMessage) {
 			cells = append(cells, json.RawMessage(cell))
 		}
 		out = append(out, cells)
+	}
+	return out
+}
+
+// tasted are three tasters on the two halves of three lambs.
+func tasted() (out [][]json.RawMessage) {
+	for cut, scores := range [][]int{{6, 7, 5, 7, 6, 6}, {5, 7, 6, 6, 5, 7}, {7, 8, 5, 7, 7, 7}} {
+		for i, score := range scores {
+			arm, taster := []string{"BARE", "PAPER"}[i%2], fmt.Sprintf("T%d", i/2+1)
+			out = append(out, []json.RawMessage{json.RawMessage(strconv.Quote(arm)), json.RawMessage(strconv.Quote(taster)),
+				json.RawMessage(fmt.Sprintf("%q", fmt.Sprintf("lamb %d", cut+1))), json.RawMessage(strconv.Itoa(score))})
+		}
 	}
 	return out
 }
@@ -141,6 +155,15 @@ var examples = map[string]any{
 		{Block: "lamb 1", A: ptr(7.1), B: ptr(6.2)}, {Block: "lamb 2", A: ptr(6.8), B: ptr(6.5)}, {Block: "lamb 3", A: ptr(7.4), B: ptr(6.4)}, {Block: "lamb 4", A: ptr(6.9), B: ptr(6.6)},
 		{Block: "lamb 5", A: ptr(7.0), B: ptr(6.1)}, {Block: "lamb 6", A: ptr(7.2), B: ptr(6.9)},
 	}, EquivalenceBound: ptr(0.5)},
+	"verdict.dose": verdict.DoseInput{Doses: []float64{4, 9, 14, 4, 9, 14, 4, 9, 14}, Blocks: []string{"lamb 1", "lamb 1", "lamb 1", "lamb 2", "lamb 2", "lamb 2",
+		"lamb 3", "lamb 3", "lamb 3"}, Values: []float64{6.8, 7.1, 6.6, 6.5, 6.6, 6.2, 7.2, 7.3, 6.9}, SmallestDifference: 0.5},
+	"verdict.mixed":      verdict.MixedInput{Arms: []string{"BARE", "PAPER"}, Columns: []string{"arm", "taster", "cut", "score"}, Rows: tasted()},
+	"verdict.pooled":     verdict.PooledInput{Estimates: []float64{1.1, 0.9, 0.4}, SEs: []float64{0.28, 0.22, 0.18}},
+	"verdict.share_best": verdict.ShareInput{Arms: []string{"PAPER", "BARE"}, Scores: [][]float64{{7.1, 6.2}, {6.8, 6.9}, {7.4, 6.4}, {6.9, 6.6}}},
+	"verdict.utilities": verdict.UtilitiesInput{Arms: []string{"PAPER", "PAN", "BARE"},
+		Criteria: []verdict.Criterion{{Name: "overall liking", Weight: 6, Zero: 4, One: 8},
+			{Name: "edible yield", Weight: 8, Zero: 35, One: 60}, {Name: "hands-on time", Weight: 7, Zero: 180, One: 20}},
+		Values: [][]float64{{7.1, 47.1, 71}, {6.5, 48, 76}, {6.4, 44.2, 62}}},
 	"verdict.words":  verdict.WordsInput{Pairs: []verdict.Comparison{{Estimate: 0.62, SE: 0.14, DF: 5}}, SmallestDifference: 0.5},
 	"yield.combined": yield.CombinedInput{Parts: []yield.Part{{RawG: ptr(1420.0), CookedG: ptr(880.0)}, {RawG: ptr(1310.0), CookedG: ptr(802.0)}}, ScaleResolutionG: 5},
 	"yield.steps":    yield.StepsInput{WeightsG: []float64{2890, 2700, 1705, 1640, 1260}},

@@ -126,9 +126,27 @@ var formulas = map[string][]string{
 		"p = 1 / the largest e so far, at most 1",
 	},
 	"verdict.blocks": {"score = arm + block, by least squares over what is there; Holm over all pairs of arms."},
+	"verdict.dose": {
+		"value = block + slope x dose, slope {linear.slope}; with the square of the dose as well, where there are three levels",
+		"off the line: the levels' own means against it, over what is left within blocks",
+		"The least dose as good as any: its loss against every other, at most, stays under what matters.",
+	},
+	"verdict.mixed": {
+		"score = arm + taster + cut, tasters and cuts drawn from many, by restricted maximum likelihood of {n_ballots} ballots",
+		"The paired way averages tasters on each cut first; both are given, and they may differ where ballots are missing.",
+	},
 	"verdict.paired": {
 		"{se_diff} = {sd_diff} / root {n_used}",
 		"{t} = {mean_diff} / {se_diff}, {df} degrees of freedom",
+	},
+	"verdict.pooled": {
+		"Trials weigh by 1 / (error x error + variance between them, {tau2}); mean {estimate} with an error of {se}, {df} degrees of freedom",
+		"the next trial: the mean, give or take t x root(error x error + {tau2})",
+	},
+	"verdict.share_best": {"Whole blocks are drawn anew in all {resamples} ways; how often each arm has the best mean, ties split."},
+	"verdict.utilities": {
+		"worth = (value - what is worth 0) / (what is worth 1 - what is worth 0), from 0 to 1; score = sum of weight x worth",
+		"A weight runs from 0 to 1 while the others keep their proportions: the winner changes where two scores cross.",
 	},
 	"verdict.words": {"Clear winner: p after Holm at most 0.05 and at least the difference that matters. Same: the 90 % interval lies inside it. Leaning: the 80 % interval leaves out 0. Else: cannot tell."},
 	"yield.combined": {

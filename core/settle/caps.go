@@ -100,3 +100,37 @@ func helps(gap float64, sign int, firstWon bool, better trial.Better) bool {
 func (l Limit) of(a, b int) bool {
 	return len(l.arms) == 0 || slices.Contains(l.arms, a) && slices.Contains(l.arms, b)
 }
+
+// Facts lists the facts of delivery in the order they are shown.
+func Facts() []Fact {
+	out := make([]Fact, len(facts))
+	for i, r := range facts {
+		out[i] = r.fact
+	}
+	return out
+}
+
+// FactName is what a fact is called, and how far arms may lie apart in it.
+func FactName(f Fact) (name string, tolerance float64) {
+	r := rowOf(f)
+	if math.IsInf(r.tolerance, 1) {
+		return r.name, 0
+	}
+	return r.name, r.tolerance
+}
+
+// Move is how far an outcome may move with one more of a fact, and which way: 1 up, -1 down,
+// 0 either; ok is false where nothing is known.
+func Move(f Fact, key trial.OutcomeKey) (by float64, sign int, ok bool) {
+	s, ok := slopes[f][key]
+	return s.by, s.sign, ok
+}
+
+// FactUnit is what a fact's value is in: C, h, min, g, or nothing for a count.
+func FactUnit(f Fact) string {
+	unit := rowOf(f).unit
+	if shown, ok := shownUnit[unit]; ok {
+		return shown
+	}
+	return unit
+}

@@ -47,7 +47,7 @@ func (t Trial) InBlocks() bool {
 func (r Result) FirstWord() verdict.Word {
 	for _, row := range r.Rows {
 		if len(row.Pairs) > 0 {
-			return row.Pairs[0].widest().Word
+			return row.Pairs[0].Widest().Word
 		}
 	}
 	return ""

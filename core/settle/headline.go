@@ -23,8 +23,8 @@ const (
 
 var reaches = map[reach]verdict.Reach{ofNext: verdict.NextCook, ofCooks: verdict.TheseCooks, ofPieces: verdict.ThesePieces}
 
-// widest is the side of the widest reach that can tell; that of these cooks where none can.
-func (p Pair) widest() Side {
+// Widest is the side of the widest reach that can tell; that of these cooks where none can.
+func (p Pair) Widest() Side {
 	s, _ := p.said()
 	return s
 }
@@ -50,14 +50,18 @@ func (t Trial) within(r reach) string {
 	case ofPieces:
 		return " on these pieces"
 	}
-	switch n := len(t.distinct(func(c Cut) string { return c.Cook })); n {
+	return " " + inCooks(len(t.distinct(func(c Cut) string { return c.Cook })))
+}
+
+// inCooks is the reach of so many cooks, in words.
+func inCooks(n int) string {
+	switch n {
 	case 0, 1:
-		return " in this cook"
+		return "in this cook"
 	case 2:
-		return " in these two cooks"
-	default:
-		return fmt.Sprintf(" in these %d cooks", n)
+		return "in these two cooks"
 	}
+	return fmt.Sprintf("in these %d cooks", n)
 }
 
 // fight is an arm over another, as far as it was shown, with what else could be the reason.

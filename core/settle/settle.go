@@ -18,7 +18,7 @@ import (
 )
 
 // Rules is the version of these rules; a verdict is kept with the one it was read by.
-const Rules = 3
+const Rules = 4
 
 // Cut is what the record holds of one cut, or of a part of a divided one.
 type Cut struct {
@@ -97,6 +97,13 @@ type Row struct {
 	Pairs              []Pair               `json:"pairs"`
 	Tasters            int                  `json:"tasters"` // whose scores count; 0 for what is measured
 	Open               bool                 `json:"open"`    // all of them knew the codes
+	Bar                *float64             `json:"bar"`     // the least difference of two arms that is told apart
+	Ranks              []float64            `json:"ranks"`   // of the arms' means, 1 is best; none for a description
+	Effects            []Effect             `json:"effects"` // of crossed factors: each by itself, then what they do together
+	Subs               []Sub                `json:"subs"`    // places of the piece, and parts of the trial, as rows
+	Trend              *Trend               `json:"trend"`   // of a numeric factor with three levels or more
+	GoOn               []Chance             `json:"go_on"`   // what more cooks would settle; none where the next cook is told
+	Beside             string               `json:"beside"`  // of juiciness: what was lost as weighed; empty where it was not
 }
 
 // Result is the whole reading of a trial.
@@ -104,8 +111,9 @@ type Result struct {
 	Rules      int             `json:"rules"` // by which it was read
 	Headline   string          `json:"headline"`
 	RestsOn    string          `json:"rests_on"`
-	Luck       string          `json:"luck"` // how many clear words luck alone would give
-	Read       string          `json:"read"` // that it was read more than once
+	Cooks      int             `json:"cooks"` // it was cooked in
+	Luck       string          `json:"luck"`  // how many clear words luck alone would give
+	Read       string          `json:"read"`  // that it was read more than once
 	Rows       []Row           `json:"rows"`
 	NotCovered string          `json:"not_covered"` // one sentence
 	Limits     []Limit         `json:"limits"`
@@ -128,6 +136,7 @@ func Of(t Trial) Result {
 	}
 	out.Headline = t.headline(out.Rows, out.Limits)
 	out.RestsOn = t.restsOn()
+	out.Cooks = len(t.distinct(func(c Cut) string { return c.Cook }))
 	out.Luck = luck(out.Rows)
 	out.Read = t.Look.said()
 	out.NotCovered = t.notCovered(out.Limits)
@@ -160,11 +169,15 @@ func (t Trial) row(d trial.OutcomeDefault, chosen trial.Chosen, limits []Limit, 
 		finest := row.Pairs[0].Unit
 		row.Means = t.compare(t.observations(d, finest), finest, d, chosen).Means
 	}
+	row.Effects, row.Subs, row.GoOn = []Effect{}, t.subs(d), []Chance{}
 	if d.Better == trial.Description {
-		row.Pairs = []Pair{}
+		row.Pairs, row.Ranks = []Pair{}, []float64{}
 		return row
 	}
+	row.Ranks = ranksOf(row.Means, d.Better)
 	fits, evidence := t.evidence(row.Pairs, cutFit, d, chosen)
+	row.Bar = barOf(evidence)
+	row.Effects, row.Trend = t.effects(d, chosen), t.trend(d, chosen)
 	words := judge(t.atLook(evidence, d.Key), chosen.SmallestDifference, t.Look.levels())
 	for i := range row.Pairs {
 		p := &row.Pairs[i]
@@ -184,6 +197,7 @@ func (t Trial) row(d trial.OutcomeDefault, chosen trial.Chosen, limits []Limit, 
 		_, far := p.said()
 		p.Reach, p.Within = reaches[far], strings.TrimSpace(t.within(far))
 	}
+	row.GoOn, row.Beside = t.goOn(row, d), t.moisture(row)
 	return row
 }
 

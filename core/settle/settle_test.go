@@ -369,7 +369,8 @@ func TestOneTasterAloneIsToldApartOnlyByAClearParting(t *testing.T) {
 	if p := clear.Evidence.P; p == nil || math.Abs(*p-2.0/70) > 1e-12 || clear.Evidence.Estimate != 3 {
 		t.Errorf("every one of four over every other is %+v; want 3 points at p 2/70", clear.Evidence)
 	}
-	if few := ownRepeats(plate([8]float64{7, 4, 8, 5, 7, 3, 6, 4})[:6], 0, 1); few.Evidence != nil || few.Why != "one taster alone: it takes 4 samples of each arm" {
+	if few := ownRepeats(plate([8]float64{7, 4, 8, 5, 7, 3, 6, 4})[:6], 0, 1); few.Evidence != nil ||
+		few.Why != "one taster alone: it takes 4 samples of each arm" {
 		t.Errorf("three of each say %+v, %q; want nothing, and why", few.Evidence, few.Why)
 	}
 	r := rand.New(rand.NewPCG(4, 4))

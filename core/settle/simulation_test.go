@@ -121,7 +121,7 @@ func (s scenario) run(seed uint64, trials int) shares {
 	r := rand.New(rand.NewPCG(seed, 15))
 	var n shares
 	for range trials {
-		row := Of(s.simulate(r)).Rows[0]
+		row := AsKept(Of(s.simulate(r))).Rows[0]
 		n.trials++
 		var clear, next, pieces bool
 		for _, p := range row.Pairs {

@@ -33,6 +33,7 @@ var readers = map[trial.OutcomeKey]func(Trial, Cut) (read, bool){
 	},
 	trial.EdibleYield: func(t Trial, c Cut) (read, bool) { return percent(t.account(c).EdibleYield) },
 	trial.CookTime:    func(_ Trial, c Cut) (read, bool) { return known(c.CookHours, clockStep/60) },
+	trial.KnifeTime:   func(_ Trial, c Cut) (read, bool) { return c.toTheKnife() },
 	trial.HandsOn:     func(_ Trial, c Cut) (read, bool) { return known(c.HandsMin, clockStep) },
 	trial.NightWork:   func(_ Trial, c Cut) (read, bool) { return known(c.NightMin, clockStep) },
 	trial.Cost:        func(t Trial, c Cut) (read, bool) { return t.ofControl(c, func(c Cut) *float64 { return c.CentsKg }) },
@@ -67,6 +68,13 @@ func known(v *float64, step float64) (read, bool) {
 		return read{}, false
 	}
 	return read{*v, step / math.Sqrt(12)}, true
+}
+
+// toTheKnife is the time from the fire to the knife, holds and rests in it.
+func (c Cut) toTheKnife() (read, bool) {
+	smoked, on := c.Facts[Smoked]
+	rested, carved := c.Facts[RestHours]
+	return read{smoked + rested + c.Facts[HoldHours], clockStep / 60 / math.Sqrt(12)}, on && carved
 }
 
 // value reads an outcome off a cut; ok is false where nothing says it.
@@ -183,4 +191,20 @@ func (t Trial) tastersOf(d trial.OutcomeDefault) int {
 		seen[s.Taster] = true
 	}
 	return len(seen)
+}
+
+// ArmValues are the values of an arm's cuts that count on an outcome, in order.
+func (t Trial) ArmValues(key trial.OutcomeKey, arm int) (out []float64) {
+	for _, chosen := range t.Ask.Outcomes {
+		d, ok := chosen.Outcome()
+		if !ok || d.Key != key {
+			continue
+		}
+		for _, o := range t.observations(d, trial.UnitCut) {
+			if o.Arm == arm {
+				out = append(out, o.Value)
+			}
+		}
+	}
+	return out
 }

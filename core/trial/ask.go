@@ -229,7 +229,8 @@ func (a Ask) Tidy() Ask {
 	a.Held = append([]Held{}, a.Held...)
 	a.Contexts = append([]Context{}, a.Contexts...)
 	for i := range a.Contexts {
-		a.Contexts[i].Name = strings.TrimSpace(a.Contexts[i].Name)
+		c := &a.Contexts[i]
+		c.Name, c.Condition = strings.TrimSpace(c.Name), strings.TrimSpace(c.Condition)
 	}
 	empty := func(v string) bool { return strings.TrimSpace(v) == "" }
 	a.Allergens = slices.DeleteFunc(append([]string{}, a.Allergens...), empty)
@@ -238,4 +239,16 @@ func (a Ask) Tidy() Ask {
 		a.Words[i] = strings.ToLower(strings.Join(strings.Fields(a.Words[i]), " "))
 	}
 	return a
+}
+
+// RunOf names the levels of an arm that are set on runs or batches, by which cuts of arms share
+// one; empty where all are set on cuts.
+func (a Ask) RunOf(arm int) string {
+	var parts []string
+	for f, factor := range a.Factors {
+		if factor.SetOn != UnitCut {
+			parts = append(parts, factor.LevelIn(a.Arms[arm].Levels[f]))
+		}
+	}
+	return strings.Join(parts, ", ")
 }

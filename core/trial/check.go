@@ -21,11 +21,14 @@ func (c *checker) words(field, value, remedy string, most int) {
 	}
 }
 
+// MostQuestion letters ask anything.
+const MostQuestion = 140
+
 // Check refuses an Ask that cannot be recorded, with every fault at once. What
 // merely weakens a trial is core/design's to say.
 func (a Ask) Check() error {
 	var wrong checker
-	wrong.words("question", a.Question, "ask in one sentence", 140)
+	wrong.words("question", a.Question, "ask in one sentence", MostQuestion)
 	wrong.kind(a)
 	for _, l := range []struct {
 		field string
@@ -59,7 +62,8 @@ func (a Ask) Check() error {
 	for _, h := range []struct {
 		field string
 		n     int
-	}{{"blocks", a.Hand.Blocks}, {"block_size", a.Hand.BlockSize}, {"pits", a.Hand.Pits}, {"positions", a.Hand.Positions}, {"cook_days", a.Hand.CookDays}, {"tasters", a.Hand.Tasters}} {
+	}{{"blocks", a.Hand.Blocks}, {"block_size", a.Hand.BlockSize}, {"pits", a.Hand.Pits}, {"positions",
+		a.Hand.Positions}, {"cook_days", a.Hand.CookDays}, {"tasters", a.Hand.Tasters}} {
 		if h.n < 0 || h.n > most {
 			wrong.Add("hand."+h.field, fmt.Sprintf("%d is not a number to plan with", h.n), fmt.Sprintf("give 0 to %d", most))
 		}
@@ -128,7 +132,8 @@ func (c *checker) arms(a Ask) {
 			at := fmt.Sprintf("%s.levels[%d]", field, f)
 			c.words(at+".value", level.Value, fmt.Sprintf("say what %s is in this arm", orWord(a.Factors[f].Name, "it")), 80)
 			if _, err := strconv.ParseFloat(level.Value, 64); a.Factors[f].Kind == Numeric && level.Value != "" && err != nil {
-				c.Add(at+".value", fmt.Sprintf("%q is not a number", level.Value), fmt.Sprintf("give %s in %s, or make it a factor in words", a.Factors[f].Name, orWord(a.Factors[f].Unit, "its unit")))
+				c.Add(at+".value", fmt.Sprintf("%q is not a number", level.Value), fmt.Sprintf("give %s in %s, or make it a factor in words",
+					a.Factors[f].Name, orWord(a.Factors[f].Unit, "its unit")))
 			}
 		}
 	}
@@ -170,7 +175,8 @@ func (c *checker) outcomes(outcomes []Chosen) {
 		case seen[o.Key]:
 			c.Add(field+".key", d.Name+" is there twice", "take one out")
 		case d.Better != Description && !(o.SmallestDifference > 0 && o.SmallestDifference < 1e6):
-			c.Add(field+".smallest_difference", fmt.Sprintf("%s: %v is not a difference", d.Name, o.SmallestDifference), "give the smallest difference that would matter, more than zero")
+			c.Add(field+".smallest_difference", fmt.Sprintf("%s: %v is not a difference", d.Name, o.SmallestDifference),
+				"give the smallest difference that would matter, more than zero")
 		}
 		seen[o.Key] = true
 	}
@@ -185,6 +191,9 @@ func (c *checker) contexts(contexts []Context) {
 			c.Add(field+".name", x.Name+" is there twice", "take one out")
 		}
 		names[strings.ToLower(x.Name)] = true
+		if len([]rune(x.Condition)) > 40 {
+			c.Add(field+".condition", "the condition is long", "keep it to 40 letters, for instance a wet evening")
+		}
 		for key, w := range x.Weights {
 			if !(w >= 0 && w <= 10) {
 				c.Add(field+".weights", fmt.Sprintf("%s: %v is not a weight", key, w), "give 0 (does not count) to 10")

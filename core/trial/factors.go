@@ -55,13 +55,16 @@ func (f Factor) LevelIn(l Level) string {
 
 // Context is who it is for, and how much each outcome weighs there.
 type Context struct {
-	Name    string                 `json:"name"`
-	Weights map[OutcomeKey]float64 `json:"weights"` // 0 to 10; none counts as 0
+	Name      string                 `json:"name"`
+	Weights   map[OutcomeKey]float64 `json:"weights"`   // 0 to 10; none counts as 0
+	Condition string                 `json:"condition"` // when it is so: a wet evening; empty is always
 }
 
 // UsualContexts are where a new ask starts: our own weights, for a team to change.
 var UsualContexts = []Context{
-	{"home table", map[OutcomeKey]float64{Overall: 8, Tenderness: 6, Juiciness: 6, Bark: 4, Flavour: 6, CookTime: 4, HandsOn: 5, NightWork: 6, Cost: 3}},
-	{"service line", map[OutcomeKey]float64{Overall: 6, Tenderness: 6, Juiciness: 5, CookedYield: 6, EdibleYield: 8, CookTime: 5, HandsOn: 7, NightWork: 5, Cost: 8, Fuel: 4}},
-	{"contest", map[OutcomeKey]float64{Overall: 10, Tenderness: 9, Juiciness: 7, Bark: 8, Flavour: 9}},
+	{Name: "home table", Weights: map[OutcomeKey]float64{Overall: 8, Tenderness: 6, Juiciness: 6, Bark: 4, Flavour: 6, CookTime: 4,
+		HandsOn: 5, NightWork: 6, Cost: 3}},
+	{Name: "service line", Weights: map[OutcomeKey]float64{Overall: 6, Tenderness: 6, Juiciness: 5, CookedYield: 6, EdibleYield: 8,
+		CookTime: 5, HandsOn: 7, NightWork: 5, Cost: 8, Fuel: 4}},
+	{Name: "contest", Weights: map[OutcomeKey]float64{Overall: 10, Tenderness: 9, Juiciness: 7, Bark: 8, Flavour: 9}},
 }

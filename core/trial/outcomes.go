@@ -52,6 +52,7 @@ const (
 	CookedYield OutcomeKey = "cooked_yield"
 	EdibleYield OutcomeKey = "edible_yield"
 	CookTime    OutcomeKey = "cook_time"
+	KnifeTime   OutcomeKey = "knife_time"
 	HandsOn     OutcomeKey = "hands_on"
 	NightWork   OutcomeKey = "night_work"
 	Cost        OutcomeKey = "cost"
@@ -123,6 +124,26 @@ type OutcomeDefault struct {
 	Right              bool        `json:"right"` // tasted on a just-about-right scale; its value is how far from just right
 	Look               bool        `json:"look"`  // scored with the sample in view, before biting
 	More               bool        `json:"more"`  // offered when asked for
+	Zero               float64     `json:"zero"`  // what is worth nothing, and
+	One                float64     `json:"one"`   // what is worth all, where outcomes are weighed; both 0: by the arms' mean
+}
+
+// Worth are the values that are worth 0 and 1 where outcomes are weighed. One of the team's
+// own in a unit of its own has four of its smallest differences either side of a middle.
+func (d OutcomeDefault) Worth(middle, smallest float64) (zero, one float64) {
+	switch {
+	case d.Zero != d.One:
+		return d.Zero, d.One
+	case d.Kind == FromPanel && d.Right:
+		return 2, 0
+	case d.Kind == FromPanel && d.Better == Down:
+		return 6, 2
+	case d.Kind == FromPanel:
+		return 4, 8
+	case d.Better == Down:
+		return middle + 4*smallest, middle - 4*smallest
+	}
+	return middle - 4*smallest, middle + 4*smallest
 }
 
 // SDOfCuts is the usual standard deviation between the values of cuts of one arm, scored by
@@ -172,8 +193,8 @@ func right(key OutcomeKey, name, low, high string) OutcomeDefault {
 }
 
 // measured is an outcome that no panel gives.
-func measured(key OutcomeKey, name string, kind OutcomeKind, unit string, better Better, smallest, sd float64) OutcomeDefault {
-	return OutcomeDefault{Key: key, Name: name, Kind: kind, Unit: unit, Better: better, SmallestDifference: smallest, SDBetweenCuts: sd}
+func measured(key OutcomeKey, name string, kind OutcomeKind, unit string, better Better, smallest, sd, zero, one float64) OutcomeDefault {
+	return OutcomeDefault{Key: key, Name: name, Kind: kind, Unit: unit, Better: better, SmallestDifference: smallest, SDBetweenCuts: sd, Zero: zero, One: one}
 }
 
 // Catalogue is the table of outcomes in the order they are shown.
@@ -195,13 +216,14 @@ var Catalogue = []OutcomeDefault{
 	more(scored("eating_ease", "Eating ease", Up, "hard work", "no work")),
 	more(scored("crisp", "Crisp", Up, "soft", "shatters")),
 	looked(more(scored("ring_seen", "Smoke ring", Description, "none", "deep"))),
-	measured(CookedYield, "Cooked yield", FromWeighings, "% of trimmed", Up, 2, 2),
-	measured(EdibleYield, "Edible yield", FromWeighings, "% of bought", Up, 2, 2.5),
-	measured(CookTime, "Cook time", FromClock, "h", Down, 0.75, 0.7),
-	measured(HandsOn, "Hands-on time", FromHand, "min", Down, 15, 10),
-	measured(NightWork, "Night work, 23 to 06", FromHand, "min", Down, 15, 10),
-	measured(Cost, "Cost per edible weight", FromHand, "% of control", Down, 5, 5),
-	measured(Fuel, "Fuel and wood", FromHand, "% of control", Down, 10, 8),
+	measured(CookedYield, "Cooked yield", FromWeighings, "% of trimmed", Up, 2, 2, 45, 65),
+	measured(EdibleYield, "Edible yield", FromWeighings, "% of bought", Up, 2, 2.5, 35, 60),
+	measured(CookTime, "Cook time", FromClock, "h", Down, 0.75, 0.7, 14, 5),
+	measured(KnifeTime, "Time, fire to knife", FromClock, "h", Down, 1, 0.8, 30, 5),
+	measured(HandsOn, "Hands-on time", FromHand, "min", Down, 15, 10, 180, 20),
+	measured(NightWork, "Night work, 23 to 06", FromHand, "min", Down, 15, 10, 120, 0),
+	measured(Cost, "Cost per edible weight", FromHand, "% of control", Down, 5, 5, 130, 80),
+	measured(Fuel, "Fuel and wood", FromHand, "% of control", Down, 10, 8, 150, 70),
 }
 
 // Look is something that is judged by eye, or by a rule, at the weigh-out: kept beside the

@@ -16,7 +16,7 @@ func ask() Ask {
 		Arms:     []Arm{{Tag: "PAPER", Levels: Levels("paper", "4")}, {Tag: "BARE", Levels: Levels("none", "9"), Control: true}},
 		Held:     []Held{{Role: PitTemperature, Name: "pit", Value: "250 F"}},
 		Outcomes: []Chosen{{Key: Juiciness, SmallestDifference: 0.5}, {Key: Smoke}, {Key: "own bone pull", SmallestDifference: 2, Own: &OwnMeasure{Name: "bone pull", Unit: "mm", Better: Up, SD: 3}}},
-		Contexts: []Context{{"contest", map[OutcomeKey]float64{Juiciness: 7}}},
+		Contexts: []Context{{Name: "contest", Weights: map[OutcomeKey]float64{Juiciness: 7}}},
 		Hand:     UsualHand,
 	}.Tidy()
 }

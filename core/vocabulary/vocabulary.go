@@ -9,6 +9,7 @@ import (
 	"whitebarn/core/phase"
 	"whitebarn/core/pit"
 	"whitebarn/core/plan"
+	"whitebarn/core/process"
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
 	"whitebarn/core/yield"
@@ -79,6 +80,7 @@ type Vocabulary struct {
 	Looks     []trial.Look       `json:"looks"`
 	Night     Night              `json:"night"`
 	Formats   []panel.FormatRule `json:"formats"` // of a flight, the usual one first
+	Faults    []string           `json:"faults"`  // that have a lever
 }
 
 // Of is the vocabulary.
@@ -90,6 +92,7 @@ func Of() Vocabulary {
 		SetOn:     []Word{{string(trial.UnitCut), "on each cut"}, {string(trial.UnitPitRun), "on a pit run"}, {string(trial.UnitHolderRun), "on a holder run"}, {string(trial.UnitBatch), "on a batch"}},
 		Factors:   []Word{{string(trial.Categorical), "in words"}, {string(trial.Ordered), "in order"}, {string(trial.Numeric), "a number"}},
 		Night:     Night{trial.NightFrom, trial.NightTo},
+		Faults:    process.Fault("").Values(),
 	}
 	for i := range v.Acts {
 		v.Acts[i].Says = append([]string{}, v.Acts[i].Says...)
