@@ -314,3 +314,19 @@ func (s *Store) MarkPaper(ctx context.Context, who, ballotID int64) error {
 	_, err := s.pool.Exec(ctx, "update ballots set typed_by = coalesce(typed_by, $2) where id = $1", ballotID, who)
 	return err
 }
+
+// OpenPlate is a sample that a taster has not sealed yet, with what it is of.
+type OpenPlate struct {
+	BallotID, TasterID, SampleID, CutID, ArmID, CookID int64
+}
+
+// OpenPlates lists those of the scored flights of a trial, by ballot and place. Callers must
+// see to it that nobody who tastes blind learns of them.
+func (s *Store) OpenPlates(ctx context.Context, trialID int64) ([]OpenPlate, error) {
+	return collect[OpenPlate](ctx, s.pool, `select b.id as ballot_id, b.taster_id, v.sample_id, m.cut_id, c.arm_id,
+		coalesce((select p.cook_id from placements p where p.cut_id = c.id and p.voided_at is null order by p.id limit 1), 0) as cook_id
+		from servings v join ballots b on b.id = v.ballot_id join flights f on f.id = b.flight_id join samples m on m.id = v.sample_id join cuts c on c.id = m.cut_id
+		where f.trial_id = $1 and f.voided_at is null and f.closed_at is null and f.format = 'scores' and v.sealed_at is null and not
+		v.excused and c.arm_id is not null
+		order by b.id, v.position`, trialID)
+}

@@ -55,7 +55,7 @@ func (s *Store) TrialLines(ctx context.Context) ([]TrialLine, error) {
 	rows, err := s.pool.Query(ctx, `select t.id, t.kind, t.question, t.product, t.revealed_at is not null, v.word,
 		v.headline from trials t left
 		join verdicts v on v.trial_id = t.id
-		where t.rehearses_id is null order by t.created_at desc, t.id desc`)
+		where t.rehearses_id is null and (t.process_version_id is null or t.revealed_at is null) order by t.created_at desc, t.id desc`)
 	if err != nil {
 		return nil, err
 	}

@@ -50,16 +50,22 @@ type Judgement struct {
 	TrialID int64
 	Result  settle.Result
 	House   any
+	Sizes   []settle.Sized // of its contrasts; none of a rehearsal
 }
 
 // KeepVersion keeps how a verdict reads now, and because of what, unless it reads as it did
 // last.
 func (s *Store) KeepVersion(ctx context.Context, j Judgement, because string) error {
-	_, err := s.pool.Exec(ctx, `insert into verdict_versions (trial_id, word, headline, rules, result, house, because) select $1, $2, $3, $4, $5, $6, $7
-		where ($4::int, $5::jsonb) is distinct from (select (rules, result) from (select rules, result, recorded_at from verdicts
-		where trial_id = $1 union all select rules, result, recorded_at from verdict_versions where trial_id = $1) v order by recorded_at desc limit 1)`,
-		j.TrialID, j.Result.FirstWord(), j.Result.Headline, j.Result.Rules, j.Result, j.House, because)
-	return err
+	return s.withTx(ctx, func(tx pgx.Tx) error {
+		_, err := tx.Exec(ctx, `insert into verdict_versions (trial_id, word, headline, rules, result, house, because) select $1, $2, $3, $4, $5, $6, $7
+			where ($4::int, $5::jsonb) is distinct from (select (rules, result) from (select rules, result, recorded_at from verdicts
+			where trial_id = $1 union all select rules, result, recorded_at from verdict_versions where trial_id = $1) v order by recorded_at desc limit 1)`,
+			j.TrialID, j.Result.FirstWord(), j.Result.Headline, j.Result.Rules, j.Result, j.House, because)
+		if err != nil {
+			return err
+		}
+		return keepSizes(ctx, tx, j)
+	})
 }
 
 // ReadByOlderRules lists the settled trials that were last read by rules older than these.
@@ -88,6 +94,9 @@ func (s *Store) KeepVerdicts(ctx context.Context, all []Judgement, pools []Pool,
 			_, err := tx.Exec(ctx, `insert into verdicts (trial_id, word, headline, rules, result, house, late) values ($1, $2, $3, $4, $5, $6, $7)
 				on conflict do nothing`, j.TrialID, j.Result.FirstWord(), j.Result.Headline, j.Result.Rules, j.Result, j.House, late)
 			if err != nil {
+				return err
+			}
+			if err := keepSizes(ctx, tx, j); err != nil {
 				return err
 			}
 		}
