@@ -93,6 +93,7 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 	d.hold(now)
 	d.calibrate(now)
 	d.brickPit(now)
+	d.house(now)
 	return d.err
 }
 

@@ -9,7 +9,10 @@ import (
 
 	"whitebarn/core/logbook"
 	"whitebarn/core/panel"
+	"whitebarn/core/trial"
+	"whitebarn/core/verdict"
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/book"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/testkit/pgtest"
 )
@@ -25,8 +28,8 @@ func TestSeedFillsTheBarnOnce(t *testing.T) {
 		}
 	}
 	ids, err := s.TrialIDs(t.Context())
-	if err != nil || len(ids) != 6 {
-		t.Fatalf("the barn holds trials %v (%v), want six", ids, err)
+	if err != nil || len(ids) != 18 {
+		t.Fatalf("the barn holds trials %v (%v), want eighteen: nine are cooks by a card", ids, err)
 	}
 	shoulders, err := reader.One(t.Context(), s, 3)
 	if err != nil {
@@ -114,5 +117,55 @@ func TestThreeArmsHangAsTheyShould(t *testing.T) {
 	hold, err := s.Trial(t.Context(), 5)
 	if err != nil || hold.Ask.FollowsID == nil || *hold.Ask.FollowsID != 3 {
 		t.Errorf("the hold follows %v (%v), want the settled shoulders", hold.Ask.FollowsID, err)
+	}
+}
+
+// TestTheHouseKnowsWhatTheScenarioSays: three trials of shoulders with three kinds of verdict,
+// pooled; a card in its second version that drifts at the seventh cook.
+func TestTheHouseKnowsWhatTheScenarioSays(t *testing.T) {
+	s := pgtest.Store(t)
+	now := time.Date(2026, 11, 1, 12, 0, 0, 0, time.UTC)
+	if err := Seed(t.Context(), s, auth.Cheap, now); err != nil {
+		t.Fatal(err)
+	}
+	desk := book.At(s)
+	kinds := map[verdict.Word]bool{}
+	results, err := s.LastResults(t.Context(), 7, 8, 9)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id, r := range results {
+		for _, row := range r.Rows {
+			for _, p := range row.Pairs {
+				kinds[p.Cooks.Word] = true
+			}
+			if id == 9 && row.Outcome.Key == trial.Overall && (row.Trend == nil || row.Trend.Least == nil || *row.Trend.Least != 4) {
+				t.Errorf("the hold's trend on liking is %+v, want 4 h as the least as good as any", row.Trend)
+			}
+		}
+	}
+	for _, word := range []verdict.Word{verdict.Clear, verdict.Same, verdict.CannotTell} {
+		if !kinds[word] {
+			t.Errorf("no trial says %q", word)
+		}
+	}
+	known, err := desk.Know(t.Context(), nil, &book.KnowQuery{Text: "paper wrap, lamb shoulder, juiciness"})
+	if err != nil || known.Answer == nil || len(known.Answer.Trials) != 3 || known.Answer.Pooled == nil || known.Answer.Outcome.Key != trial.Juiciness {
+		t.Fatalf("of paper the house knows %+v (%v)", known.Answer, err)
+	}
+	if apart := known.Answer.Trials[2]; !apart.Apart || apart.Question != "Paper or bare in the Drum?" {
+		t.Errorf("the one apart is %+v, want the Drum's", apart)
+	}
+	card, err := desk.Card(t.Context(), nil, 1)
+	if err != nil || len(card.Versions) != 2 || card.Versions[0].FailedAt == nil || card.Versions[0].Lever == "" ||
+		len(card.Versions[1].Signed) != 2 || len(card.Cooks) != 9 {
+		t.Fatalf("the card is %+v (%v)", card, err)
+	}
+	if d := card.Versions[1].Differences; len(d) != 1 {
+		t.Errorf("version 2 changes %+v, want one thing", d)
+	}
+	y := card.Measures[0]
+	if y.Key != trial.EdibleYield || y.Chart.Since != 7 || !y.Chart.Drifts || y.Chart.Up || len(y.Causes) == 0 || !card.Watch {
+		t.Errorf("the yield reads %+v", y)
 	}
 }

@@ -56,6 +56,15 @@ func (d *seeder) shoulders(now time.Time) {
 	}
 	d.afterTheSupper(id, second, d.clock("2026-09-20", 19, 0))
 	d.do(func() error { return d.store.Reveal(d.ctx, d.people["Odalys"], id, "") })
+	d.judge(id)
+}
+
+// judge reads the verdict of trials whose codes just opened.
+func (d *seeder) judge(ids ...int64) {
+	d.do(func() error {
+		_, err := settle.New(d.store).Lines(d.ctx, ids)
+		return err
+	})
 }
 
 func (d *seeder) firstCook(trialID int64) int64 {
@@ -317,6 +326,23 @@ func (d *seeder) tasteShoulders(trialID int64, cuts []tasted, at time.Time) {
 // fillBallot seals every open sample of a taster, who is kinder or harsher by
 // the given lean.
 func (d *seeder) fillBallot(taster int64, lean float64, byCode map[string]tasted, luck *rand.Rand) error {
+	return d.sealEach(taster, byCode, func(c tasted) map[string]int {
+		scores := map[string]int{}
+		for _, key := range []trial.OutcomeKey{trial.Juiciness, trial.Bark, trial.Tenderness, trial.Overall, trial.Smoke} {
+			e := effects[key]
+			score := e.base + 0.4*lean + c.luck + 0.8*luck.NormFloat64()
+			if c.arm == 0 {
+				score += e.paper
+			}
+			scores[string(key)] = onScale(score)
+		}
+		scores[string(trial.SmokeRight)] = d.justRight(c.arm, scores[string(trial.Overall)])
+		return scores
+	})
+}
+
+// sealEach seals every open sample of a taster with the scores of what it is of.
+func (d *seeder) sealEach(taster int64, byCode map[string]tasted, scores func(tasted) map[string]int) error {
 	plates, err := d.store.Plates(d.ctx, taster)
 	if err != nil {
 		return err
@@ -327,20 +353,13 @@ func (d *seeder) fillBallot(taster int64, lean float64, byCode map[string]tasted
 			if !ours || x.Sealed {
 				continue
 			}
-			v := store.Sealed{Scores: map[string]int{}}
-			for _, key := range []trial.OutcomeKey{trial.Juiciness, trial.Bark, trial.Tenderness, trial.Overall, trial.Smoke} {
-				e := effects[key]
-				score := e.base + 0.4*lean + c.luck + 0.8*luck.NormFloat64()
-				if c.arm == 0 {
-					score += e.paper
-				}
-				v.Scores[string(key)] = int(math.Max(1, math.Min(9, math.Round(score))))
-			}
-			v.Scores[string(trial.SmokeRight)] = d.justRight(c.arm, v.Scores[string(trial.Overall)])
-			if err := d.store.Seal(d.ctx, p.BallotID, x.SampleID, v); err != nil {
+			if err := d.store.Seal(d.ctx, p.BallotID, x.SampleID, store.Sealed{Scores: scores(c)}); err != nil {
 				return err
 			}
 		}
 	}
 	return nil
 }
+
+// onScale is a score as a taster gives it: whole points of nine.
+func onScale(score float64) int { return int(math.Max(1, math.Min(9, math.Round(score)))) }

@@ -6,6 +6,7 @@ import (
 
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/book"
 	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/barn/people"
 	"whitebarn/internal/barn/plan"
@@ -27,6 +28,7 @@ type Services struct {
 	Prep    *prep.Desk
 	Gate    *gate.Keeper
 	Desk    *settle.Desk
+	Book    *book.Desk
 	Watcher *watch.Watcher
 	Monitor *watch.Monitor
 	Hub     *live.Hub
@@ -38,6 +40,7 @@ type Services struct {
 func New(s *store.Store, now func() time.Time, cost auth.Cost) *Services {
 	v := &Services{Barn: &barn.Barn{Store: s, Now: now}, Planner: plan.New(s), Desk: settle.New(s), Gate: gate.New(s, now), Hub: live.NewHub(s)}
 	v.Barn.Judge = v.Desk.Anew
+	v.Book = book.New(s, v.Desk, v.Planner)
 	v.People = people.New(v.Barn, cost)
 	v.Trials = trials.NewReader(v.Barn, v.Planner, v.Desk)
 	v.Prep = prep.New(v.Barn, v.Planner)

@@ -11,8 +11,12 @@ import (
 	"whitebarn/internal/store"
 )
 
-// NewInput is the ask of a trial to be made.
-type NewInput = barn.Of[trial.Ask]
+// NewInput is the ask of a trial to be made, and the version of a card that it starts from; 0
+// is none.
+type NewInput struct {
+	Card int64 `form:"card"`
+	Body trial.Ask
+}
 
 // Create makes a trial of an ask.
 func Create(ctx context.Context, a *barn.Act, in *NewInput) (int64, error) {

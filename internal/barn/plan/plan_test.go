@@ -1,4 +1,4 @@
-package plan
+package plan_test
 
 import (
 	"math"
@@ -12,6 +12,7 @@ import (
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
 	"whitebarn/internal/auth"
+	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
@@ -20,7 +21,7 @@ import (
 func TestMain(m *testing.M) { os.Exit(pgtest.Main(m)) }
 
 // supper is the demo barn and its second cook of "Paper, pan or bare?".
-func supper(t *testing.T) (*store.Store, *Planner, store.Trial, store.CookPlan) {
+func supper(t *testing.T) (*store.Store, *planner.Planner, store.Trial, store.CookPlan) {
 	t.Helper()
 	s := pgtest.Store(t)
 	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
@@ -54,7 +55,7 @@ func supper(t *testing.T) (*store.Store, *Planner, store.Trial, store.CookPlan) 
 			cook.Placements = append(cook.Placements, store.PlannedPlacement{CutID: l.CutID, Position: l.Position})
 		}
 	}
-	return s, New(s), tr, cook
+	return s, planner.New(s), tr, cook
 }
 
 func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
@@ -90,7 +91,7 @@ func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
 			t.Errorf("%s at %s is planned %g C over the pit's middle, want %g", c.Name, c.Position, c.OffsetC, over)
 		}
 		tag := in.Arms[c.Arm].Tag
-		if want := map[string]int{"PAPER": 8, "BARE": 8, "PAN": 0}[tag]; len(c.House) != want {
+		if want := map[string]int{"PAPER": 59, "BARE": 47, "PAN": 0}[tag]; len(c.House) != want {
 			t.Errorf("%s in %s is reckoned from %d cooks of the barn, want %d", c.Name, tag, len(c.House), want)
 		}
 		for _, r := range c.House {
@@ -112,12 +113,12 @@ func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
 }
 
 func TestAShiftLeavesTheOthersAtHome(t *testing.T) {
-	_, p, tr, cook := supper(t)
+	s, p, tr, cook := supper(t)
 	o, err := p.Outline(t.Context(), tr)
 	if err != nil {
 		t.Fatal(err)
 	}
-	people, err := p.store.People(t.Context())
+	people, err := s.People(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -177,11 +178,11 @@ func TestHoldsAreTheRunsOfAHolder(t *testing.T) {
 			cook.Placements = append(cook.Placements, store.PlannedPlacement{CutID: id})
 		}
 	}
-	got := Holds(tr, cuts, cook, plan.Outline{Arms: []plan.ArmPhases{arm(1, "4 h", 7), arm(2, "9 h", 7), arm(3, "4 h", 7)}})
+	got := planner.Holds(tr, cuts, cook, plan.Outline{Arms: []plan.ArmPhases{arm(1, "4 h", 7), arm(2, "9 h", 7), arm(3, "4 h", 7)}})
 	if len(got) != 2 || !slices.Equal(got[0].CutIDs, []int64{0, 1, 20, 21}) || got[0].Setup != "4 h" || !slices.Equal(got[1].CutIDs, []int64{10, 11}) || got[1].Set != (units.Temperature{C: 65, Typed: "149 F"}) {
 		t.Errorf("four and nine hours in one box are the runs %+v", got)
 	}
-	if got := Holds(tr, cuts, cook, plan.Outline{Arms: []plan.ArmPhases{arm(1, "4 h", 0)}}); len(got) != 0 {
+	if got := planner.Holds(tr, cuts, cook, plan.Outline{Arms: []plan.ArmPhases{arm(1, "4 h", 0)}}); len(got) != 0 {
 		t.Errorf("a hold in nothing makes the runs %+v", got)
 	}
 }

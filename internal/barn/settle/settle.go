@@ -30,6 +30,18 @@ type View struct {
 	Late   bool      `json:"late"`  // read long after the codes were opened, by the rules of then
 	Since  *Since    `json:"since"` // nil where nothing made it read otherwise
 	Looks  []Looked  `json:"looks"` // codes of a cook that were opened before
+
+	Standings []settle.Standing `json:"standings"`                 // of each context
+	Truths    []TruthTold       `json:"truths,omitempty"`          // of a rehearsal that simulated tasters tasted
+	SinceThen []settle.Standing `json:"standings_since,omitempty"` // of the later reading
+}
+
+// TruthTold is what was true of an outcome of a rehearsal, beside what was concluded.
+type TruthTold struct {
+	Key    trial.OutcomeKey `json:"key"`
+	Name   string           `json:"name"`
+	Values []float64        `json:"values"` // of each arm
+	Says   string           `json:"says"`
 }
 
 // Since is a later reading; it stands beside the first, never instead.
@@ -69,12 +81,22 @@ func (d *Desk) Read(ctx context.Context, id int64) (View, error) {
 	if err != nil {
 		return v, err
 	}
+	v.Standings = standings(t.Ask, v.Result)
+	if v.Since != nil {
+		v.SinceThen = standings(t.Ask, v.Since.Result)
+	}
 	looks, err := d.store.Looks(ctx, id)
+	if err != nil {
+		return v, err
+	}
 	v.Looks = []Looked{}
 	for _, l := range looks {
 		if l.OpenedAt != nil {
 			v.Looks = append(v.Looks, Looked{l.CookID, *l.OpenedAt, l.Headline})
 		}
+	}
+	if t.RehearsesID != nil {
+		v.Truths, err = d.told(ctx, t, v.Result)
 	}
 	return v, err
 }
@@ -177,6 +199,9 @@ func (d *Desk) Lines(ctx context.Context, ids []int64) (map[int64]store.VerdictL
 	if err := d.keepSetUps(ctx, ids); err != nil {
 		return nil, err
 	}
+	if err := d.keepRehearsals(ctx, ids); err != nil {
+		return nil, err
+	}
 	return d.store.VerdictLines(ctx, ids...)
 }
 
@@ -192,7 +217,10 @@ func (d *Desk) Anew(ctx context.Context, id int64) error {
 	if err != nil {
 		return err
 	}
-	return d.store.KeepVersion(ctx, j, "the record changed")
+	if err := d.store.KeepVersion(ctx, j, "the record changed"); err != nil {
+		return err
+	}
+	return d.keepCooks(ctx, id)
 }
 
 // Versions are how a verdict read when the codes were opened, and how it read since.
@@ -263,6 +291,9 @@ func (d *Desk) keep(ctx context.Context, ids []int64) error {
 		all[i] = judge(cases[i], t, house)
 	}
 	if err := d.store.KeepVerdicts(ctx, all, fresh.pools, fresh.contrasts, late); err != nil {
+		return err
+	}
+	if err := d.keepCooks(ctx, ids...); err != nil {
 		return err
 	}
 	return d.tellOthers(ctx, ids, fresh.contrasts)
@@ -354,13 +385,20 @@ func costsOf(ctx context.Context, s *store.Store, known []evidence.Trial, now ti
 }
 
 func judge(c settle.Trial, t evidence.Trial, house evidenceOfHouse) store.Judgement {
+	c = lend(c, t, house)
+	r := settle.Of(c)
+	return store.Judgement{TrialID: t.ID, Result: r, House: map[string]any{"spreads": c.House, "cooks": c.Others}, Sizes: c.Sizes(r)}
+}
+
+// lend gives a trial what the house's other trials of its product know.
+func lend(c settle.Trial, t evidence.Trial, house evidenceOfHouse) settle.Trial {
 	c.House = settle.HousesOf(house.but(t.ID, t.Ask.ProductID), t.Ask, c.InBlocks())
 	for _, x := range house.contrasts {
 		if x.TrialID != t.ID && x.ProductID == t.Ask.ProductID {
 			c.Others = append(c.Others, x.Contrast)
 		}
 	}
-	return store.Judgement{TrialID: t.ID, Result: settle.Of(c), House: map[string]any{"spreads": c.House, "cooks": c.Others}}
+	return c
 }
 
 // but are the pools of a product's trials but one.

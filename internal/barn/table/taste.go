@@ -194,7 +194,8 @@ func (at seat) plate(ctx context.Context) ([]store.Plate, TasteView, error) {
 
 // viewOf is a plate as its taster sees it; is says what a code is to those who know.
 func viewOf(a trial.Ask, p store.Plate, is map[string]string) PlateView {
-	v := PlateView{Flight: p.Flight, Sheet: sheetOf(a, p), Samples: []PlateSample{}, Open: p.Open, Ended: p.Ended, Paused: p.Paused, Told: p.Told, Susceptible: p.Susceptible}
+	v := PlateView{Flight: p.Flight, Sheet: sheetOf(a, p), Samples: []PlateSample{}, Open: p.Open, Ended: p.Ended, Paused: p.Paused,
+		Told: p.Told, Susceptible: p.Susceptible}
 	for _, x := range p.Servings {
 		v.Samples = append(v.Samples, PlateSample{Code: x.Code, Sealed: x.Sealed, Excused: x.Excused, Struck: x.Struck, WarmUp: x.WarmUp, Is: is[x.Code]})
 		v.Advised = v.Advised || x.Advised

@@ -2,6 +2,7 @@ package trials
 
 import (
 	"context"
+	"errors"
 	"slices"
 
 	"whitebarn/core/design"
@@ -66,7 +67,10 @@ func (r *Reader) ofEvidence(ctx context.Context, out *TrialParts, parts []Part) 
 		}
 	}
 	if slices.Contains(parts, Cooks) {
-		out.CooksPart = &CooksPart{Cooks: r.cooks(l.Rows)}
+		out.CooksPart = &CooksPart{Cooks: r.cooks(l.Rows), Suggested: []store.PitRun{}}
+		if err := r.started(ctx, l.Rows.Trials[0], out.CooksPart); err != nil {
+			return err
+		}
 		if out.Outline, err = r.planner.Outline(ctx, l.Rows.Trials[0]); err != nil {
 			return err
 		}
@@ -253,4 +257,40 @@ func (r *Reader) cooks(rows reader.Rows) []CookView {
 		}
 	}
 	return out
+}
+
+// started says what a trial starts from: its card, and the pits that a first cook would use.
+func (r *Reader) started(ctx context.Context, t store.Trial, out *CooksPart) error {
+	s := r.barn.Store
+	card, err := s.CardOf(ctx, t.ID)
+	switch {
+	case err == nil:
+		out.Card = &CardLine{card.ProcessID, card.Name, card.Number}
+		if len(out.Cooks) == 0 && card.Body.PitID != 0 {
+			run := store.PitRun{PitID: card.Body.PitID, Pit: card.Body.Pit, Setup: card.Body.SetUp}
+			for _, p := range card.Body.Steps {
+				if p.Kind.InPit() {
+					run.SetPointC, run.SetPointTyped = p.SetC, p.SetTyped
+					break
+				}
+			}
+			out.Suggested = append(out.Suggested, run)
+		}
+		return nil
+	case !errors.Is(err, store.ErrNotFound):
+		return err
+	case t.Ask.FollowsID == nil || len(out.Cooks) > 0:
+		return nil
+	}
+	runs, err := s.PitRuns(ctx, *t.Ask.FollowsID)
+	if err != nil || len(runs) == 0 {
+		return err
+	}
+	last := runs[len(runs)-1].CookID
+	for _, run := range runs {
+		if run.CookID == last && run.ArmID == nil {
+			out.Suggested = append(out.Suggested, run)
+		}
+	}
+	return nil
 }

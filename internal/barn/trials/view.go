@@ -93,6 +93,16 @@ type CutsPart struct {
 type CooksPart struct {
 	Cooks   []CookView   `json:"cooks"`
 	Outline plan.Outline `json:"outline"` // phases and doses; a first guess while none is kept
+	// Suggested are the pits of a first cook: those of the card, or of the trial it follows.
+	Suggested []store.PitRun `json:"suggested"`
+	Card      *CardLine      `json:"card"` // that it is cooked by; nil is none
+}
+
+// CardLine is the version of a card that a trial is cooked by.
+type CardLine struct {
+	ProcessID int64  `json:"process_id"`
+	Name      string `json:"name"`
+	Number    int    `json:"number"`
 }
 
 // LogPart is the log of a trial's cooks.

@@ -102,3 +102,13 @@ func (g grower) copy(table, of string, refs map[string]string, own bool) error {
 	_, err = g.tx.Exec(g.ctx, fmt.Sprintf("insert into %s (%s) overriding system value select %s from %s", table, strings.Join(columns, ", "), strings.Join(out, ", "), from))
 	return err
 }
+
+// Cards copies a card with its versions, without its cooks, so many times.
+func Cards(ctx context.Context, pool *pgxpool.Pool, card int64, n int) error {
+	_, err := pool.Exec(ctx, `with made as (insert into processes (name, product_id, recorded_by) select p.name || ' ' || k, p.product_id, p.recorded_by
+			from processes p, generate_series(1, $2::int) k where p.id = $1 returning id)
+		insert into process_versions (process_id, number, title, changed, why, body, trial_id, arm_id, recorded_by)
+		select m.id, v.number, v.title, v.changed, v.why, v.body, v.trial_id, v.arm_id, v.recorded_by from made m, process_versions v
+		where v.process_id = $1`, card, n)
+	return err
+}
