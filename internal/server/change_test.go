@@ -25,7 +25,10 @@ import (
 // exempt are the routes that change something, and no trial's record.
 var exempt = map[string]string{
 	"POST /api/trials": "a new trial", "POST /api/trials/:id/plan": "works a draft out", "POST /api/trials/:id/phases": "works a guess out",
-	"POST /api/design/review":          "reads an ask",
+	"POST /api/design/review":    "reads an ask",
+	"POST /api/trials/:id/weigh": "reads a verdict", "POST /api/trials/:id/simulate": "draws, and keeps nothing", "POST /api/trials/:id/next": "a new trial",
+	"POST /api/book/versions": "the book's", "POST /api/book/versions/:id/fail": "the book's", "POST /api/book/versions/:id/sign": "the book's",
+	"POST /api/book/versions/:id/unsign": "the book's", "POST /api/book/versions/:id/cook": "a new trial", "POST /api/book/cards/:id/reopen": "a new trial",
 	"POST /api/cooks/:id/logs/preview": "reads a file", "POST /api/calc/:name": "calculates", "POST /api/calc/:name/working": "calculates",
 	"POST /api/taste/:token/samples/:code/seal": "a ballot, guarded at its plate", "POST /api/taste/:token/told": "a ballot, guarded at its plate",
 	"POST /api/taste/:token/answer": "a ballot, guarded at its plate", "POST /api/taste/:token/consent": "a ballot, guarded at its plate",

@@ -45,6 +45,9 @@ func grown(tb testing.TB, more int) (get func(path string) (bytes int), post fun
 		if err := house.Grow(tb.Context(), s.Pool(), 3, more); err != nil {
 			tb.Fatal(err)
 		}
+		if err := house.Cards(tb.Context(), s.Pool(), 1, more/10); err != nil {
+			tb.Fatal(err)
+		}
 		if _, err := s.Pool().Exec(tb.Context(), "analyze"); err != nil {
 			tb.Fatal(err)
 		}
@@ -81,7 +84,8 @@ func grown(tb testing.TB, more int) (get func(path string) (bytes int), post fun
 // TestQueriesDoNotGrowWithTheHouse asks a barn with one settled trial and one with
 // sixty more: each page costs the same number of queries.
 func TestQueriesDoNotGrowWithTheHouse(t *testing.T) {
-	paths := []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle", "/api/trials/4/prep", "/api/cooks/3/due"}
+	paths := []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle", "/api/trials/4/prep", "/api/cooks/3/due",
+		"/api/book/cards", "/api/book/cards/1", "/api/book/map", "/api/book/know?text=paper+juiciness"}
 	count := func(more int) map[string]int64 {
 		get, _, queries := grown(t, more)
 		out := map[string]int64{}
@@ -121,7 +125,8 @@ func TestAPressCostsFewQueries(t *testing.T) {
 func BenchmarkPagesOfAGrownHouse(b *testing.B) {
 	get, _, _ := grown(b, 500)
 	get("/api/trials")
-	for _, path := range []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle"} {
+	for _, path := range []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle", "/api/book/cards", "/api/book/cards/1", "/api/book/map",
+		"/api/book/know?text=paper+juiciness", "/api/trials/3/next", "/api/trials/3/report.json"} {
 		b.Run(path[5:], func(b *testing.B) {
 			for b.Loop() {
 				get(path)

@@ -20,6 +20,7 @@ import (
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/exchange"
 	"whitebarn/internal/lan"
 	"whitebarn/internal/services"
 )
@@ -44,6 +45,7 @@ type Server struct {
 	alive    context.Context // until Close
 	stop     context.CancelFunc
 	lan      *lan.Info
+	fonts    exchange.Fonts       // that a report carries with it
 	doors    map[string]barn.Door // by method and path: where a trial's record changes
 }
 
@@ -53,7 +55,7 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 		o.BodyWithin = 2 * time.Minute
 	}
 	srv := &Server{
-		Services: v, lan: o.LAN, sessions: scs.New(),
+		Services: v, lan: o.LAN, sessions: scs.New(), fonts: exchange.FontsOf(o.Dist),
 		signIns: auth.NewLimiter(10, 6*time.Second), links: auth.NewLimiter(30, 2*time.Second),
 	}
 	srv.alive, srv.stop = context.WithCancel(context.Background())
@@ -163,6 +165,7 @@ func (s *Server) register(engine *gin.Engine) *api.Routes {
 	s.registerTable(a, crew, master)
 	s.registerTaste(a, open)
 	s.registerSettle(a, crew)
+	s.registerBook(a, crew, master)
 	s.registerPits(a, crew, master)
 	s.registerWatch(a, crew)
 	s.registerRehearsals(a, crew)

@@ -33,7 +33,7 @@ func (s *Server) registerTrials(a *api.Routes, crew, master *gin.RouterGroup) {
 	})
 	read(s, a, crew, "/home", "getHome", func(c context.Context, _ *barn.Barn) (trials.Home, error) { return s.Trials.Home(c) })
 	api.Handle(a, master, "POST", "/trials", "createTrial", 201, func(c *gin.Context, in *ask.NewInput) (trials.TrialView, error) {
-		id, err := barn.Own(c, s.Barn, who(c), in, ask.Create)
+		id, err := barn.Own(c, s.Barn, who(c), in, s.Book.Ask)
 		if err != nil {
 			return trials.TrialView{}, err
 		}
@@ -200,4 +200,6 @@ func (s *Server) registerTable(a *api.Routes, crew, master *gin.RouterGroup) {
 func (s *Server) registerSettle(a *api.Routes, crew *gin.RouterGroup) {
 	readBy(s, a, crew, "/trials/:id/settle", "getSettle", func(c context.Context, _ *barn.Barn, id int64) (settle.View, error) { return s.Desk.Read(c, id) })
 	readBy(s, a, crew, "/trials/:id/verdicts", "getVerdicts", s.Desk.Versions)
+	work(s, a, crew, "POST", "/trials/:id/weigh", "weighContext", s.Desk.Weigh)
+	work(s, a, crew, "GET", "/trials/:id/working", "getWorking", s.Desk.Work)
 }
