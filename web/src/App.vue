@@ -80,7 +80,7 @@ useKeys((key, e) => {
     going.value = false
     const step = steps[Number(key) - 1]
     if (step && route.params.id) return (void router.push(`/trials/${String(route.params.id)}/${step}`), true)
-    const place = { b: '/', c: '/crew', p: '/pits', k: '/bench', y: '/pantry' }[key]
+    const place = { b: '/', c: '/crew', p: '/pits', k: '/bench', h: '/book', y: '/pantry' }[key]
     if (place) return (void router.push(place), true)
   }
   if (key === 'g') return (going.value = true)
@@ -126,6 +126,7 @@ async function signOut() {
           <RouterLink to="/pits">Pits</RouterLink>
           <RouterLink to="/pantry">Pantry</RouterLink>
           <RouterLink to="/bench">Bench</RouterLink>
+          <RouterLink to="/book">House Book</RouterLink>
           <RouterLink to="/crew">Crew</RouterLink>
           <Button
             label="Help"

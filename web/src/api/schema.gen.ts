@@ -52,6 +52,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/book/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getCards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/cards/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getCard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/cards/{id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reopenCard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/know": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getKnown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["writeVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/versions/{id}/against": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAgainst"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/versions/{id}/cook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["cookVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/versions/{id}/fail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["failVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/versions/{id}/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/versions/{id}/unsign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unsignVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/burning": {
         parameters: {
             query?: never;
@@ -606,6 +782,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["beginRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cooks/{id}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getShape"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1972,6 +2164,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/ghosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getGhosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/links": {
         parameters: {
             query?: never;
@@ -2030,6 +2238,22 @@ export interface paths {
         get?: never;
         put: operations["setMeat"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getNext"];
+        put?: never;
+        post: operations["startNext"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2180,6 +2404,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/report.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/reveal": {
         parameters: {
             query?: never;
@@ -2260,6 +2500,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/simulate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["simulateTrials"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/simulated-tasters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["simulateTasters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/tasters": {
         parameters: {
             query?: never;
@@ -2316,6 +2588,38 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getVerdicts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/weigh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["weighContext"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getWorking"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2549,6 +2853,17 @@ export interface components {
             arm_id: number;
             doses: components["schemas"]["Dose"][];
             phases: components["schemas"]["Phase"][];
+        };
+        ArmShape: {
+            /** Format: int64 */
+            arm_id: number;
+            cuts: number;
+            /** Format: double */
+            hours: number | null;
+            /** Format: double */
+            kept: number | null;
+            points: number[][];
+            tag: string;
         };
         ArmsInput: {
             moves: components["schemas"]["Move"][];
@@ -2817,6 +3132,150 @@ export interface components {
             target_c: number;
             target_typed: string;
         };
+        CardAmount: {
+            count: boolean;
+            /** Format: double */
+            each: number;
+            /** Format: double */
+            g_per_kg: number;
+            name: string;
+            of: string;
+        };
+        CardBody: {
+            allergens: string[];
+            bone: string;
+            cautions: components["schemas"]["CardCaution"][];
+            cents_kg: components["schemas"]["CardRange"] | null;
+            cut: string;
+            doses: components["schemas"]["Dose"][];
+            evidence: components["schemas"]["CardEvidence"];
+            family: string;
+            for: string[];
+            fuel: string;
+            gives: components["schemas"]["Gift"][];
+            /** Format: double */
+            hands_min: number | null;
+            held: components["schemas"]["Held"][];
+            hours: components["schemas"]["CardRange"] | null;
+            kg: components["schemas"]["CardRange"] | null;
+            not: string[];
+            pit: string;
+            /** Format: int64 */
+            pit_id: number;
+            product: string;
+            /** Format: int64 */
+            product_id: number;
+            set_up: string;
+            steps: components["schemas"]["CardStep"][];
+            takes: components["schemas"]["CardAmount"][];
+            wood: string;
+        };
+        CardCaution: {
+            source: string;
+            text: string;
+        };
+        CardEvidence: {
+            but: string;
+            cooks: number;
+            cuts: number;
+            /** @enum {string} */
+            reach: "pieces" | "cooks" | "next";
+            says: string;
+            size: string;
+            tasters: number;
+            /** Format: int64 */
+            trial_id: number;
+            trials: number;
+        };
+        CardLine: {
+            name: string;
+            number: number;
+            /** Format: int64 */
+            process_id: number;
+        };
+        CardMeasure: {
+            causes: components["schemas"]["Cause"][];
+            chart: components["schemas"]["Chart"];
+            cooks: number[];
+            key: string;
+            name: string;
+            says: string;
+            /** Format: double */
+            seen: number | null;
+            unit: string;
+        };
+        CardOverview: {
+            cooks: number;
+            drifts: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            product: string;
+            /** @enum {string} */
+            reach: "pieces" | "cooks" | "next";
+            says: string;
+            signed: string[];
+            title: string;
+            version: number;
+            versions: number;
+        };
+        CardRange: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            middle: number;
+            n: number;
+        };
+        CardStep: {
+            all: boolean;
+            end_c: components["schemas"]["CardRange"] | null;
+            ends: components["schemas"]["End"][];
+            ends_at: components["schemas"]["CardRange"] | null;
+            /** Format: double */
+            hands_min: number | null;
+            heat: components["schemas"]["CardRange"] | null;
+            /** Format: int64 */
+            holder_id: number;
+            /** @enum {string} */
+            kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "glaze" | "sear" | "fry" | "broil" | "coals" | "griddle" | "rest" | "hold" | "chill" | "reheat";
+            lasted: components["schemas"]["CardRange"] | null;
+            /** Format: double */
+            least_s: number;
+            /** Format: double */
+            liquid_g: number;
+            /** Format: double */
+            most_s: number;
+            moves?: components["schemas"]["Repeat"][];
+            name: string;
+            parcel?: components["schemas"]["PutIn"][];
+            /** Format: int64 */
+            pit_id?: number;
+            /** Format: double */
+            set_C: number;
+            set_typed: string;
+            /** Format: double */
+            spritz_every_s: number;
+            /** Format: double */
+            spritz_from_s: number;
+            wrap: string;
+        };
+        CardView: {
+            cooks: components["schemas"]["Followed"][];
+            hands: number;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            in_force: number;
+            measures: components["schemas"]["CardMeasure"][];
+            name: string;
+            open: number[];
+            reopen: components["schemas"]["Ask"] | null;
+            state: string;
+            versions: components["schemas"]["VersionView"][];
+            watch: boolean;
+        };
         Catalogue: {
             factors: components["schemas"]["CatalogueFactor"][];
             families: components["schemas"]["FamilyName"][];
@@ -2855,9 +3314,59 @@ export interface components {
             used: number;
             value: string;
         };
+        Cause: {
+            check: string;
+            /** Format: double */
+            could: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            low: number | null;
+            measured: boolean;
+            minutes: number;
+            name: string;
+            text: string;
+        };
         Caution: {
             source: string;
             words: string[];
+        };
+        Chance: {
+            a: number;
+            b: number;
+            /** Format: double */
+            chance: number;
+            cooks: number;
+        };
+        Chart: {
+            drifts: boolean;
+            frozen: boolean;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            middle: number | null;
+            /** Format: double */
+            near_high: number | null;
+            /** Format: double */
+            near_low: number | null;
+            points: components["schemas"]["ChartPoint"][];
+            since: number;
+            /** Format: double */
+            step_limit: number | null;
+            /** Format: double */
+            step_middle: number | null;
+            up: boolean;
+        };
+        ChartPoint: {
+            drifts: boolean;
+            /** @enum {string} */
+            sign: "" | "over a limit" | "eight in a row on one side" | "two of three near a limit";
+            /** Format: double */
+            step: number | null;
+            /** Format: double */
+            value: number;
         };
         Chosen: {
             exact: boolean;
@@ -2967,6 +3476,7 @@ export interface components {
             words: string;
         };
         Context: {
+            condition: string;
             name: string;
             weights: {
                 [key: string]: number;
@@ -2976,6 +3486,13 @@ export interface components {
             /** Format: int64 */
             pit_id: number;
             set_point: string;
+        };
+        Cooking: {
+            /** Format: int64 */
+            trial_id: number;
+        };
+        CookInput: {
+            question: string;
         };
         CookView: {
             holders: components["schemas"]["HolderRun"][];
@@ -3264,6 +3781,45 @@ export interface components {
             /** Format: double */
             water: number;
         };
+        DoseCurve: {
+            /** Format: double */
+            b1: number;
+            /** Format: double */
+            b2: number;
+            df: number;
+            /** Format: double */
+            p_b2: number | null;
+            /** Format: double */
+            se_b1: number;
+            /** Format: double */
+            se_b2: number;
+        };
+        DoseGain: {
+            doses: number[];
+            gain: number[];
+            se: number[];
+        };
+        DoseLevel: {
+            against: string;
+            band: number[] | null;
+            /** Format: double */
+            dose: number;
+            /** Format: double */
+            loss_at_most: number | null;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            trend: number;
+        };
+        DoseLine: {
+            df: number;
+            /** Format: double */
+            p: number | null;
+            /** Format: double */
+            se: number;
+            /** Format: double */
+            slope: number;
+        };
         DrawInput: {
             why: string;
         };
@@ -3308,6 +3864,20 @@ export interface components {
             due: components["schemas"]["Due"][];
             lanes: components["schemas"]["Lane"][];
             people: string[];
+        };
+        Effect: {
+            ci90: number[] | null;
+            /** Format: double */
+            estimate: number;
+            factors: string[];
+            first: string;
+            /** Format: double */
+            p: number | null;
+            second: string;
+            /** @enum {string} */
+            unit: "cut" | "pit run" | "holder run" | "batch";
+            /** @enum {string} */
+            word: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
         Elapsed: {
             /** Format: double */
@@ -3385,6 +3955,10 @@ export interface components {
             /** @enum {string} */
             set_on: "cut" | "pit run" | "holder run" | "batch";
             unit: string;
+        };
+        FailInput: {
+            fault: string;
+            why: string;
         };
         Families: {
             model: components["schemas"]["Family"][];
@@ -3526,6 +4100,14 @@ export interface components {
             warm_up: number;
             water_s: number;
         };
+        Followed: {
+            /** Format: int64 */
+            cook_id: number;
+            /** Format: date-time */
+            served_at: string;
+            /** Format: int64 */
+            trial_id: number;
+        };
         FormatRule: {
             asks: string;
             /** @enum {string} */
@@ -3563,6 +4145,31 @@ export interface components {
             most: number;
             name: string;
             value: number;
+        };
+        Ghost: {
+            /** Format: int64 */
+            cook_id: number;
+            question: string;
+            /** Format: date-time */
+            served_at: string;
+            /** Format: int64 */
+            trial_id: number;
+        };
+        Ghosts: {
+            cooks: components["schemas"]["Ghost"][];
+        };
+        Gift: {
+            /** Format: double */
+            high: number;
+            key: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            middle: number;
+            n: number;
+            name: string;
+            tasted: boolean;
+            unit: string;
         };
         GrateInput: {
             columns: number;
@@ -3869,6 +4476,66 @@ export interface components {
             set: string;
             usual: string;
         };
+        KnowAnswer: {
+            ci90: number[] | null;
+            cooks: number;
+            cuts: number;
+            /** Format: double */
+            estimate: number | null;
+            factor: string;
+            how: components["schemas"]["Unlike"][];
+            input: components["schemas"]["PooledInput"] | null;
+            levels: number[];
+            method: string;
+            next80: number[] | null;
+            others: components["schemas"]["OutcomeDefault"][];
+            outcome: components["schemas"]["OutcomeDefault"];
+            /** Format: double */
+            p_apart: number | null;
+            pooled: components["schemas"]["PooledResult"] | null;
+            product: string;
+            sentence: string;
+            size: string;
+            /** Format: double */
+            smallest: number;
+            trend: components["schemas"]["Trend"] | null;
+            /** Format: int64 */
+            trend_of: number;
+            trial_count: number;
+            trials: components["schemas"]["ShownBy"][];
+            winner: number | null;
+            without: string;
+            /** @enum {string} */
+            word: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
+        };
+        KnowChosen: {
+            /** Format: int64 */
+            factor_id: number;
+            /** Format: int64 */
+            first: number;
+            outcome: string;
+            /** Format: int64 */
+            product_id: number;
+            /** Format: int64 */
+            second: number;
+        };
+        Known: {
+            answer: components["schemas"]["KnowAnswer"] | null;
+            factors: components["schemas"]["MapChoice"][];
+            levels: components["schemas"]["MapChoice"][];
+            outcomes: components["schemas"]["OutcomeDefault"][];
+            products: components["schemas"]["MapChoice"][];
+            query: components["schemas"]["KnowChosen"];
+            says: string;
+        };
+        LackOfFit: {
+            df1: number;
+            df2: number;
+            /** Format: double */
+            f: number | null;
+            /** Format: double */
+            p: number | null;
+        };
         Lane: {
             /** Format: date-time */
             advised: string;
@@ -4097,6 +4764,30 @@ export interface components {
             /** Format: date-time */
             opened_at: string | null;
         };
+        MapCell: {
+            /** Format: int64 */
+            factor_id: number;
+            levels: string[];
+            open: number;
+            /** Format: int64 */
+            product_id: number;
+            says: string;
+            series: components["schemas"]["SeriesTrial"][];
+            settled: number;
+        };
+        MapChoice: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        MapView: {
+            cells: components["schemas"]["MapCell"][];
+            factors: components["schemas"]["MapChoice"][];
+            never: number;
+            open: number;
+            products: components["schemas"]["MapChoice"][];
+            settled: number;
+        };
         MarkInput: {
             /** Format: date-time */
             at: string | null;
@@ -4263,6 +4954,8 @@ export interface components {
             low: string;
             more: boolean;
             name: string;
+            /** Format: double */
+            one: number;
             right: boolean;
             /** Format: double */
             sd_between_cuts: number;
@@ -4271,6 +4964,8 @@ export interface components {
             /** Format: double */
             smallest_difference: number;
             unit: string;
+            /** Format: double */
+            zero: number;
         };
         Outline: {
             arms: components["schemas"]["ArmPhases"][];
@@ -4687,6 +5382,28 @@ export interface components {
             /** Format: double */
             core_C: number;
         };
+        PooledInput: {
+            estimates: number[];
+            ses: number[];
+        };
+        PooledResult: {
+            ci80: number[];
+            ci90: number[];
+            df: number;
+            /** Format: double */
+            estimate: number;
+            /** Format: double */
+            i2_percent: number;
+            /** Format: double */
+            p_q: number;
+            prediction80: number[];
+            /** Format: double */
+            q: number;
+            /** Format: double */
+            se: number;
+            /** Format: double */
+            tau2: number;
+        };
         PositionsInput: {
             positions: components["schemas"]["GratePosition"][];
             why: string;
@@ -4763,6 +5480,17 @@ export interface components {
         ProductInput: {
             family: string;
         };
+        Proposal: {
+            ask: components["schemas"]["Ask"];
+            /** @enum {string} */
+            kind: "confound" | "tell" | "combine" | "lever" | "dose";
+            phases: components["schemas"]["Phase"][][];
+            title: string;
+            why: string;
+        };
+        Proposed: {
+            proposals: components["schemas"]["Proposal"][];
+        };
         PutIn: {
             /** Format: double */
             g: number;
@@ -4817,6 +5545,12 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             numbers: components["schemas"]["Number"][];
             offers: components["schemas"]["Offer"][];
+        };
+        ReadSince: {
+            /** Format: date-time */
+            at: string;
+            because: string;
+            result: components["schemas"]["Result"];
         };
         RecipeInput: {
             /** @enum {string} */
@@ -4906,6 +5640,37 @@ export interface components {
             /** Format: double */
             from_s: number;
         };
+        Report: {
+            ask: components["schemas"]["Ask"];
+            /** Format: date-time */
+            at: string;
+            barn: string;
+            cooks: components["schemas"]["ReportedCook"][];
+            proposals: components["schemas"]["Proposal"][];
+            /** Format: date-time */
+            read_at: string;
+            result: components["schemas"]["Result"];
+            since: components["schemas"]["ReadSince"] | null;
+            standings: components["schemas"]["Standing"][];
+            /** Format: int64 */
+            trial_id: number;
+            zone: string;
+        };
+        ReportedCook: {
+            cuts: number;
+            photos: components["schemas"]["ReportedPhoto"][];
+            pits: string[];
+            /** Format: date-time */
+            served_at: string;
+        };
+        ReportedPhoto: {
+            arm: number;
+            /** Format: byte */
+            bytes: string;
+            cut: string;
+            media: string;
+            note: string;
+        };
         Response: {
             /** Format: double */
             at_least_min: number | null;
@@ -4994,6 +5759,7 @@ export interface components {
             serve: string;
         };
         Result: {
+            cooks: number;
             delivered: components["schemas"]["DeliveredFact"][];
             headline: string;
             limits: components["schemas"]["Limit"][];
@@ -5022,13 +5788,21 @@ export interface components {
             role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
         };
         Row: {
+            /** Format: double */
+            bar: number | null;
+            beside: string;
+            effects: components["schemas"]["Effect"][];
+            go_on: components["schemas"]["Chance"][];
             means: (number | null)[];
             open: boolean;
             outcome: components["schemas"]["OutcomeDefault"];
             pairs: components["schemas"]["Pair"][];
+            ranks: number[];
             /** Format: double */
             smallest_difference: number;
+            subs: components["schemas"]["Sub"][];
             tasters: number;
+            trend: components["schemas"]["Trend"] | null;
         };
         RunInput: {
             /** Format: int64 */
@@ -5065,11 +5839,33 @@ export interface components {
             person_id: number | null;
             stranger: boolean;
         };
+        SeriesTrial: {
+            /** Format: int64 */
+            follows_id: number | null;
+            headline: string;
+            question: string;
+            settled: boolean;
+            /** Format: int64 */
+            trial_id: number;
+        };
         Session: {
             barn: components["schemas"]["Barn"] | null;
             first_run: boolean;
             most_file: number;
             person: components["schemas"]["Person"] | null;
+        };
+        Setting: {
+            cooks: number;
+            cuts: number;
+            facts: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            kg: number;
+            means: number[];
+            pits: string[];
+            tags: number[];
+            tasters: number;
         };
         SetUpsView: {
             /** Format: int64 */
@@ -5094,6 +5890,23 @@ export interface components {
             refuel_min: number | null;
             sentence: string;
             tag: string;
+        };
+        Shape: {
+            arms: components["schemas"]["ArmShape"][];
+            /** Format: int64 */
+            cook_id: number;
+        };
+        Share: {
+            a: number;
+            b: number;
+            clear: number;
+            key: string;
+            name: string;
+            next: number;
+            same: number;
+            /** Format: double */
+            truth: number;
+            wrong: number;
         };
         ShareInput: {
             share: boolean;
@@ -5151,6 +5964,27 @@ export interface components {
             /** Format: double */
             under_c: number;
         };
+        ShownBy: {
+            apart: boolean;
+            at: string;
+            ci90: number[] | null;
+            df: number;
+            /** Format: double */
+            estimate: number;
+            limited: string;
+            question: string;
+            /** @enum {string} */
+            reach: "pieces" | "cooks" | "next";
+            /** Format: double */
+            se: number;
+            setting: components["schemas"]["Setting"];
+            /** Format: int64 */
+            trial_id: number;
+            /** Format: double */
+            units: number;
+            /** @enum {string} */
+            word: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
+        };
         Side: {
             borrowed: boolean;
             but: string;
@@ -5169,12 +6003,28 @@ export interface components {
             /** @enum {string} */
             word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        Signature: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: int64 */
+            person_id: number;
+            /** Format: date-time */
+            signed_at: string;
+            /** Format: int64 */
+            version_id: number;
+        };
         SignIn: {
             password: string;
             sign_in: string;
         };
         SignInput: {
             yes: boolean;
+        };
+        SimulateInput: {
+            seed: number;
+            so_far: components["schemas"]["Trials"] | null;
+            trials: number;
         };
         Since: {
             /** Format: date-time */
@@ -5208,6 +6058,26 @@ export interface components {
             read: boolean;
             within_5_f: boolean;
         };
+        Standing: {
+            answer: string;
+            because: string;
+            but: string;
+            close: boolean;
+            condition: string;
+            context: string;
+            front: number[];
+            left: string[];
+            next: string;
+            scores: number[];
+            turns: string;
+            weighs: components["schemas"]["Weighed"][];
+            winners: number[];
+        };
+        StartInput: {
+            context: string;
+            /** @enum {string} */
+            kind: "confound" | "tell" | "combine" | "lever" | "dose";
+        };
         StepState: {
             done: boolean;
             fact: string;
@@ -5231,6 +6101,15 @@ export interface components {
             /** Format: int64 */
             flight_id: number;
             why: string;
+        };
+        Sub: {
+            means: (number | null)[];
+            name: string;
+            of: string;
+            over: number[];
+            units: number[];
+            /** @enum {string} */
+            word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
         SwapInput: {
             runs: number[];
@@ -5379,6 +6258,23 @@ export interface components {
             trait: string;
             values: string[];
         };
+        Trend: {
+            /** Format: double */
+            centre: number;
+            curved?: boolean;
+            factor: string;
+            gain_over_least?: components["schemas"]["DoseGain"] | null;
+            lack_of_fit_linear: components["schemas"]["LackOfFit"];
+            /** Format: double */
+            least_as_good?: number | null;
+            levels?: components["schemas"]["DoseLevel"][];
+            linear: components["schemas"]["DoseLine"];
+            quadratic?: components["schemas"]["DoseCurve"] | null;
+            sentence: string;
+            turning_point?: components["schemas"]["TurningPoint"] | null;
+            turns_within?: boolean;
+            unit: string;
+        };
         TrialLine: {
             arms: components["schemas"]["ArmLine"][];
             /** @enum {string} */
@@ -5407,6 +6303,7 @@ export interface components {
             ask_version?: number;
             balance?: components["schemas"]["Balance"];
             ballots?: components["schemas"]["BallotState"][];
+            card?: components["schemas"]["CardLine"] | null;
             clashes?: components["schemas"]["Clash"][];
             cooks?: components["schemas"]["CookView"][];
             /** Format: date-time */
@@ -5435,7 +6332,13 @@ export interface components {
             /** Format: date-time */
             revealed_at?: string | null;
             steps?: components["schemas"]["StepState"][];
+            suggested?: components["schemas"]["PitRun"][];
             tasters?: components["schemas"]["Taster"][];
+        };
+        Trials: {
+            says: string;
+            shares: components["schemas"]["Share"][];
+            trials: number;
         };
         TrialView: {
             accepted: components["schemas"]["AcceptedFinding"][];
@@ -5445,6 +6348,7 @@ export interface components {
             ask_version: number;
             balance: components["schemas"]["Balance"];
             ballots: components["schemas"]["BallotState"][];
+            card: components["schemas"]["CardLine"] | null;
             clashes: components["schemas"]["Clash"][];
             cooks: components["schemas"]["CookView"][];
             /** Format: date-time */
@@ -5473,6 +6377,7 @@ export interface components {
             /** Format: date-time */
             revealed_at: string | null;
             steps: components["schemas"]["StepState"][];
+            suggested: components["schemas"]["PitRun"][];
             tasters: components["schemas"]["Taster"][];
         };
         Trouble: {
@@ -5480,10 +6385,32 @@ export interface components {
             problem: string;
             text: string;
         };
+        TruthTold: {
+            key: string;
+            name: string;
+            says: string;
+            values: number[];
+        };
         TurnedInput: {
             cups: {
                 [key: string]: number;
             };
+        };
+        TurningPoint: {
+            /** Format: double */
+            dose: number;
+            /** Format: double */
+            se: number;
+        };
+        Unlike: {
+            /** Format: double */
+            apart: number | null;
+            is: string;
+            name: string;
+            /** Format: double */
+            others: number | null;
+            unit: string;
+            was: string;
         };
         UseInput: {
             /** Format: int64 */
@@ -5505,7 +6432,42 @@ export interface components {
             /** @enum {string} */
             word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        VersionDifference: {
+            is: string;
+            was: string;
+            what: string;
+        };
+        VersionView: {
+            /** Format: int64 */
+            arm_id: number | null;
+            body: components["schemas"]["CardBody"];
+            changed: string;
+            cooks: number;
+            differences: components["schemas"]["VersionDifference"][];
+            /** Format: date-time */
+            failed_at: string | null;
+            failed_by: string;
+            failed_why: string;
+            fault: string;
+            /** Format: int64 */
+            id: number;
+            lever: string;
+            number: number;
+            /** Format: int64 */
+            parent_id: number | null;
+            /** Format: int64 */
+            process_id: number;
+            /** Format: date-time */
+            recorded_at: string;
+            recorded_by: string;
+            signed: components["schemas"]["Signature"][];
+            title: string;
+            /** Format: int64 */
+            trial_id: number | null;
+            why: string;
+        };
         View: {
+            cooks: number;
             delivered: components["schemas"]["DeliveredFact"][];
             headline: string;
             late: boolean;
@@ -5521,11 +6483,15 @@ export interface components {
             rules: number;
             set_ups?: components["schemas"]["Comparison"][];
             since: components["schemas"]["Since"] | null;
+            standings: components["schemas"]["Standing"][];
+            standings_since?: components["schemas"]["Standing"][];
+            truths?: components["schemas"]["TruthTold"][];
         };
         Vocabulary: {
             acts: components["schemas"]["ActRow"][];
             end_places: components["schemas"]["Word"][];
             factor_kinds: components["schemas"]["Word"][];
+            faults: string[];
             fields: components["schemas"]["FieldRow"][];
             formats: components["schemas"]["FormatRule"][];
             kinds: components["schemas"]["Kind"][];
@@ -5592,6 +6558,25 @@ export interface components {
             /** Format: double */
             target_c: number;
             ways: components["schemas"]["Way"][];
+        };
+        WeighBody: {
+            context: string;
+            since: boolean;
+            weights: {
+                [key: string]: number;
+            };
+        };
+        Weighed: {
+            key: string;
+            name: string;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            turns_at: number | null;
+            turns_to: number[];
+            /** Format: double */
+            weight: number;
+            worth: number[];
         };
         Weighing: {
             /** Format: date-time */
@@ -5662,10 +6647,46 @@ export interface components {
             taster: string;
             words: string;
         };
+        Worked: {
+            calculation: string;
+            changed: boolean;
+            check: string;
+            columns: string[];
+            input: unknown;
+            /** Format: double */
+            kept: number | null;
+            method: string;
+            /** @enum {string} */
+            reach: "pieces" | "cooks" | "next";
+            reference: string;
+            rows: string[][];
+            side: components["schemas"]["Side"];
+            source: string;
+            steps: string[];
+            title: string;
+        };
         WorkInput: {
             cook: components["schemas"]["PlanInput"];
             /** Format: int64 */
             cook_id: number;
+        };
+        WriteInput: {
+            /** Format: int64 */
+            arm_id: number;
+            changed: string;
+            name: string;
+            /** Format: int64 */
+            process_id: number;
+            /** Format: int64 */
+            trial_id: number;
+            why: string;
+        };
+        Written: {
+            number: number;
+            /** Format: int64 */
+            process_id: number;
+            /** Format: int64 */
+            version_id: number;
         };
     };
     responses: never;
@@ -5691,6 +6712,7 @@ export type Arm = components['schemas']['Arm'];
 export type ArmLine = components['schemas']['ArmLine'];
 export type ArmMeat = components['schemas']['ArmMeat'];
 export type ArmPhases = components['schemas']['ArmPhases'];
+export type ArmShape = components['schemas']['ArmShape'];
 export type ArmsInput = components['schemas']['ArmsInput'];
 export type ArmValues = components['schemas']['ArmValues'];
 export type Ask = components['schemas']['Ask'];
@@ -5712,10 +6734,24 @@ export type Buy = components['schemas']['Buy'];
 export type Calculation = components['schemas']['Calculation'];
 export type CalendarLink = components['schemas']['CalendarLink'];
 export type Calibration = components['schemas']['Calibration'];
+export type CardAmount = components['schemas']['CardAmount'];
+export type CardBody = components['schemas']['CardBody'];
+export type CardCaution = components['schemas']['CardCaution'];
+export type CardEvidence = components['schemas']['CardEvidence'];
+export type CardLine = components['schemas']['CardLine'];
+export type CardMeasure = components['schemas']['CardMeasure'];
+export type CardOverview = components['schemas']['CardOverview'];
+export type CardRange = components['schemas']['CardRange'];
+export type CardStep = components['schemas']['CardStep'];
+export type CardView = components['schemas']['CardView'];
 export type Catalogue = components['schemas']['Catalogue'];
 export type CatalogueFactor = components['schemas']['CatalogueFactor'];
 export type CatalogueLevel = components['schemas']['CatalogueLevel'];
+export type Cause = components['schemas']['Cause'];
 export type Caution = components['schemas']['Caution'];
+export type Chance = components['schemas']['Chance'];
+export type Chart = components['schemas']['Chart'];
+export type ChartPoint = components['schemas']['ChartPoint'];
 export type Chosen = components['schemas']['Chosen'];
 export type Clash = components['schemas']['Clash'];
 export type Clock = components['schemas']['Clock'];
@@ -5727,6 +6763,8 @@ export type Comparison = components['schemas']['Comparison'];
 export type Conflict = components['schemas']['Conflict'];
 export type Context = components['schemas']['Context'];
 export type CookerInput = components['schemas']['CookerInput'];
+export type Cooking = components['schemas']['Cooking'];
+export type CookInput = components['schemas']['CookInput'];
 export type CookView = components['schemas']['CookView'];
 export type Correction = components['schemas']['Correction'];
 export type CorrectionInput = components['schemas']['CorrectionInput'];
@@ -5748,10 +6786,15 @@ export type DimensionInput = components['schemas']['DimensionInput'];
 export type DivideInput = components['schemas']['DivideInput'];
 export type Doorway = components['schemas']['Doorway'];
 export type Dose = components['schemas']['Dose'];
+export type DoseCurve = components['schemas']['DoseCurve'];
+export type DoseGain = components['schemas']['DoseGain'];
+export type DoseLevel = components['schemas']['DoseLevel'];
+export type DoseLine = components['schemas']['DoseLine'];
 export type DrawInput = components['schemas']['DrawInput'];
 export type Drop = components['schemas']['Drop'];
 export type Due = components['schemas']['Due'];
 export type DueView = components['schemas']['DueView'];
+export type Effect = components['schemas']['Effect'];
 export type Elapsed = components['schemas']['Elapsed'];
 export type End = components['schemas']['End'];
 export type Estimate = components['schemas']['Estimate'];
@@ -5759,6 +6802,7 @@ export type Even = components['schemas']['Even'];
 export type Event = components['schemas']['Event'];
 export type EventInput = components['schemas']['EventInput'];
 export type Factor = components['schemas']['Factor'];
+export type FailInput = components['schemas']['FailInput'];
 export type Families = components['schemas']['Families'];
 export type Family = components['schemas']['Family'];
 export type FamilyName = components['schemas']['FamilyName'];
@@ -5772,10 +6816,14 @@ export type Finding = components['schemas']['Finding'];
 export type FirstRun = components['schemas']['FirstRun'];
 export type Flight = components['schemas']['Flight'];
 export type FlightInput = components['schemas']['FlightInput'];
+export type Followed = components['schemas']['Followed'];
 export type FormatRule = components['schemas']['FormatRule'];
 export type GateReason = components['schemas']['GateReason'];
 export type GateView = components['schemas']['GateView'];
 export type GaveLine = components['schemas']['GaveLine'];
+export type Ghost = components['schemas']['Ghost'];
+export type Ghosts = components['schemas']['Ghosts'];
+export type Gift = components['schemas']['Gift'];
 export type GrateInput = components['schemas']['GrateInput'];
 export type GratePosition = components['schemas']['GratePosition'];
 export type Hand = components['schemas']['Hand'];
@@ -5807,6 +6855,10 @@ export type Judged = components['schemas']['Judged'];
 export type KeyInput = components['schemas']['KeyInput'];
 export type KeyLine = components['schemas']['KeyLine'];
 export type Kind = components['schemas']['Kind'];
+export type KnowAnswer = components['schemas']['KnowAnswer'];
+export type KnowChosen = components['schemas']['KnowChosen'];
+export type Known = components['schemas']['Known'];
+export type LackOfFit = components['schemas']['LackOfFit'];
 export type Lane = components['schemas']['Lane'];
 export type LanView = components['schemas']['LanView'];
 export type Late = components['schemas']['Late'];
@@ -5833,6 +6885,9 @@ export type Look = components['schemas']['Look'];
 export type Looked = components['schemas']['Looked'];
 export type LookInput = components['schemas']['LookInput'];
 export type LookLine = components['schemas']['LookLine'];
+export type MapCell = components['schemas']['MapCell'];
+export type MapChoice = components['schemas']['MapChoice'];
+export type MapView = components['schemas']['MapView'];
 export type MarkInput = components['schemas']['MarkInput'];
 export type MealInput = components['schemas']['MealInput'];
 export type Measure = components['schemas']['Measure'];
@@ -5893,6 +6948,8 @@ export type PlateInput = components['schemas']['PlateInput'];
 export type PlateSample = components['schemas']['PlateSample'];
 export type PlateView = components['schemas']['PlateView'];
 export type Point = components['schemas']['Point'];
+export type PooledInput = components['schemas']['PooledInput'];
+export type PooledResult = components['schemas']['PooledResult'];
 export type PositionsInput = components['schemas']['PositionsInput'];
 export type PrepMark = components['schemas']['PrepMark'];
 export type PrepView = components['schemas']['PrepView'];
@@ -5901,10 +6958,13 @@ export type ProbeNow = components['schemas']['ProbeNow'];
 export type Problem = components['schemas']['Problem'];
 export type Product = components['schemas']['Product'];
 export type ProductInput = components['schemas']['ProductInput'];
+export type Proposal = components['schemas']['Proposal'];
+export type Proposed = components['schemas']['Proposed'];
 export type PutIn = components['schemas']['PutIn'];
 export type Ran = components['schemas']['Ran'];
 export type Range = components['schemas']['Range'];
 export type Reading = components['schemas']['Reading'];
+export type ReadSince = components['schemas']['ReadSince'];
 export type RecipeInput = components['schemas']['RecipeInput'];
 export type RecipeLine = components['schemas']['RecipeLine'];
 export type RecipeLineInput = components['schemas']['RecipeLineInput'];
@@ -5916,6 +6976,9 @@ export type Rehearsal = components['schemas']['Rehearsal'];
 export type RehearsalInput = components['schemas']['RehearsalInput'];
 export type Reliance = components['schemas']['Reliance'];
 export type Repeat = components['schemas']['Repeat'];
+export type Report = components['schemas']['Report'];
+export type ReportedCook = components['schemas']['ReportedCook'];
+export type ReportedPhoto = components['schemas']['ReportedPhoto'];
 export type Response = components['schemas']['Response'];
 export type Resting = components['schemas']['Resting'];
 export type RestPoint = components['schemas']['RestPoint'];
@@ -5930,24 +6993,34 @@ export type RunInput = components['schemas']['RunInput'];
 export type ScaleOutput = components['schemas']['ScaleOutput'];
 export type SealInput = components['schemas']['SealInput'];
 export type SeatInput = components['schemas']['SeatInput'];
+export type SeriesTrial = components['schemas']['SeriesTrial'];
 export type Session = components['schemas']['Session'];
+export type Setting = components['schemas']['Setting'];
 export type SetUpsView = components['schemas']['SetUpsView'];
 export type SetUpView = components['schemas']['SetUpView'];
+export type Shape = components['schemas']['Shape'];
+export type Share = components['schemas']['Share'];
 export type ShareInput = components['schemas']['ShareInput'];
 export type ShareRow = components['schemas']['ShareRow'];
 export type Sheet = components['schemas']['Sheet'];
 export type Shift = components['schemas']['Shift'];
 export type ShoppingOutput = components['schemas']['ShoppingOutput'];
 export type Shown = components['schemas']['Shown'];
+export type ShownBy = components['schemas']['ShownBy'];
 export type Side = components['schemas']['Side'];
+export type Signature = components['schemas']['Signature'];
 export type SignIn = components['schemas']['SignIn'];
 export type SignInput = components['schemas']['SignInput'];
+export type SimulateInput = components['schemas']['SimulateInput'];
 export type Since = components['schemas']['Since'];
 export type SoFar = components['schemas']['SoFar'];
 export type Spot = components['schemas']['Spot'];
+export type Standing = components['schemas']['Standing'];
+export type StartInput = components['schemas']['StartInput'];
 export type StepState = components['schemas']['StepState'];
 export type Stop = components['schemas']['Stop'];
 export type Struck = components['schemas']['Struck'];
+export type Sub = components['schemas']['Sub'];
 export type SwapInput = components['schemas']['SwapInput'];
 export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
@@ -5964,15 +7037,22 @@ export type TotalSaltOutput = components['schemas']['TotalSaltOutput'];
 export type Trace = components['schemas']['Trace'];
 export type Traces = components['schemas']['Traces'];
 export type TraitTable = components['schemas']['TraitTable'];
+export type Trend = components['schemas']['Trend'];
 export type TrialLine = components['schemas']['TrialLine'];
 export type TrialMeat = components['schemas']['TrialMeat'];
 export type TrialParts = components['schemas']['TrialParts'];
+export type Trials = components['schemas']['Trials'];
 export type TrialView = components['schemas']['TrialView'];
 export type Trouble = components['schemas']['Trouble'];
+export type TruthTold = components['schemas']['TruthTold'];
 export type TurnedInput = components['schemas']['TurnedInput'];
+export type TurningPoint = components['schemas']['TurningPoint'];
+export type Unlike = components['schemas']['Unlike'];
 export type UseInput = components['schemas']['UseInput'];
 export type VerdictLine = components['schemas']['VerdictLine'];
 export type VerdictVersion = components['schemas']['VerdictVersion'];
+export type VersionDifference = components['schemas']['VersionDifference'];
+export type VersionView = components['schemas']['VersionView'];
 export type View = components['schemas']['View'];
 export type Vocabulary = components['schemas']['Vocabulary'];
 export type VoidInput = components['schemas']['VoidInput'];
@@ -5982,6 +7062,8 @@ export type WatchWord = components['schemas']['WatchWord'];
 export type Way = components['schemas']['Way'];
 export type WayOut = components['schemas']['WayOut'];
 export type WaysOut = components['schemas']['WaysOut'];
+export type WeighBody = components['schemas']['WeighBody'];
+export type Weighed = components['schemas']['Weighed'];
 export type Weighing = components['schemas']['Weighing'];
 export type WeighingInput = components['schemas']['WeighingInput'];
 export type WeighOut = components['schemas']['WeighOut'];
@@ -5990,7 +7072,10 @@ export type Why = components['schemas']['Why'];
 export type Window = components['schemas']['Window'];
 export type Word = components['schemas']['Word'];
 export type WordsSaid = components['schemas']['WordsSaid'];
+export type Worked = components['schemas']['Worked'];
 export type WorkInput = components['schemas']['WorkInput'];
+export type WriteInput = components['schemas']['WriteInput'];
+export type Written = components['schemas']['Written'];
 export type $defs = Record<string, never>;
 export interface operations {
     voidAccepted: {
@@ -6074,6 +7159,356 @@ export interface operations {
         responses: {
             /** @description done */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getCards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOverview"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reopenCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cooking"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getKnown: {
+        parameters: {
+            query?: {
+                factor?: number;
+                first?: number;
+                outcome?: string;
+                product?: number;
+                second?: number;
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Known"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getMap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    writeVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getAgainst: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ask"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cookVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CookInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cooking"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    failVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FailInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unsignVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7256,6 +8691,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getShape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shape"];
                 };
             };
             /** @description refused */
@@ -9789,7 +11255,9 @@ export interface operations {
     };
     createTrial: {
         parameters: {
-            query?: never;
+            query?: {
+                card?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10427,6 +11895,37 @@ export interface operations {
             };
         };
     };
+    getGhosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ghosts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getLinks: {
         parameters: {
             query?: never;
@@ -10550,6 +12049,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getNext: {
+        parameters: {
+            query?: {
+                context?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposed"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    startNext: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cooking"];
                 };
             };
             /** @description refused */
@@ -10868,6 +12435,37 @@ export interface operations {
             };
         };
     };
+    getReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reveal: {
         parameters: {
             query?: never;
@@ -11035,6 +12633,72 @@ export interface operations {
             };
         };
     };
+    simulateTrials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SimulateInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trials"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    simulateTasters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     addTaster: {
         parameters: {
             query?: never;
@@ -11172,6 +12836,77 @@ export interface operations {
             };
         };
     };
+    weighContext: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighBody"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getWorking: {
+        parameters: {
+            query?: {
+                a?: number;
+                b?: number;
+                outcome?: string;
+                reach?: "pieces" | "cooks" | "next";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Worked"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getVocabulary: {
         parameters: {
             query?: never;
@@ -11281,6 +13016,7 @@ type ReadonlyArray<T> = [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
 export const pathsApiTrialsIdTellsGetParametersQueryFormatValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/trials/{id}/tells"]["get"]["parameters"]["query"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
+export const pathsApiTrialsIdWorkingGetParametersQueryReachValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/trials/{id}/working"]["get"]["parameters"]["query"]["reach"]> = ["pieces", "cooks", "next"];
 export const actRowActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const actRowGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["group"]> = ["pit", "meat", "finish", "rest", "note"];
 export const actRowPadValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActRow"]["pad"]> = ["first", "more", "none"];
@@ -11291,9 +13027,13 @@ export const askKindValues: ReadonlyArray<FlattenedDeepRequired<components>["sch
 export const askSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ask"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const attributeScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Attribute"]["scale"]> = ["nine", "right"];
 export const burnTracePlaceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BurnTrace"]["place"]> = ["grate", "dial", "wet bulb"];
+export const cardEvidenceReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CardEvidence"]["reach"]> = ["pieces", "cooks", "next"];
+export const cardOverviewReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CardOverview"]["reach"]> = ["pieces", "cooks", "next"];
+export const cardStepKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CardStep"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "glaze", "sear", "fry", "broil", "coals", "griddle", "rest", "hold", "chill", "reheat"];
 export const catalogueFactorKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["kind"]> = ["categorical", "ordered", "numeric"];
 export const catalogueFactorRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
 export const catalogueFactorSet_onValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CatalogueFactor"]["set_on"]> = ["cut", "pit run", "holder run", "batch"];
+export const chartPointSignValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ChartPoint"]["sign"]> = ["", "over a limit", "eight in a row on one side", "two of three near a limit"];
 export const conflictKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Conflict"]["kind"]> = ["too late", "lead too short", "not ready", "pit too small", "same place", "two temperatures", "holder", "probes", "hands", "night", "unequal hold", "unequal wood", "never ends", "hold too long", "slow to warm", "holder not read"];
 export const cutGateFindingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutGate"]["finding"]> = ["met", "below", "not yet measured"];
 export const detailFeelValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Detail"]["feel"]> = ["", "tough", "tight", "giving", "tender", "mushy"];
@@ -11306,6 +13046,8 @@ export const detailWrapValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const doseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
 export const doseSaltValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Dose"]["salt"]> = ["fine", "coarse dense", "coarse flaky"];
 export const dueActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Due"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
+export const effectUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Effect"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
+export const effectWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Effect"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const endWatchValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["End"]["watch"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss", "surface", "oil", "look", "given up"];
 export const eventActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Event"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const eventInputActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["EventInput"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
@@ -11325,6 +13067,7 @@ export const ingredientKindValues: ReadonlyArray<FlattenedDeepRequired<component
 export const ingredientInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["IngredientInput"]["kind"]> = ["salt", "spice", "liquid", "fat", "wood", "fuel", "wrap", "other"];
 export const kindEndsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["ends"]> = ["time", "core", "cooling", "feel", "bark", "rendered", "loss", "surface", "oil", "look", "given up"];
 export const kindKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Kind"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "glaze", "sear", "fry", "broil", "coals", "griddle", "rest", "hold", "chill", "reheat"];
+export const knowAnswerWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["KnowAnswer"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const leftInputWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LeftInput"]["what"]> = ["fuel", "wood", "water", "pan"];
 export const leftoverWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Leftover"]["what"]> = ["fuel", "wood", "water", "pan"];
 export const lineWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Line"]["what"]> = ["meat", "pantry", "fuel", "wood", "wrap"];
@@ -11350,6 +13093,7 @@ export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["s
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
 export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
 export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
+export const proposalKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Proposal"]["kind"]> = ["confound", "tell", "combine", "lever", "dose"];
 export const ranPlaceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Ran"]["place"]> = ["grate", "dial", "wet bulb"];
 export const recipeInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeInput"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
 export const recipeViewKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RecipeView"]["kind"]> = ["rub", "binder", "brine", "injection", "spritz", "sauce"];
@@ -11360,9 +13104,13 @@ export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["sc
 export const shareRowShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShareRow"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];
 export const sheetFormatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Sheet"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
 export const shownHowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Shown"]["how"]> = ["", "at once", "by time"];
+export const shownByReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShownBy"]["reach"]> = ["pieces", "cooks", "next"];
+export const shownByWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShownBy"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
+export const startInputKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StartInput"]["kind"]> = ["confound", "tell", "combine", "lever", "dose"];
 export const stepStateStepValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["StepState"]["step"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const stopOpensValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Stop"]["opens"]> = ["reason", "reading", "record", "meat", "waiting", "voiding"];
+export const subWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Sub"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const taskActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Task"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
 export const trialLineHereValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["here"]> = ["ask", "match", "plan", "prep", "fire", "rest", "table", "settle"];
 export const trialLineKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["TrialLine"]["kind"]> = ["", "set-ups"];
@@ -11379,3 +13127,4 @@ export const weighingStageValues: ReadonlyArray<FlattenedDeepRequired<components
 export const weighingInputStageValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighingInput"]["stage"]> = ["bought", "trimmed", "prepped", "off", "rested", "edible", "trim kept", "trim thrown"];
 export const weighOutShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighOut"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];
 export const weighOutInputShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WeighOutInput"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];
+export const workedReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Worked"]["reach"]> = ["pieces", "cooks", "next"];

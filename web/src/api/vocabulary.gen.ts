@@ -2253,5 +2253,19 @@ export const vocabulary: Vocabulary = {
       "plate": 3,
       "whole": true
     }
+  ],
+  "faults": [
+    "tough",
+    "dry",
+    "soft bark",
+    "greasy",
+    "under-rendered",
+    "too salty",
+    "not salty enough",
+    "bitter",
+    "sour",
+    "too smoky",
+    "not smoky enough",
+    "late"
   ]
 }

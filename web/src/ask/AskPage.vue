@@ -14,8 +14,10 @@ import { trialKey } from '../trial/trial'
 import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { title } from '../ui/title'
+import LayoutTrials from './LayoutTrials.vue'
+import { useDraft } from './draft'
 import AskReading from './AskReading.vue'
-import { askKey, newFactor, newLevel } from './ask'
+import { askKey, newFactor, newLevel, sent } from './ask'
 import AskSentence from './AskSentence.vue'
 import AtHand from './AtHand.vue'
 import FactorTable from './FactorTable.vue'
@@ -72,11 +74,6 @@ function ofKind(kind: Ask['kind']) {
   const usual = catalogue.value?.templates.find((t) => t.ask.kind === kind && kind)
   start(usual?.ask ?? catalogue.value!.start)
 }
-const commaList = (text: string) =>
-  text
-    .split(',')
-    .map((a) => a.trim())
-    .filter(Boolean)
 function take(next: Ask) {
   Object.assign(ask, JSON.parse(JSON.stringify(next)))
   allergens.value = next.allergens.join(', ')
@@ -136,21 +133,7 @@ function start(next: Ask) {
     a.arms.push({ id: 0, tag: '', levels: a.factors.map(() => newLevel()), control: a.arms.length === 0 })
   take(a)
 }
-const from = computed(() => Number(route.query.copy ?? route.query.follow ?? 0))
-const { data: draft } = useQuery({
-  queryKey: computed(() => ['draft', from.value, route.query.copy ? 'copy' : 'follow', route.query.arm]),
-  queryFn: () =>
-    ok(
-      api.GET('/api/trials/{id}/draft', {
-        params: {
-          path: { id: from.value },
-          query: { as: route.query.copy ? 'copy' : 'follow', arm: Number(route.query.arm ?? 0) },
-        },
-      }),
-    ),
-  enabled: computed(() => !frame && from.value > 0),
-  staleTime: Infinity,
-})
+const { from, card, draft } = useDraft(!frame)
 watch(
   [catalogue, draft],
   ([c, d]) => {
@@ -206,30 +189,7 @@ provide(askKey, {
   mend,
 })
 
-/** The ask as it is sent: numbers as numbers, no empty lines. */
-function clean(): Ask {
-  const order = catalogue.value?.outcomes.map((o) => o.key) ?? []
-  const place = (key: string) => (order.includes(key) ? order.indexOf(key) : order.length)
-  const number = (v: unknown) => Number(String(v).replace(',', '.')) || 0
-  return {
-    ...ask,
-    held: ask.held.filter((h) => h.name.trim() || h.value.trim()),
-    outcomes: ask.outcomes
-      .map((o) => ({
-        ...o,
-        smallest_difference: number(o.smallest_difference),
-        own: o.own && { ...o.own, sd: number(o.own.sd) },
-      }))
-      .sort((a, b) => place(a.key) - place(b.key)),
-    contexts: ask.contexts.map((c) => ({
-      ...c,
-      weights: Object.fromEntries(Object.entries(c.weights).map(([k, w]) => [k, number(w)])),
-    })),
-    hand: Object.fromEntries(Object.entries(ask.hand).map(([k, v]) => [k, Math.round(number(v))])) as Ask['hand'],
-    allergens: commaList(allergens.value),
-    words: commaList(words.value),
-  }
-}
+const clean = () => sent(ask, allergens.value, words.value, catalogue.value)
 
 function mine() {
   version.value = theirs.value!.ask_version
@@ -239,9 +199,11 @@ function mine() {
 async function keep() {
   saved.value = false
   const body = clean()
-  const sent = JSON.stringify(typed.value)
+  const kept = JSON.stringify(typed.value)
   if (!trial.value) {
-    const t = await run(() => ok(api.POST('/api/trials', { body })))
+    const t = await run(() =>
+      ok(api.POST('/api/trials', { params: { query: card.value ? { card: card.value } : {} }, body })),
+    )
     if (!t) return
     letGo('ask new')
     await router.push(`/trials/${t.id}/${dry.value ? 'plan' : 'match'}`)
@@ -262,9 +224,9 @@ async function keep() {
     return
   }
   const now = frame!.set(t)!
-  if (JSON.stringify(typed.value) !== sent) {
+  if (JSON.stringify(typed.value) !== kept) {
     // What was typed meanwhile goes on from here.
-    base.value = sent
+    base.value = kept
     version.value = now.ask_version
     theirs.value = null
     return
@@ -370,6 +332,7 @@ async function keep() {
       </div>
     </aside>
   </form>
+  <LayoutTrials v-if="trial && !dry && trial.ask.arms.length > 1" class="page" :trial="trial.id" :ask="trial.ask" />
 </template>
 
 <style scoped>

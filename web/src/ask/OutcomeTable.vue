@@ -91,6 +91,13 @@ const ownKey = (o: Chosen) => `own ${o.own!.tasted ? 'tasted ' : ''}${o.own!.nam
                 :aria-label="`Who it is for, ${i + 1}`"
               />
               <RemoveButton :what="`Drop ${c.name}`" @click="ask.contexts.splice(i, 1)" />
+              <InputText
+                v-model="c.condition"
+                size="small"
+                placeholder="when, if not always"
+                :data-field="`contexts[${i}].condition`"
+                :aria-label="`When it is so, ${i + 1}`"
+              />
             </th>
           </tr>
         </thead>
@@ -273,7 +280,7 @@ const ownKey = (o: Chosen) => `own ${o.own!.tasted ? 'tasted ' : ''}${o.own!.nam
         size="small"
         outlined
         data-testid="add-context"
-        @click="ask.contexts.push({ name: '', weights: {} })"
+        @click="ask.contexts.push({ name: '', condition: '', weights: {} })"
       />
     </div>
   </section>

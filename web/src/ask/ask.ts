@@ -42,3 +42,34 @@ export const newFactor = (of: Ask['kind'] = ''): Factor => ({
 })
 /** A level in words; what it is to the barn's catalogue is found when it is read. */
 export const newLevel = (value = ''): Level => ({ id: 0, key: '', value })
+
+const commaList = (text: string) =>
+  text
+    .split(',')
+    .map((a) => a.trim())
+    .filter(Boolean)
+
+/** The ask as it is sent: numbers as numbers, no empty lines. */
+export function sent(ask: Ask, allergens: string, words: string, catalogue: Catalogue | undefined): Ask {
+  const order = catalogue?.outcomes.map((o) => o.key) ?? []
+  const place = (key: string) => (order.includes(key) ? order.indexOf(key) : order.length)
+  const number = (v: unknown) => Number(String(v).replace(',', '.')) || 0
+  return {
+    ...ask,
+    held: ask.held.filter((h) => h.name.trim() || h.value.trim()),
+    outcomes: ask.outcomes
+      .map((o) => ({
+        ...o,
+        smallest_difference: number(o.smallest_difference),
+        own: o.own && { ...o.own, sd: number(o.own.sd) },
+      }))
+      .sort((a, b) => place(a.key) - place(b.key)),
+    contexts: ask.contexts.map((c) => ({
+      ...c,
+      weights: Object.fromEntries(Object.entries(c.weights).map(([k, w]) => [k, number(w)])),
+    })),
+    hand: Object.fromEntries(Object.entries(ask.hand).map(([k, v]) => [k, Math.round(number(v))])) as Ask['hand'],
+    allergens: commaList(allergens),
+    words: commaList(words),
+  }
+}

@@ -17,7 +17,12 @@ watch(
   },
   { immediate: true },
 )
-const names: Record<string, string> = { start: 'The first evening', words: 'The words' }
+const names: Record<string, string> = {
+  start: 'The first evening',
+  book: 'The House Book',
+  practice: 'A practice evening',
+  words: 'The words',
+}
 const name = (p: string) => names[p] ?? p[0]!.toUpperCase() + p.slice(1)
 const next = computed(() => order[order.indexOf(page.value as (typeof order)[number]) + 1])
 /** Links of the text lead into the application without loading it anew. */

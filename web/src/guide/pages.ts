@@ -9,6 +9,19 @@ export interface Word {
 export const words: Word[] = all
 
 /** The guide's pages in the order of the work; each is fetched when it is opened. */
-export const order = ['start', 'ask', 'match', 'plan', 'prep', 'fire', 'rest', 'table', 'settle', 'words'] as const
+export const order = [
+  'start',
+  'ask',
+  'match',
+  'plan',
+  'prep',
+  'fire',
+  'rest',
+  'table',
+  'settle',
+  'book',
+  'practice',
+  'words',
+] as const
 const modules = import.meta.glob<{ title: string; html: string }>('../../../docs/guide/*.md')
 export const load = (page: string) => modules[`../../../docs/guide/${page}.md`]?.()

@@ -43,12 +43,20 @@ export function usePlanDraft() {
 
   /** The draft a cook, or a new one, is planned from. */
   function draftOf(k: CookView | null): Draft {
-    const runs = k?.runs.map((r) => ({
-      id: r.id,
-      pit_id: r.pit_id as number | null,
-      setup: r.setup,
-      set_point: r.set_point_typed,
-    })) ?? [{ id: 0, pit_id: null, setup: '', set_point: '' }]
+    const runs =
+      k?.runs.map((r) => ({
+        id: r.id,
+        pit_id: r.pit_id as number | null,
+        setup: r.setup,
+        set_point: r.set_point_typed,
+      })) ??
+      trial.value.suggested.map((r) => ({
+        id: 0,
+        pit_id: r.pit_id as number | null,
+        setup: r.setup,
+        set_point: r.set_point_typed,
+      }))
+    if (runs.length === 0) runs.push({ id: 0, pit_id: null, setup: '', set_point: '' })
     return {
       id: k?.id ?? null,
       serve: k ? toLocal(k.serve_at) : '',

@@ -20,3 +20,9 @@ const open = computed(() => !props.word || props.word === 'cannot tell')
     </g>
   </svg>
 </template>
+
+<style scoped>
+svg {
+  flex: none;
+}
+</style>

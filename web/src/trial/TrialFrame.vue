@@ -6,6 +6,7 @@ import { useTrial } from '../api/trials'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { steps } from '../router'
 import { title } from '../ui/title'
+import PracticeStrip from './PracticeStrip.vue'
 import StepLine from './StepLine.vue'
 import TrialTally from './TrialTally.vue'
 import UndoStrip from './UndoStrip.vue'
@@ -32,6 +33,7 @@ onUnmounted(() => (title.value = ''))
   <template v-if="trial">
     <TrialTally :trial="trial" :here="step" />
     <StepLine v-if="step !== 'fire' && !route.path.endsWith('labels')" :trial="trial" :here="step" />
+    <PracticeStrip v-if="trial.rehearses !== null && step !== 'fire'" :here="step" />
     <RouterView :key="id" />
     <UndoStrip />
   </template>

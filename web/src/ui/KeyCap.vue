@@ -12,4 +12,9 @@ kbd {
   display: inline-block;
   text-align: center;
 }
+@media (max-width: 600px) {
+  kbd {
+    display: none;
+  }
+}
 </style>

@@ -5,6 +5,7 @@ export const keys: Record<string, [string, string][]> = {
     ['g p', 'Pits and devices'],
     ['g y', 'Pantry'],
     ['g k', 'Bench'],
+    ['g h', 'House Book'],
     ['g c', 'Crew'],
     ['g 1 to 8', 'a step of this trial'],
     ['⇧ N', 'night or day'],
@@ -48,5 +49,18 @@ export const keys: Record<string, [string, string][]> = {
     ['H', 'the picked piece into the hold'],
     ['C', 'slice it'],
     ['Enter', 'save the weight or the reading and go on'],
+  ],
+  settle: [
+    ['↑ ↓', 'the next outcome'],
+    ['Q', 'what to try next'],
+    ['Enter', 'write the card'],
+  ],
+  book: [
+    ['/', 'look something up'],
+    ['1 to 9', 'open a card'],
+    ['Enter', 'cook by this card'],
+    ['P', 'print it for the wall'],
+    ['Y', 'the trial it rests on'],
+    ['Q', 'reopen it as a question'],
   ],
 }
