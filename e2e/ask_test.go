@@ -65,7 +65,7 @@ func TestLayoutsAreFittedAndLaidOut(t *testing.T) {
 	u.fill(`input[aria-label="Where the difference of Tenderness comes from"]`, "what guests noticed in May")
 	u.click("[data-testid=keep-ask]")
 	u.at("match")
-	kept, err := s.Trial(t.Context(), 7)
+	kept, err := s.Trial(t.Context(), 19)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -86,7 +86,7 @@ func TestLayoutsAreFittedAndLaidOut(t *testing.T) {
 	u.see("[data-testid=finding-too-few-arms]", "3 arms are too few for wrap, rub and trim")
 	u.click("[data-testid=keep-ask]")
 	u.see("[role=status]", "saved")
-	again, err := s.Trial(t.Context(), 7)
+	again, err := s.Trial(t.Context(), 19)
 	if err != nil || len(again.Ask.Arms) != 3 || again.Ask.Arms[0].ID != a.Arms[0].ID {
 		t.Errorf("after one arm left: %+v (%v)", again.Ask.Arms, err)
 	}
@@ -235,7 +235,7 @@ func TestAskIsWrittenByKeysAlone(t *testing.T) {
 		t.Fatal(err)
 	}
 	u.at("match")
-	kept, err := s.Trial(t.Context(), 7)
+	kept, err := s.Trial(t.Context(), 19)
 	if err != nil {
 		t.Fatal(err)
 	}

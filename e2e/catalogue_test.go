@@ -33,7 +33,7 @@ func TestTheCatalogueIsKeptAndMended(t *testing.T) {
 	u.gone(`[data-testid="factor-paper coat"]`)
 	u.see("[data-testid=factor-wrap]", "also paper coat")
 	u.see("[data-testid=factor-wrap]", "two turns")
-	u.see("[data-testid=factor-wrap] td:nth-child(3)", "3")
+	u.see("[data-testid=factor-wrap] td:nth-child(3)", "5")
 	// What the house calls a turn is foil to the rules, and two spellings of it are one.
 	u.choose(`[data-testid="level-one turn"]`, "counts as: foil")
 	u.button("Save")
@@ -71,7 +71,7 @@ func TestTheCatalogueIsKeptAndMended(t *testing.T) {
 		t.Errorf("duck leg is kept among %+v, want it to cook like a belly", products)
 	}
 	// The trial keeps its words, now with what they count as; the next one is offered the measure again.
-	asked, err := s.Trial(t.Context(), 7)
+	asked, err := s.Trial(t.Context(), 19)
 	if err == nil && (asked.Ask.Arms[0].Levels[0] != trial.Level{ID: asked.Ask.Arms[1].Levels[0].ID, Key: "foil",
 		Value: "one turn"} || asked.Ask.Arms[1].Levels[0].Value != "two turns") {
 		t.Errorf("the arms are kept as %+v", asked.Ask.Arms)
@@ -103,7 +103,11 @@ func TestTrialsAreCopiedAndFollowedOn(t *testing.T) {
 	u.see("[data-testid=number-juiciness]", "house")
 	u.click("[data-testid=keep-ask]")
 	u.at("match")
-	next, err := s.Trial(t.Context(), 7)
+	ids, err := s.TrialIDs(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	next, err := s.Trial(t.Context(), ids[0])
 	if err != nil || next.Ask.FollowsID == nil || *next.Ask.FollowsID != 3 {
 		t.Errorf("the next trial follows %v (%v), want trial 3", next.Ask.FollowsID, err)
 	}

@@ -69,8 +69,8 @@ func TestTheFirstEvening(t *testing.T) {
 	t.Parallel()
 	address, _ := serve(t)
 	c := &crew{user: open(t, address, "/", 1280, 800)}
-	// Wherever it is evening now.
-	east := 18 - time.Now().UTC().Hour()
+	// Wherever it is evening now: zones go from twelve hours west to fourteen east.
+	east := (18-time.Now().UTC().Hour()+36)%24 - 12
 	if err := (proto.EmulationSetTimezoneOverride{TimezoneID: fmt.Sprintf("Etc/GMT%+d", -east)}).Call(c.Page.Page); err != nil {
 		t.Fatal(err)
 	}

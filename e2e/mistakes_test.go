@@ -110,8 +110,8 @@ func TestMistakesOfAnAskAreSaidAndMended(t *testing.T) {
 	u.at("match")
 	u.see("[data-testid=finding-no-control]", "No arm is today's practice")
 	ids, err := s.TrialIDs(t.Context())
-	if err != nil || len(ids) != 7 {
-		t.Errorf("the record holds %v (%v), want the flawed trial beside the five", ids, err)
+	if err != nil || len(ids) != 19 {
+		t.Errorf("the record holds %v (%v), want the flawed trial beside the eighteen", ids, err)
 	}
 }
 

@@ -93,13 +93,13 @@ var shots = []shot{
 	{"pits", "/pits", 1280, 800, ""},
 	{"holder", "/pits/holders/1", 1280, 800, ""},
 	{"set-ups", "/trials/6/settle", 1280, 1100, ""},
-	{"fire", "/trials/3/fire", 1280, 800, ""},
 	{"rest", "/trials/5/rest", 1280, 800, ""},
 	{"yields", "/trials/3/rest", 1280, 800, `() => { const b = document.querySelector('[data-testid=switch]'); b.click(); b.scrollIntoView() }`},
 	{"table", "/trials/2/table", 1280, 800, ""},
 	{"panel", "/trials/3/table", 1280, 1000, ""},
 	{"settle", "/trials/3/settle", 1280, 800, ""},
-	{"guide", "/guide/match", 1280, 800, ""},
+	{"house-book", "/book/cards/1", 1280, 800, ""},
+	{"know", "/book/know?text=paper+juiciness", 1280, 800, ""},
 }
 
 func run(binary, out, only string) error {
