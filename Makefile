@@ -46,9 +46,10 @@ bench:
 bench-forecast:
 	go test -v -count=1 -timeout 30m -run TestForecastTable ./core/forecast -cooks 250
 
-# How often what a verdict says is so, over simulated trials; about ten minutes.
+# How often what a verdict says is so, over simulated trials as they are kept, of several trials
+# pooled, and of cards' charts; about twenty minutes.
 bench-verdict:
-	go test -run '^$$' -bench BenchmarkVerdicts -benchtime 1x -timeout 60m ./core/settle
+	go test -run '^$$' -bench 'BenchmarkVerdicts|BenchmarkPooled|BenchmarkCharts' -benchtime 1x -timeout 60m ./core/settle ./core/process
 
 # From a device's send to the painted frame in five browsers, and a board of a
 # million readings; about three minutes.
