@@ -14,14 +14,25 @@ import (
 	_ "time/tzdata" // zones are known on machines without them
 
 	"whitebarn/core/calc"
+	"whitebarn/internal/barn/records"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/server"
 )
+
+// version is that of this White Barn; CHANGELOG.md tells them apart.
+const version = "0.21"
 
 const usage = `White Barn settles how to smoke meat by trying it side by side.
 
   whitebarn serve [flags]       start White Barn
   whitebarn demo [flags]        the same, with demo data
+  whitebarn backup              write all that is kept to one file, while all goes on
+  whitebarn restore FILE        bring a backup, or the export of a barn, into an empty barn
+  whitebarn export              write the barn, or one trial, as CSV tables for others
+  whitebarn import FILE         take a trial of another barn in
+  whitebarn user                list who has an account; user password NAME gives a new one
+  whitebarn doctor              look at database, disk, clock, devices, certificate
+  whitebarn version             say what program this is
   whitebarn calc                list the calculations
   whitebarn calc NAME < IN.json compute one
   whitebarn standin SCRIPT      play a day of simulated devices
@@ -29,7 +40,7 @@ const usage = `White Barn settles how to smoke meat by trying it side by side.
   whitebarn vocabulary          the keys and their words, for the front end
   whitebarn example-log         write the log of the demo's duck legs
 
-Flags of serve and demo are shown by -h.
+Flags of each are shown by -h.
 `
 
 func main() {
@@ -51,6 +62,22 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 	switch command, rest := args[0], args[1:]; command {
 	case "serve", "demo":
 		return serve(ctx, command, rest, out)
+	case "backup":
+		return backUp(ctx, rest, out)
+	case "restore":
+		return restore(ctx, rest, out)
+	case "export":
+		return export(ctx, rest, out)
+	case "import":
+		return importTrial(ctx, rest, out)
+	case "user":
+		return user(ctx, rest, in, out)
+	case "doctor":
+		return doctor(ctx, rest, out)
+	case "version":
+		b := records.ThisBuild(version)
+		_, err := fmt.Fprintf(out, "White Barn %s\nsource %s, %s\n", b.Version, b.Revision, b.Go)
+		return err
 	case "calc":
 		return calculate(rest, in, out)
 	case "standin":

@@ -18,7 +18,9 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/internal/auth"
+	"whitebarn/internal/barn/records"
 	"whitebarn/internal/demo"
+	"whitebarn/internal/keeping"
 	"whitebarn/internal/lan"
 	"whitebarn/internal/pgrun"
 	"whitebarn/internal/server"
@@ -38,8 +40,15 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	openTo := flags.Bool("lan", false, "open to the local network, over HTTPS; without -addr on port 8443 of all addresses")
 	trust := flags.String("trust", "0.0.0.0:8080", "with -lan: address of the page that tells phones how to trust it")
 	guests := flags.String("guests", "0.0.0.0:8081", "with -lan: plain address of the guests' ballots, where the pitmaster turns it on")
+	backups := flags.String("backups", "", "folder of the backups by the clock; empty: backups in the data folder, or none with a database of yours; off: none")
+	every := flags.Duration("backup-every", 24*time.Hour, "time between backups by the clock")
+	keep := flags.Int("backup-keep", 7, "how many of them are kept")
+	logs := flags.String("log", "text", "how the log is written: text or json")
 	if err := flags.Parse(args); err != nil {
 		return err
+	}
+	if *every < time.Minute || *keep < 1 {
+		return errors.New("take a backup every minute at the most, and keep at least one: -backup-every 24h -backup-keep 7")
 	}
 	if given := false; *openTo {
 		flags.Visit(func(f *flag.Flag) { given = given || f.Name == "addr" })
@@ -49,7 +58,11 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	}
 	ctx, cancel := context.WithCancelCause(ctx)
 	defer cancel(nil)
-	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, nil)))
+	var lines slog.Handler = slog.NewTextHandler(os.Stderr, nil)
+	if *logs == "json" {
+		lines = slog.NewJSONHandler(os.Stderr, nil)
+	}
+	slog.SetDefault(slog.New(server.LogHandler(lines)))
 	gin.SetMode(gin.ReleaseMode)
 	listener, err := net.Listen("tcp", *addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
@@ -59,9 +72,10 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 		return fmt.Errorf("listen on %s: %w; choose another address with ADDR=HOST:PORT", *addr, err)
 	}
 	defer listener.Close()
-	url := os.Getenv("DATABASE_URL")
+	url, disk := os.Getenv("DATABASE_URL"), &keeping.Disk{}
 	if url == "" {
-		pg, err := ownDatabase(ctx, *data, *reset, cancel)
+		disk.Dir = *data
+		pg, err := ownDatabase(ctx, *data, *reset, disk)
 		if err != nil {
 			return err
 		}
@@ -85,7 +99,14 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 			return fmt.Errorf("write the demo data: %w", err)
 		}
 	}
-	options := server.Options{Dist: web.Dist()}
+	disk.Store = s
+	options := server.Options{Dist: web.Dist(), Disk: disk, About: records.ThisBuild(version)}
+	if *backups == "" && command == "serve" && disk.Dir != "" {
+		*backups = filepath.Join(*data, "backups")
+	}
+	if *backups != "" && *backups != "off" {
+		options.Backups = &keeping.Backups{Store: s, Dir: *backups, Every: *every, Keep: *keep, Now: time.Now}
+	}
 	var plain net.Listener
 	if *openTo {
 		gate, err := openGate(filepath.Join(*data, "lan"), listener, *trust, *guests)
@@ -117,8 +138,12 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	return nil
 }
 
-// ownDatabase starts a PostgreSQL and starts it again should it fall.
-func ownDatabase(ctx context.Context, data string, reset bool, giveUp context.CancelCauseFunc) (*pgrun.Server, error) {
+// again is how long a database that ended is left before it is started once more.
+const again = 2 * time.Second
+
+// ownDatabase starts a PostgreSQL and starts it again whenever it falls. While it cannot be
+// started, as on a full disk, the server stays up and says so.
+func ownDatabase(ctx context.Context, data string, reset bool, disk *keeping.Disk) (*pgrun.Server, error) {
 	if reset {
 		if err := pgrun.Reset(data); err != nil {
 			return nil, err
@@ -135,13 +160,17 @@ func ownDatabase(ctx context.Context, data string, reset bool, giveUp context.Ca
 				return
 			case <-pg.Done():
 			}
-			if ctx.Err() != nil {
-				return
-			}
-			slog.Error("the database ended by itself; starting it again")
-			if err := pg.Restart(ctx); err != nil && ctx.Err() == nil {
-				giveUp(fmt.Errorf("the database ended and cannot be started again: %w", err))
-				return
+			for ctx.Err() == nil {
+				slog.Error("the database ended by itself; starting it again", "room", disk.Room().State)
+				if err := pg.Restart(ctx); err == nil {
+					break
+				} else if ctx.Err() == nil {
+					slog.Error("the database cannot be started yet", "error", err, "again_in", again)
+				}
+				select {
+				case <-ctx.Done():
+				case <-time.After(again):
+				}
 			}
 		}
 	}()

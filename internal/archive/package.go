@@ -143,3 +143,17 @@ func (p Package) encode() ([]byte, error) {
 	}
 	return append(text, '\n'), nil
 }
+
+// Alike says whether two archives hold the same rows.
+func Alike(a, b Package) error {
+	sums := map[string]string{}
+	for _, r := range b.Resources {
+		sums[r.Name] = r.Hash
+	}
+	for _, r := range a.Resources {
+		if sums[r.Name] != r.Hash {
+			return fmt.Errorf("the table %s differs", r.Name)
+		}
+	}
+	return nil
+}

@@ -180,22 +180,9 @@ func (a *Archive) Restore(ctx context.Context, url string) error {
 		return fmt.Errorf("%w: this is one trial; bring it into a barn with import", ErrKind)
 	}
 	return store.Restore(ctx, url, a.Version, func(to *store.Restoring) error {
-		for _, r := range a.Resources {
-			f, err := a.table(r)
-			if err != nil {
-				return err
-			}
-			n, err := to.CopyIn(ctx, r.Name, r.Columns(), f)
-			if err == nil {
-				err = f.whole()
-			}
-			f.Close()
-			if err == nil && n != r.Rows {
-				err = fmt.Errorf("%d of %d rows came in", n, r.Rows)
-			}
-			if err != nil {
-				return wrong(fmt.Sprintf("%s: %v", r.Path, err), takeWhole)
-			}
+		err := a.each(func(r Resource, f io.Reader) (int64, error) { return to.CopyIn(ctx, r.Name, r.Columns(), f) })
+		if err != nil {
+			return err
 		}
 		if a.Kind == Backup {
 			return nil
@@ -206,4 +193,42 @@ func (a *Archive) Restore(ctx context.Context, url string) error {
 		}
 		return to.Set(ctx, "barn", "secret", secret)
 	})
+}
+
+// Adopt takes the one trial of an archive into a barn, all of it or nothing, and returns its
+// number there.
+func (a *Archive) Adopt(ctx context.Context, s *store.Store, who int64) (int64, error) {
+	if a.Kind != Trial {
+		return 0, fmt.Errorf("%w: this is a whole barn; restore it into an empty one", ErrKind)
+	}
+	return s.Adopt(ctx, who, func(to *store.Adopting) error {
+		if v, err := to.Version(ctx); err != nil || v != a.Version {
+			return errors.Join(err, wrong(fmt.Sprintf("it was written by another version of White Barn (%d, this is %d)", a.Version, v),
+				"bring both barns to the same version, and export the trial again"))
+		}
+		return a.each(func(r Resource, f io.Reader) (int64, error) { return to.CopyIn(ctx, r.Name, r.Columns(), f) })
+	})
+}
+
+// each has take read the tables one by one, and checks that each came in whole; -1 rows is a
+// table that stays out.
+func (a *Archive) each(take func(Resource, io.Reader) (int64, error)) error {
+	for _, r := range a.Resources {
+		f, err := a.table(r)
+		if err != nil {
+			return err
+		}
+		n, err := take(r, f)
+		if err == nil {
+			err = f.whole()
+		}
+		f.Close()
+		if err == nil && n != r.Rows && n != -1 {
+			err = fmt.Errorf("%d of %d rows came in", n, r.Rows)
+		}
+		if err != nil {
+			return wrong(fmt.Sprintf("%s: %v", r.Path, err), takeWhole)
+		}
+	}
+	return nil
 }

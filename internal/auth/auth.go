@@ -8,7 +8,6 @@ import (
 	"crypto/sha256"
 	"crypto/subtle"
 	"encoding/base32"
-	"encoding/base64"
 	"fmt"
 	"math/big"
 	"strconv"
@@ -16,7 +15,7 @@ import (
 	"sync"
 	"time"
 
-	"golang.org/x/crypto/argon2"
+	"github.com/alexedwards/argon2id"
 	"golang.org/x/time/rate"
 )
 
@@ -36,43 +35,19 @@ var (
 // who sign in together can claim.
 var hashing = make(chan struct{}, 2)
 
-func (c Cost) key(password string, salt []byte, length uint32) []byte {
-	hashing <- struct{}{}
-	defer func() { <-hashing }()
-	return argon2.IDKey([]byte(password), salt, c.Time, c.MemoryKiB, c.Threads, length)
-}
-
 // Hash hashes a password with argon2id and a salt of its own.
 func Hash(password string, c Cost) (string, error) {
-	salt := make([]byte, 16)
-	if _, err := rand.Read(salt); err != nil {
-		return "", err
-	}
-	key := c.key(password, salt, 32)
-	enc := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, c.MemoryKiB, c.Time, c.Threads, enc.EncodeToString(salt), enc.EncodeToString(key)), nil
+	hashing <- struct{}{}
+	defer func() { <-hashing }()
+	return argon2id.CreateHash(password, &argon2id.Params{Memory: c.MemoryKiB, Iterations: c.Time, Parallelism: c.Threads, SaltLength: 16, KeyLength: 32})
 }
 
 // Matches says whether the password belongs to the hash.
 func Matches(password, hash string) bool {
-	var version int
-	var c Cost
-	parts := strings.Split(hash, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false
-	}
-	if _, err := fmt.Sscanf(parts[2], "v=%d", &version); err != nil || version != argon2.Version {
-		return false
-	}
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &c.MemoryKiB, &c.Time, &c.Threads); err != nil {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	want, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err1 != nil || err2 != nil {
-		return false
-	}
-	return subtle.ConstantTimeCompare(c.key(password, salt, uint32(len(want))), want) == 1
+	hashing <- struct{}{}
+	defer func() { <-hashing }()
+	same, err := argon2id.ComparePasswordAndHash(password, hash)
+	return err == nil && same
 }
 
 var base32Lower = base32.NewEncoding("abcdefghijkmnpqrstuvwxyz23456789").WithPadding(base32.NoPadding)

@@ -181,3 +181,6 @@ func IsHome(ip net.IP) bool {
 		return err == nil && network.Contains(ip)
 	})
 }
+
+// Until is when the authority ends.
+func (b *Barn) Until() time.Time { return b.cert.NotAfter }

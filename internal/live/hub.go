@@ -359,3 +359,10 @@ func (h *Hub) Missed(ctx context.Context, cook int64, since time.Time) ([]store.
 	}
 	return rows, err
 }
+
+// Followers counts the browsers that follow.
+func (h *Hub) Followers() int {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return len(h.subs)
+}

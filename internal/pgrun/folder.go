@@ -147,3 +147,29 @@ func serversOn(pgdata string) []int {
 	}
 	return pids
 }
+
+// Running is the address of the server that runs on a data folder for another White Barn;
+// empty where none does.
+func Running(dir string) (string, error) {
+	text, err := os.ReadFile(filepath.Join(dir, "pgdata", "postmaster.pid"))
+	if errors.Is(err, os.ErrNotExist) {
+		return "", nil
+	}
+	if err != nil {
+		return "", fmt.Errorf("look for the running server: %w", err)
+	}
+	lines := strings.Split(string(text), "\n")
+	pid, _ := strconv.Atoi(lines[0])
+	if len(lines) < 8 || strings.TrimSpace(lines[7]) != "ready" || syscall.Kill(pid, 0) != nil && !errors.Is(syscall.Kill(pid, 0), syscall.EPERM) {
+		return "", nil
+	}
+	password, err := os.ReadFile(filepath.Join(dir, "password"))
+	if err != nil {
+		return "", fmt.Errorf("read the database password: %w; run this as the user White Barn runs as", err)
+	}
+	return address(string(password), lines[3]), nil
+}
+
+func address(password, port string) string {
+	return fmt.Sprintf("postgres://%s:%s@127.0.0.1:%s/%s?sslmode=disable", dbUser, password, port, dbName)
+}

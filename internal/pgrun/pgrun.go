@@ -94,7 +94,7 @@ func (s *Server) start(ctx context.Context) error {
 			return err
 		}
 	}
-	s.URL = fmt.Sprintf("postgres://%s:%s@127.0.0.1:%d/%s?sslmode=disable", dbUser, password, s.Port, dbName)
+	s.URL = address(password, fmt.Sprint(s.Port))
 	if err := s.createDatabase(ctx); err != nil {
 		return errors.Join(err, s.Stop())
 	}
@@ -121,7 +121,8 @@ func binaries(pgdata string) (string, error) {
 	}
 	if newest == "" {
 		if version != nil {
-			return "", fmt.Errorf("the data in %s are of PostgreSQL %s, which is not installed: apt-get install postgresql-%[2]s", pgdata, strings.TrimSpace(string(version)))
+			return "", fmt.Errorf("the data in %s are of PostgreSQL %s, which is not installed. Install it beside the newer one (apt-get install postgresql-%[2]s); "+
+				"to bring the data to the newer one: whitebarn backup, move the data folder away, whitebarn restore FILE", pgdata, strings.TrimSpace(string(version)))
 		}
 		return "", errors.New("PostgreSQL is not installed: apt-get install postgresql")
 	}
@@ -278,6 +279,9 @@ func (s *Server) Done() <-chan struct{} { return s.done }
 
 // PID is the server's process.
 func (s *Server) PID() int { return s.cmd.Process.Pid }
+
+// Dir is the folder of the data.
+func (s *Server) Dir() string { return s.dir }
 
 // Restart starts a server that ended by itself again, at the same address.
 func (s *Server) Restart(ctx context.Context) error {

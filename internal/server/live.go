@@ -7,7 +7,6 @@ import (
 	"io"
 	"net/http"
 	"strconv"
-	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -25,8 +24,7 @@ func (s *Server) registerLive(engine *gin.Engine, crew *gin.RouterGroup) {
 
 // letIn lets a device in, or answers why not.
 func (s *Server) letIn(c *gin.Context) (d live.Sender, now time.Time, in bool) {
-	token, _ := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer ")
-	d, now, err := s.Ingest.Enter(c, token)
+	d, now, err := s.Ingest.Enter(c, bearer(c))
 	if errors.Is(err, live.ErrUnknown) {
 		err = api.Refuse(http.StatusUnauthorized, "This token is not known.", "Send Authorization: Bearer and the token shown when the device was added; a pitmaster can renew it.")
 	}

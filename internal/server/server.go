@@ -20,7 +20,9 @@ import (
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/records"
 	"whitebarn/internal/exchange"
+	"whitebarn/internal/keeping"
 	"whitebarn/internal/lan"
 	"whitebarn/internal/services"
 )
@@ -32,6 +34,9 @@ type Options struct {
 	// BodyWithin is how long a body may take to come in whole; 0 is two minutes, in
 	// which a file of the largest size comes over a poor mobile line.
 	BodyWithin time.Duration
+	Disk       *keeping.Disk    // of the data; nil is one that is not ours to see
+	Backups    *keeping.Backups // by the clock; nil takes none
+	About      records.Build    // what program this is
 }
 
 // Server holds what the handlers need.
@@ -45,8 +50,13 @@ type Server struct {
 	alive    context.Context // until Close
 	stop     context.CancelFunc
 	lan      *lan.Info
-	fonts    exchange.Fonts       // that a report carries with it
-	doors    map[string]barn.Door // by method and path: where a trial's record changes
+	metrics  *metrics
+	// Disk and Backups are what the barn's ground is looked after by.
+	Disk    *keeping.Disk
+	Backups *keeping.Backups
+	build   records.Build
+	fonts   exchange.Fonts       // that a report carries with it
+	doors   map[string]barn.Door // by method and path: where a trial's record changes
 }
 
 // New returns a server; its Handler answers requests until Close.
@@ -55,9 +65,13 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 		o.BodyWithin = 2 * time.Minute
 	}
 	srv := &Server{
-		Services: v, lan: o.LAN, sessions: scs.New(), fonts: exchange.FontsOf(o.Dist),
+		Services: v, lan: o.LAN, Disk: o.Disk, Backups: o.Backups, build: o.About, sessions: scs.New(), fonts: exchange.FontsOf(o.Dist),
 		signIns: auth.NewLimiter(10, 6*time.Second), links: auth.NewLimiter(30, 2*time.Second),
 	}
+	if srv.Disk == nil {
+		srv.Disk = &keeping.Disk{Store: v.Barn.Store}
+	}
+	srv.metrics = newMetrics(srv)
 	srv.alive, srv.stop = context.WithCancel(context.Background())
 	go srv.Hub.Run(srv.alive)
 	sm := srv.sessions
@@ -73,11 +87,12 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 	engine := gin.New()
 	engine.ContextWithFallback, engine.HandleMethodNotAllowed = true, true
 	_ = engine.SetTrustedProxies(nil)
-	engine.Use(logRequests, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, cause any) {
+	engine.Use(srv.logRequests, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, cause any) {
 		api.Fail(c, fmt.Errorf("panic: %v", cause))
-	}))
+	}), srv.roomFor)
 	srv.engine = engine
 	srv.register(engine)
+	srv.registerKeeping(engine)
 	if o.Dist != nil {
 		engine.NoRoute(newSite(o.Dist).serve)
 	} else {
@@ -117,6 +132,10 @@ func compressed(next http.Handler) http.Handler {
 // where no other server of the barn does, until Close.
 func (s *Server) Play(ctx context.Context) error {
 	go s.Monitor.Run(s.alive)
+	go s.Disk.Run(s.alive)
+	if s.Backups != nil {
+		go s.Backups.Run(s.alive)
+	}
 	if err := s.Desk.ReadAnew(ctx); err != nil {
 		slog.Warn("settled trials are not read by the rules of today", "error", err)
 	}
@@ -171,17 +190,8 @@ func (s *Server) register(engine *gin.Engine) *api.Routes {
 	s.registerRehearsals(a, crew)
 	s.registerLive(engine, crew)
 	s.registerCalc(a, engine)
+	s.registerRecords(a, crew, master)
 	return a
-}
-
-func logRequests(c *gin.Context) {
-	start := time.Now()
-	c.Next()
-	route := c.FullPath() // the pattern: a taster's link stays out of the log
-	if route == "" {
-		route = "page"
-	}
-	slog.InfoContext(c, "request", "method", c.Request.Method, "route", route, "status", c.Writer.Status(), "bytes", c.Writer.Size(), "took", time.Since(start).Round(10*time.Microsecond))
 }
 
 // cutOffSlow ends a request whose body takes too long; a stream has none.

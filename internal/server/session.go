@@ -8,6 +8,7 @@ import (
 	"whitebarn/internal/api"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/people"
+	"whitebarn/internal/keeping"
 	"whitebarn/internal/lan"
 )
 
@@ -17,6 +18,7 @@ type Session struct {
 	Person   *people.Person `json:"person"`    // nil when signed out
 	Barn     *people.Barn   `json:"barn"`
 	MostFile int            `json:"most_file"` // bytes of an upload
+	Room     keeping.Room   `json:"room"`      // on the disk of the data
 }
 
 // LanView is how phones on the local network come in.
@@ -52,7 +54,7 @@ func (s *Server) registerSession(a *api.Routes, open, crew, master *gin.RouterGr
 const toldHeader = "Barn-Told"
 
 func (s *Server) session(c *gin.Context, _ *api.None) (Session, error) {
-	out := Session{MostFile: api.MostFile}
+	out := Session{MostFile: api.MostFile, Room: s.Disk.Room()}
 	c.Header(toldHeader, s.Hub.Told()) // before anything is read: the stream goes on from there
 	var err error
 	out.Barn, out.Person, err = s.People.Here(c, s.sessions.GetInt64(c.Request.Context(), personKey))
@@ -107,8 +109,23 @@ func (s *Server) addPerson(c *gin.Context, in *barn.Of[people.NewPerson]) (peopl
 // personKey is under which a session and a request keep who it is.
 const personKey = "person"
 
-// signedIn lets through people with an account.
+// bearer is the token that a request carries; empty for a browser's.
+func bearer(c *gin.Context) string {
+	token, _ := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer ")
+	return token
+}
+
+// signedIn lets through people with an account, and scripts with a token of one.
 func (s *Server) signedIn(c *gin.Context) {
+	if token := bearer(c); token != "" {
+		p, err := s.People.ByToken(c, token, c.Request.Method, s.doors[c.Request.Method+" "+c.FullPath()].Kind)
+		if err != nil {
+			api.Fail(c, err)
+			return
+		}
+		c.Set(personKey, p)
+		return
+	}
 	p, err := s.People.SignedIn(c, s.sessions.GetInt64(c.Request.Context(), personKey))
 	if err != nil {
 		api.Fail(c, err)

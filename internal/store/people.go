@@ -116,3 +116,9 @@ func (s *Store) Person(ctx context.Context, id int64) (Person, error) {
 func (s *Store) PersonBySignIn(ctx context.Context, signIn string) (Person, error) {
 	return one[Person](ctx, s.pool, personColumns+" where sign_in = lower($1)", signIn)
 }
+
+// SetPassword changes the hash of somebody's password.
+func (s *Store) SetPassword(ctx context.Context, id int64, hash string) error {
+	_, err := s.pool.Exec(ctx, "update people set password_hash = $2 where id = $1", id, hash)
+	return err
+}

@@ -15,6 +15,7 @@ var secrets = map[string]map[string]string{
 	"devices":       {"token_hash": "null"},
 	"guests":        {"key_hash": "decode(md5('guest ' || id), 'hex')"},
 	"taster_phones": {"key_hash": "decode(md5('phone ' || id), 'hex')", "agent": "''", "address": "''"},
+	"script_tokens": {"token_hash": "decode(md5('token ' || id), 'hex')"},
 	"guest_doors":   {"code": "'closed ' || id"},
 }
 
@@ -50,13 +51,15 @@ func init() {
 	belongs["barn"] = "true" // its zone, elevation and lines
 	belongs["barn_lines"] = "true"
 	belongs["people"] = "true" // whose hands the record names
-	belongs["catalogue_factors"], belongs["catalogue_levels"] = "true", "true"
+	belongs["catalogue_factors"] = "id in (select catalogue_id from trial_factors where trial_id = $1)"
+	belongs["catalogue_levels"] = "id in (select unnest(level_ids) from arms where trial_id = $1)"
 	belongs["products"] = "id = (select product_id from trials where id = $1)"
 	belongs["pits"] = "id in (select pit_id from pit_runs where " + belongs["pit_runs"] + ")"
 	belongs["holders"] = "id in (select holder_id from holder_runs where " + belongs["holder_runs"] + ")"
 	belongs["probes"] = "id in (select probe_id from probe_assignments where " + belongs["probe_assignments"] + ") or id in (select probe_id from voided_readings where " + belongs["voided_readings"] + ")"
-	belongs["devices"] = "id in (select device_id from probes where " + belongs["probes"] + ") or id in (select device_id from imports where " + belongs["imports"] + ")"
 	belongs["calibrations"] = of("holder_id", "holders")
+	belongs["probes"] += " or id in (select probe_id from calibrations where " + belongs["calibrations"] + ")"
+	belongs["devices"] = "id in (select device_id from probes where " + belongs["probes"] + ") or id in (select device_id from imports where " + belongs["imports"] + ")"
 	belongs["guests"] = "id in (select guest_id from tasters where trial_id = $1)"
 }
 

@@ -6,12 +6,13 @@ import (
 	"errors"
 	"strings"
 	"time"
+
+	"github.com/alexedwards/scs/v2"
+
 	"whitebarn/core/fault"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/store"
-
-	"github.com/alexedwards/scs/v2"
 )
 
 // SignIn is a name and a password.
@@ -172,4 +173,20 @@ func (d *Desk) SignedIn(ctx context.Context, id int64) (store.Person, error) {
 func (d *Desk) Sessions() (rows scs.Store, stop func()) {
 	s := d.barn.Store.Sessions()
 	return s, s.StopCleanup
+}
+
+// SetPassword gives somebody a new password, by their sign-in name.
+func (d *Desk) SetPassword(ctx context.Context, signIn, password string) error {
+	p, err := d.barn.Store.PersonBySignIn(ctx, signIn)
+	if errors.Is(err, store.ErrNotFound) {
+		return fault.New("sign_in", "nobody signs in as "+signIn, "whitebarn user lists who does")
+	}
+	if err != nil {
+		return err
+	}
+	with, err := d.account(NewPerson{Name: p.Name, Role: p.Role, SignIn: p.SignIn, Password: password})
+	if err != nil {
+		return err
+	}
+	return d.barn.Store.SetPassword(ctx, p.ID, with.PasswordHash)
 }

@@ -1668,6 +1668,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRecords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["backUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/thinning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setThinning"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTokens"];
+        put?: never;
+        post: operations["makeToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endToken"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/safety-lines": {
         parameters: {
             query?: never;
@@ -2951,6 +3031,11 @@ export interface components {
             from: string;
             phase: number;
             to: components["schemas"]["Moment"];
+        };
+        Build: {
+            go: string;
+            revision: string;
+            version: string;
         };
         Burn: {
             fuel: string;
@@ -4450,6 +4535,31 @@ export interface components {
             uses: string[];
             why: string;
         };
+        Keeping: {
+            backups: components["schemas"]["KeptBackups"] | null;
+            build: components["schemas"]["Build"];
+            /** Format: int64 */
+            bytes: number;
+            database: string;
+            migrations: components["schemas"]["Migration"][];
+            room: components["schemas"]["Room"];
+            thin_after_days: number | null;
+            thin_to_s: number | null;
+        };
+        KeptBackup: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            bytes: number;
+            name: string;
+        };
+        KeptBackups: {
+            /** Format: double */
+            every_hours: number;
+            folder: string;
+            keep: number;
+            kept: components["schemas"]["KeptBackup"][];
+        };
         KeyInput: {
             key: string;
         };
@@ -4764,6 +4874,21 @@ export interface components {
             /** Format: date-time */
             opened_at: string | null;
         };
+        MadeScriptToken: {
+            /** Format: date-time */
+            ends_at: string | null;
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            made_at: string;
+            name: string;
+            person: string;
+            /** @enum {string} */
+            scope: "read" | "log" | "all";
+            token: string;
+            /** Format: date-time */
+            used_at: string | null;
+        };
         MapCell: {
             /** Format: int64 */
             factor_id: number;
@@ -4853,6 +4978,13 @@ export interface components {
             /** Format: int64 */
             into: number;
         };
+        Migration: {
+            /** Format: date-time */
+            at: string;
+            name: string;
+            /** Format: int64 */
+            version: number;
+        };
         Minimum: {
             absolute: boolean;
             /** Format: double */
@@ -4888,6 +5020,12 @@ export interface components {
             /** @enum {string} */
             role: "pitmaster" | "crew";
             sign_in: string;
+        };
+        NewScriptToken: {
+            days: number;
+            name: string;
+            /** @enum {string} */
+            scope: "read" | "log" | "all";
         };
         NewToken: {
             device: components["schemas"]["Device"];
@@ -5787,6 +5925,18 @@ export interface components {
             /** @enum {string} */
             role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
         };
+        Room: {
+            /** Format: double */
+            days: number;
+            /** Format: int64 */
+            free_bytes: number;
+            /** Format: int64 */
+            per_day: number;
+            remedy: string;
+            /** @enum {string} */
+            state: "ample" | "soon" | "low" | "full" | "read only";
+            words: string;
+        };
         Row: {
             /** Format: double */
             bar: number | null;
@@ -5825,6 +5975,20 @@ export interface components {
             salt_g: number;
             without_price: string[];
         };
+        ScriptToken: {
+            /** Format: date-time */
+            ends_at: string | null;
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            made_at: string;
+            name: string;
+            person: string;
+            /** @enum {string} */
+            scope: "read" | "log" | "all";
+            /** Format: date-time */
+            used_at: string | null;
+        };
         SealInput: {
             excused: boolean;
             faults: string[];
@@ -5853,6 +6017,7 @@ export interface components {
             first_run: boolean;
             most_file: number;
             person: components["schemas"]["Person"] | null;
+            room: components["schemas"]["Room"];
         };
         Setting: {
             cooks: number;
@@ -6180,6 +6345,10 @@ export interface components {
             /** Format: double */
             under: number;
             words: string;
+        };
+        Thin: {
+            thin_after_days: number | null;
+            thin_to_s: number | null;
         };
         Told: {
             /** Format: double */
@@ -6723,6 +6892,7 @@ export type BallotState = components['schemas']['BallotState'];
 export type Barn = components['schemas']['Barn'];
 export type BarnLines = components['schemas']['BarnLines'];
 export type Block = components['schemas']['Block'];
+export type Build = components['schemas']['Build'];
 export type Burn = components['schemas']['Burn'];
 export type Burning = components['schemas']['Burning'];
 export type BurnInput = components['schemas']['BurnInput'];
@@ -6852,6 +7022,9 @@ export type JarGroup = components['schemas']['JARGroup'];
 export type Joined = components['schemas']['Joined'];
 export type JoinInput = components['schemas']['JoinInput'];
 export type Judged = components['schemas']['Judged'];
+export type Keeping = components['schemas']['Keeping'];
+export type KeptBackup = components['schemas']['KeptBackup'];
+export type KeptBackups = components['schemas']['KeptBackups'];
 export type KeyInput = components['schemas']['KeyInput'];
 export type KeyLine = components['schemas']['KeyLine'];
 export type Kind = components['schemas']['Kind'];
@@ -6885,6 +7058,7 @@ export type Look = components['schemas']['Look'];
 export type Looked = components['schemas']['Looked'];
 export type LookInput = components['schemas']['LookInput'];
 export type LookLine = components['schemas']['LookLine'];
+export type MadeScriptToken = components['schemas']['MadeScriptToken'];
 export type MapCell = components['schemas']['MapCell'];
 export type MapChoice = components['schemas']['MapChoice'];
 export type MapView = components['schemas']['MapView'];
@@ -6898,11 +7072,13 @@ export type MeatChange = components['schemas']['MeatChange'];
 export type MeatInput = components['schemas']['MeatInput'];
 export type Mend = components['schemas']['Mend'];
 export type MergeInput = components['schemas']['MergeInput'];
+export type Migration = components['schemas']['Migration'];
 export type Minimum = components['schemas']['Minimum'];
 export type Moment = components['schemas']['Moment'];
 export type Move = components['schemas']['Move'];
 export type NamedInput = components['schemas']['NamedInput'];
 export type NewPerson = components['schemas']['NewPerson'];
+export type NewScriptToken = components['schemas']['NewScriptToken'];
 export type NewToken = components['schemas']['NewToken'];
 export type Night = components['schemas']['Night'];
 export type Number = components['schemas']['Number'];
@@ -6988,9 +7164,11 @@ export type RetireInput = components['schemas']['RetireInput'];
 export type RevealInput = components['schemas']['RevealInput'];
 export type ReviewInput = components['schemas']['ReviewInput'];
 export type Role = components['schemas']['Role'];
+export type Room = components['schemas']['Room'];
 export type Row = components['schemas']['Row'];
 export type RunInput = components['schemas']['RunInput'];
 export type ScaleOutput = components['schemas']['ScaleOutput'];
+export type ScriptToken = components['schemas']['ScriptToken'];
 export type SealInput = components['schemas']['SealInput'];
 export type SeatInput = components['schemas']['SeatInput'];
 export type SeriesTrial = components['schemas']['SeriesTrial'];
@@ -7031,6 +7209,7 @@ export type TasteView = components['schemas']['TasteView'];
 export type Tells = components['schemas']['Tells'];
 export type Template = components['schemas']['Template'];
 export type Tender = components['schemas']['Tender'];
+export type Thin = components['schemas']['Thin'];
 export type Told = components['schemas']['Told'];
 export type ToldInput = components['schemas']['ToldInput'];
 export type TotalSaltOutput = components['schemas']['TotalSaltOutput'];
@@ -10744,6 +10923,186 @@ export interface operations {
             };
         };
     };
+    getRecords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Keeping"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    backUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptBackups"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setThinning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Thin"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getTokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptToken"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewScriptToken"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeScriptToken"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getLines: {
         parameters: {
             query?: never;
@@ -13074,12 +13433,14 @@ export const lineWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["sc
 export const linesWindowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Lines"]["window"]> = ["under 140 F", "41 to 135 F"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
 export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale", "outside"];
+export const madeScriptTokenScopeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MadeScriptToken"]["scope"]> = ["read", "log", "all"];
 export const meatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const meatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const meatInputHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MeatInput"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const meatInputSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MeatInput"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const mendRedrawValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Mend"]["redraw"]> = ["", "arms", "positions"];
 export const newPersonRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewPerson"]["role"]> = ["pitmaster", "crew"];
+export const newScriptTokenScopeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewScriptToken"]["scope"]> = ["read", "log", "all"];
 export const numberUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Number"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const orderKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Order"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
 export const orderSaltedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Order"]["salted"]> = ["fine", "coarse dense", "coarse flaky"];
@@ -13101,6 +13462,8 @@ export const relianceStandingValues: ReadonlyArray<FlattenedDeepRequired<compone
 export const repeatActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Repeat"]["act"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const restingStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Resting"]["state"]> = ["not on", "on", "resting", "held", "chilled", "cut"];
 export const roleRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Role"]["role"]> = ["", "smoker_set_up", "water_pan", "pit_temperature", "fuel", "lighting", "wood", "wood_form", "wood_amount", "wrap", "wrap_when", "wrap_liquid", "spritz", "mop", "injection", "wet_brine", "dry_brine", "rub", "binder", "trim", "membrane", "skin", "shape", "fat_side", "slicing", "finish", "pull_temperature", "hold_temperature", "hold_time", "holder", "rest_time", "crisping", "sauce", "serving_age", "tenderising"];
+export const roomStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Room"]["state"]> = ["ample", "soon", "low", "full", "read only"];
+export const scriptTokenScopeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ScriptToken"]["scope"]> = ["read", "log", "all"];
 export const shareRowShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShareRow"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];
 export const sheetFormatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Sheet"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
 export const shownHowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Shown"]["how"]> = ["", "at once", "by time"];

@@ -1,0 +1,101 @@
+package server
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"os"
+
+	"github.com/gin-gonic/gin"
+
+	"whitebarn/internal/api"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/people"
+	"whitebarn/internal/barn/records"
+)
+
+// registerRecords adds how the record is kept, brought out and taken in.
+func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
+	api.Handle(a, crew, "GET", "/records", "getRecords", 200, func(c *gin.Context, _ *api.None) (records.Keeping, error) {
+		return records.Read(c, s.Barn, s.build, s.Disk, s.Backups)
+	})
+	api.Handle(a, master, "POST", "/records/backups", "backUp", 201, func(c *gin.Context, _ *api.None) (*records.KeptBackups, error) {
+		return records.BackUp(c, s.Backups)
+	})
+	own(s, a, master, "PUT", "/records/thinning", "setThinning", 204, records.SetThin, "session")
+	read(s, a, master, "/records/tokens", "getTokens", people.Tokens)
+	own(s, a, master, "POST", "/records/tokens", "makeToken", 201, people.MakeToken, "session")
+	own(s, a, master, "DELETE", "/records/tokens/:id", "endToken", 204, people.EndToken, "session")
+	master.GET("/records/barn.zip", func(c *gin.Context) { s.export(c, 0) })
+	crew.GET("/trials/:id/trial.zip", func(c *gin.Context) {
+		if id, ok := numbered(c); ok {
+			s.export(c, id)
+		}
+	})
+	master.POST("/records/look", func(c *gin.Context) {
+		s.takeArchive(c, func(path string) (records.Found, error) { return records.Look(path) })
+	})
+	master.POST("/records/trials", func(c *gin.Context) {
+		s.takeArchive(c, func(path string) (records.Found, error) {
+			out, err := records.TakeIn(c, s.Barn, who(c), path)
+			if err == nil {
+				s.tell(c, out.TrialID, "trial")
+			}
+			return out, err
+		})
+	})
+}
+
+// export sends an archive as it is written.
+func (s *Server) export(c *gin.Context, trial int64) {
+	if err := records.MayExport(c, s.Barn, trial); err != nil {
+		api.Fail(c, err)
+		return
+	}
+	if trial != 0 {
+		if _, err := s.Barn.Store.Trial(c, trial); err != nil {
+			api.Fail(c, err)
+			return
+		}
+	}
+	c.Header("Content-Type", "application/zip")
+	c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", records.Name(trial, s.Barn.Now())))
+	if err := records.Export(c, s.Barn, trial, c.Writer); err != nil {
+		// It has begun, so that it can only break off: a torn zip is no zip.
+		slog.ErrorContext(c, "an export broke off", "error", err)
+		panic(http.ErrAbortHandler)
+	}
+}
+
+// mostArchive bounds an archive that is sent.
+const mostArchive = 512 << 20
+
+// takeArchive keeps what is sent in a file for as long as it is read.
+func (s *Server) takeArchive(c *gin.Context, read func(path string) (records.Found, error)) {
+	f, err := os.CreateTemp("", "white-barn-*.zip")
+	if err != nil {
+		api.Fail(c, err)
+		return
+	}
+	defer os.Remove(f.Name())
+	_, err = io.Copy(f, http.MaxBytesReader(c.Writer, c.Request.Body, mostArchive))
+	err = errors.Join(err, f.Close())
+	var large *http.MaxBytesError
+	switch {
+	case errors.As(err, &large):
+		err = api.Refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("The archive is over %d MB.", mostArchive>>20), "Take it in on the machine itself: whitebarn import FILE.")
+	case err != nil:
+		err = barn.Refuse("The upload broke off.", "Send it again.")
+	}
+	var out records.Found
+	if err == nil {
+		out, err = read(f.Name())
+	}
+	if err != nil {
+		api.Fail(c, err)
+		return
+	}
+	c.JSON(http.StatusOK, out)
+}
