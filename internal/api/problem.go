@@ -92,6 +92,11 @@ func problemOf(err error) Problem {
 		p.Status, p.Title, p.Remedy = http.StatusNotFound, "There is no such thing here.", "It may have been voided. Load the page again."
 	case errors.Is(err, store.ErrConflict):
 		p.Status, p.Title, p.Remedy = http.StatusConflict, "Somebody was there first.", "Load the page again."
+	case store.OutOfRoom(err):
+		p.Status, p.Title = http.StatusInsufficientStorage, "The disk takes nothing more. Nothing was changed; all can be read."
+		p.Remedy = "Make room on the disk of the database; whitebarn doctor says more. It goes on by itself."
+	case store.Unreachable(err):
+		p.Status, p.Title, p.Remedy = http.StatusServiceUnavailable, "The record cannot be reached just now.", "Try again in a moment."
 	default:
 		p.Status, p.Title, p.Remedy = http.StatusInternalServerError, "Something went wrong on the server. Nothing was changed.", "Try again; if it stays, look into the server's log."
 	}

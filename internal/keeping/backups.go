@@ -4,6 +4,7 @@ package keeping
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"os"
@@ -23,8 +24,11 @@ type Backups struct {
 	Now   func() time.Time
 }
 
-// retryAfter is when a backup that failed is tried again.
-const retryAfter = 15 * time.Minute
+// A backup that failed is tried again; a barn that has not had its first run is waited for.
+const (
+	retryAfter = 15 * time.Minute
+	untilThere = 5 * time.Second
+)
 
 // Run takes a backup whenever the newest is old enough, until ctx ends.
 func (b Backups) Run(ctx context.Context) {
@@ -37,7 +41,9 @@ func (b Backups) Run(ctx context.Context) {
 				slog.Info("backup taken", "file", path)
 			}
 		}
-		if err != nil {
+		if errors.Is(err, store.ErrNotFound) {
+			wait = untilThere
+		} else if err != nil {
 			slog.Error("no backup was taken", "error", err, "again_in", retryAfter)
 			wait = retryAfter
 		}

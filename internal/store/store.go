@@ -7,7 +7,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
+	"net"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/pgxstore"
@@ -168,6 +171,23 @@ func found(err error) error {
 func IsUnique(err error, index string) bool {
 	var pg *pgconn.PgError
 	return errors.As(err, &pg) && pg.Code == "23505" && (index == "" || pg.ConstraintName == index)
+}
+
+// OutOfRoom says whether the database could not write for want of room, or of leave.
+func OutOfRoom(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && (pg.Code == "53100" || pg.Code == "25006" || pg.Code == "58030")
+}
+
+// Unreachable says whether the database did not answer at all, or is just starting or ending.
+func Unreachable(err error) bool {
+	var pg *pgconn.PgError
+	if errors.As(err, &pg) {
+		return strings.HasPrefix(pg.Code, "57P") || strings.HasPrefix(pg.Code, "08")
+	}
+	var connect *pgconn.ConnectError
+	var network net.Error
+	return errors.As(err, &connect) || errors.As(err, &network) && !errors.Is(err, context.Canceled) || errors.Is(err, io.ErrUnexpectedEOF)
 }
 
 // change records what was changed in place.
