@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"strings"
 	"syscall"
 	"time"
@@ -64,6 +65,9 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	}
 	slog.SetDefault(slog.New(server.LogHandler(lines)))
 	gin.SetMode(gin.ReleaseMode)
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(usualMemory)
+	}
 	listener, err := net.Listen("tcp", *addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
 		return fmt.Errorf("%s is taken, perhaps by another White Barn; stop that one, or choose another address with ADDR=127.0.0.1:8081", *addr)
@@ -137,6 +141,10 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	fmt.Fprintln(out, "White Barn is shut. The data are kept.")
 	return nil
 }
+
+// usualMemory is what the collector keeps the server under where it can, so that a large log
+// file takes no more than it must on a small machine; GOMEMLIMIT says otherwise.
+const usualMemory = 224 << 20
 
 // again is how long a database that ended is left before it is started once more.
 const again = 2 * time.Second

@@ -55,6 +55,8 @@ func timeWidth(fields []string) int {
 		return 2
 	case len(fields) > 0 && timeish.MatchString(fields[0]) && !dateish.MatchString(fields[0]):
 		return 1
+	case len(fields) > 1 && clocked.MatchString(fields[0]):
+		return 1
 	}
 	return 0
 }
@@ -65,19 +67,44 @@ var spell = strings.NewReplacer("2006", "YYYY", "06", "YY", "01", "MM", "02", "D
 
 // reader of times in one layout.
 type layout struct {
-	name  string // as shown to a person
-	parse func(string) (stamp, error)
+	name      string // as shown to a person
+	parse     func(string) (stamp, error)
+	clockOnly bool // it says no day
+}
+
+// clockLayouts are times of day alone.
+var clockLayouts = []string{"15:04:05", "15:04", "3:04:05 PM", "3:04 PM", "3:04:05PM", "3:04PM"}
+
+// overMidnight gives times of day their days: the first is of the given day, and a clock that
+// goes back by half a day or more has passed midnight.
+func overMidnight(stamps []stamp, day time.Time) {
+	if day.IsZero() {
+		day = time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC)
+	}
+	y, m, d := day.Date()
+	first := time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+	days := 0
+	var last time.Duration
+	for i := range stamps {
+		w := stamps[i].wall
+		clock := time.Duration(w.Hour())*time.Hour + time.Duration(w.Minute())*time.Minute + time.Duration(w.Second())*time.Second + time.Duration(w.Nanosecond())
+		if i > 0 && last-clock >= 12*time.Hour {
+			days++
+		}
+		last = clock
+		stamps[i].wall = first.AddDate(0, 0, days).Add(clock)
+	}
 }
 
 func wallLayout(name, l string) layout {
-	return layout{spell.Replace(name), func(s string) (stamp, error) {
+	return layout{name: spell.Replace(name), parse: func(s string) (stamp, error) {
 		t, err := time.Parse(l, strings.ToUpper(s))
 		return stamp{wall: t}, err
 	}}
 }
 
 func epochLayout() layout {
-	return layout{"seconds since 1970", func(s string) (stamp, error) {
+	return layout{name: "seconds since 1970", parse: func(s string) (stamp, error) {
 		v, err := strconv.ParseFloat(s, 64)
 		if v >= 1e11 {
 			v /= 1000
@@ -111,13 +138,18 @@ func layoutOf(sample []string, dateOrder string) (l layout, ask, ok bool) {
 		take(epochLayout())
 	}
 	for _, name := range instantLayouts {
-		take(layout{spell.Replace(name), func(s string) (stamp, error) {
+		take(layout{name: spell.Replace(name), parse: func(s string) (stamp, error) {
 			t, err := time.Parse(name, s)
 			return stamp{instant: t.UTC()}, err
 		}})
 	}
 	for _, name := range wallLayouts {
 		take(wallLayout(name, name))
+	}
+	for _, name := range clockLayouts {
+		l := wallLayout(name, name)
+		l.clockOnly = true
+		take(l)
 	}
 	for _, name := range eitherLayouts {
 		first, second := "dmy", "mdy"

@@ -40,18 +40,33 @@ const (
 	AskDateOrder Question = "date_order" // day or month first
 	AskScale     Question = "scale"      // F or C, guessed from the values
 	AskOutside   Question = "outside"    // readings far from the days of the cook
+	AskDay       Question = "day"        // of the first reading: the file has times of day alone
 )
 
 // Values lists the questions.
 func (Question) Values() []string {
-	return []string{string(AskFold), string(AskDateOrder), string(AskScale), string(AskOutside)}
+	return []string{string(AskFold), string(AskDateOrder), string(AskScale), string(AskOutside), string(AskDay)}
 }
+
+// Shape is how a log lies.
+type Shape string
+
+// The shapes.
+const (
+	Wide Shape = "wide" // one column a probe
+	Long Shape = "long" // one line a reading, which names its probe
+)
+
+// Values lists the shapes.
+func (Shape) Values() []string { return []string{string(Wide), string(Long)} }
 
 // Log is what was recognised in a file. Readings are in order of time and none
 // is there twice.
 type Log struct {
 	Encoding     string // "UTF-8", "UTF-16" or "Latin-1"
 	Delimiter    rune
+	Objects      bool // an object a line (JSON), not fields
+	Shape        Shape
 	DecimalComma bool
 	TimeColumns  []string
 	TimeLayout   string
@@ -96,4 +111,6 @@ type Options struct {
 	Scale     units.Scale
 	DateOrder string // "dmy" or "mdy"
 	Fold      string // "first" or "second"
+	Shape     Shape
+	Day       time.Time // of the first reading, where the file has times of day alone
 }

@@ -12,24 +12,28 @@ import (
 	"whitebarn/core/units"
 )
 
-// Read recognises a wide log: a time column, or a date and a clock column,
-// then one column a probe. Delimiter, encoding, decimal comma, header, time
-// layout and scale are found in the file; opts overrules. A bad line or cell is
-// reported by its line number and costs nothing else. A file that is no log at
-// all is an error.
+// Read recognises a log: a time column, or a date and a clock column, then one column a probe,
+// or a column that names the probe and one with what it read; or an object a line. Delimiter,
+// encoding, decimal comma, header, shape, time layout and scale are found in the file; opts
+// overrules. A bad line or cell is reported by its line number and costs nothing else. A file
+// that is no log at all is an error.
 func Read(data []byte, opts Options) (*Log, error) {
 	text, encoding, err := decodeText(data)
 	if err != nil {
 		return nil, err
 	}
 	lines := splitLines(text)
-	delimiter, err := delimiterOf(lines)
-	if err != nil {
-		return nil, err
-	}
-	r := reader{opts: opts, log: &Log{Encoding: encoding, Delimiter: delimiter}}
+	r := reader{opts: opts, log: &Log{Encoding: encoding, Shape: Wide}, nameAt: -1}
 	if r.opts.Zone == nil {
 		r.opts.Zone = time.UTC
+	}
+	if objects(lines) {
+		r.log.Objects, r.log.Delimiter = true, '\t'
+		if lines, err = r.tabled(lines); err != nil {
+			return nil, err
+		}
+	} else if r.log.Delimiter, err = delimiterOf(lines); err != nil {
+		return nil, err
 	}
 	if err := r.structure(lines); err != nil {
 		return nil, err
@@ -53,8 +57,13 @@ type reader struct {
 	rows      []line // lines that begin with a time and have the right width
 	at        []time.Time
 	timeWidth int
+	names     []string         // of the fields after the time
+	nameAt    int              // the field that names the probe, of a long log; -1 in a wide one
+	valueAt   int              // the field with what it read
+	scaleAt   int              // the field with its scale; -1 where there is none
 	cellScale []map[string]int // per column, how many cells carry F or C
 	preamble  string
+	buffer    []string // fields of the line at hand
 }
 
 func (r *reader) trouble(l line, problem string) {
@@ -66,19 +75,41 @@ func (r *reader) trouble(l line, problem string) {
 	r.log.Trouble = append(r.log.Trouble, Trouble{Line: l.number, Text: text, Problem: problem})
 }
 
+// fields cuts a line; they hold until the next line is cut. A line is cut anew whenever it is
+// looked at: of a large file all fields would take many times its size.
+func (r *reader) fields(l line) []string {
+	f, err := split(l.text, r.log.Delimiter, r.buffer)
+	if err != nil {
+		return nil
+	}
+	r.buffer = f
+	return f
+}
+
 // structure finds header and data lines, and names the columns.
 func (r *reader) structure(lines []line) error {
 	widths := map[int]int{}
-	for i := range lines {
-		l := &lines[i]
-		var err error
-		if l.fields, err = split(l.text, r.log.Delimiter); err != nil {
-			r.trouble(*l, err.Error())
+	cut := make([]struct {
+		width  int32 // -1 where a quotation mark is not closed
+		isData bool
+	}, len(lines))
+	top := len(lines)
+	for i, l := range lines {
+		f, err := split(l.text, r.log.Delimiter, r.buffer)
+		if err != nil {
+			r.trouble(l, err.Error())
+			cut[i].width = -1
 			continue
 		}
-		if w := timeWidth(l.fields); w > 0 && len(l.fields) > w {
-			widths[len(l.fields)]++
-			r.timeWidth = max(r.timeWidth, w)
+		r.buffer = f
+		w := timeWidth(f)
+		cut[i].width, cut[i].isData = int32(len(f)), w > 0
+		if w > 0 {
+			top = min(top, i)
+			if len(f) > w {
+				widths[len(f)]++
+				r.timeWidth = max(r.timeWidth, w)
+			}
 		}
 	}
 	width := 0
@@ -87,27 +118,28 @@ func (r *reader) structure(lines []line) error {
 			width = w
 		}
 	}
+	if top == len(lines) {
+		top = -1
+	}
 	// The header is the last line before the data that can be one; what stands
 	// above it is a preamble.
 	var header *line
-	top := slices.IndexFunc(lines, func(l line) bool { return timeWidth(l.fields) > 0 })
+	var heads []string
 	for i := range lines[:max(top, 0)] {
-		if names(lines[i].fields, width) {
-			header = &lines[i]
+		if f := r.fields(lines[i]); names(f, width) {
+			header, heads = &lines[i], slices.Clone(f)
 		}
 	}
-	for i := range lines {
-		l := lines[i]
-		isData := timeWidth(l.fields) > 0
+	for i, l := range lines {
+		c := cut[i]
 		switch {
-		case l.fields == nil:
-		case isData && len(l.fields) == width:
+		case c.width < 0:
+		case c.isData && int(c.width) == width:
 			r.rows = append(r.rows, l)
-		case isData && len(l.fields) == width+1 && l.fields[width] == "":
-			l.fields = l.fields[:width]
+		case c.isData && int(c.width) == width+1 && r.fields(l)[width] == "":
 			r.rows = append(r.rows, l)
-		case isData:
-			r.trouble(l, fmt.Sprintf("%d fields where the others have %d", len(l.fields), width))
+		case c.isData:
+			r.trouble(l, fmt.Sprintf("%d fields where the others have %d", c.width, width))
 		case i < top && (header == nil || l.number <= header.number):
 			r.preamble += l.text + "\n"
 		case header != nil && l.text == header.text:
@@ -121,10 +153,10 @@ func (r *reader) structure(lines []line) error {
 	}
 	r.log.DataLines = len(r.rows)
 	name := func(i int, fallback string) string {
-		if header == nil || header.fields[i] == "" {
+		if header == nil || heads[i] == "" {
 			return fallback
 		}
-		return header.fields[i]
+		return heads[i]
 	}
 	if header != nil {
 		r.log.HeaderLine = header.number
@@ -139,8 +171,9 @@ func (r *reader) structure(lines []line) error {
 			n = fmt.Sprintf("%s (%d)", name(i, "Column"), k)
 		}
 		used[n] = true
-		r.log.Columns = append(r.log.Columns, Column{Name: n})
+		r.names = append(r.names, n)
 	}
+	r.shape()
 	return nil
 }
 
@@ -158,7 +191,7 @@ func names(fields []string, width int) bool {
 
 // times reads the time of every row; rows without one are reported and dropped.
 func (r *reader) times() error {
-	text := func(l line) string { return strings.Join(l.fields[:r.timeWidth], " ") }
+	text := func(l line) string { return strings.Join(r.fields(l)[:r.timeWidth], " ") }
 	var sample []string
 	for i := 0; i < len(r.rows); i += max(1, len(r.rows)/500) {
 		sample = append(sample, text(r.rows[i]))
@@ -171,6 +204,9 @@ func (r *reader) times() error {
 		r.log.Questions = append(r.log.Questions, AskDateOrder)
 	}
 	r.log.TimeLayout = layout.name
+	if layout.clockOnly && r.opts.Day.IsZero() {
+		r.log.Questions = append(r.log.Questions, AskDay)
+	}
 	stamps := make([]stamp, 0, len(r.rows))
 	rows := r.rows[:0]
 	for _, l := range r.rows {
@@ -179,14 +215,16 @@ func (r *reader) times() error {
 			r.trouble(l, fmt.Sprintf("%.40q is not a time like the others", text(l)))
 			continue
 		}
-		if !InYears(s.wall) && !InYears(s.instant) {
+		if !layout.clockOnly && !InYears(s.wall) && !InYears(s.instant) {
 			r.trouble(l, fmt.Sprintf("%.40q is not a time from 2000 to 2100", text(l)))
 			continue
 		}
 		rows, stamps = append(rows, l), append(stamps, s)
 	}
 	r.rows = rows
-	if falling(stamps) {
+	if layout.clockOnly {
+		overMidnight(stamps, r.opts.Day)
+	} else if falling(stamps) {
 		slices.Reverse(r.rows)
 		slices.Reverse(stamps)
 	}
@@ -226,51 +264,94 @@ func falling(s []stamp) bool {
 
 // cells reads the temperatures of every row that has a time.
 func (r *reader) cells() {
-	bad := make([]int, len(r.log.Columns))
-	r.cellScale = make([]map[string]int, len(bad))
-	for j := range bad {
-		r.cellScale[j] = map[string]int{}
-		r.log.Columns[j].Readings = make([]Reading, 0, len(r.rows))
+	columns := make([]*column, 0, len(r.names))
+	byName := map[string]*column{}
+	column := func(name string, room int) *column {
+		c := &column{name: name, scales: map[string]int{}, readings: make([]Reading, 0, room)}
+		columns, byName[name] = append(columns, c), c
+		return c
 	}
-	type fault struct {
-		line    line
-		problem string
+	if r.nameAt < 0 {
+		for _, name := range r.names {
+			column(name, len(r.rows))
+		}
 	}
-	faults := make([][]fault, len(bad))
 	for i, l := range r.rows {
 		if r.at[i].IsZero() {
 			continue
 		}
-		for j := range r.log.Columns {
-			text := l.fields[r.timeWidth+j]
-			c, err := parseCell(text)
-			col := &r.log.Columns[j]
-			switch {
-			case err != nil:
-				bad[j]++
-				faults[j] = append(faults[j], fault{l, col.Name + ": " + err.Error()})
-			case c.missing:
-				col.Empty++
-			default:
-				r.cellScale[j][c.scale]++
-				r.log.DecimalComma = r.log.DecimalComma || strings.Contains(text, ",")
-				col.Readings = append(col.Readings, Reading{At: r.at[i], Value: c.value})
+		f := r.fields(l)
+		if r.nameAt < 0 {
+			for j, c := range columns {
+				r.cell(c, l, r.at[i], f[r.timeWidth+j], "")
 			}
-		}
-	}
-	// A column mostly of words is no probe (a note, an alarm state): it is left out as a whole.
-	kept := r.log.Columns[:0]
-	scales := r.cellScale[:0]
-	for j, c := range r.log.Columns {
-		if len(c.Readings) == 0 || bad[j] > len(c.Readings) {
 			continue
 		}
-		for _, f := range faults[j] {
+		name, scale := f[r.nameAt], ""
+		if name == "" {
+			r.trouble(l, "does not say which probe")
+			continue
+		}
+		c := byName[name]
+		if c == nil {
+			if len(columns) >= mostProbes {
+				r.trouble(l, fmt.Sprintf("%.40q is more than the %d probes that one log may have", name, mostProbes))
+				continue
+			}
+			c = column(strings.Clone(name), 0)
+		}
+		if r.scaleAt >= 0 {
+			scale = strings.ToUpper(strings.Trim(f[r.scaleAt], "°º "))
+		}
+		r.cell(c, l, r.at[i], f[r.valueAt], scale)
+	}
+	// A column mostly of words is no probe (a note, an alarm state): it is left out as a whole.
+	for _, c := range columns {
+		if len(c.readings) == 0 || len(c.faults) > len(c.readings) {
+			continue
+		}
+		for _, f := range c.faults {
 			r.trouble(f.line, f.problem)
 		}
-		kept, scales = append(kept, c), append(scales, r.cellScale[j])
+		r.log.Columns = append(r.log.Columns, Column{Name: c.name, Readings: c.readings, Empty: c.empty})
+		r.cellScale = append(r.cellScale, c.scales)
 	}
-	r.log.Columns, r.cellScale = kept, scales
+}
+
+// column is a probe while its cells are read.
+type column struct {
+	name     string
+	readings []Reading
+	empty    int
+	scales   map[string]int
+	faults   []cellFault
+}
+
+// cellFault is a cell that is no temperature.
+type cellFault struct {
+	line    line
+	problem string
+}
+
+// mostFaults bounds what is kept of a column of words, of which nothing is told.
+const mostFaults = 100_000
+
+func (r *reader) cell(c *column, l line, at time.Time, text, scale string) {
+	v, err := parseCell(text)
+	switch {
+	case err != nil && len(c.faults) < mostFaults:
+		c.faults = append(c.faults, cellFault{l, c.name + ": " + err.Error()})
+	case err != nil:
+	case v.missing:
+		c.empty++
+	default:
+		if scale == "F" || scale == "C" {
+			v.scale = scale
+		}
+		c.scales[v.scale]++
+		r.log.DecimalComma = r.log.DecimalComma || strings.Contains(text, ",")
+		c.readings = append(c.readings, Reading{At: at, Value: v.value})
+	}
 }
 
 var (
@@ -330,9 +411,15 @@ func (r *reader) scales() {
 // settle converts to Celsius, drops impossible values with a report, sorts by
 // time and drops repeats.
 func (r *reader) settle() {
-	lineAt := map[time.Time]line{}
-	for i, t := range r.at {
-		lineAt[t] = r.rows[i]
+	var lines map[time.Time]line // made only where something is told of one
+	lineAt := func(t time.Time) line {
+		if lines == nil {
+			lines = make(map[time.Time]line, len(r.at))
+			for i, at := range r.at {
+				lines[at] = r.rows[i]
+			}
+		}
+		return lines[t]
 	}
 	repeated := map[time.Time]bool{}
 	for j := range r.log.Columns {
@@ -341,7 +428,7 @@ func (r *reader) settle() {
 		for _, x := range c.Readings {
 			x.C = c.Scale.ToC(x.Value)
 			if x.C < units.LeastC || x.C > units.MostC {
-				r.trouble(lineAt[x.At], fmt.Sprintf("%s: %g %s cannot be read in a barn", c.Name, x.Value, c.Scale))
+				r.trouble(lineAt(x.At), fmt.Sprintf("%s: %g %s cannot be read in a barn", c.Name, x.Value, c.Scale))
 				continue
 			}
 			kept = append(kept, x)
@@ -351,7 +438,7 @@ func (r *reader) settle() {
 		for i, x := range kept {
 			if i > 0 && x.At.Equal(kept[i-1].At) {
 				if x.Value != kept[i-1].Value {
-					r.trouble(lineAt[x.At], fmt.Sprintf("%s: %g and %g at one time; the first is kept", c.Name, kept[i-1].Value, x.Value))
+					r.trouble(lineAt(x.At), fmt.Sprintf("%s: %g and %g at one time; the first is kept", c.Name, kept[i-1].Value, x.Value))
 					kept[i] = kept[i-1]
 				}
 				repeated[x.At] = true

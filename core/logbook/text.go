@@ -65,7 +65,9 @@ func decodeText(data []byte) (text, encoding string, err error) {
 	if nul := bytes.Count(data, []byte{0}); nul > len(data)/mostNUL {
 		return "", "", fault.New("file", "this is not a text file", exportRemedy)
 	}
-	data = bytes.ReplaceAll(data, []byte{0}, []byte(torn)) // costs its line, not the log
+	if bytes.IndexByte(data, 0) >= 0 {
+		data = bytes.ReplaceAll(data, []byte{0}, []byte(torn)) // costs its line, not the log
+	}
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
 	if utf8.Valid(data) || mostlyUTF8(data) {
 		return strings.ToValidUTF8(string(data), torn), "UTF-8", nil
@@ -81,36 +83,47 @@ func decodeText(data []byte) (text, encoding string, err error) {
 type line struct {
 	number int
 	text   string
-	fields []string
 }
 
+// splitLines cuts at line feeds, with or without a carriage return, and at those alone.
 func splitLines(text string) []line {
-	raw := strings.Split(strings.ReplaceAll(strings.ReplaceAll(text, "\r\n", "\n"), "\r", "\n"), "\n")
-	lines := make([]line, 0, len(raw))
-	for i, t := range raw {
-		if strings.TrimSpace(t) != "" {
-			lines = append(lines, line{number: i + 1, text: t})
+	lines := make([]line, 0, strings.Count(text, "\n")+1)
+	for number := 1; text != ""; number++ {
+		end := strings.IndexAny(text, "\r\n")
+		one := text
+		switch {
+		case end < 0:
+			text = ""
+		case text[end] == '\r' && end+1 < len(text) && text[end+1] == '\n':
+			one, text = text[:end], text[end+2:]
+		default:
+			one, text = text[:end], text[end+1:]
+		}
+		if strings.TrimSpace(one) != "" {
+			lines = append(lines, line{number: number, text: one})
 		}
 	}
 	return lines
 }
 
-// split cuts one line into fields. Each line stands alone, so that a stray
-// quote costs its own line and not the rest of the file.
-func split(text string, delimiter rune) ([]string, error) {
-	var fields []string
+// split cuts one line into fields, in the room that is given. Each line stands alone, so that
+// a stray quote costs its own line and not the rest of the file.
+func split(text string, delimiter rune, room []string) ([]string, error) {
+	fields := room[:0]
 	if !strings.Contains(text, `"`) {
-		fields = strings.Split(text, string(delimiter))
-	} else {
-		r := csv.NewReader(strings.NewReader(text))
-		r.Comma, r.TrimLeadingSpace = delimiter, delimiter != '\t'
-		var err error
-		if fields, err = r.Read(); err != nil {
-			return nil, fmt.Errorf("a quotation mark is not closed")
+		for part := range strings.SplitSeq(text, string(delimiter)) {
+			fields = append(fields, strings.TrimSpace(part))
 		}
+		return fields, nil
 	}
-	for i := range fields {
-		fields[i] = strings.TrimSpace(fields[i])
+	r := csv.NewReader(strings.NewReader(text))
+	r.Comma, r.TrimLeadingSpace = delimiter, delimiter != '\t'
+	quoted, err := r.Read()
+	if err != nil {
+		return nil, fmt.Errorf("a quotation mark is not closed")
+	}
+	for _, part := range quoted {
+		fields = append(fields, strings.TrimSpace(part))
 	}
 	return fields, nil
 }
@@ -123,7 +136,7 @@ func delimiterOf(lines []line) (rune, error) {
 	for _, d := range []rune{';', '\t', ',', '|'} {
 		n := 0
 		for _, l := range sample {
-			f, err := split(l.text, d)
+			f, err := split(l.text, d, nil)
 			if err == nil && len(f) >= 2 && timeWidth(f) > 0 && len(f) > timeWidth(f) {
 				n++
 			}

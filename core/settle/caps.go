@@ -41,13 +41,14 @@ var slopes = map[Fact]map[trial.OutcomeKey]slope{
 // same becomes cannot tell. What works against the winner only makes it surer.
 func (t Trial) cap(p *Pair, d trial.OutcomeDefault, smallest float64, limits []Limit, delivered []DeliveredFact) {
 	sides := []*Side{&p.Cooks, &p.Next}
-	if p.Pieces != nil && t.openOnly(d) {
+	doubt := t.doubt(d)
+	if p.Pieces != nil && doubt != "" {
 		sides = append(sides, p.Pieces)
 	}
 	for _, s := range sides {
 		could := t.reasons(*p, *s, d, smallest, limits, delivered)
-		if t.openOnly(d) {
-			could = append([]string{"knowing the codes"}, could...)
+		if doubt != "" {
+			could = append([]string{doubt}, could...)
 		}
 		if len(could) == 0 {
 			continue

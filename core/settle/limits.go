@@ -110,6 +110,8 @@ func (t Trial) notBlind() (out []string) {
 		}
 	}
 	switch {
+	case t.Ask.WrittenUp:
+		out = append(out, "It was written up later from a notebook: nothing of it is more than leaning, and nothing of it counts for another day.")
 	case len(open) > 0 && len(blind) == 0:
 		out = append(out, "The tasting was open: everybody knew which was which, so nothing of it is more than leaning.")
 	case len(open) > 0:

@@ -86,7 +86,7 @@ func (t Trial) cookDifferences(p Pair, d trial.OutcomeDefault) (out []Contrast, 
 		}
 		byCook[o.Cook] = append(byCook[o.Cook], o)
 	}
-	if t.openOnly(d) {
+	if t.doubt(d) != "" {
 		return nil, 0 // no evidence for another day
 	}
 	slices.SortFunc(cooks, cmp.Compare[string])

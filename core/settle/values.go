@@ -181,6 +181,18 @@ func (t Trial) openOnly(d trial.OutcomeDefault) bool {
 	return d.Kind == trial.FromPanel && panel.OpenAlone(t.Scores[d.Key])
 }
 
+// doubt is what keeps all of an outcome at leaning: it was tasted by people who knew the codes,
+// or written up later; empty is nothing.
+func (t Trial) doubt(d trial.OutcomeDefault) string {
+	switch {
+	case t.Ask.WrittenUp:
+		return "writing it up later"
+	case t.openOnly(d):
+		return "knowing the codes"
+	}
+	return ""
+}
+
 // tastersOf is how many tasters an outcome rests on.
 func (t Trial) tastersOf(d trial.OutcomeDefault) int {
 	if d.Kind != trial.FromPanel {

@@ -80,6 +80,7 @@ type Ask struct {
 	Hand      Hand            `json:"hand"`
 	Layout    LayoutKey       `json:"layout"` // "" while none is chosen
 	FollowsID *int64          `json:"follows_id"`
+	WrittenUp bool            `json:"written_up"` // later, from a notebook: never blind, never over leaning
 
 	MeatConfirmed bool   `json:"meat_confirmed"` // a person said outright what meat it is
 	MeatWhy       string `json:"meat_why"`       // a pitmaster's reason for what the words of the product do not say

@@ -4,6 +4,7 @@
 package api
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -150,14 +151,16 @@ func bindForm(c *gin.Context, body, file reflect.Value) error {
 				return err
 			}
 		case name == "file":
-			data, err := io.ReadAll(part)
+			var data bytes.Buffer
+			data.Grow(int(max(0, min(c.Request.ContentLength, MostFile))) + bytes.MinRead) // once: growing would take its size again
+			_, err := data.ReadFrom(part)
 			if errors.As(err, &large) {
 				return tooLarge
 			}
 			if err != nil {
 				return bad("the upload broke off: %v", err)
 			}
-			file.Set(reflect.ValueOf(File{Name: part.FileName(), Data: data}))
+			file.Set(reflect.ValueOf(File{Name: part.FileName(), Data: data.Bytes()}))
 		}
 	}
 }

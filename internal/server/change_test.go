@@ -17,6 +17,7 @@ import (
 	"whitebarn/internal/barn/fire"
 	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/barn/match"
+	"whitebarn/internal/barn/paste"
 	"whitebarn/internal/barn/plan"
 	"whitebarn/internal/barn/table"
 	"whitebarn/internal/store"
@@ -49,6 +50,9 @@ var exempt = map[string]string{
 	"POST /api/families": "the cook model's", "POST /api/families/:key/retire": "the cook model's", "POST /api/devices": "a device",
 	"POST /api/devices/:id/token": "a device", "POST /api/devices/:id/retire": "a device", "POST /api/devices/readings": "a device's readings",
 	"POST /api/session": "signs in", "DELETE /api/session": "signs out", "POST /api/first-run": "the barn's", "POST /api/people": "the crew's",
+	"POST /api/records/backups": "a backup", "PUT /api/records/thinning": "the barn's", "POST /api/records/tokens": "a script's",
+	"DELETE /api/records/tokens/:id": "a script's", "POST /api/records/look": "reads a file", "POST /api/records/trials": "a new trial",
+	"POST /api/notebook": "a new trial",
 	"PUT /api/barn": "the barn's", "POST /api/safety-lines": "the barn's",
 }
 
@@ -91,6 +95,7 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 		"POST /api/flights/:id/void": why, "POST /api/trials/:id/reveal": table.RevealInput{Reason: "again so"},
 		"POST /api/trials/:id/end": why, "PUT /api/trials/:id/ask": v.Ask,
 		"POST /api/trials/:id/runs/swap":  match.SwapInput{Runs: []int64{1, 2}},
+		"POST /api/trials/:id/paste/cuts": paste.Pasted{Text: "cut\n9L", Keep: true},
 		"POST /api/trials/:id/looks/name": table.LookInput{CookID: cook.ID}, "POST /api/trials/:id/looks": table.LookInput{CookID: cook.ID},
 	}
 	ids := map[string]int64{"trial": v.ID, "cut": cut, "cook": cook.ID, "taster": v.Tasters[0].ID, "accepted finding": v.Accepted[0].ID}

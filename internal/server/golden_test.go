@@ -39,6 +39,7 @@ var notGolden = map[string]string{
 	"/calendar/:token":    "its link is in the answer of the cook's calendar",
 	"/taste/:token":       "walked by the tasters' own tests", "/taste/:token/record": "walked by the tasters' own tests",
 	"/trials/:id/report.html": "a page, and the same as its JSON",
+	"/records": "what it is kept in, of this moment", "/records/barn.zip": "a file", "/trials/:id/trial.zip": "a file",
 	"/trials/:id/door.png":    "a picture", "/join/:code": "walked by the guests' own tests",
 }
 
@@ -137,7 +138,7 @@ func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
 func gets(s *Server) []string {
 	var out []string
 	for _, r := range s.engine.Routes() {
-		if r.Method == "GET" {
+		if r.Method == "GET" && strings.HasPrefix(r.Path, "/api/") {
 			out = append(out, strings.TrimPrefix(r.Path, "/api"))
 		}
 	}

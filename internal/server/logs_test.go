@@ -255,3 +255,43 @@ func TestALogOfOtherDaysIsAskedAbout(t *testing.T) {
 		t.Errorf("kept, %d readings are added and %d were there, want 2 and 1", done.Added, done.AlreadyThere)
 	}
 }
+
+// TestALoggerIsRememberedOverCooks reads a file of a logger at one cook and the next one at
+// another: how it is read and what its columns measure is said once.
+func TestALoggerIsRememberedOverCooks(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	long := "when;sensor;value\n19/09/2026 08:00;A;120\n19/09/2026 08:00;B;5\n19/09/2026 08:10;A;121\n19/09/2026 08:10;B;7\nnonsense\n"
+	logs := fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID)
+	o := fire.LogOptions{Logger: "grey box", Scale: "C", Zone: "+02:00", Targets: map[string]store.Target{
+		"A": {CutID: &v.Cuts[1].ID}, "B": {CutID: &v.Cuts[0].ID, Place: "thick"}}}
+	o.Lines = "all"
+	if status, problem := odalys.upload(logs, []byte(long), o, nil); status != 422 || problem.Errors[0].Field != "lines" {
+		t.Fatalf("all or nothing of a file with a bad line answered %d %+v", status, problem)
+	}
+	var p fire.LogPreview
+	if odalys.upload(logs+"/preview", []byte(long), fire.LogOptions{Logger: "grey box"}, &p); p.Known != 0 || p.Remembered {
+		t.Errorf("of a file that was refused something is kept: %+v", p)
+	}
+	o.Lines = "good"
+	var got fire.LogImported
+	if status, problem := odalys.upload(logs, []byte(long), o, &got); status != 201 || got.Added != 4 || got.TroubleCount != 1 {
+		t.Fatalf("the import answered %d %+v %+v", status, problem, got)
+	}
+	next := odalys.trialOf(lambAsk(), 1)
+	later := strings.ReplaceAll(long, "19/09", "20/09")
+	logs = fmt.Sprintf("/api/cooks/%d/logs/preview", next.Cooks[0].ID)
+	if status, problem := odalys.upload(logs, []byte(later), fire.LogOptions{Logger: "grey box"}, &p); status != 200 {
+		t.Fatalf("the preview answered %d %+v", status, problem)
+	}
+	if !p.Remembered || p.Shape != logbook.Long || p.Zone != "+02:00" || len(p.Questions) != 0 || p.Columns[0].Scale != "C" {
+		t.Errorf("the next file of the logger is read as %+v", p)
+	}
+	if a, b := p.Columns[0].Target, p.Columns[1].Target; a.CutID == nil || *a.CutID != next.Cuts[1].ID || b.CutID == nil || *b.CutID != next.Cuts[0].ID || b.Place != "thick" {
+		t.Errorf("its columns measure %+v and %+v, want the second cut and the thick end of the first", a, b)
+	}
+	clocks := "08:00,120 C\n08:10,121 C\n"
+	if status, problem := odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", next.Cooks[0].ID), []byte(clocks), fire.LogOptions{Logger: "clock"}, nil); status != 422 || problem.Errors[0].Field != "day" {
+		t.Errorf("times of day alone answered %d %+v", status, problem)
+	}
+}

@@ -12,8 +12,11 @@ import (
 
 	"whitebarn/internal/api"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/notebook"
+	"whitebarn/internal/barn/paste"
 	"whitebarn/internal/barn/people"
 	"whitebarn/internal/barn/records"
+	"whitebarn/internal/barn/trials"
 )
 
 // registerRecords adds how the record is kept, brought out and taken in.
@@ -34,6 +37,18 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 			s.export(c, id)
 		}
 	})
+	api.Handle(a, master, "POST", "/notebook", "writeUp", 201, func(c *gin.Context, in *barn.Of[notebook.Page]) (notebook.WrittenUp, error) {
+		out, err := barn.Own(c, s.Barn, who(c), in, notebook.Write)
+		if err != nil {
+			return out, err
+		}
+		s.tell(c, out.ID, trials.All...)
+		_, err = s.Desk.Lines(c, []int64{out.ID})
+		return out, err
+	})
+	pasted(s, a, crew, "POST", "/trials/:id/paste/cuts", "pasteCuts", paste.Cuts, trials.Cuts, trials.Steps)
+	pasted(s, a, crew, "POST", "/trials/:id/paste/weights", "pasteWeights", paste.Weights, trials.Cuts, trials.Steps)
+	pasted(s, a, crew, "POST", "/flights/:id/paste/scores", "pasteScores", paste.Scores, trials.Table, trials.Steps)
 	master.POST("/records/look", func(c *gin.Context) {
 		s.takeArchive(c, func(path string) (records.Found, error) { return records.Look(path) })
 	})
@@ -45,6 +60,22 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 			}
 			return out, err
 		})
+	})
+}
+
+// pasted registers a table that is pasted: what was only to be looked at is answered as what
+// was kept.
+func pasted(s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, use barn.Case[barn.With[paste.Pasted], paste.PasteReport], parts ...trials.Part) {
+	s.doors[method+" "+g.BasePath()+path] = use.Door
+	api.Handle(a, g, method, path, id, 200, func(c *gin.Context, in *barn.With[paste.Pasted]) (paste.PasteReport, error) {
+		trialID, out, err := use.Do(c, s.Barn, who(c), in)
+		if report, only := paste.Only(err); only {
+			return report, nil
+		}
+		if err == nil {
+			s.tell(c, trialID, parts...)
+		}
+		return out, err
 	})
 }
 

@@ -138,7 +138,7 @@ func readTrial(ctx context.Context, q querier, id int64) (Trial, error) {
 func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 	rows, err := q.Query(ctx, `select t.id, t.kind, t.question, t.product, coalesce(t.product_id, 0), coalesce(d.family, ''), t.cut,
 		t.species, t.handling, t.held, t.allergens, t.words, t.contexts, t.hand, t.layout,
-		t.follows_id, p.name, t.created_at, t.revealed_at, t.reveal_reason,
+		t.follows_id, t.written_up, p.name, t.created_at, t.revealed_at, t.reveal_reason,
 		case when t.ended then e.name else '' end, t.rehearses_id, t.whole_bird, t.meat_confirmed_at is not null, t.meat_why,
 		(select coalesce(max(c.id), 0) from changes c where c.subject = 'trial' and c.subject_id = t.id)
 		from unnest($1::bigint[]) with ordinality w (id, n) join trials t on t.id = w.id join people p on p.id = t.created_by
@@ -150,7 +150,7 @@ func readTrials(ctx context.Context, q querier, ids []int64) ([]Trial, error) {
 		a := &t.Ask
 		err = row.Scan(&t.ID, &a.Kind, &a.Question, &a.Product, &a.ProductID, &a.Family, &a.Cut, &a.Species, &a.Handling, &a.Held, &a.Allergens, &a.Words,
 			&a.Contexts, &a.Hand, &a.Layout,
-			&a.FollowsID, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason,
+			&a.FollowsID, &a.WrittenUp, &t.CreatedBy, &t.CreatedAt, &t.RevealedAt, &t.RevealReason,
 			&t.EndedBy, &t.RehearsesID, &a.WholeBird, &a.MeatConfirmed, &a.MeatWhy, &t.AskVersion)
 		a.Factors, a.Arms, a.Outcomes = []trial.Factor{}, []trial.Arm{}, []trial.Chosen{}
 		return t, err
@@ -227,11 +227,11 @@ func wordsOf(a trial.Ask) []string {
 func (s *Store) CreateTrial(ctx context.Context, who int64, a trial.Ask) (id int64, err error) {
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		err := tx.QueryRow(ctx, `insert into trials (question, product, cut, species, handling, held, allergens, contexts, hand, layout, follows_id, created_by,
-			whole_bird, meat_confirmed_by, meat_confirmed_at, kind, words)
+			whole_bird, meat_confirmed_by, meat_confirmed_at, kind, words, written_up)
 			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, case when $14::boolean then $12::bigint end,
-				case when $14 then now() end, $15, $16) returning id`,
+				case when $14 then now() end, $15, $16, $17) returning id`,
 			a.Question, a.Product, a.Cut, a.Species, a.Handling, a.Held, a.Allergens, a.Contexts, a.Hand, a.Layout, a.FollowsID, who, a.WholeBird,
-			a.MeatConfirmed, a.Kind, wordsOf(a)).Scan(&id)
+			a.MeatConfirmed, a.Kind, wordsOf(a), a.WrittenUp).Scan(&id)
 		if err != nil {
 			return err
 		}

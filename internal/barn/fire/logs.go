@@ -28,6 +28,9 @@ type LogOptions struct {
 	DateOrder string                  `json:"date_order"`
 	Fold      string                  `json:"fold"`
 	Outside   string                  `json:"outside"` // what is far from the days of the cook: leave it out, or keep it
+	Shape     string                  `json:"shape"`   // wide or long
+	Day       string                  `json:"day"`     // of the first reading, 2026-09-19, where the file has times of day alone
+	Lines     string                  `json:"lines"`   // good: those that can be read; all: none, if one has trouble. good if empty
 	Targets   map[string]store.Target `json:"targets"` // by column
 }
 
@@ -46,6 +49,9 @@ type LogColumn struct {
 // LogPreview is what was recognised in a log, before anything is written.
 type LogPreview struct {
 	Logger       string             `json:"logger"`
+	Remembered   bool               `json:"remembered"` // read and assigned as the last file of this logger was
+	Shape        logbook.Shape      `json:"shape"`
+	Objects      bool               `json:"objects"` // an object a line
 	Encoding     string             `json:"encoding"`
 	Delimiter    string             `json:"delimiter"`
 	DecimalComma bool               `json:"decimal_comma"`
@@ -100,7 +106,8 @@ func readLog(ctx context.Context, s *store.Store, in *LogUpload) (*logbook.Log, 
 		field, value string
 		allowed      []string
 	}{{"scale", o.Scale, units.Scale("").Values()}, {"date_order", o.DateOrder, []string{"dmy", "mdy"}}, {"fold", o.Fold,
-		[]string{"first", "second"}}, {"outside", o.Outside, []string{"leave", "keep"}}} {
+		[]string{"first", "second"}}, {"outside", o.Outside, []string{"leave", "keep"}}, {"shape", o.Shape, logbook.Shape("").Values()},
+		{"lines", o.Lines, []string{"good", "all"}}} {
 		if f.value != "" && !slices.Contains(f.allowed, f.value) {
 			wrong.Add(f.field, fmt.Sprintf("%q is not one", f.value), "use "+strings.Join(f.allowed, " or "))
 		}
@@ -111,7 +118,14 @@ func readLog(ctx context.Context, s *store.Store, in *LogUpload) (*logbook.Log, 
 	if err := wrong.Err(); err != nil {
 		return nil, "", err
 	}
-	log, err := logbook.Read(in.File.Data, logbook.Options{Zone: zone, Scale: units.Scale(o.Scale), DateOrder: o.DateOrder, Fold: o.Fold})
+	var day time.Time
+	if o.Day != "" {
+		if day, err = time.Parse(time.DateOnly, o.Day); err != nil {
+			return nil, "", fault.New("day", fmt.Sprintf("%.40q is not a day", o.Day), "give it as 2026-09-19")
+		}
+	}
+	log, err := logbook.Read(in.File.Data, logbook.Options{Zone: zone, Scale: units.Scale(o.Scale), DateOrder: o.DateOrder, Fold: o.Fold,
+		Shape: logbook.Shape(o.Shape), Day: day})
 	if err != nil {
 		return nil, "", err
 	}
@@ -119,7 +133,7 @@ func readLog(ctx context.Context, s *store.Store, in *LogUpload) (*logbook.Log, 
 	if err != nil {
 		return nil, "", err
 	}
-	if n, _, _ := log.Outside(k.ServeAt); n > 0 && o.Outside == "" {
+	if n, _, _ := log.Outside(k.ServeAt); n > 0 && o.Outside == "" && !slices.Contains(log.Questions, logbook.AskDay) {
 		log.Questions = append(log.Questions, logbook.AskOutside)
 	}
 	if o.Outside == "leave" {
@@ -159,6 +173,10 @@ func PreviewLog(ctx context.Context, b *barn.Barn, in *LogUpload) (LogPreview, e
 	if err != nil {
 		return LogPreview{}, err
 	}
+	before, remembered, err := recall(ctx, b.Store, in)
+	if err != nil {
+		return LogPreview{}, err
+	}
 	log, zone, err := readLog(ctx, b.Store, in)
 	if err != nil {
 		return LogPreview{}, err
@@ -166,7 +184,7 @@ func PreviewLog(ctx context.Context, b *barn.Barn, in *LogUpload) (LogPreview, e
 	const mostShown = 200
 	p := LogPreview{
 		Logger: loggerOf(in.Body, in.File), Encoding: log.Encoding, Delimiter: map[rune]string{'\t': "tab", ';': "semicolon", ',': "comma", '|': "bar"}[log.Delimiter],
-		DecimalComma: log.DecimalComma, TimeLayout: log.TimeLayout, Zone: zone, Lines: log.DataLines, Repeated: log.Repeated, Readings: log.Readings(),
+		Shape: log.Shape, Objects: log.Objects, Remembered: remembered, DecimalComma: log.DecimalComma, TimeLayout: log.TimeLayout, Zone: zone, Lines: log.DataLines, Repeated: log.Repeated, Readings: log.Readings(),
 		Columns: []LogColumn{}, Trouble: log.Trouble[:min(len(log.Trouble), mostShown)], TroubleCount: len(log.Trouble), Questions: log.Questions,
 	}
 	if p.Trouble == nil {
@@ -184,7 +202,7 @@ func PreviewLog(ctx context.Context, b *barn.Barn, in *LogUpload) (LogPreview, e
 	if p.Known, err = b.Store.Known(ctx, p.Logger, p.From, p.To); err != nil {
 		return p, err
 	}
-	suggest, err := suggestions(ctx, b.Store, trialID, in.ID, p.Logger)
+	suggest, err := suggestions(ctx, b.Store, trialID, in.ID, p.Logger, before.Targets)
 	if err != nil {
 		return p, err
 	}
@@ -202,9 +220,19 @@ func PreviewLog(ctx context.Context, b *barn.Barn, in *LogUpload) (LogPreview, e
 }
 
 func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, error) {
+	if _, _, err := recall(ctx, a.Store, in); err != nil {
+		return LogImported{}, err
+	}
 	log, _, err := readLog(ctx, a.Store, in)
 	if err != nil {
 		return LogImported{}, err
+	}
+	if slices.Contains(log.Questions, logbook.AskDay) {
+		return LogImported{}, fault.New("day", "the file has times of day alone", "say of which day its first reading is")
+	}
+	if n := len(log.Trouble); in.Body.Lines == "all" && n > 0 {
+		return LogImported{}, fault.New("lines", fmt.Sprintf("%d of its lines have trouble, the first is line %d: %s", n, log.Trouble[0].Line, log.Trouble[0].Problem),
+			"mend the file, or take the good lines; nothing was taken in")
 	}
 	if slices.Contains(log.Questions, logbook.AskOutside) {
 		return LogImported{}, farAway(ctx, a, in.ID, log)
@@ -218,6 +246,9 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 		return LogImported{}, err
 	}
 	if err := rememberPoints(ctx, a, targets); err != nil {
+		return LogImported{}, err
+	}
+	if err := remember(ctx, a, in, targets); err != nil {
 		return LogImported{}, err
 	}
 	sum := sha256.Sum256(in.File.Data)

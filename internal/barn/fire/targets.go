@@ -15,8 +15,8 @@ import (
 )
 
 // suggestions says what a column most likely measures: what it did in this
-// cook before, else the cut or pit whose name it carries.
-func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, logger string) (func(column string) store.Target, error) {
+// cook before, else in the last file of its logger, else the cut or pit whose name it carries.
+func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, logger string, before map[string]store.SourceTarget) (func(column string) store.Target, error) {
 	last, err := s.LastTargets(ctx, cookID, logger)
 	if err != nil {
 		return nil, err
@@ -61,6 +61,13 @@ func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, log
 		}
 		if t, ok := points[column]; ok {
 			return t
+		}
+		if was, ok := before[column]; ok {
+			if i := slices.Index(names, was.Name); i >= 0 {
+				t := targets[i]
+				t.Point, t.Place = was.Point, was.Place
+				return t
+			}
 		}
 		if i := logbook.SuggestTarget(column, names); i >= 0 {
 			return targets[i]

@@ -1220,6 +1220,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/flights/{id}/paste/scores": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pasteScores"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/flights/{id}/plated": {
         parameters: {
             query?: never;
@@ -1454,6 +1470,22 @@ export interface paths {
         get: operations["getLan"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["writeUp"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2388,6 +2420,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/paste/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pasteCuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/paste/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pasteWeights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/phases": {
         parameters: {
             query?: never;
@@ -2982,6 +3046,7 @@ export interface components {
             species: "" | "red meat" | "poultry" | "fish";
             whole_bird: boolean;
             words: string[];
+            written_up: boolean;
         };
         Attribute: {
             high: string;
@@ -4812,10 +4877,13 @@ export interface components {
         };
         LogOptions: {
             date_order: string;
+            day: string;
             fold: string;
+            lines: string;
             logger: string;
             outside: string;
             scale: string;
+            shape: string;
             targets: {
                 [key: string]: components["schemas"]["Target"];
             };
@@ -4831,14 +4899,18 @@ export interface components {
             known: number;
             lines: number;
             logger: string;
+            objects: boolean;
             outside: number;
             /** Format: date-time */
             outside_from: string;
             /** Format: date-time */
             outside_to: string;
-            questions: ("fold" | "date_order" | "scale" | "outside")[];
+            questions: ("fold" | "date_order" | "scale" | "outside" | "day")[];
             readings: number;
+            remembered: boolean;
             repeated: number;
+            /** @enum {string} */
+            shape: "wide" | "long";
             time_layout: string;
             /** Format: date-time */
             to: string;
@@ -5144,6 +5216,43 @@ export interface components {
             paused: boolean;
             water_s: number;
         };
+        Page: {
+            arms: components["schemas"]["PageArm"][];
+            cut: string;
+            cuts: components["schemas"]["PageCut"][];
+            day: string;
+            factor: string;
+            family: string;
+            /** @enum {string} */
+            handling: "" | "intact" | "pierced" | "minced" | "stuffed";
+            notes: string;
+            pit: string;
+            product: string;
+            question: string;
+            serve: string;
+            set_point: string;
+            /** @enum {string} */
+            species: "" | "red meat" | "poultry" | "fish";
+        };
+        PageArm: {
+            control: boolean;
+            level: string;
+            tag: string;
+        };
+        PageCut: {
+            arm: number;
+            core: string;
+            edible: string;
+            name: string;
+            off: string;
+            on: string;
+            pair: string;
+            pull: string;
+            scores: {
+                [key: string]: number;
+            };
+            trimmed: string;
+        };
         Pair: {
             a: number;
             b: number;
@@ -5260,6 +5369,21 @@ export interface components {
         PartInput: {
             name: string;
             section: string;
+        };
+        Pasted: {
+            all: boolean;
+            keep: boolean;
+            text: string;
+            unit: string;
+            why: string;
+        };
+        PasteReport: {
+            bad: number;
+            columns: string[];
+            good: number;
+            kept: boolean;
+            rows: components["schemas"]["RowSaid"][];
+            unknown: string[];
         };
         Penalty: {
             flagged: boolean;
@@ -5953,6 +6077,12 @@ export interface components {
             subs: components["schemas"]["Sub"][];
             tasters: number;
             trend: components["schemas"]["Trend"] | null;
+        };
+        RowSaid: {
+            line: number;
+            problem: string;
+            remedy: string;
+            says: string;
         };
         RunInput: {
             /** Format: int64 */
@@ -6857,6 +6987,10 @@ export interface components {
             /** Format: int64 */
             version_id: number;
         };
+        WrittenUp: {
+            /** Format: int64 */
+            id: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -7089,6 +7223,9 @@ export type Outline = components['schemas']['Outline'];
 export type Outlook = components['schemas']['Outlook'];
 export type OwnMeasure = components['schemas']['OwnMeasure'];
 export type PaceInput = components['schemas']['PaceInput'];
+export type Page = components['schemas']['Page'];
+export type PageArm = components['schemas']['PageArm'];
+export type PageCut = components['schemas']['PageCut'];
 export type Pair = components['schemas']['Pair'];
 export type PairGap = components['schemas']['PairGap'];
 export type PanelResults = components['schemas']['PanelResults'];
@@ -7101,6 +7238,8 @@ export type PaperInput = components['schemas']['PaperInput'];
 export type PaperMarks = components['schemas']['PaperMarks'];
 export type PaperSheet = components['schemas']['PaperSheet'];
 export type PartInput = components['schemas']['PartInput'];
+export type Pasted = components['schemas']['Pasted'];
+export type PasteReport = components['schemas']['PasteReport'];
 export type Penalty = components['schemas']['Penalty'];
 export type PenaltyOutput = components['schemas']['PenaltyOutput'];
 export type PendingChange = components['schemas']['PendingChange'];
@@ -7166,6 +7305,7 @@ export type ReviewInput = components['schemas']['ReviewInput'];
 export type Role = components['schemas']['Role'];
 export type Room = components['schemas']['Room'];
 export type Row = components['schemas']['Row'];
+export type RowSaid = components['schemas']['RowSaid'];
 export type RunInput = components['schemas']['RunInput'];
 export type ScaleOutput = components['schemas']['ScaleOutput'];
 export type ScriptToken = components['schemas']['ScriptToken'];
@@ -7255,6 +7395,7 @@ export type Worked = components['schemas']['Worked'];
 export type WorkInput = components['schemas']['WorkInput'];
 export type WriteInput = components['schemas']['WriteInput'];
 export type Written = components['schemas']['Written'];
+export type WrittenUp = components['schemas']['WrittenUp'];
 export type $defs = Record<string, never>;
 export interface operations {
     voidAccepted: {
@@ -9871,6 +10012,41 @@ export interface operations {
             };
         };
     };
+    pasteScores: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pasted"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteReport"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     markPlated: {
         parameters: {
             query?: never;
@@ -10417,6 +10593,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LanView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    writeUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Page"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenUp"];
                 };
             };
             /** @description refused */
@@ -12588,6 +12797,76 @@ export interface operations {
             };
         };
     };
+    pasteCuts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pasted"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteReport"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pasteWeights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pasted"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteReport"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     usualPhases: {
         parameters: {
             query?: never;
@@ -13432,7 +13711,8 @@ export const leftoverWhatValues: ReadonlyArray<FlattenedDeepRequired<components>
 export const lineWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Line"]["what"]> = ["meat", "pantry", "fuel", "wood", "wrap"];
 export const linesWindowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Lines"]["window"]> = ["under 140 F", "41 to 135 F"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
-export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale", "outside"];
+export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale", "outside", "day"];
+export const logPreviewShapeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["shape"]> = ["wide", "long"];
 export const madeScriptTokenScopeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MadeScriptToken"]["scope"]> = ["read", "log", "all"];
 export const meatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const meatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["species"]> = ["", "red meat", "poultry", "fish"];
@@ -13447,6 +13727,8 @@ export const orderSaltedValues: ReadonlyArray<FlattenedDeepRequired<components>[
 export const outcomeDefaultBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["better"]> = ["up", "down", "description"];
 export const outcomeDefaultKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OutcomeDefault"]["kind"]> = ["panel", "weighings", "clock", "hand"];
 export const ownMeasureBetterValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OwnMeasure"]["better"]> = ["up", "down", "description"];
+export const pageHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Page"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
+export const pageSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Page"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const pairReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["reach"]> = ["pieces", "cooks", "next"];
 export const pairUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["role"]> = ["pitmaster", "crew"];

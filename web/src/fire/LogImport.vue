@@ -26,7 +26,18 @@ const done = ref<LogImported | null>(null)
 const options = ref<LogOptions>(blank())
 const targets = ref<Record<string, string>>({})
 function blank(): LogOptions {
-  return { logger: '', zone: '', scale: '', date_order: '', fold: '', outside: '', targets: {} }
+  return {
+    logger: '',
+    zone: '',
+    scale: '',
+    date_order: '',
+    fold: '',
+    outside: '',
+    shape: '',
+    day: '',
+    lines: '',
+    targets: {},
+  }
 }
 
 function start() {
@@ -62,7 +73,8 @@ async function look() {
   if (!p) return
   preview.value = p
   options.value.logger ||= p.logger
-  for (const c of p.columns) targets.value[c.name] ??= valueOf(c.target)
+  options.value.shape ||= p.shape
+  for (const c of p.columns) if (!targets.value[c.name]) targets.value[c.name] = valueOf(c.target)
 }
 
 const choices = useTargets(
@@ -87,6 +99,14 @@ async function bring() {
   emit('imported', r)
 }
 const asks = (q: LogPreview['questions'][number]) => preview.value?.questions.includes(q) || options.value[q] !== ''
+const shapes = [
+  { label: 'all probes', value: 'wide' },
+  { label: 'one reading', value: 'long' },
+]
+const linesTaken = [
+  { label: 'take the good lines', value: 'good' },
+  { label: 'all or nothing', value: 'all' },
+]
 const scales = [
   { label: 'F', value: 'F' },
   { label: 'C', value: 'C' },
@@ -114,12 +134,15 @@ const folds = [
         @dragover.prevent
         @drop.prevent="choose($event.dataTransfer?.files[0])"
       >
-        <p>Drop the logger's file here, or choose it: a time column, then one column a probe.</p>
+        <p>
+          Drop the logger's file here, or choose it: a time column and one column a probe, one line a reading, or a JSON
+          object a line.
+        </p>
         <label class="pick"
           >Choose a file
           <input
             type="file"
-            accept=".csv,.txt,.tsv,.log,text/*"
+            accept=".csv,.txt,.tsv,.log,.json,.jsonl,.ndjson,text/*"
             data-testid="log-file"
             @change="choose(($event.target as HTMLInputElement).files?.[0])"
         /></label>
@@ -128,7 +151,7 @@ const folds = [
       <ProblemNote :problem="problem" />
       <Button v-if="problem && !preview" label="Choose another file" outlined @click="start" />
       <template v-if="preview && !done">
-        <p>
+        <p data-testid="log-read">
           <b class="big">{{ preview.readings.toLocaleString('en') }}</b> readings in
           {{ preview.lines.toLocaleString('en') }} lines, {{ dateTime(preview.from) }} to
           {{ date(preview.from) === date(preview.to) ? clock(preview.to) : dateTime(preview.to) }}
@@ -139,9 +162,10 @@ const folds = [
           >
         </p>
         <p class="soot small">
-          {{ preview.encoding }}, {{ preview.delimiter }} between fields{{
-            preview.decimal_comma ? ', decimal commas' : ''
-          }}, times like {{ preview.time_layout }}{{ preview.repeated ? `, ${preview.repeated} repeated times` : '' }}.
+          <b v-if="preview.remembered" data-testid="remembered">Read as the last file of this logger was.</b>
+          {{ preview.encoding }}, {{ preview.objects ? 'a JSON object a line' : `${preview.delimiter} between fields`
+          }}{{ preview.decimal_comma ? ', decimal commas' : '' }}, times like {{ preview.time_layout
+          }}{{ preview.repeated ? `, ${preview.repeated} repeated times` : '' }}.
         </p>
         <div class="row">
           <div class="field">
@@ -182,6 +206,22 @@ const folds = [
               option-value="value"
               @change="look"
             />
+          </div>
+          <div class="field">
+            <span class="label">A line of it is</span
+            ><SelectButton
+              v-model="options.shape"
+              :options="shapes"
+              option-label="label"
+              option-value="value"
+              aria-label="A line of it is"
+              data-testid="log-shape"
+              @change="look"
+            />
+          </div>
+          <div v-if="asks('day')" class="field ask" data-testid="log-day">
+            <label for="log-day">Its times say no day. Of which day is the first?</label
+            ><InputText id="log-day" v-model="options.day" type="date" @change="look" />
           </div>
           <div v-if="asks('fold')" class="field ask">
             <span class="label">The clocks went back: which pass of the hour?</span
@@ -228,6 +268,17 @@ const folds = [
             </tr>
           </tbody>
         </table>
+        <div v-if="preview.trouble_count" class="field">
+          <span class="label">Lines that have trouble</span
+          ><SelectButton
+            v-model="options.lines"
+            :options="linesTaken"
+            option-label="label"
+            option-value="value"
+            aria-label="Lines that have trouble"
+            data-testid="log-lines"
+          />
+        </div>
         <details v-if="preview.trouble_count" data-testid="trouble">
           <summary>
             <b>{{ preview.trouble_count }}</b> {{ preview.trouble_count === 1 ? 'line has' : 'lines have' }} trouble;
