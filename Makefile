@@ -5,7 +5,7 @@ STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 # LAN=1 opens it to the local network over HTTPS.
 flags = $(if $(LAN),-lan,-addr $(ADDR)) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
 
-.PHONY: demo run test lint build bench bench-forecast bench-live bench-verdict types chaos golden dump screenshots debian check-prerequisites clean
+.PHONY: demo run test lint build bench bench-forecast bench-live bench-verdict types chaos golden dump licences audit screenshots debian check-prerequisites clean
 
 # White Barn with the made-up demo barn. RESET=1 starts over.
 demo: build
@@ -70,9 +70,20 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json | ch
 
 # The API's types for the front end; committed, and a test fails when they are stale.
 types: web/node_modules/.package-lock.json
+	go run ./internal/api/comments > internal/api/comments.new && mv internal/api/comments.new internal/api/comments.gen.json
 	go run ./cmd/whitebarn openapi > web/openapi.json
+	go run ./cmd/whitebarn schema > docs/schemas/report.json
 	go run ./cmd/whitebarn vocabulary > web/src/api/vocabulary.gen.ts
 	cd web && npm run -s types
+
+# What of others ships, and under which terms; a test fails when it is stale.
+licences: web/node_modules/.package-lock.json
+	go run ./internal/licences > web/public/licences.new && mv web/public/licences.new web/public/licences.json
+
+# Known holes in what is built on; it asks the network, so that it is run by hand.
+audit: web/node_modules/.package-lock.json
+	go run golang.org/x/vuln/cmd/govulncheck@latest ./...
+	cd web && npm audit --omit=dev
 
 screenshots: build
 	go run ./e2e/shots -demo bin/whitebarn

@@ -37,6 +37,7 @@ const usage = `White Barn settles how to smoke meat by trying it side by side.
   whitebarn calc NAME < IN.json compute one
   whitebarn standin SCRIPT      play a day of simulated devices
   whitebarn openapi             describe the API
+  whitebarn schema              the JSON Schema of a report
   whitebarn vocabulary          the keys and their words, for the front end
   whitebarn example-log         write the log of the demo's duck legs
 
@@ -86,6 +87,15 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 		return write(out, server.Vocabulary)
 	case "openapi":
 		return write(out, server.OpenAPI)
+	case "schema":
+		return write(out, func() ([]byte, error) {
+			doc, err := server.OpenAPI()
+			if err != nil {
+				return nil, err
+			}
+			text, err := server.ReportSchema(doc)
+			return append(text, '\n'), err
+		})
 	case "example-log":
 		return write(out, demo.DuckLog)
 	case "help", "-h", "--help":

@@ -84,7 +84,7 @@ func CompareOf(in CompareInput) (Comparison, error) { return Compare(in.A, in.B)
 
 // Compare cuts all burns to the time they share and puts two set-ups side by side.
 func Compare(a, b SetUp) (Comparison, error) {
-	var out Comparison
+	out := Comparison{Limits: []string{}}
 	span, err := spanOf(a, b)
 	if err != nil {
 		return out, err

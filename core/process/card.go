@@ -111,8 +111,8 @@ type VersionDifference struct {
 	Is   string `json:"is"`
 }
 
-// ends are how a phase ends, in words.
-func ends(p phase.Phase) string {
+// EndsOf is how a phase ends, in words.
+func EndsOf(p phase.Phase) string {
 	var parts []string
 	for _, e := range p.Ends {
 		w := e.Watch.Word()
@@ -139,7 +139,7 @@ func Said(p phase.Phase) string {
 	if p.SpritzEveryS > 0 {
 		said += fmt.Sprintf(", spritzed every %.0f min", p.SpritzEveryS/60)
 	}
-	return said + ", " + ends(p)
+	return said + ", " + EndsOf(p)
 }
 
 // Compare lists in what a version differs from another: what is done, not what came of it.

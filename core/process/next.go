@@ -243,10 +243,10 @@ func variedBy(a, b []phase.Phase) (out []trial.Role) {
 	if differ(func(p phase.Phase) (string, bool) { return fmt.Sprint(p.SetC), p.Kind.InPit() }) {
 		out = append(out, trial.PitTemperature)
 	}
-	if differ(func(p phase.Phase) (string, bool) { return ends(p), p.Kind == phase.Rest }) {
+	if differ(func(p phase.Phase) (string, bool) { return EndsOf(p), p.Kind == phase.Rest }) {
 		out = append(out, trial.RestTime)
 	}
-	if differ(func(p phase.Phase) (string, bool) { return p.SetTyped + ends(p), p.Kind == phase.Hold }) {
+	if differ(func(p phase.Phase) (string, bool) { return p.SetTyped + EndsOf(p), p.Kind == phase.Hold }) {
 		out = append(out, trial.HoldTime, trial.HoldTemperature)
 	}
 	was, _ := phase.PullEnd(a)

@@ -25,7 +25,7 @@ func (a *Ask) tidyKind() {
 		return
 	}
 	a.Product, a.ProductID, a.Family, a.Cut, a.Species, a.Handling, a.WholeBird = "", 0, "", "", "", "", false
-	a.MeatConfirmed, a.MeatWhy = false, ""
+	a.MeatConfirmed, a.MeatWhy, a.WrittenUp = false, "", false
 	a.Outcomes, a.Contexts, a.Allergens, a.Layout = []Chosen{}, []Context{}, []string{}, ""
 }
 

@@ -114,7 +114,7 @@ func (a Ask) Copy() Ask {
 	if !a.MeatConfirmed {
 		a.Species, a.Handling, a.WholeBird = "", "", false
 	}
-	a.MeatConfirmed, a.MeatWhy = false, ""
+	a.MeatConfirmed, a.MeatWhy, a.WrittenUp = false, "", false
 	return a
 }
 

@@ -133,6 +133,7 @@ func parameters(op *openapi3.Operation, in reflect.Type, schema func(reflect.Typ
 // customize adds what the library cannot know: the values of a named string
 // and which fields are always there.
 func customize(_ string, t reflect.Type, _ reflect.StructTag, s *openapi3.Schema) error {
+	describe(t, s)
 	if v, ok := reflect.Zero(t).Interface().(interface{ Values() []string }); ok && t.Kind() == reflect.String {
 		for _, value := range v.Values() {
 			s.Enum = append(s.Enum, value)

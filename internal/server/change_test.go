@@ -53,7 +53,7 @@ var exempt = map[string]string{
 	"POST /api/records/backups": "a backup", "PUT /api/records/thinning": "the barn's", "POST /api/records/tokens": "a script's",
 	"DELETE /api/records/tokens/:id": "a script's", "POST /api/records/look": "reads a file", "POST /api/records/trials": "a new trial",
 	"POST /api/notebook": "a new trial",
-	"PUT /api/barn": "the barn's", "POST /api/safety-lines": "the barn's",
+	"PUT /api/barn":      "the barn's", "POST /api/safety-lines": "the barn's",
 }
 
 // TestEveryChangeOfARevealedTrialGoesThroughTheGuard takes every route that changes

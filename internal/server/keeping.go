@@ -43,7 +43,7 @@ func (s *Server) fromHere(c *gin.Context) bool {
 	if ip := net.ParseIP(host); err == nil && ip.IsLoopback() && c.GetHeader("X-Forwarded-For") == "" && c.GetHeader("Forwarded") == "" {
 		return true
 	}
-	_, err = s.People.ByToken(c, bearer(c), http.MethodGet, "")
+	_, err = s.People.ByToken(c, bearer(c), true, "")
 	return err == nil
 }
 
@@ -69,13 +69,9 @@ const statusNoRoom = http.StatusInsufficientStorage
 // roomFor refuses what would be written while there is no room for it: devices and photos
 // first, so that the log goes on.
 func (s *Server) roomFor(c *gin.Context) {
-	switch c.Request.Method {
-	case http.MethodGet, http.MethodHead, http.MethodOptions:
-		return
-	}
 	path := c.FullPath()
-	if strings.HasPrefix(path, "/api/calc/") {
-		return // works something out and keeps nothing
+	if reads(c) || strings.HasPrefix(path, "/api/calc/") { // a calculation keeps nothing
+		return
 	}
 	room := s.Disk.Room()
 	waits := room.State == keeping.Low && (path == devicesPath || path == photosPath)

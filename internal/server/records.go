@@ -28,6 +28,17 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 		return records.BackUp(c, s.Backups)
 	})
 	own(s, a, master, "PUT", "/records/thinning", "setThinning", 204, records.SetThin, "session")
+	crew.GET("/book/versions/:id/card.md", func(c *gin.Context) {
+		if id, ok := numbered(c); ok {
+			text, err := s.Book.Markdown(c, id)
+			if err != nil {
+				api.Fail(c, err)
+				return
+			}
+			c.Header("Content-Disposition", fmt.Sprintf(`attachment; filename="card-%d.md"`, id))
+			c.Data(http.StatusOK, "text/markdown; charset=utf-8", []byte(text))
+		}
+	})
 	read(s, a, master, "/records/tokens", "getTokens", people.Tokens)
 	own(s, a, master, "POST", "/records/tokens", "makeToken", 201, people.MakeToken, "session")
 	own(s, a, master, "DELETE", "/records/tokens/:id", "endToken", 204, people.EndToken, "session")
@@ -46,6 +57,8 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 		_, err = s.Desk.Lines(c, []int64{out.ID})
 		return out, err
 	})
+	crew.GET("/openapi.json", func(c *gin.Context) { s.describe(c, func(doc []byte) ([]byte, error) { return doc, nil }) })
+	crew.GET("/schemas/report.json", func(c *gin.Context) { s.describe(c, ReportSchema) })
 	pasted(s, a, crew, "POST", "/trials/:id/paste/cuts", "pasteCuts", paste.Cuts, trials.Cuts, trials.Steps)
 	pasted(s, a, crew, "POST", "/trials/:id/paste/weights", "pasteWeights", paste.Weights, trials.Cuts, trials.Steps)
 	pasted(s, a, crew, "POST", "/flights/:id/paste/scores", "pasteScores", paste.Scores, trials.Table, trials.Steps)
@@ -61,6 +74,24 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 			return out, err
 		})
 	})
+}
+
+// ReportSchema is the JSON Schema of a trial's report, from the description of the API.
+func ReportSchema(openAPI []byte) ([]byte, error) {
+	return api.JSONSchema(openAPI, "Report", "https://whitebarn.example/schemas/report.json", "The report of a trial")
+}
+
+// describe answers with the description of the API, or what is made of it.
+func (s *Server) describe(c *gin.Context, make func([]byte) ([]byte, error)) {
+	doc, err := s.described()
+	if err == nil {
+		doc, err = make(doc)
+	}
+	if err != nil {
+		api.Fail(c, err)
+		return
+	}
+	c.Data(http.StatusOK, "application/json", doc)
 }
 
 // pasted registers a table that is pasted: what was only to be looked at is answered as what

@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"net/http"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/CAFxX/httpcompression"
@@ -55,8 +56,10 @@ type Server struct {
 	Disk    *keeping.Disk
 	Backups *keeping.Backups
 	build   records.Build
-	fonts   exchange.Fonts       // that a report carries with it
-	doors   map[string]barn.Door // by method and path: where a trial's record changes
+	// described is the description of the API, made when it is first asked for.
+	described func() ([]byte, error)
+	fonts     exchange.Fonts       // that a report carries with it
+	doors     map[string]barn.Door // by method and path: where a trial's record changes
 }
 
 // New returns a server; its Handler answers requests until Close.
@@ -91,7 +94,8 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 		api.Fail(c, fmt.Errorf("panic: %v", cause))
 	}), srv.roomFor)
 	srv.engine = engine
-	srv.register(engine)
+	a := srv.register(engine)
+	srv.described = sync.OnceValues(func() ([]byte, error) { return a.OpenAPI("White Barn") })
 	srv.registerKeeping(engine)
 	if o.Dist != nil {
 		engine.NoRoute(newSite(o.Dist).serve)

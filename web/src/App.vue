@@ -14,6 +14,7 @@ import BarnMark from './ui/BarnMark.vue'
 import { useKeys } from './ui/keys'
 import KeysDialog from './ui/KeysDialog.vue'
 import { notKept } from './ui/kept'
+import PicturesDialog from './ui/PicturesDialog.vue'
 import ProblemNote from './ui/ProblemNote.vue'
 import { title } from './ui/title'
 import { system } from './ui/units'
@@ -66,6 +67,7 @@ const away = computed(() => {
 const elsewhere = computed(() => notKept.value.filter((k) => k.path !== route.fullPath))
 const menu = ref(false)
 const keysShown = ref(false)
+const pictures = ref(false)
 watch(
   () => route.fullPath,
   () => (menu.value = false),
@@ -80,7 +82,7 @@ useKeys((key, e) => {
     going.value = false
     const step = steps[Number(key) - 1]
     if (step && route.params.id) return (void router.push(`/trials/${String(route.params.id)}/${step}`), true)
-    const place = { b: '/', c: '/crew', p: '/pits', k: '/bench', h: '/book', y: '/pantry' }[key]
+    const place = { b: '/', c: '/crew', r: '/records', p: '/pits', k: '/bench', h: '/book', y: '/pantry' }[key]
     if (place) return (void router.push(place), true)
   }
   if (key === 'g') return (going.value = true)
@@ -128,6 +130,7 @@ async function signOut() {
           <RouterLink to="/bench">Bench</RouterLink>
           <RouterLink to="/book">House Book</RouterLink>
           <RouterLink to="/crew">Crew</RouterLink>
+          <RouterLink to="/records">Records</RouterLink>
           <Button
             label="Help"
             size="small"
@@ -171,13 +174,17 @@ async function signOut() {
       </nav>
     </header>
     <p v-if="away" class="away no-print" role="status" data-testid="away">{{ away }}</p>
+    <p v-if="person && session?.room.words" class="away no-print" role="status" data-testid="room">
+      {{ session.room.words }} {{ session.room.remedy }}
+    </p>
     <main id="main" ref="main" tabindex="-1">
       <div v-if="unreachable && !session" class="page"><ProblemNote :problem="unreachable" /></div>
       <FirstRun v-else-if="session?.first_run" @done="renew" />
       <SignIn v-else-if="session && !person" @done="renew" />
       <RouterView v-else-if="session" />
     </main>
-    <KeysDialog v-model="keysShown" />
+    <KeysDialog v-model="keysShown" @pictures="pictures = true" />
+    <PicturesDialog v-model="pictures" />
   </template>
 </template>
 

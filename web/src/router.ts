@@ -39,6 +39,10 @@ export const router = createRouter({
       meta: { title: 'Card for the wall' },
     },
     { path: '/guide/:page?', component: () => import('./guide/GuidePage.vue') },
+    { path: '/records', component: () => import('./records/RecordsPage.vue'), meta: { title: 'Records' } },
+    { path: '/records/api', component: () => import('./records/ApiPage.vue'), meta: { title: 'What scripts can ask' } },
+    { path: '/records/licences', component: () => import('./records/LicencesPage.vue'), meta: { title: 'Licences' } },
+    { path: '/notebook', component: () => import('./notebook/NotebookPage.vue'), meta: { title: 'An old cook' } },
     { path: '/catalogue', component: () => import('./ask/CataloguePage.vue'), meta: { title: 'What can vary' } },
     { path: '/trials/new', component: () => import('./ask/AskPage.vue') },
     {

@@ -70,6 +70,7 @@ func set(ctx context.Context, a *barn.Act, in *SetInput) error {
 // check reads what was asked by the barn's catalogue, and refuses what cannot be
 // recorded.
 func check(ctx context.Context, s *store.Store, in trial.Ask) (trial.Ask, error) {
+	in.WrittenUp = false // what is asked now is no page of a notebook
 	ask, err := s.Resolve(ctx, in.Tidy())
 	if err != nil {
 		return ask, err

@@ -85,3 +85,26 @@ func (d *Desk) photos(ctx context.Context, t evidence.Trial) (map[int64][]exchan
 	}
 	return out, nil
 }
+
+// Markdown writes a version of a card for others to read.
+func (d *Desk) Markdown(ctx context.Context, version int64) (string, error) {
+	v, err := d.store.ProcessVersion(ctx, version)
+	if err != nil {
+		return "", err
+	}
+	p, err := d.store.Process(ctx, v.ProcessID)
+	if err != nil {
+		return "", err
+	}
+	signed, err := d.store.Signatures(ctx, p.ID)
+	if err != nil {
+		return "", err
+	}
+	c := exchange.Card{Name: p.Name, Number: v.Number, Title: v.Title, Changed: v.Changed, Why: v.Why, Fault: v.Fault, Body: v.Body}
+	for _, s := range signed {
+		if s.VersionID == v.ID {
+			c.Signed = append(c.Signed, s.Name+", "+s.SignedAt.UTC().Format("2006-01-02"))
+		}
+	}
+	return exchange.CardMarkdown(c), nil
+}

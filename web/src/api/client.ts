@@ -32,16 +32,12 @@ export async function ok<T>(call: Promise<{ data?: T; error?: unknown; response:
   return answer.data as T
 }
 
-/** Posts what has no type of its own: the input of a calculation. */
-export async function post<T>(path: string, body: unknown): Promise<T> {
+/** Asks for what has no type of its own. */
+async function raw<T>(path: string, init?: RequestInit): Promise<T> {
   let response: Response
   let answer: unknown
   try {
-    response = await fetch(path, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-    })
+    response = await fetch(path, init)
     answer = await response.json()
   } catch {
     throw new Refused(unreachable)
@@ -49,6 +45,17 @@ export async function post<T>(path: string, body: unknown): Promise<T> {
   if (!response.ok) throw new Refused(answer as Problem)
   return answer as T
 }
+
+/** Posts what has no type of its own: the input of a calculation. */
+export const post = <T>(path: string, body: unknown) =>
+  raw<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+
+/** Sends a file by itself. */
+export const sendFile = <T>(path: string, file: File) =>
+  raw<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file })
+
+/** Gets a document. */
+export const get = <T>(path: string) => raw<T>(path)
 
 /** Sends a file and its options as a form. */
 export function upload(file: File, body: unknown) {

@@ -2824,6 +2824,7 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description AcceptedFinding is a finding a trial is run with all the same, and the word given. */
         AcceptedFinding: {
             /** Format: date-time */
             at: string;
@@ -2834,10 +2835,12 @@ export interface components {
             text: string;
             why: string;
         };
+        /** @description AcceptInput is the word with which a finding is kept. */
         AcceptInput: {
             key: string;
             why: string;
         };
+        /** @description Account is what the weighings of one cut tell; a share is nil while one of its two weights was never taken. */
         Account: {
             cook_loss: components["schemas"]["Measure"] | null;
             cook_loss_prepped: components["schemas"]["Measure"] | null;
@@ -2849,38 +2852,69 @@ export interface components {
             total_loss: components["schemas"]["Measure"] | null;
             trim_share: components["schemas"]["Measure"] | null;
         };
+        /** @description ActRow is all that is known of an act: one row here is all that a new act needs of the core. Minutes are what it takes a pair of hands, by itself and for each cut (ours); an act taken in passing says so. */
         ActRow: {
-            /** @enum {string} */
+            /**
+             * @description Act is a kind of event.
+             * @enum {string}
+             */
             act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
+            /** @description it says nothing without a word or a number */
             asks_first: boolean;
+            /** @description the stretch of a cut's day that begins with it */
             begins: string;
             caution: components["schemas"]["Caution"];
+            /** @description the last stretch ends with it */
             ends: boolean;
-            /** @enum {string} */
+            /**
+             * @description Group is what an act is done for; the pads behind More stand by it.
+             * @enum {string}
+             */
             group: "pit" | "meat" | "finish" | "rest" | "note";
+            /** @description the key, the pad and the flag in the lane */
             letter: string;
             name: string;
+            /** @description done to a pit and not to a cut */
             of_pit: boolean;
-            /** @enum {string} */
+            /**
+             * @description Pad is where an act is pressed.
+             * @enum {string}
+             */
             pad: "first" | "more" | "none";
+            /** @description and what begins with it once the cut was pulled; empty is the same */
             rested: string;
+            /** @description fields of its detail, in the order they are asked */
             says: string[];
         };
+        /** @description After is the time of a cooked piece under the holding limit, up to the plate. */
         After: {
             by_holder: boolean;
+            /** @description chilled by the cooling rule, and stayed so */
             cold: boolean;
+            /** @description it was cooked */
             known: boolean;
             /** Format: double */
             limit_c: number;
+            /** @description four hours: thrown away */
             over: boolean;
+            /** @description was cooled and warmed up again without reaching the reheating line in time */
             reheat: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description measured under the limit
+             */
             under_s: number;
+            /** @description with the unread it may be four hours */
             unread: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description at the end, of which nothing is known
+             */
             unread_s: number;
+            /** @description two hours, one in hot air, the unread ones with them */
             warn: boolean;
         };
+        /** @description AirNote is the weather as a hand noted it. */
         AirNote: {
             /** Format: date-time */
             at: string;
@@ -2889,34 +2923,54 @@ export interface components {
             c: number;
             wind: string;
         };
+        /** @description AirSoFar is how wet the air of an arm's pits was over a stretch of its time on the fire. */
         AirSoFar: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description at most, 0 to 1; nil: no dry bulb beside it
+             */
             rh: number | null;
+            /** @description bare or wrapped */
             stretch: string;
             /** Format: double */
             wet_bulb_c: number;
         };
+        /** @description Alarm is something the crew of a cook was told. */
         Alarm: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description of the cook's clock
+             */
             at: string;
             /** Format: int64 */
             cook_id: number;
             /** Format: int64 */
             id: number;
-            /** @enum {string} */
+            /**
+             * @description Kind is what an alarm is about.
+             * @enum {string}
+             */
             kind: "pit low" | "pit high" | "dead fire" | "at target" | "too late" | "danger range" | "probe silent" | "holder low" | "come-up" | "after cooking";
-            /** @enum {string} */
+            /**
+             * @description Level is how loud an alarm is.
+             * @enum {string}
+             */
             level: "note" | "watch" | "alarm";
             /** Format: date-time */
             over_at: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description true time
+             */
             seen_at: string | null;
             seen_by: string;
             subject: string;
             words: string;
         };
+        /** @description Allotment is a recorded draw of arms. */
         Allotment: {
             all_seen: boolean;
+            /** @description arm by cut */
             arms: {
                 [key: string]: number;
             };
@@ -2925,6 +2979,7 @@ export interface components {
             /** Format: double */
             best_smd: number;
             by: string;
+            /** @description allotments; 0 is not known */
             drawn_from: number;
             /** Format: int64 */
             id: number;
@@ -2935,182 +2990,270 @@ export interface components {
             /** Format: int64 */
             seed: number;
         };
+        /** @description Amount is a line brought to what is wanted. */
         Amount: {
             /** Format: double */
             cost_cents: number;
             /** Format: double */
             g: number;
             name: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0 where the density is not known
+             */
             teaspoons: number;
         };
+        /** @description Answer is what a taster says of a whole plate: ranks by code, or one code, or that none is preferred. */
         Answer: {
             none: boolean;
             picked: string;
+            /** @description 1 is best; equal numbers stand level */
             ranks: {
                 [key: string]: number;
             };
             reason: string;
         };
+        /** @description AnswerInput ends a plate with what is said of it as one. */
         AnswerInput: {
             flight: number;
             none: boolean;
             picked: string;
+            /** @description 1 is best; equal numbers stand level */
             ranks: {
                 [key: string]: number;
             };
             reason: string;
         };
+        /** @description Apart is what a cut came apart into. */
         Apart: {
             adds_up: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description what it weighed whole; 0 is not known
+             */
             before_kg: number;
             /** Format: double */
             eaten_kg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of it, what is not weighed yet; below zero it is too much
+             */
             lacks_kg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description with bones and what was thrown away
+             */
             solid_kg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of a scale that would weigh all that is eaten as surely at once
+             */
             step_kg: number;
         };
+        /** @description Arm is one way of cooking in a trial. */
         Arm: {
+            /** @description today's practice */
             control: boolean;
             /** Format: int64 */
             id: number;
+            /** @description one of each factor, in the factors' order */
             levels: components["schemas"]["Level"][];
+            /** @description the crew's word, 2 to 7 letters */
             tag: string;
         };
+        /** @description ArmLine is an arm in a list. */
         ArmLine: {
             /** Format: int64 */
             id: number;
             tag: string;
         };
+        /** @description ArmMeat is what meat an arm is, and its minimum; nil while it is not said. */
         ArmMeat: {
             /** Format: int64 */
             arm_id: number;
             meat: components["schemas"]["Meat"];
             minimum: components["schemas"]["Minimum"] | null;
         };
+        /** @description ArmPhases are the phases of one arm, and what each of its cuts gets before the fire. */
         ArmPhases: {
             /** Format: int64 */
             arm_id: number;
             doses: components["schemas"]["Dose"][];
             phases: components["schemas"]["Phase"][];
         };
+        /** @description ArmShape is how an arm went in a cook: the mean core of its cuts over the hours since they went on, the time to the pull, and the cooked yield. */
         ArmShape: {
             /** Format: int64 */
             arm_id: number;
             cuts: number;
             /** Format: double */
             hours: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description %
+             */
             kept: number | null;
+            /** @description h, C */
             points: number[][];
             tag: string;
         };
+        /** @description ArmsInput moves cuts into arms by hand. */
         ArmsInput: {
             moves: components["schemas"]["Move"][];
+            /** @description under the fire */
             why: string;
         };
+        /** @description ArmValues are one arm's values. */
         ArmValues: {
             cuts: number;
             /** Format: double */
             mean: number | null;
             values: number[];
         };
+        /** @description Ask is the first step: what is asked, what varies and what decides. */
         Ask: {
+            /** @description in any arm; tasters see the union */
             allergens: string[];
             arms: components["schemas"]["Arm"][];
             contexts: components["schemas"]["Context"][];
             cut: string;
             factors: components["schemas"]["Factor"][];
+            /** @description of the cook model: what the product cooks like */
             family: string;
             /** Format: int64 */
             follows_id: number | null;
             hand: components["schemas"]["Hand"];
-            /** @enum {string} */
+            /**
+             * @description Handling says what was done to the meat, as far as safety is concerned.
+             * @enum {string}
+             */
             handling: "" | "intact" | "pierced" | "minced" | "stuffed";
             held: components["schemas"]["Held"][];
-            /** @enum {string} */
+            /**
+             * @description Kind is what a trial is of.
+             * @enum {string}
+             */
             kind: "" | "set-ups";
+            /** @description "" while none is chosen */
             layout: string;
+            /** @description a person said outright what meat it is */
             meat_confirmed: boolean;
+            /** @description a pitmaster's reason for what the words of the product do not say */
             meat_why: string;
             outcomes: components["schemas"]["Chosen"][];
             product: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of the barn; 0 while it is new
+             */
             product_id: number;
             question: string;
-            /** @enum {string} */
+            /**
+             * @description Species is the kind of meat.
+             * @enum {string}
+             */
             species: "" | "red meat" | "poultry" | "fish";
+            /** @description read in the breast and in the thigh */
             whole_bird: boolean;
+            /** @description that tasters can tick of a sample; none is the usual ones */
             words: string[];
+            /** @description later, from a notebook: never blind, never over leaning */
             written_up: boolean;
         };
+        /** @description Attribute is a rule of cells on the ballot. */
         Attribute: {
             high: string;
             key: string;
+            /** @description scored with the sample in view, before biting */
             look: boolean;
             low: string;
+            /** @description cells */
             most: number;
             name: string;
-            /** @enum {string} */
+            /**
+             * @description Scale is what a sample is scored on.
+             * @enum {string}
+             */
             scale: "nine" | "right";
         };
+        /** @description BackInput names a draw that the arms go back to. */
         BackInput: {
             /** Format: int64 */
             draw_id: number;
         };
+        /** @description Balance is how alike the arms are. */
         Balance: {
             covariates: components["schemas"]["Covariate"][];
             traits: components["schemas"]["TraitTable"][];
         };
+        /** @description BallotState is how far a ballot is, without its scores. */
         BallotState: {
             closed: number;
+            /** @description in the order of the plate */
             codes: string[];
             /** Format: int64 */
             flight_id: number;
             locked: boolean;
+            /** @description the codes are known to its taster */
             open: boolean;
+            /** @description it was typed in */
             paper: boolean;
             /** Format: int64 */
             taster_id: number;
         };
+        /** @description Barn is the barn's own row. */
         Barn: {
             /** Format: double */
             elevation_m: number;
+            /** @description their phones come in without a certificate, to ballots alone */
             guests: boolean;
             name: string;
             time_zone: string;
         };
+        /** @description BarnLines are the barn's lines of safety as somebody set them. */
         BarnLines: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description nil: the guidance's own, never set
+             */
             at: string | null;
             by: string;
             lines: components["schemas"]["Lines"];
             why: string;
         };
+        /** @description Block is a phase of an arm on the clock. */
         Block: {
             /** Format: date-time */
             from: string;
+            /** @description place in the arm's phases */
             phase: number;
             to: components["schemas"]["Moment"];
         };
+        /** @description Build is what program this is. */
         Build: {
             go: string;
+            /** @description of the source; empty where it is not known */
             revision: string;
             version: string;
         };
+        /** @description Burn is what a pit burns and how long it takes to stand, as far as the barn knows; what is 0 is the usual of its kind. */
         Burn: {
+            /** @description what it burns */
             fuel: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description at 250 F
+             */
             fuel_kg_h: number;
+            /** @description As the crew wrote them. */
             fuel_typed: string;
             /** Format: double */
             lighting_kg: number;
             lighting_typed: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description one piece of its fuel
+             */
             piece_kg: number;
             piece_typed: string;
             /** Format: double */
@@ -3121,6 +3264,7 @@ export interface components {
             /** Format: double */
             wood_every_s: number;
         };
+        /** @description Burning is a probe of a cook under way with the last it showed. */
         Burning: {
             /** Format: int64 */
             arm_id: number | null;
@@ -3141,12 +3285,14 @@ export interface components {
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description BurnInput is what a pit is and what it burns. Weights are typed; an empty one is the usual of its kind. */
         BurnInput: {
             capacity: components["schemas"]["Load"][];
             fuel: string;
             fuel_hour: string;
             kind: string;
             lighting: string;
+            /** @description weight of one piece of the fuel */
             piece: string;
             vents: string[];
             /** Format: double */
@@ -3155,10 +3301,14 @@ export interface components {
             /** Format: double */
             wood_min: number;
         };
+        /** @description BurnLine is one burn with its traces, as a picture shows them. */
         BurnLine: {
             /** Format: double */
             air_c: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of a trial of set-ups: the one that is burned, and from when to when.
+             */
             arm_id: number | null;
             /** Format: int64 */
             cook_id: number;
@@ -3166,9 +3316,14 @@ export interface components {
             grate_rows: number;
             /** Format: int64 */
             id: number;
+            /** @description of the pit */
             kind: string;
+            /** @description set on the run, of all its cuts */
             levels: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description nil: not yet
+             */
             lit: string | null;
             /** Format: date-time */
             lit_at: string | null;
@@ -3187,31 +3342,45 @@ export interface components {
             used: components["schemas"]["InUse"] | null;
             wind: string;
         };
+        /** @description BurnsInput plans burns of every set-up at once, one a day at the same hour: Each of each. The lot says which comes first on each turn, so that no set-up has all the better days. */
         BurnsInput: {
             each: number;
             /** Format: double */
             hours: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description the first
+             */
             lit_at: string;
             /** Format: int64 */
             pit_id: number;
             set_point: string;
         };
+        /** @description BurnTrace is what one point of a pit read, smoothed and thinned for a picture. */
         BurnTrace: {
-            /** @enum {string} */
+            /**
+             * @description Place is what a probe point of a pit measures.
+             * @enum {string}
+             */
             place: "grate" | "dial" | "wet bulb";
             point: string;
             readings: components["schemas"]["Elapsed"][];
         };
+        /** @description BurnView is the last burn of a pit and what it tells. */
         BurnView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of a trial of set-ups
+             */
             arm_id: number | null;
             /** Format: int64 */
             cook_id: number;
             /** Format: date-time */
             lit: string;
             map: components["schemas"]["Spot"][];
+            /** @description cuts were to lie in it */
             meat: boolean;
+            /** @description why nothing is told; empty where it is */
             missing: string;
             /** Format: int64 */
             pit_id: number;
@@ -3225,24 +3394,34 @@ export interface components {
             traces: components["schemas"]["BurnTrace"][];
             /** Format: int64 */
             trial_id: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description it was lit for another run; nil: not since
+             */
             until: string | null;
         };
+        /** @description Buy is a line of the shopping list. */
         Buy: {
             /** Format: double */
             cost_cents: number;
             /** Format: double */
             have_g: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description once it is used
+             */
             left_g: number;
             /** Format: double */
             missing_g: number;
             name: string;
             /** Format: double */
             need_g: number;
+            /** @description 0 where the pack is not known */
             packs: number;
         };
+        /** @description Calculation names one calculation of the registry. */
         Calculation: {
+            /** @description an input, as JSON */
             example: string;
             inputs: components["schemas"]["Field"][];
             name: string;
@@ -3251,21 +3430,27 @@ export interface components {
             subject: string;
             title: string;
         };
+        /** @description CalendarLink is the address a calendar can subscribe to. */
         CalendarLink: {
             url: string;
         };
+        /** @description Calibration is a covered pan of water in a holder: while it is in, and what it told. */
         Calibration: {
             by: string;
             channel: string;
             /** Format: double */
             dial_c: number;
             dial_typed: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description it is known to, 9 times in 10
+             */
             half_c: number | null;
             /** Format: int64 */
             holder_id: number;
             /** Format: int64 */
             id: number;
+            /** @description it stands for */
             months: number;
             passes: boolean | null;
             /** Format: int64 */
@@ -3274,7 +3459,10 @@ export interface components {
             put_in_at: string;
             /** Format: double */
             ripple_c: number | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description nil: the pan is in
+             */
             saved_at: string | null;
             /** Format: double */
             settles_c: number | null;
@@ -3282,15 +3470,25 @@ export interface components {
             target_c: number;
             target_typed: string;
         };
+        /** @description CardAmount is something that a cut or a cook takes. */
         CardAmount: {
+            /** @description Each is pieces */
             count: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description g, or pieces, of each Of
+             */
             each: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of meat; 0: by Each
+             */
             g_per_kg: number;
             name: string;
+            /** @description cut or cook */
             of: string;
         };
+        /** @description CardBody is what one version of a process says. */
         CardBody: {
             allergens: string[];
             bone: string;
@@ -3300,14 +3498,19 @@ export interface components {
             doses: components["schemas"]["Dose"][];
             evidence: components["schemas"]["CardEvidence"];
             family: string;
+            /** @description contexts it is for */
             for: string[];
             fuel: string;
             gives: components["schemas"]["Gift"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description a cut
+             */
             hands_min: number | null;
             held: components["schemas"]["Held"][];
             hours: components["schemas"]["CardRange"] | null;
             kg: components["schemas"]["CardRange"] | null;
+            /** @description what it is not for, or was not tried in */
             not: string[];
             pit: string;
             /** Format: int64 */
@@ -3320,55 +3523,79 @@ export interface components {
             takes: components["schemas"]["CardAmount"][];
             wood: string;
         };
+        /** @description CardCaution is what can hurt somebody, with its source. */
         CardCaution: {
             source: string;
             text: string;
         };
+        /** @description CardEvidence is what a version rests on. */
         CardEvidence: {
+            /** @description a limit that touches it */
             but: string;
             cooks: number;
             cuts: number;
-            /** @enum {string} */
+            /**
+             * @description empty: nothing was shown
+             * @enum {string}
+             */
             reach: "pieces" | "cooks" | "next";
+            /** @description what the card states of its reach */
             says: string;
+            /** @description by how much, of what weighs most */
             size: string;
             tasters: number;
             /** Format: int64 */
             trial_id: number;
             trials: number;
         };
+        /** @description CardLine is the version of a card that a trial is cooked by. */
         CardLine: {
             name: string;
             number: number;
             /** Format: int64 */
             process_id: number;
         };
+        /** @description CardMeasure is one thing that every later cook of a card is checked in. */
         CardMeasure: {
             causes: components["schemas"]["Cause"][];
             chart: components["schemas"]["Chart"];
+            /** @description of each point, its number among all cooks, from 1 */
             cooks: number[];
+            /** @description OutcomeKey names an outcome in the record. */
             key: string;
             name: string;
+            /** @description the rule that fired, in words */
             says: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description how far what fired lies from the middle
+             */
             seen: number | null;
             unit: string;
         };
+        /** @description CardOverview is a card in the list. */
         CardOverview: {
+            /** @description that followed it */
             cooks: number;
+            /** @description what drifts, in a sentence; empty is nothing */
             drifts: string;
             /** Format: int64 */
             id: number;
             name: string;
             product: string;
-            /** @enum {string} */
+            /**
+             * @description Reach is how far a word holds.
+             * @enum {string}
+             */
             reach: "pieces" | "cooks" | "next";
             says: string;
             signed: string[];
             title: string;
+            /** @description in force; 0: every one failed */
             version: number;
             versions: number;
         };
+        /** @description CardRange is what the cuts or cooks of the winning arm delivered of one number. */
         CardRange: {
             /** Format: double */
             high: number;
@@ -3378,109 +3605,171 @@ export interface components {
             middle: number;
             n: number;
         };
+        /** @description CardStep is one phase of a card. */
         CardStep: {
+            /** @description it ends when all of them hold, not at the first */
             all: boolean;
             end_c: components["schemas"]["CardRange"] | null;
             ends: components["schemas"]["End"][];
             ends_at: components["schemas"]["CardRange"] | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description a cook
+             */
             hands_min: number | null;
             heat: components["schemas"]["CardRange"] | null;
             /** Format: int64 */
             holder_id: number;
-            /** @enum {string} */
+            /**
+             * @description Kind is what happens in a phase.
+             * @enum {string}
+             */
             kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "glaze" | "sear" | "fry" | "broil" | "coals" | "griddle" | "rest" | "hold" | "chill" | "reheat";
             lasted: components["schemas"]["CardRange"] | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of a hold: it may shrink to this
+             */
             least_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description what goes into the wrap with it, all together
+             */
             liquid_g: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description and may not last longer; 0 is no limit
+             */
             most_s: number;
             moves?: components["schemas"]["Repeat"][];
+            /** @description what the crew calls it */
             name: string;
             parcel?: components["schemas"]["PutIn"][];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description another cooker than the one it stands in
+             */
             pit_id?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of pit, holder or fire; 0 where nothing is set
+             */
             set_C: number;
             set_typed: string;
             /** Format: double */
             spritz_every_s: number;
             /** Format: double */
             spritz_from_s: number;
+            /** @description a wrap of the cook model; empty is bare */
             wrap: string;
         };
+        /** @description CardView is a card with all its versions, and how its cooks went. */
         CardView: {
             cooks: components["schemas"]["Followed"][];
+            /** @description that are wanted under it: two where there are two */
             hands: number;
             /** Format: int64 */
             id: number;
             /** Format: int64 */
             in_force: number;
+            /** @description of the cooks of the version in force */
             measures: components["schemas"]["CardMeasure"][];
             name: string;
+            /** @description trials that are cooked by it now */
             open: number[];
             reopen: components["schemas"]["Ask"] | null;
+            /** @description its first line */
             state: string;
             versions: components["schemas"]["VersionView"][];
+            /** @description something asks to be looked at */
             watch: boolean;
         };
+        /** @description Catalogue is what an Ask is made from. */
         Catalogue: {
             factors: components["schemas"]["CatalogueFactor"][];
+            /** @description what a product may cook like */
             families: components["schemas"]["FamilyName"][];
             outcomes: components["schemas"]["OutcomeDefault"][];
+            /** @description measures of their own in earlier trials */
             own: components["schemas"]["Chosen"][];
             products: components["schemas"]["Product"][];
             start: components["schemas"]["Ask"];
             templates: components["schemas"]["Template"][];
         };
+        /** @description CatalogueFactor is something that can be varied. */
         CatalogueFactor: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description in the catalogue; 0 while it is new
+             */
             id: number;
-            /** @enum {string} */
+            /**
+             * @description FactorKind says what the levels of a factor are.
+             * @enum {string}
+             */
             kind: "categorical" | "ordered" | "numeric";
             levels: components["schemas"]["CatalogueLevel"][];
             /** Format: int64 */
             merged_into: number | null;
             name: string;
+            /** @description the team's, not seeded */
             own: boolean;
+            /** @description no longer offered */
             retired: boolean;
-            /** @enum {string} */
+            /**
+             * @description what it is to the rules; empty is the team's own
+             * @enum {string}
+             */
             role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
-            /** @enum {string} */
+            /**
+             * @description the smallest thing a level is set on by itself
+             * @enum {string}
+             */
             set_on: "cut" | "pit run" | "holder run" | "batch";
+            /** @description of numeric levels */
             unit: string;
+            /** @description trials that vary it */
             used: number;
         };
+        /** @description CatalogueLevel is a level that a factor can have. */
         CatalogueLevel: {
             /** Format: int64 */
             factor_id: number;
             /** Format: int64 */
             id: number;
+            /** @description what the rules take it for */
             key: string;
             own: boolean;
             retired: boolean;
+            /** @description arms that have it */
             used: number;
             value: string;
         };
+        /** @description Cause is something that was different in the cooks that stand apart, with how far it could have moved the measure. */
         Cause: {
+            /** @description the cheapest */
             check: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description nil: not measured
+             */
             could: number | null;
             /** Format: double */
             high: number | null;
             /** Format: double */
             low: number | null;
+            /** @description by the house's own cooks, not by the usual slope */
             measured: boolean;
             minutes: number;
             name: string;
             text: string;
         };
+        /** @description Caution is what must be known before an act that can hurt somebody. It is read before the first one of a cook. */
         Caution: {
             source: string;
             words: string[];
         };
+        /** @description Chance is how often so many more cooks would settle two arms for the next cook. */
         Chance: {
             a: number;
             b: number;
@@ -3488,8 +3777,10 @@ export interface components {
             chance: number;
             cooks: number;
         };
+        /** @description Chart is one measure of the cooks of a process in order. */
         Chart: {
             drifts: boolean;
+            /** @description set by the first six; before, they move */
             frozen: boolean;
             /** Format: double */
             high: number | null;
@@ -3499,79 +3790,131 @@ export interface components {
             middle: number | null;
             /** Format: double */
             near_high: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Near are two thirds of the way to the limits.
+             */
             near_low: number | null;
             points: components["schemas"]["ChartPoint"][];
+            /** @description the first cook, from 1, of what fired last; 0 is nothing */
             since: number;
             /** Format: double */
             step_limit: number | null;
             /** Format: double */
             step_middle: number | null;
+            /** @description what fired lies over the middle */
             up: boolean;
         };
+        /** @description ChartPoint is one cook on a chart. */
         ChartPoint: {
+            /** @description past what so few first cooks leave unsure */
             drifts: boolean;
-            /** @enum {string} */
+            /**
+             * @description asks what was different
+             * @enum {string}
+             */
             sign: "" | "over a limit" | "eight in a row on one side" | "two of three near a limit";
-            /** Format: double */
+            /**
+             * Format: double
+             * @description from the cook before; nil for the first
+             */
             step: number | null;
             /** Format: double */
             value: number;
         };
+        /** @description Chosen is an outcome the trial decides by. */
         Chosen: {
+            /** @description skewed or ranked: judge by sign flips */
             exact: boolean;
+            /** @description OutcomeKey names an outcome in the record. */
             key: string;
             own: components["schemas"]["OwnMeasure"] | null;
             /** Format: double */
             smallest_difference: number;
+            /** @description where that difference comes from */
             source: string;
         };
+        /** @description Clash is the same act on the same target, logged by two hands at about the same time: one of the two is likely too many, and a person says which. */
         Clash: {
             /** Format: int64 */
             first: number;
             /** Format: int64 */
             second: number;
         };
+        /** @description Clock is what the clocks of one cut say, on the fire and after it, and its stall so far. */
         Clock: {
             after: components["schemas"]["After"];
+            /** @description no probe: what was read by hand */
             by_hand: boolean;
             come_up: components["schemas"]["ComeUp"];
             /** Format: int64 */
             cut_id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the same in s
+             */
             for_s: number;
+            /** @description there is a reading to judge by */
             known: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description share of what is needed, where it is least; nil where there is no table
+             */
             lethality: number | null;
+            /** @description past four hours: an alarm, and a limit on the verdict */
             over: boolean;
             passed: boolean;
             /** Format: date-time */
             stall_from: string | null;
             /** Format: date-time */
             stall_to: string | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description where the range ends
+             */
             to_c: number;
             watch: boolean;
             words: string;
         };
+        /** @description ComeUp is how long the slowest place took, or is taking, from 50 to 130 F. */
         ComeUp: {
+            /** @description its start was not probed: it counts from leaving the fridge */
             bounded: boolean;
+            /** @description every place passed 130 F */
             done: boolean;
             /** Format: double */
             for_s: number;
+            /** @description it passed 50 F, or nobody saw it colder */
             known: boolean;
+            /** @description more than six hours */
             late: boolean;
         };
+        /** @description Coming is when a cut will be at its target, and what it will be like. */
         Coming: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description chance of being at the target when the table is set
+             */
             by_table: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description share of its water
+             */
             dryness: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description low to high holds four times in five
+             */
             high: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of tenderness; 1 is tender
+             */
             index: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description share of its weight
+             */
             loss: number;
             /** Format: date-time */
             low: string;
@@ -3580,77 +3923,111 @@ export interface components {
             /** Format: double */
             reached: number;
         };
+        /** @description ComingCook is a cook whose table is still to be set. */
         ComingCook: {
+            /** @description placed in it */
             cuts: number;
             pits: string[];
             question: string;
             /** Format: date-time */
             serve_at: string;
+            /** @description pits that another cook of the day wants at another heat */
             shares: string[];
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description ComparedRow is one row of two set-ups side by side: means over their burns. */
         ComparedRow: {
             /** Format: double */
             a: number | null;
             /** Format: double */
             b: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description a less b
+             */
             difference: number | null;
             /** Format: double */
             high_90: number | null;
             key: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of the difference; nil with one burn of each
+             */
             low_90: number | null;
             name: string;
+            /** @description min, dC, C, share, kg */
             unit: string;
         };
+        /** @description Comparison is two set-ups at equal elapsed time. */
         Comparison: {
             a: components["schemas"]["Judged"];
             b: components["schemas"]["Judged"];
             limits: string[];
             numbers: components["schemas"]["ComparedRow"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description after lighting, that all burns share
+             */
             span_min: number;
         };
+        /** @description Conflict is one thing that stands in the way, where it happens. */
         Conflict: {
+            /** @description -1: not of one arm */
             arm: number;
             /** Format: date-time */
             at: string;
-            /** @enum {string} */
+            /**
+             * @description ConflictKind is what stands in the way.
+             * @enum {string}
+             */
             kind: "too late" | "lead too short" | "not ready" | "pit too small" | "same place" | "two temperatures" | "holder" | "probes" | "hands" | "night" | "unequal hold" | "unequal wood" | "never ends" | "hold too long" | "slow to warm" | "holder not read";
+            /** @description -1: not of one pit */
             pit: number;
             /** Format: date-time */
             to: string;
             ways_out: components["schemas"]["WayOut"][];
             words: string;
         };
+        /** @description Context is who it is for, and how much each outcome weighs there. */
         Context: {
+            /** @description when it is so: a wet evening; empty is always */
             condition: string;
             name: string;
+            /** @description 0 to 10; none counts as 0 */
             weights: {
                 [key: string]: number;
             };
         };
+        /** @description CookerInput is a pit that is taken for a cook beside those that were planned, as the oven that finishes it. */
         CookerInput: {
             /** Format: int64 */
             pit_id: number;
             set_point: string;
         };
+        /** @description Cooking names the trial that a card became. */
         Cooking: {
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description CookInput plans a cook from a version. */
         CookInput: {
+            /** @description empty: named by the card */
             question: string;
         };
+        /** @description CookView is a cook with its clock and pits. */
         CookView: {
             holders: components["schemas"]["HolderRun"][];
             /** Format: int64 */
             id: number;
+            /** @description in its pits */
             left: components["schemas"]["Leftover"][];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description by the cook's own clock
+             */
             now: string;
+            /** @description its devices are simulated */
             played: boolean;
             /** Format: double */
             rate: number;
@@ -3658,70 +4035,104 @@ export interface components {
             /** Format: date-time */
             serve_at: string;
         };
+        /** @description Correction is what an event is to say instead. */
         Correction: {
             /** Format: date-time */
             at: string;
             detail: components["schemas"]["Detail"];
             note: string;
+            /** @description of its own, so that one sent twice corrects once */
             press: string;
         };
+        /** @description CorrectionInput is another time, note or detail for an event or a press. */
         CorrectionInput: {
             /** Format: date-time */
             at: string;
             detail?: components["schemas"]["Detail"];
             note: string;
+            /** @description of the correction */
             press: string;
+            /** @description once the codes are open */
             why: string;
         };
+        /** @description Covariate is a number of each cut that is no factor, arm by arm. */
         Covariate: {
+            /** @description no pair beyond the gate, all of them known */
             alike: boolean;
             arms: components["schemas"]["ArmValues"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description how far two arms' means may lie apart
+             */
             gate: number;
+            /** @description kg, thickness_m, fat_cap_m, column or row */
             key: string;
             name: string;
             pairs: components["schemas"]["PairGap"][];
         };
+        /** @description CurvePoint is a number of units an arm and its chances. */
         CurvePoint: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description chance of *clear* when the truth is twice what matters
+             */
             clear: number;
             /** Format: double */
             detects: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description chance of *same* when the truth is no difference
+             */
             same: number;
             units: number;
         };
+        /** @description CutCost is what one cut took and comes to. */
         CutCost: {
             /** Format: double */
             cents_per_edible_kg: number | null;
             /** Format: int64 */
             cut_id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description nil while it is not weighed out
+             */
             edible_kg: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description fuel and wood
+             */
             fuel_kg: number;
             lines: components["schemas"]["Line"][];
             /** Format: double */
             total_cents: number;
+            /** @description every line has a price */
             whole: boolean;
         };
+        /** @description CutGate is what the gate says of one cut. */
         CutGate: {
+            /** @description served by a reason: the eaters are told */
             advisory: boolean;
             after: components["schemas"]["After"];
             come_up: components["schemas"]["ComeUp"];
+            /** @description it may count in a verdict */
             counts: boolean;
             /** Format: int64 */
             cut_id: number;
-            /** @enum {string} */
+            /**
+             * @description Finding is what the record shows for one cut.
+             * @enum {string}
+             */
             finding: "met" | "below" | "not yet measured";
             meat: components["schemas"]["Meat"];
             minimum: components["schemas"]["Minimum"];
+            /** @description it may be served */
             open: boolean;
             places: components["schemas"]["Shown"][];
             range: components["schemas"]["Range"];
             stops: components["schemas"]["Stop"][];
             warnings: string[];
         };
+        /** @description CutInput is a cut as typed. */
         CutInput: {
             animal: string;
             /** Format: int64 */
@@ -3735,29 +4146,44 @@ export interface components {
             price_cents: number | null;
             section: string;
             side: string;
+            /** @description of another arm under the fire */
             why: string;
         };
+        /** @description CutPlan is what is expected of one cut. */
         CutPlan: {
             curve: components["schemas"]["Point"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description share of the start water gone
+             */
             dryness: number;
+            /** @description cooks of the barn it is reckoned from; 0 is the model alone */
             house: number;
             /** Format: int64 */
             id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description share of the weight, at the table
+             */
             loss: number;
             /** Format: date-time */
             on: string;
             pull: components["schemas"]["Moment"];
             /** Format: double */
             pull_C: number;
+            /** @description the usual cut meets every end condition */
             reached: boolean;
             /** Format: double */
             ready: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 1 is tender to the hand
+             */
             tender: number;
         };
+        /** @description CutPrep is what to do to one cut. */
         CutPrep: {
+            /** @description the bone's usual share is taken off */
             boneless: boolean;
             /** Format: int64 */
             cut_id: number;
@@ -3768,8 +4194,10 @@ export interface components {
             meat_g: number;
             orders: components["schemas"]["Order"][];
             salt: components["schemas"]["TotalSaltOutput"];
+            /** @description else it is the usual weight of its kind */
             weighed: boolean;
         };
+        /** @description CutView is a cut with all that is known of it. */
         CutView: {
             account: components["schemas"]["Account"];
             animal: string;
@@ -3777,6 +4205,7 @@ export interface components {
             /** Format: int64 */
             arm_id: number | null;
             batch: string;
+            /** @description in, out or not said */
             bone: string;
             dimensions: components["schemas"]["Dimension"][];
             gate_reason: components["schemas"]["GateReason"] | null;
@@ -3786,89 +4215,164 @@ export interface components {
             lot: string;
             measures: components["schemas"]["MeasureValue"][];
             name: string;
+            /** @description its block: what it is alike with */
             pair: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of a part: the cut it was divided from
+             */
             parent_id: number | null;
             placement: components["schemas"]["Placement"] | null;
             price_cents: number | null;
+            /** @description end, middle, point, flat */
             section: string;
+            /** @description what it came apart into */
             shares: components["schemas"]["WeighOut"][];
             side: string;
+            /** @description of a part: goes into one arm with the others */
             together: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of the trim, what went over no scale
+             */
             trim_missing_kg: number | null;
             weighings: components["schemas"]["Weighing"][];
         };
+        /** @description Delivered is what the arms of a cook were given so far, and where that sets them apart. */
         Delivered: {
             arms: components["schemas"]["SoFar"][];
+            /** @description numbers in braces */
             flags: string[];
         };
+        /** @description DeliveredFact is what each arm was given of one thing: means over the cuts that count, nil where it is not on record. */
         DeliveredFact: {
+            /** @description beyond it, and not what was varied */
             apart: boolean;
+            /** @description Fact is something that was done to a cut, or happened to it, as the record has it. */
             fact: string;
             name: string;
+            /** @description and it was to be held equal */
             promised: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0: nothing is asked of it
+             */
             tolerance: number;
+            /** @description C, h, min, g or nothing for a count */
             unit: string;
             values: (number | null)[];
         };
+        /** @description Detail is what an act says besides that it was done. Each act has its own few of the fields; what was not said is left empty. A quantity is kept as it was typed beside its canonical number. */
         Detail: {
+            /** @description and is */
             after?: number;
+            /** @description note: of the weather, as typed */
             air?: string;
             /** Format: double */
             air_c?: number | null;
+            /** @description of the spritz, the sauce or the water, as typed */
             amount?: string;
             /** Format: double */
             amount_ml?: number;
+            /** @description rescue: how good it was, 1 to 9 */
             before?: number;
             /** Format: double */
             c?: number | null;
+            /** @description vent: which */
             damper?: string;
-            /** @enum {string} */
+            /**
+             * @description probe
+             * @enum {string}
+             */
             feel?: "" | "tough" | "tight" | "giving" | "tender" | "mushy";
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description hold: in which holder
+             */
             holder_id?: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description the run of it, as the record has it
+             */
             holder_run_id?: number;
+            /** @description on, move, flip, turn: how it lies then */
             lies?: ("thick end to the fire" | "thin end to the fire" | "fat side up" | "fat side down" | "hot side" | "cool side" | "upper shelf" | "middle shelf" | "lower shelf" | "hung by the thick end" | "hung by the thin end")[];
-            /** @enum {string} */
+            /**
+             * @description bark
+             * @enum {string}
+             */
             look?: "" | "wet" | "pale" | "setting" | "set" | "too dark";
-            /** Format: double */
+            /**
+             * Format: double
+             * @description hands-on, of the whole press; else the usual
+             */
             minutes?: number | null;
-            /** @enum {string} */
+            /**
+             * @description spot: what was read
+             * @enum {string}
+             */
             of?: "" | "surface by infra-red" | "plate" | "oil" | "wet bulb" | "lid dial";
-            /** Format: double */
+            /**
+             * Format: double
+             * @description vent: percent
+             */
             open?: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description on: out of the fridge for so many minutes before
+             */
             out_min?: number;
+            /** @description wrap: what goes in with it */
             parcel?: components["schemas"]["PutIn"][];
             /** Format: int64 */
             photo_id?: number;
+            /** @description wood, fuel */
             pieces?: number;
+            /** @description probe: where in the cut */
             place?: string;
             rain?: boolean;
+            /** @description the temperature, as typed */
             read?: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description move: to another pit
+             */
             run_id?: number;
+            /** @description set: at what the pit is kept from now on, as typed */
             set?: string;
             /** Format: double */
             set_c?: number | null;
+            /** @description probe: what else tells how far it is */
             signs?: ("stiff" | "bends" | "cracks when bent" | "tears" | "springs back" | "stays pressed" | "bone holds" | "bone gives" | "bone comes clean")[];
+            /** @description on the lid */
             sun?: boolean;
+            /** @description on, move: the place on the grate */
             to?: string;
+            /** @description lit: pieces that lie there unlit beside them */
             unlit?: number;
+            /** @description of the wood or the fuel, as typed */
             weight?: string;
             /** Format: double */
             weight_kg?: number;
-            /** @enum {string} */
+            /**
+             * @description Wind is how it blows.
+             * @enum {string}
+             */
             wind?: "" | "still" | "breeze" | "wind" | "gusts";
+            /** @description spritz, wood, fuel, water, a wrap of another kind: what it is */
             with?: string;
-            /** @enum {string} */
+            /**
+             * @description wrap: of what
+             * @enum {string}
+             */
             wrap?: "" | "paper" | "foil" | "pan" | "foilliquid" | "boat" | "perfpaper" | "rack" | "tent" | "other";
         };
+        /** @description Device is something that sends readings: live, or a logger's files. */
         Device: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description whose clock it lives by
+             */
             cook_id: number | null;
             /** Format: int64 */
             id: number;
@@ -3877,7 +4381,10 @@ export interface components {
             /** Format: int64 */
             last_sequence: number;
             name: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of the last minute
+             */
             readings: number;
             /** Format: int64 */
             refused: number;
@@ -3885,11 +4392,13 @@ export interface components {
             /** Format: double */
             skew_s: number | null;
         };
+        /** @description DeviceInput names a new device. One for a rehearsal or a back-filled day lives by the clock of its cook. */
         DeviceInput: {
             /** Format: int64 */
             cook_id: number | null;
             name: string;
         };
+        /** @description Dimension is a length or the fridge temperature of a cut as typed, in metres or degrees Celsius. */
         Dimension: {
             /** Format: int64 */
             cut_id: number;
@@ -3898,39 +4407,71 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /** @description DimensionInput is a length or the fridge temperature as typed; empty takes it back. */
         DimensionInput: {
             kind: string;
             typed: string;
         };
+        /** @description DivideInput names the parts of a cut. Together, they stay in one arm and count as one; else they are alike and go to different arms. */
         DivideInput: {
             parts: components["schemas"]["PartInput"][];
             together: boolean;
+            /** @description under the fire */
             why: string;
         };
+        /** @description Doorway is what a guest reads before they sit down. */
         Doorway: {
             allergens: string[];
+            /** @description the name of a guest who is known again */
             known: string;
             product: string;
         };
+        /** @description Dose is what an arm gets of something, so that every cut of it gets the same for its weight or its surface. */
         Dose: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of a rub or a binder
+             */
             g_per_m2: number;
-            /** @enum {string} */
+            /**
+             * @description DoseKind is what is done to a cut before the fire.
+             * @enum {string}
+             */
             kind: "brine" | "dry brine" | "injection" | "binder" | "rub";
+            /** @description what it is; a recipe's name when there is one */
             name: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description 0: none
+             */
             recipe_id: number;
-            /** @enum {string} */
+            /**
+             * @description of a dry brine or brine; empty is fine
+             * @enum {string}
+             */
             salt: "fine" | "coarse dense" | "coarse flaky";
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Share is the salt wanted in the meat of a brine, the salt of a dry brine, the pick-up of an injection, a rub that goes by weight: all of the meat's weight.
+             */
             share: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of an injection's sites
+             */
             spacing_cm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of an injection without a recipe: salt by weight
+             */
             strength: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of a brine, as a share of the meat's weight
+             */
             water: number;
         };
+        /** @description DoseCurve is y ~ block + b1 x + b2 x^2. */
         DoseCurve: {
             /** Format: double */
             b1: number;
@@ -3944,23 +4485,31 @@ export interface components {
             /** Format: double */
             se_b2: number;
         };
+        /** @description DoseGain is what the curve gains over the least dose. */
         DoseGain: {
             doses: number[];
             gain: number[];
             se: number[];
         };
+        /** @description DoseLevel is one level: its mean over the blocks, what the trend says there with its 90 % band, and its greatest loss against any other level, at most, by the level means. */
         DoseLevel: {
+            /** @description the level it may lose most to, as a number */
             against: string;
+            /** @description Interval is a low and a high end. */
             band: number[] | null;
             /** Format: double */
             dose: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description upper 90 % limit; nil: no spread to judge by
+             */
             loss_at_most: number | null;
             /** Format: double */
             mean: number;
             /** Format: double */
             trend: number;
         };
+        /** @description DoseLine is the straight line of y ~ block + x. */
         DoseLine: {
             df: number;
             /** Format: double */
@@ -3970,99 +4519,163 @@ export interface components {
             /** Format: double */
             slope: number;
         };
+        /** @description DrawInput asks for a draw; Why is needed under the fire. */
         DrawInput: {
             why: string;
         };
+        /** @description Drop is what the oil did as something went in. */
         Drop: {
             /** Format: date-time */
             at: string;
             back: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description as it went in
+             */
             drop_c: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the lowest it fell to
+             */
             low_c: number;
             /** Format: int64 */
             pit_run_id: number;
             /** Format: double */
             set_c: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description under its set point, until it was back or the trace ends
+             */
             under_s: number;
+            /** @description the trace reaches over it */
             watched: boolean;
         };
+        /** @description Due is a task that is still to be done, and why it comes when it does. */
         Due: {
-            /** @enum {string} */
+            /**
+             * @description Act is what hands are needed for.
+             * @enum {string}
+             */
             act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check" | "set" | "move" | "turn" | "flip" | "rotate" | "baste" | "sauce" | "fry" | "broil" | "chill" | "reheat";
+            /** @description -1: not of one arm */
             arm: number;
             at: components["schemas"]["Moment"];
             cuts: number[];
             detail: components["schemas"]["Detail"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description it comes again after so long; 0: once
+             */
             every_s: number;
             /** Format: double */
             for_s: number;
+            /** @description names it among the tasks of its cook */
             key: string;
+            /** @description place in the people; -1: nobody is free */
             person: number;
+            /** @description -1: not at a pit */
             pit: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of a move: the pit it goes to
+             */
             pit_id: number;
+            /** @description and at what it is kept there */
             pit_set: string;
+            /** @description empty when nobody did */
             put_off_by: string;
             why: string;
             words: string;
         };
+        /** @description DueView is what is still to be done at a cook, and by whom. */
         DueView: {
             due: components["schemas"]["Due"][];
+            /** @description the plan as it stands */
             lanes: components["schemas"]["Lane"][];
             people: string[];
         };
+        /** @description Effect is what one of several crossed factors does by itself, or two do together: the first level less the second, over all levels of the others. */
         Effect: {
+            /** @description Interval is a low and a high end. */
             ci90: number[] | null;
             /** Format: double */
             estimate: number;
             factors: string[];
+            /** @description levels; empty for what factors do together */
             first: string;
             /** Format: double */
             p: number | null;
             second: string;
-            /** @enum {string} */
+            /**
+             * @description UnitKind is the smallest thing a level of a factor is set on by itself. Cuts inside one unit are not replicates for that factor.
+             * @enum {string}
+             */
             unit: "cut" | "pit run" | "holder run" | "batch";
-            /** @enum {string} */
+            /**
+             * @description Word is a verdict; there are exactly four.
+             * @enum {string}
+             */
             word: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        /** @description Elapsed is a temperature so long after lighting, or after a pan was put in. */
         Elapsed: {
             /** Format: double */
             c: number;
             /** Format: double */
             s: number;
         };
+        /** @description End is an end condition: one way for a phase to end. */
         End: {
+            /** @description of a core: where in the cut; empty is the coldest */
             place?: string;
+            /** @description as the crew wrote it */
             typed: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description s, C or a share; unused for feel and looks
+             */
             value: number;
-            /** @enum {string} */
+            /**
+             * @description Watch is what an end condition goes by.
+             * @enum {string}
+             */
             watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up";
         };
+        /** @description Estimate is where the pan comes to rest, as known after so many hours. */
         Estimate: {
             /** Format: double */
             c: number;
             /** Format: double */
             hours: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 9 times in 10
+             */
             plus_minus_c: number;
         };
+        /** @description Even is how evenly the pieces rest. */
         Even: {
             /** Format: double */
             allow_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description between the longest and the shortest rest of two arms
+             */
             apart_s: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description when it is set if all rest as long as the longest; nil where that changes nothing
+             */
             table: string | null;
             uneven: boolean;
             words: string;
         };
+        /** @description Event is one act on one target. */
         Event: {
-            /** @enum {string} */
+            /**
+             * @description Act is a kind of event.
+             * @enum {string}
+             */
             act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
             /** Format: date-time */
             at: string;
@@ -4080,46 +4693,76 @@ export interface components {
             press: string;
             /** Format: date-time */
             recorded: string;
+            /** @description the detail in a few words */
             said: string;
         };
+        /** @description EventInput is one press of a pad: an act on cuts, on pit runs or on the cook. */
         EventInput: {
-            /** @enum {string} */
+            /**
+             * @description Act is a kind of event.
+             * @enum {string}
+             */
             act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description nil: now, by the cook's clock
+             */
             at: string | null;
             cut_ids: number[];
             detail?: components["schemas"]["Detail"];
             note: string;
             pit_run_ids: number[];
             press: string;
+            /** @description what does not fit is so all the same */
             sure?: boolean;
         };
+        /** @description Factor is one thing that is varied. */
         Factor: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description in the catalogue; 0 while it is new
+             */
             id: number;
-            /** @enum {string} */
+            /**
+             * @description FactorKind says what the levels of a factor are.
+             * @enum {string}
+             */
             kind: "categorical" | "ordered" | "numeric";
             name: string;
-            /** @enum {string} */
+            /**
+             * @description what it is to the rules; empty is the team's own
+             * @enum {string}
+             */
             role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
-            /** @enum {string} */
+            /**
+             * @description the smallest thing a level is set on by itself
+             * @enum {string}
+             */
             set_on: "cut" | "pit run" | "holder run" | "batch";
+            /** @description of numeric levels */
             unit: string;
         };
+        /** @description FailInput says that a version failed. */
         FailInput: {
             fault: string;
             why: string;
         };
+        /** @description Families are the kinds of cuts the cook model knows. */
         Families: {
             model: components["schemas"]["Family"][];
             own: components["schemas"]["Family"][];
             source: string;
         };
+        /** @description Family is a kind of cut: how a piece of it is shaped, made up and behaves. Thickness grows with the power Growth of the mass unless it is measured. */
         Family: {
             /** Format: double */
             bone: number;
+            /** @description against usual cook times and losses; the others by analogy */
             checked: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description as a share of that of brisket
+             */
             collagen: number;
             /** Format: double */
             conductivity: number;
@@ -4131,12 +4774,18 @@ export interface components {
             growth: number;
             /** Format: double */
             half_thickness_m: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description at 40 mm half thickness
+             */
             juice_time_s: number;
             key: string;
             /** Format: double */
             lean: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description usual mass
+             */
             mass_kg: number;
             name: string;
             /** Format: double */
@@ -4144,10 +4793,12 @@ export interface components {
             /** Format: double */
             shape: number;
         };
+        /** @description FamilyName is a family of the cook model by name. */
         FamilyName: {
             key: string;
             name: string;
         };
+        /** @description Fan is where the probe will be. */
         Fan: {
             /** Format: date-time */
             at: string;
@@ -4156,51 +4807,74 @@ export interface components {
             /** Format: double */
             low: number;
         };
+        /** @description FaultCount is how often a fault was ticked on the samples of an arm, in order from 0. */
         FaultCount: {
             arm: number;
             fault: string;
             n: number;
         };
+        /** @description Field describes one field of an input or an output. A group has its fields in Fields; a list or a table has one, which describes each of its things. */
         Field: {
             choices: string[];
             fields: components["schemas"]["Field"][];
-            /** @enum {string} */
+            /**
+             * @description FieldKind is how a field is filled in.
+             * @enum {string}
+             */
             kind: "number" | "whole number" | "text" | "choice" | "yes or no" | "list" | "group" | "table";
             label: string;
             name: string;
+            /** @description may be left out or null */
             optional: boolean;
             unit: string;
         };
+        /** @description FieldError is one field that was refused. */
         FieldError: {
             field: string;
             problem: string;
             remedy: string;
         };
+        /** @description FieldRow is how a field of the detail is asked for. A spot reading may also name a place, and a wrap of another kind what it is. */
         FieldRow: {
+            /** @description a bare number is a temperature in the reader's unit */
             heat: boolean;
+            /** @description in an empty field */
             hint: string;
+            /** @description of the words */
             keys: string[];
             label: string;
+            /** @description a bare number is a weight in the reader's unit */
             mass: boolean;
             name: string;
+            /** @description to tap */
             numbers: number[];
+            /** @description any number of the words */
             several: boolean;
+            /** @description may be typed too */
             typed: boolean;
+            /** @description to tap; the key stands for them where they differ */
             words: string[];
         };
+        /** @description Figure is one number of an order, as it is read off. */
         Figure: {
             label: string;
+            /** @description g, ml, tsp, cm, sites, g/m2 */
             unit: string;
             /** Format: double */
             value: number;
         };
+        /** @description Finding is one thing that stands between a trial and its answer. Weights stand in the text as {kg:2.41} and lengths as {m:0.012}, for the reader's units. Key is the same for the same finding, so that it can be kept with a word. */
         Finding: {
             key: string;
             mends: components["schemas"]["Mend"][];
             text: string;
-            /** @enum {string} */
+            /**
+             * @description Weight says how much a finding takes from the answer.
+             * @enum {string}
+             */
             weight: "confound" | "weakens" | "lacks" | "asks";
         };
+        /** @description FirstRun makes the barn and its pitmaster. */
         FirstRun: {
             barn: string;
             name: string;
@@ -4208,48 +4882,74 @@ export interface components {
             sign_in: string;
             time_zone: string;
         };
+        /** @description Flight is samples served together. Which cut has which code is not in it. */
         Flight: {
             bites: number;
             carver: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description nil: nobody knows the key, or all do
+             */
             carver_id: number | null;
             choice: boolean;
             close_reason: string;
+            /** @description before every ballot was locked */
             closed: boolean;
-            /** @enum {string} */
+            /**
+             * @description Format is what a flight asks of its tasters.
+             * @enum {string}
+             */
             format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
             /** Format: int64 */
             id: number;
             number: number;
+            /** @description the codes of its cook are, before those of the trial */
             opened: boolean;
+            /** @description tasters wait */
             paused: boolean;
             samples: number;
             second_look: boolean;
             /** Format: date-time */
             served: string;
+            /** @description nobody knows which cup holds what */
             shuffled: boolean;
+            /** @description until they are turned over */
             turned: boolean;
             water_s: number;
         };
+        /** @description FlightInput is a flight to be served: its pieces go on the table to the tasters named, in drawn orders under drawn codes. */
         FlightInput: {
             bites: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description nil: all is open, or the cups are shuffled
+             */
             carver_id: number | null;
             choice: boolean;
             duplicate: boolean;
-            /** @enum {string} */
+            /**
+             * @description Format is what a flight asks of its tasters.
+             * @enum {string}
+             */
             format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
+            /** @description of them, who know the codes */
             open: number[];
             pieces: components["schemas"]["PieceInput"][];
             repeats: number;
+            /** @description so many flights alike, each with its own codes */
             rounds: number;
             second_look: boolean;
+            /** @description the taster shuffles closed cups; which is which is entered after */
             shuffled: boolean;
             tasters: number[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description the cut of the warm-up; 0 is none
+             */
             warm_up: number;
             water_s: number;
         };
+        /** @description Followed is a later cook of a card. */
         Followed: {
             /** Format: int64 */
             cook_id: number;
@@ -4258,17 +4958,27 @@ export interface components {
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description FormatRule is a format in words, and how many pieces a flight of it takes. */
         FormatRule: {
+            /** @description what it asks a taster */
             asks: string;
-            /** @enum {string} */
+            /**
+             * @description Format is what a flight asks of its tasters.
+             * @enum {string}
+             */
             format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
+            /** @description pieces */
             least: number;
             most: number;
             name: string;
+            /** @description the most samples on a plate */
             plate: number;
+            /** @description what it is good for */
             tells: string;
+            /** @description the plate is answered as one */
             whole: boolean;
         };
+        /** @description GateReason is a pitmaster's reason to serve a cut. */
         GateReason: {
             /** Format: date-time */
             at: string;
@@ -4277,25 +4987,32 @@ export interface components {
             cut_id: number;
             reason: string;
         };
+        /** @description GateView is what the gate says of a trial. */
         GateView: {
             arms: components["schemas"]["ArmMeat"][];
+            /** @description words that say otherwise */
             asked: components["schemas"]["Hint"][];
             changes: components["schemas"]["MeatChange"][];
+            /** @description somebody said outright what meat it is */
             confirmed: boolean;
             cuts: components["schemas"]["CutGate"][];
             lines: components["schemas"]["Lines"];
+            /** @description a cut is, or was, on the fire: it only gets stricter */
             locked: boolean;
             meat: components["schemas"]["TrialMeat"];
             pending: components["schemas"]["PendingChange"][];
             source: string;
             struck: components["schemas"]["Struck"][];
+            /** @description a pitmaster's reason for what the words of the product do not say */
             why: string;
         };
+        /** @description GaveLine is what was given on one attribute. */
         GaveLine: {
             most: number;
             name: string;
             value: number;
         };
+        /** @description Ghost is a cook that could be laid over another of its product. */
         Ghost: {
             /** Format: int64 */
             cook_id: number;
@@ -4305,12 +5022,15 @@ export interface components {
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description Ghosts are the cooks of a trial's product whose codes are open, its own among them, the newest first. */
         Ghosts: {
             cooks: components["schemas"]["Ghost"][];
         };
+        /** @description Gift is what a cut of the process has, with the 9-in-10 interval of its mean. */
         Gift: {
             /** Format: double */
             high: number;
+            /** @description OutcomeKey names an outcome in the record. */
             key: string;
             /** Format: double */
             low: number;
@@ -4321,10 +5041,12 @@ export interface components {
             tasted: boolean;
             unit: string;
         };
+        /** @description GrateInput is the grate of a pit. */
         GrateInput: {
             columns: number;
             rows: number;
         };
+        /** @description GratePosition is where a cut is to lie on the grate of a pit run. */
         GratePosition: {
             /** Format: int64 */
             cut_id: number;
@@ -4332,121 +5054,198 @@ export interface components {
             pit_run_id: number;
             position: string;
         };
+        /** @description Hand is what is at hand for a trial: what a layout is fitted to. */
         Hand: {
+            /** @description cuts of each */
             block_size: number;
+            /** @description animals, racks or lots whose cuts are alike */
             blocks: number;
             cook_days: number;
+            /** @description price of one cut in hundredths; 0 is not known */
             cut_cents: number;
             pits: number;
+            /** @description grate positions of one pit */
             positions: number;
             tasters: number;
         };
+        /** @description Heard is what tasters said of one attribute, each for themselves. Arms are in order from 0. */
         Heard: {
             first_sample: components["schemas"]["Lift"] | null;
             flights: components["schemas"]["HeardFlight"][];
             /** Format: double */
             kendall_w: number | null;
+            /** @description of the whole tasters: each counts once */
             means: (number | null)[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description that luck alone mixes ranks so far; exact where that can be counted
+             */
             p: number | null;
+            /** @description by arm and rank from 0: tasters who put it there; ties share the better */
             ranks: number[][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description ICC(2,k) of the mean of those who tasted every cut; nil where it cannot be told
+             */
             reliability: number | null;
+            /** @description in sentences */
             said: string[];
+            /** @description who put the first arm highest come first */
             tasters: components["schemas"]["HeardTaster"][];
+            /** @description tasters who scored every arm */
             whole: number;
         };
+        /** @description HeardFlight is one sitting: the mean each arm got of its tasters. */
         HeardFlight: {
             flight: string;
             means: (number | null)[];
         };
+        /** @description HeardOf is an attribute and what was said of it: lines by taster of nine points, counts of what is just about right. */
         HeardOf: {
             attribute: components["schemas"]["Attribute"];
             heard: components["schemas"]["Heard"];
             right: components["schemas"]["HeardRight"][];
         };
+        /** @description HeardPlates is what was said of plates as one, in one format of one pair of arms, or of all. */
         HeardPlates: {
+            /** @description they can be told apart, or are not liked alike */
             apart: boolean;
+            /** @description of a test of two; empty is all */
             arms: number[];
+            /** @description by arm: put first, or picked */
             counts: number[];
-            /** @enum {string} */
+            /**
+             * @description Format is what a flight asks of its tasters.
+             * @enum {string}
+             */
             format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
+            /** @description answers of who tasted blind */
             n: number;
+            /** @description and of who knew the codes, which are not counted */
             n_open: number;
             name: string;
+            /** @description no preference */
             none: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description that luck alone does as much
+             */
             p: number | null;
+            /** @description of who gave one */
             reasons: components["schemas"]["WordsSaid"][];
+            /** @description of a test of three */
             right: number;
+            /** @description in sentences */
             said: string[];
+            /** @description of ranks, by arm */
             sums: number[];
+            /** @description whose answers these are */
             tasters: number;
         };
+        /** @description HeardRepeat is how far a taster's two scores of one piece lie apart. */
         HeardRepeat: {
             pairs: number;
             said: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of one score
+             */
             sd: number;
             taster: string;
         };
+        /** @description HeardRight is what tasters said of one arm on a just-about-right scale. */
         HeardRight: {
             arm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the heavier side, weighed by its share; 0 is none
+             */
             costs: number;
             penalty: components["schemas"]["PenaltyOutput"];
             said: string;
         };
+        /** @description HeardTaster is one of them: the mean each arm got, nil where it got none. */
         HeardTaster: {
+            /** @description the arm put first alone; -1 is none */
             first: number;
             means: (number | null)[];
+            /** @description they knew the codes, and are not counted while others did not */
             open: boolean;
             taster: string;
         };
+        /** @description Held is something kept equal in every arm. */
         Held: {
+            /** @description of the level it is held at */
             key: string;
             name: string;
-            /** @enum {string} */
+            /**
+             * @description what it is to the rules; empty is the team's own
+             * @enum {string}
+             */
             role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
             value: string;
         };
+        /** @description Hint is what a word of the product says of the meat; what is empty it says nothing of. */
         Hint: {
-            /** @enum {string} */
+            /**
+             * @description Handling says what was done to the meat, as far as safety is concerned.
+             * @enum {string}
+             */
             handling: "" | "intact" | "pierced" | "minced" | "stuffed";
-            /** @enum {string} */
+            /**
+             * @description Species is the kind of meat.
+             * @enum {string}
+             */
             species: "" | "red meat" | "poultry" | "fish";
             word: string;
         };
+        /** @description Holder is a warm box or cooler of the barn. */
         Holder: {
+            /** @description cuts it takes; null is not known */
             capacity: number | null;
             /** Format: int64 */
             id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description that its dial goes to; null is not known
+             */
             lowest_c: number | null;
             lowest_typed: string;
             name: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description its last calibration stands so long; null: there is none
+             */
             read_to: string | null;
         };
+        /** @description HolderInput says how many cuts a holder takes, and the lowest its dial goes to; null and empty are not known. */
         HolderInput: {
             capacity: number | null;
             lowest: string;
         };
+        /** @description HolderNow is what a holder did while cuts were in it. */
         HolderNow: {
             cuts: number;
             /** Format: double */
             floor_c: number;
             /** Format: int64 */
             holder_id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the lowest it swung to while it held; nil: not measured
+             */
             low_c: number | null;
             name: string;
             on: components["schemas"]["Reliance"];
             /** Format: int64 */
             run_id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0 is not said
+             */
             set_c: number;
         };
+        /** @description HolderRun is a holder in use for a cook. */
         HolderRun: {
             /** Format: int64 */
             cook_id: number;
@@ -4455,12 +5254,18 @@ export interface components {
             holder_id: number;
             /** Format: int64 */
             id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0 is not said
+             */
             set_c: number;
             set_typed: string;
         };
+        /** @description HolderView is a holder, what it was calibrated to and what relies on it. */
         HolderView: {
+            /** @description latest first */
             calibrations: components["schemas"]["Calibration"][];
+            /** @description of each that is saved: it stands until then */
             ends: string[];
             /** Format: double */
             floor_c: number;
@@ -4472,6 +5277,7 @@ export interface components {
             probes: components["schemas"]["ProbeNow"][];
             source: string;
         };
+        /** @description HoldView is a hold and the calibration it relies on. */
         HoldView: {
             /** Format: int64 */
             cook_id: number;
@@ -4482,17 +5288,22 @@ export interface components {
             run_id: number;
             /** Format: date-time */
             serve_at: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0 is not said
+             */
             set_c: number;
             set_typed: string;
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description Home is what the barn has before it. */
         Home: {
             air: components["schemas"]["AirNote"] | null;
             coming: components["schemas"]["ComingCook"][];
             waits: components["schemas"]["Wait"][];
         };
+        /** @description Import is a log file taken into a cook. */
         Import: {
             added: number;
             already_there: number;
@@ -4508,29 +5319,42 @@ export interface components {
             logger: string;
             trouble: components["schemas"]["Trouble"][];
             void_reason: string;
+            /** @description empty where it stands */
             voided_by: string;
         };
+        /** @description Ingredient is something of the pantry: salt, spice, liquid, wood, fuel, wrap. */
         Ingredient: {
             allergens: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description g/ml, as spooned
+             */
             density: number | null;
             /** Format: int64 */
             id: number;
-            /** @enum {string} */
+            /**
+             * @description IngredientKind is what sort of thing is kept in the pantry.
+             * @enum {string}
+             */
             kind: "salt" | "spice" | "liquid" | "fat" | "wood" | "fuel" | "wrap" | "other";
             name: string;
             /** Format: double */
             pack_g: number | null;
             pack_typed: string;
+            /** @description of one pack */
             price_cents: number | null;
             /** Format: double */
             salt_share: number;
         };
+        /** @description IngredientInput is an ingredient as typed; an empty pack is not known. */
         IngredientInput: {
             allergens: string[];
             /** Format: double */
             density: number | null;
-            /** @enum {string} */
+            /**
+             * @description IngredientKind is what sort of thing is kept in the pantry.
+             * @enum {string}
+             */
             kind: "salt" | "spice" | "liquid" | "fat" | "wood" | "fuel" | "wrap" | "other";
             name: string;
             pack: string;
@@ -4538,6 +5362,7 @@ export interface components {
             /** Format: double */
             salt_share: number;
         };
+        /** @description InjectionOutput is what went in and stayed in, as shares of the weight before, and the salt of it as a share of the weight then. */
         InjectionOutput: {
             /** Format: double */
             lost_by_drip_g: number | null;
@@ -4549,21 +5374,32 @@ export interface components {
             salt_in_meat_after_drip: number | null;
             /** Format: double */
             salt_in_meat_after_injection: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of the pick-up, one standard deviation
+             */
             u_pickup: number;
         };
+        /** @description InUse is what a pit does as it is used, read from the burns of that set-up. */
         InUse: {
             /** Format: int64 */
             arm_id: number;
             burns: number;
             /** Format: double */
             fuel_kg_per_h: number | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description of them
+             */
             last: string;
             /** Format: double */
             lead_min: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description where the pit's own probe usually lies
+             */
             middle_off_set_c: number | null;
+            /** @description what the set-up is */
             name: string;
             places: components["schemas"]["Spot"][];
             /** Format: double */
@@ -4576,6 +5412,7 @@ export interface components {
             /** Format: double */
             water_kg_per_h: number | null;
         };
+        /** @description JARGroup is one side of the scale. Nil is not defined. */
         JARGroup: {
             /** Format: double */
             mean_liking: number | null;
@@ -4583,34 +5420,47 @@ export interface components {
             /** Format: double */
             share: number;
         };
+        /** @description Joined is where a guest goes on. */
         Joined: {
             path: string;
         };
+        /** @description JoinInput seats a guest who came by a code. */
         JoinInput: {
             code: string;
+            /** @description read what is in it, and wants to taste */
             consent: boolean;
             name: string;
+            /** @description wishes to be known again on this phone */
             remember: boolean;
+            /** @description not the one of the crew who has that name */
             stranger: boolean;
         };
+        /** @description Judged is what the burns of a set-up tell, and what it is good for. */
         Judged: {
             good_for: string;
             tag: string;
             told: components["schemas"]["Told"][];
+            /** @description keys: low, hot, many, line */
             uses: string[];
             why: string;
         };
+        /** @description Keeping is how the record is kept. */
         Keeping: {
             backups: components["schemas"]["KeptBackups"] | null;
             build: components["schemas"]["Build"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of the record
+             */
             bytes: number;
+            /** @description the server's version */
             database: string;
             migrations: components["schemas"]["Migration"][];
             room: components["schemas"]["Room"];
             thin_after_days: number | null;
             thin_to_s: number | null;
         };
+        /** @description KeptBackup is one. */
         KeptBackup: {
             /** Format: date-time */
             at: string;
@@ -4618,16 +5468,20 @@ export interface components {
             bytes: number;
             name: string;
         };
+        /** @description KeptBackups are the backups that there are. */
         KeptBackups: {
             /** Format: double */
             every_hours: number;
             folder: string;
             keep: number;
+            /** @description the newest first */
             kept: components["schemas"]["KeptBackup"][];
         };
+        /** @description KeyInput says what the rules take a level for. */
         KeyInput: {
             key: string;
         };
+        /** @description KeyLine is a line of the carver's key. */
         KeyLine: {
             by_sight: boolean;
             carving: string;
@@ -4641,31 +5495,48 @@ export interface components {
             sample_id: number;
             warm_up: boolean;
         };
+        /** @description Kind is a kind of phase. */
         Kind: {
+            /** @description more heat that is no smoker's */
             cooks: boolean;
+            /** @description what may end it */
             ends: ("time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up")[];
+            /** @description as a smoker is: wrapped, spritzed, turned there */
             in_pit: boolean;
-            /** @enum {string} */
+            /**
+             * @description Kind is what happens in a phase.
+             * @enum {string}
+             */
             kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "glaze" | "sear" | "fry" | "broil" | "coals" | "griddle" | "rest" | "hold" | "chill" | "reheat";
+            /** @description before the fire */
             lead: boolean;
+            /** @description at what it is kept, as its field is called; empty: nothing is set */
             set: string;
             usual: string;
         };
+        /** @description KnowAnswer is what the house knows of two levels on an outcome. */
         KnowAnswer: {
+            /** @description Interval is a low and a high end. */
             ci90: number[] | null;
             cooks: number;
             cuts: number;
             /** Format: double */
             estimate: number | null;
             factor: string;
+            /** @description how the one apart differed */
             how: components["schemas"]["Unlike"][];
             input: components["schemas"]["PooledInput"] | null;
             levels: number[];
             method: string;
+            /** @description what the next trial may show, 8 times in 10 */
             next80: number[] | null;
+            /** @description other outcomes that are known of the two */
             others: components["schemas"]["OutcomeDefault"][];
             outcome: components["schemas"]["OutcomeDefault"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description that the trials show the same
+             */
             p_apart: number | null;
             pooled: components["schemas"]["PooledResult"] | null;
             product: string;
@@ -4677,23 +5548,31 @@ export interface components {
             /** Format: int64 */
             trend_of: number;
             trial_count: number;
+            /** @description newest first */
             trials: components["schemas"]["ShownBy"][];
             winner: number | null;
+            /** @description the word without limited trials, where it differs */
             without: string;
-            /** @enum {string} */
+            /**
+             * @description for the next cook; empty where nothing is known
+             * @enum {string}
+             */
             word: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        /** @description KnowChosen is what a question came to. */
         KnowChosen: {
             /** Format: int64 */
             factor_id: number;
             /** Format: int64 */
             first: number;
+            /** @description OutcomeKey names an outcome in the record. */
             outcome: string;
             /** Format: int64 */
             product_id: number;
             /** Format: int64 */
             second: number;
         };
+        /** @description Known is what the house knows, and what else can be asked. */
         Known: {
             answer: components["schemas"]["KnowAnswer"] | null;
             factors: components["schemas"]["MapChoice"][];
@@ -4701,8 +5580,10 @@ export interface components {
             outcomes: components["schemas"]["OutcomeDefault"][];
             products: components["schemas"]["MapChoice"][];
             query: components["schemas"]["KnowChosen"];
+            /** @description where there is no answer */
             says: string;
         };
+        /** @description LackOfFit asks whether the levels lie off the line by more than their spread. */
         LackOfFit: {
             df1: number;
             df2: number;
@@ -4711,40 +5592,72 @@ export interface components {
             /** Format: double */
             p: number | null;
         };
+        /** @description Lane is an arm worked back from the table. */
         Lane: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description so that the planned hold is likely kept
+             */
             advised: string;
             arm: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description of the first thing done for it
+             */
             begin: string;
             blocks: components["schemas"]["Block"][];
+            /** @description that comes of it: low, middle, high */
             hold_s: number[];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description for the chance wanted, the hold at its least
+             */
             latest: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description what the plan goes by
+             */
             on: string;
             pull: components["schemas"]["Moment"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description chance
+             */
             ready: number;
         };
+        /** @description LanView is how phones on the local network come in. */
         LanView: {
+            /** @description of the authority */
             fingerprint: string;
+            /** @description of the plain port of ballots; empty where there is none */
             guests: string[];
             on: boolean;
+            /** @description addresses of White Barn on this network */
             sites: string[];
+            /** @description of the page that says how to trust it */
             trust: string[];
         };
+        /** @description Late is what happens when it does not go well. */
         Late: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description how late it is one time in ten; 0 is in time
+             */
             by_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the shortest hold that is left then
+             */
             hold_s: number;
             words: string;
         };
+        /** @description Later puts a task off. */
         Later: {
             minutes: number;
+            /** @description its key */
             task: string;
         };
+        /** @description LeadOutput are rules of thumb. */
         LeadOutput: {
             /** Format: double */
             brine_h: number;
@@ -4754,20 +5667,27 @@ export interface components {
             /** Format: double */
             thaw_in_the_fridge_h: number;
         };
+        /** @description LeftInput is what was left in a pit: by weight, by volume, or as a share of full. */
         LeftInput: {
+            /** @description empty takes it back */
             amount: string;
             /** Format: int64 */
             pit_run_id: number;
             state: string;
-            /** @enum {string} */
+            /**
+             * @description Left is of what something was left.
+             * @enum {string}
+             */
             what: "fuel" | "wood" | "water" | "pan";
         };
+        /** @description LeftOutInput leaves samples out that are still open, with a reason: all of a taster who leaves, one code of a plate that was dropped, or a code for everybody. */
         LeftOutInput: {
             code: string;
             /** Format: int64 */
             taster_id: number | null;
             why: string;
         };
+        /** @description Leftover is what was left in a pit. */
         Leftover: {
             by: string;
             /** Format: int64 */
@@ -4778,33 +5698,51 @@ export interface components {
             ml: number | null;
             /** Format: int64 */
             pit_run_id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of full
+             */
             share: number | null;
             state: string;
             typed: string;
-            /** @enum {string} */
+            /**
+             * @description Left is of what something was left.
+             * @enum {string}
+             */
             what: "fuel" | "wood" | "water" | "pan";
         };
+        /** @description Level is what a factor is set to in an arm: a row of the barn's catalogue. */
         Level: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description in the catalogue; 0 while it is new
+             */
             id: number;
+            /** @description what the rules take it for; empty is the team's own */
             key: string;
+            /** @description as it was asked with */
             value: string;
         };
+        /** @description LevelInput is a level of a factor. */
         LevelInput: {
             value: string;
         };
+        /** @description Lift is how much higher the first sample of a plate scored than the others, arm and taster in their flight taken off. P is nil where it cannot be told. */
         Lift: {
             /** Format: double */
             p: number | null;
             /** Format: double */
             points: number;
         };
+        /** @description Limit is one thing the verdict does not cover. Weights stand in the text as {kg:2.41} and temperature differences as {dC:3.2}, for the reader's units. */
         Limit: {
+            /** @description a promise of what is held equal */
             broken: boolean;
+            /** @description moves with the arms, so the two cannot be told apart */
             confound: boolean;
             text: string;
         };
+        /** @description Line is one thing a cut took. */
         Line: {
             /** Format: double */
             cents: number;
@@ -4812,9 +5750,13 @@ export interface components {
             g: number;
             name: string;
             priced: boolean;
-            /** @enum {string} */
+            /**
+             * @description What a line is of.
+             * @enum {string}
+             */
             what: "meat" | "pantry" | "fuel" | "wood" | "wrap";
         };
+        /** @description Lines are the lines of a barn: the usual guidance, or stricter. Temperatures in C. */
         Lines: {
             /** Format: double */
             fish_c: number;
@@ -4830,26 +5772,37 @@ export interface components {
             poultry_c: number;
             /** Format: double */
             reheat_c: number;
+            /** @description to the public: poultry by its instant row alone */
             sold: boolean;
             /** Format: double */
             stuffed_c: number;
+            /** @description on record, which lets poultry that is sold go by time; empty is none */
             variance: string;
-            /** @enum {string} */
+            /**
+             * @description Window is the range of temperatures whose clock warns before the meat is cooked.
+             * @enum {string}
+             */
             window: "under 140 F" | "41 to 135 F";
         };
+        /** @description LinesInput are the barn's own lines of safety. */
         LinesInput: {
             lines: components["schemas"]["Lines"];
             why: string;
         };
+        /** @description Links are the ways onto the table that somebody may hand out. */
         Links: {
+            /** @description the code by which guests seat themselves; empty is shut */
             door: string;
             tasters: components["schemas"]["TasterLink"][];
         };
+        /** @description Load is how many pieces a pit takes, loaded one way. */
         Load: {
             number: number;
             piece: string;
+            /** @description flat, hung, on two shelves */
             way: string;
         };
+        /** @description LogColumn is a column of a log as recognised. */
         LogColumn: {
             empty: number;
             /** Format: double */
@@ -4858,37 +5811,54 @@ export interface components {
             min_c: number;
             name: string;
             readings: number;
-            /** @enum {string} */
+            /**
+             * @description Scale is a temperature scale.
+             * @enum {string}
+             */
             scale: "C" | "F";
             scale_from: string;
             target: components["schemas"]["Target"];
         };
+        /** @description Logged is what a press, or a change of one, made of the log of its trial. */
         Logged: {
+            /** @description of the whole log */
             clashes: components["schemas"]["Clash"][];
+            /** @description of the press */
             events: components["schemas"]["Event"][];
+            /** @description entries that no longer stand */
             gone: number[];
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description LogImported is what an import did. */
         LogImported: {
             added: number;
             already_there: number;
             trouble_count: number;
         };
+        /** @description LogOptions are a person's answers to what a log file leaves open; empty is for the reader to find out. */
         LogOptions: {
             date_order: string;
+            /** @description of the first reading, 2026-09-19, where the file has times of day alone */
             day: string;
             fold: string;
+            /** @description good: those that can be read; all: none, if one has trouble. good if empty */
             lines: string;
+            /** @description names the file's source; its file name if empty */
             logger: string;
+            /** @description what is far from the days of the cook: leave it out, or keep it */
             outside: string;
             scale: string;
+            /** @description wide or long */
             shape: string;
+            /** @description by column */
             targets: {
                 [key: string]: components["schemas"]["Target"];
             };
+            /** @description place or offset; the barn's if empty */
             zone: string;
         };
+        /** @description LogPreview is what was recognised in a log, before anything is written. */
         LogPreview: {
             columns: components["schemas"]["LogColumn"][];
             decimal_comma: boolean;
@@ -4896,10 +5866,13 @@ export interface components {
             encoding: string;
             /** Format: date-time */
             from: string;
+            /** @description readings of this logger in that time already there */
             known: number;
             lines: number;
             logger: string;
+            /** @description an object a line */
             objects: boolean;
+            /** @description readings far from the days of the cook */
             outside: number;
             /** Format: date-time */
             outside_from: string;
@@ -4907,24 +5880,32 @@ export interface components {
             outside_to: string;
             questions: ("fold" | "date_order" | "scale" | "outside" | "day")[];
             readings: number;
+            /** @description read and assigned as the last file of this logger was */
             remembered: boolean;
             repeated: number;
-            /** @enum {string} */
+            /**
+             * @description Shape is how a log lies.
+             * @enum {string}
+             */
             shape: "wide" | "long";
             time_layout: string;
             /** Format: date-time */
             to: string;
+            /** @description the first of them */
             trouble: components["schemas"]["Trouble"][];
             trouble_count: number;
             zone: string;
         };
+        /** @description Look is something that is judged by eye, or by a rule, at the weigh-out: kept beside the photos, and no outcome by itself. */
         Look: {
+            /** @description OutcomeKey names an outcome in the record. */
             key: string;
             /** Format: double */
             most: number;
             name: string;
             unit: string;
         };
+        /** @description Looked is what the codes of one cook showed. */
         Looked: {
             /** Format: date-time */
             at: string;
@@ -4932,11 +5913,13 @@ export interface components {
             cook_id: number;
             headline: string;
         };
+        /** @description LookInput names a cook; Reason is needed while ballots of it are open. */
         LookInput: {
             /** Format: int64 */
             cook_id: number;
             reason: string;
         };
+        /** @description LookLine is a look as Table and Settle show it. */
         LookLine: {
             /** Format: int64 */
             cook_id: number;
@@ -4946,37 +5929,51 @@ export interface components {
             /** Format: date-time */
             opened_at: string | null;
         };
+        /** @description MadeScriptToken is shown once. */
         MadeScriptToken: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description null: never
+             */
             ends_at: string | null;
             /** Format: int64 */
             id: number;
             /** Format: date-time */
             made_at: string;
             name: string;
+            /** @description in whose name */
             person: string;
-            /** @enum {string} */
+            /**
+             * @description Scoped is how far a script's token goes.
+             * @enum {string}
+             */
             scope: "read" | "log" | "all";
             token: string;
             /** Format: date-time */
             used_at: string | null;
         };
+        /** @description MapCell is one factor of one product on the open map. */
         MapCell: {
             /** Format: int64 */
             factor_id: number;
+            /** @description of the last trial */
             levels: string[];
             open: number;
             /** Format: int64 */
             product_id: number;
+            /** @description what is settled, or asked */
             says: string;
+            /** @description its trials, the first first */
             series: components["schemas"]["SeriesTrial"][];
             settled: number;
         };
+        /** @description MapChoice is something that can be asked of. */
         MapChoice: {
             /** Format: int64 */
             id: number;
             name: string;
         };
+        /** @description MapView is what was tried, what is settled, and what never was. */
         MapView: {
             cells: components["schemas"]["MapCell"][];
             factors: components["schemas"]["MapChoice"][];
@@ -4985,29 +5982,38 @@ export interface components {
             products: components["schemas"]["MapChoice"][];
             settled: number;
         };
+        /** @description MarkInput says that a dose was given to cuts, or takes that back. */
         MarkInput: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description nil: now
+             */
             at: string | null;
             cut_ids: number[];
             done: boolean;
             dose: string;
         };
+        /** @description MealInput is when the table is set. */
         MealInput: {
             /** Format: date-time */
             serve_at: string;
         };
+        /** @description Measure is a computed share with its standard uncertainty. */
         Measure: {
             /** Format: double */
             u: number;
             /** Format: double */
             value: number;
         };
+        /** @description MeasureInput is the value of an outcome typed for a cut; null takes it back. */
         MeasureInput: {
             key: string;
             /** Format: double */
             value: number | null;
+            /** @description of another value once the codes are open */
             why?: string;
         };
+        /** @description MeasureValue is the typed value of an outcome on a cut. */
         MeasureValue: {
             /** Format: int64 */
             cut_id: number;
@@ -5015,12 +6021,20 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /** @description Meat is what the minimum depends on. */
         Meat: {
-            /** @enum {string} */
+            /**
+             * @description Handling says what was done to the meat, as far as safety is concerned.
+             * @enum {string}
+             */
             handling: "" | "intact" | "pierced" | "minced" | "stuffed";
-            /** @enum {string} */
+            /**
+             * @description Species is the kind of meat.
+             * @enum {string}
+             */
             species: "" | "red meat" | "poultry" | "fish";
         };
+        /** @description MeatChange is how what a trial cooks was said otherwise. */
         MeatChange: {
             after: components["schemas"]["TrialMeat"];
             /** Format: date-time */
@@ -5029,27 +6043,42 @@ export interface components {
             by: string;
             why: string;
         };
+        /** @description MeatInput says what meat a trial is of; Why is needed where it gets looser, or the words of the product say otherwise. */
         MeatInput: {
-            /** @enum {string} */
+            /**
+             * @description Handling says what was done to the meat, as far as safety is concerned.
+             * @enum {string}
+             */
             handling: "" | "intact" | "pierced" | "minced" | "stuffed";
-            /** @enum {string} */
+            /**
+             * @description Species is the kind of meat.
+             * @enum {string}
+             */
             species: "" | "red meat" | "poultry" | "fish";
             whole_bird: boolean;
             why: string;
         };
+        /** @description Mend is a change that makes a finding go: of the ask, of the cuts' arms, of their places, or a new draw. */
         Mend: {
             ask: components["schemas"]["Ask"] | null;
+            /** @description the button: starts with a verb */
             do: string;
             moves: components["schemas"]["Move"][];
             positions: components["schemas"]["GratePosition"][];
-            /** @enum {string} */
+            /**
+             * @description Redraw says what a mend draws anew.
+             * @enum {string}
+             */
             redraw: "" | "arms" | "positions";
+            /** @description two pit runs whose set-ups change pits */
             swap: number[];
         };
+        /** @description MergeInput names the factor that another is counted as. */
         MergeInput: {
             /** Format: int64 */
             into: number;
         };
+        /** @description Migration is a change of the record's schema that was made. */
         Migration: {
             /** Format: date-time */
             at: string;
@@ -5057,18 +6086,26 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        /** @description Minimum is what the coldest point must reach, at once or by time and temperature. */
         Minimum: {
+            /** @description no recorded reason opens the table below it */
             absolute: boolean;
             /** Format: double */
             c: number;
             /** Format: double */
             f: number;
+            /** @description what else the line asks, or allows */
             rest: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description after it is reached at once
+             */
             rest_s: number;
             source: string;
+            /** @description time and temperature together are enough too */
             timed: boolean;
         };
+        /** @description Moment is a time that is not certain: four times in five it lies between early and late. */
         Moment: {
             /** Format: date-time */
             early: string;
@@ -5077,236 +6114,377 @@ export interface components {
             /** Format: date-time */
             middle: string;
         };
+        /** @description Move puts a cut into another arm. */
         Move: {
             /** Format: int64 */
             arm_id: number;
             /** Format: int64 */
             cut_id: number;
         };
+        /** @description NamedInput is something that has just a name. */
         NamedInput: {
             name: string;
         };
+        /** @description NewPerson is an account to be made. */
         NewPerson: {
             name: string;
             password: string;
-            /** @enum {string} */
+            /**
+             * @description Role is what a person may do.
+             * @enum {string}
+             */
             role: "pitmaster" | "crew";
             sign_in: string;
         };
+        /** @description NewScriptToken is a token to be made for a script. */
         NewScriptToken: {
+            /** @description until it ends; 0 is never */
             days: number;
             name: string;
-            /** @enum {string} */
+            /**
+             * @description Scoped is how far a script's token goes.
+             * @enum {string}
+             */
             scope: "read" | "log" | "all";
         };
+        /** @description NewToken is shown once. */
         NewToken: {
             device: components["schemas"]["Device"];
             token: string;
         };
+        /** @description Night is when it is night, from hour to hour, local time. */
         Night: {
             from: number;
             to: number;
         };
+        /** @description Number is the planning of one outcome for one kind of unit. */
         Number: {
             curve: components["schemas"]["CurvePoint"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the difference this layout finds 8 times in 10
+             */
             detects: number | null;
+            /** @description that are set on it */
             factors: string[];
             outcome: components["schemas"]["OutcomeDefault"];
             /** Format: double */
             sd: number;
             /** Format: double */
             smallest_difference: number;
+            /** @description of the house's spread; 0: the table's */
             spread_df: number;
+            /** @description to say clear in 8 of 10 when the truth is 2d */
             to_clear: number;
+            /** @description to say same in 8 of 10 when the truth is 0 */
             to_same: number;
-            /** @enum {string} */
+            /**
+             * @description UnitKind is the smallest thing a level of a factor is set on by itself. Cuts inside one unit are not replicates for that factor.
+             * @enum {string}
+             */
             unit: "cut" | "pit run" | "holder run" | "batch";
+            /** @description an arm, in this layout */
             units: number;
         };
+        /** @description Offer is a layout fitted to what is at hand. */
         Offer: {
             arms: number;
             ask: components["schemas"]["Ask"];
             blocks: number;
             cannot: string[];
+            /** @description at least */
             cooks: number;
+            /** @description of the meat; 0 is not known */
             cost_cents: number;
+            /** @description whole cuts to buy */
             cuts: number;
             fits: boolean;
+            /** @description LayoutKey names a layout, as core/design offers them. */
             key: string;
+            /** @description what is missing at hand */
             lacks: string;
             name: string;
+            /** @description how arms meet, a line for each block or cook */
             scheme: string[];
             tells: string[];
+            /** @description an arm, of the factors' coarsest unit */
             units: number;
         };
+        /** @description Order is what to do to one cut. */
         Order: {
             caution: string;
+            /** @description for the check mark */
             key: string;
-            /** @enum {string} */
+            /**
+             * @description DoseKind is what is done to a cut before the fire.
+             * @enum {string}
+             */
             kind: "brine" | "dry brine" | "injection" | "binder" | "rub";
+            /** @description of its recipe */
             lines: components["schemas"]["Amount"][];
             name: string;
+            /** @description the one to weigh out first */
             numbers: components["schemas"]["Figure"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description that reaches the meat
+             */
             salt_g: number;
-            /** @enum {string} */
+            /**
+             * @description the kind of salt that is weighed out; empty is none
+             * @enum {string}
+             */
             salted: "fine" | "coarse dense" | "coarse flaky";
         };
+        /** @description OutcomeDefault is a row of the barn's table of outcomes: our own starting values, which a team changes in Ask. */
         OutcomeDefault: {
-            /** @enum {string} */
+            /**
+             * @description Better says which way an outcome improves.
+             * @enum {string}
+             */
             better: "up" | "down" | "description";
             high: string;
+            /** @description OutcomeKey names an outcome in the record. */
             key: string;
-            /** @enum {string} */
+            /**
+             * @description OutcomeKind says where an outcome's values come from.
+             * @enum {string}
+             */
             kind: "panel" | "weighings" | "clock" | "hand";
+            /** @description scored with the sample in view, before biting */
             look: boolean;
+            /** @description words at the ends of a ballot rule */
             low: string;
+            /** @description offered when asked for */
             more: boolean;
             name: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description what is worth all, where outcomes are weighed; both 0: by the arms' mean
+             */
             one: number;
+            /** @description tasted on a just-about-right scale; its value is how far from just right */
             right: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of one arm
+             */
             sd_between_cuts: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of one taster's score of one cut; 0 where none tastes
+             */
             sd_taster: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0 for a description
+             */
             smallest_difference: number;
             unit: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description what is worth nothing, and
+             */
             zero: number;
         };
+        /** @description Outline is what a crew writes down of a trial's plan: the same for all its cooks, so that a second day repeats the first. */
         Outline: {
             arms: components["schemas"]["ArmPhases"][];
             /** Format: double */
             chance: number;
             /** Format: date-time */
             kept_at: string;
+            /** @description kept by the crew; else it is a first guess */
             planned: boolean;
+            /** @description none: the whole crew, around the clock */
             shifts: components["schemas"]["Shift"][];
             /** Format: double */
             slice_s: number;
         };
+        /** @description Outlook is what is to come for one cut. */
         Outlook: {
+            /** @description why it is another than a while ago; empty when it is not */
             changed: string;
             /** Format: int64 */
             cut_id: number;
             done: components["schemas"]["Coming"] | null;
+            /** @description how the log contradicts the model */
             doubts: string[];
             fan: components["schemas"]["Fan"][];
+            /** @description why there is no forecast; empty when there is one */
             missing: string;
             /** Format: double */
             target_c: number;
             wrapped: components["schemas"]["Coming"] | null;
         };
+        /** @description OwnMeasure is something a team measures for itself on each cut. */
         OwnMeasure: {
-            /** @enum {string} */
+            /**
+             * @description Better says which way an outcome improves.
+             * @enum {string}
+             */
             better: "up" | "down" | "description";
             high: string;
+            /** @description scored with the sample in view, before biting */
             look: boolean;
             low: string;
             name: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description guessed between cuts of one arm
+             */
             sd: number;
+            /** @description scored by the panel on nine points, between these end words */
             tasted: boolean;
             unit: string;
         };
+        /** @description PaceInput has the tasters of a flight wait or go on, and says how long water takes from now. */
         PaceInput: {
             paused: boolean;
             water_s: number;
         };
+        /** @description Page is a page of a notebook. */
         Page: {
             arms: components["schemas"]["PageArm"][];
             cut: string;
             cuts: components["schemas"]["PageCut"][];
+            /** @description of the table, 2024-08-17 */
             day: string;
+            /** @description what was varied, of the catalogue or new */
             factor: string;
+            /** @description what it cooks like; empty for a product that is known */
             family: string;
-            /** @enum {string} */
+            /**
+             * @description Handling says what was done to the meat, as far as safety is concerned.
+             * @enum {string}
+             */
             handling: "" | "intact" | "pierced" | "minced" | "stuffed";
             notes: string;
             pit: string;
             product: string;
             question: string;
+            /** @description 18:00 */
             serve: string;
             set_point: string;
-            /** @enum {string} */
+            /**
+             * @description Species is the kind of meat.
+             * @enum {string}
+             */
             species: "" | "red meat" | "poultry" | "fish";
         };
+        /** @description PageArm is an arm as it was. */
         PageArm: {
             control: boolean;
             level: string;
             tag: string;
         };
+        /** @description PageCut is a line of the page. What was not noted is empty. */
         PageCut: {
+            /** @description in the order of the arms */
             arm: number;
+            /** @description at the pull */
             core: string;
             edible: string;
             name: string;
             off: string;
+            /** @description 06:30, the last time it was so before the pull */
             on: string;
             pair: string;
+            /** @description 15:45, the last time it was so before the table */
             pull: string;
+            /** @description 1 to 9, as agreed at the table */
             scores: {
                 [key: string]: number;
             };
             trimmed: string;
         };
+        /** @description Pair is the verdict on two arms, in its reaches. */
         Pair: {
             a: number;
             b: number;
             cooks: components["schemas"]["Side"];
+            /** @description what units were compared within */
             model: string;
             next: components["schemas"]["Side"];
             pieces: components["schemas"]["Side"] | null;
-            /** @enum {string} */
+            /**
+             * @description the widest that can tell
+             * @enum {string}
+             */
             reach: "pieces" | "cooks" | "next";
-            /** @enum {string} */
+            /**
+             * @description what counts once
+             * @enum {string}
+             */
             unit: "cut" | "pit run" | "holder run" | "batch";
+            /** @description the factors in which the two differ */
             varied: string;
+            /** @description in words: in this cook; empty for the next */
             within: string;
         };
+        /** @description PairGap is how far two arms lie apart: first minus second. */
         PairGap: {
             a: number;
             b: number;
             /** Format: double */
             difference: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description in standard deviations over all cuts; 0 without spread
+             */
             smd: number;
         };
+        /** @description PanelResults are what the panel said, attribute by attribute. */
         PanelResults: {
             attributes: components["schemas"]["HeardOf"][];
+            /** @description arms that could be told by sight */
             by_sight: string[];
+            /** @description what tasters ticked, the most first */
             faults: components["schemas"]["FaultCount"][];
+            /** @description tasters are by name; otherwise by number */
             named: boolean;
+            /** @description who knew the codes, by name; how many where names are not shown */
             open: string[];
+            /** @description what was said of plates as one */
             plates: components["schemas"]["HeardPlates"][];
             repeats: components["schemas"]["HeardRepeat"][];
+            /** @description tasters may read what they scored */
             shared: boolean;
             sources: string[];
         };
+        /** @description PanInput is a covered pan of water that is put into a holder. */
         PanInput: {
             dial: string;
             months: number;
             /** Format: int64 */
             probe_id: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description nil is now
+             */
             put_in_at: string | null;
             target: string;
         };
+        /** @description PanOutput is what is known so far. What cannot be told yet is nil. */
         PanOutput: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description where the fitted curve begins
+             */
             begins_c: number | null;
             /** Format: double */
             climb_c_per_h: number | null;
+            /** @description the next would be under the lowest */
             dial_too_low: boolean;
             /** Format: double */
             gain: number;
             gain_known: boolean;
             hourly: components["schemas"]["Estimate"][];
             known: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the rest less half the ripple
+             */
             low_c: number | null;
             /** Format: double */
             next_dial_c: number | null;
@@ -5314,8 +6492,12 @@ export interface components {
             now_c: number;
             /** Format: double */
             off_dial_c: number | null;
+            /** @description at this dial, for the target */
             passes: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description peak to peak
+             */
             ripple_c: number | null;
             /** Format: double */
             ripple_min: number | null;
@@ -5323,27 +6505,38 @@ export interface components {
             stop_now: boolean;
             /** Format: double */
             tau_h: number | null;
+            /** @description it is not */
             why: string;
             /** Format: double */
             within_1_f_after_h: number | null;
             words: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description and less what is not known
+             */
             worst_c: number | null;
         };
+        /** @description PantryView is what the barn keeps, and its recipes. */
         PantryView: {
             ingredients: components["schemas"]["Ingredient"][];
             recipes: components["schemas"]["RecipeView"][];
         };
+        /** @description PanView is what the pan shows so far. */
         PanView: {
             /** Format: int64 */
             calibration_id: number;
+            /** @description since it was put in, thinned */
             readings: components["schemas"]["Elapsed"][];
             told: components["schemas"]["PanOutput"];
         };
+        /** @description PaperCheck says how a ballot that was typed in stands. */
         PaperCheck: {
+            /** @description it was typed before, and is compared */
             again: boolean;
+            /** @description codes that do not read as before; nothing was changed */
             differs: string[];
         };
+        /** @description PaperInput is a paper ballot as it is typed in: samples by code, and the answer about the plate where its format asks for one. */
         PaperInput: {
             answer: components["schemas"]["Answer"] | null;
             samples: {
@@ -5352,6 +6545,7 @@ export interface components {
             /** Format: int64 */
             taster_id: number;
         };
+        /** @description PaperMarks are what stands on paper of one sample. */
         PaperMarks: {
             excused: boolean;
             faults: string[];
@@ -5359,6 +6553,7 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description PaperSheet is a ballot of a flight for paper: a taster's plate and what it asks. */
         PaperSheet: {
             plate: components["schemas"]["PlateView"];
             seat: number;
@@ -5366,28 +6561,41 @@ export interface components {
             /** Format: int64 */
             taster_id: number;
         };
+        /** @description PartInput is a part of a cut. */
         PartInput: {
             name: string;
             section: string;
         };
+        /** @description Pasted is a table that was pasted. */
         Pasted: {
+            /** @description nothing is kept where one row has trouble; else the good ones are */
             all: boolean;
+            /** @description false only says what would come of it */
             keep: boolean;
             text: string;
+            /** @description of weights without one: lb, oz, kg or g */
             unit: string;
             why: string;
         };
+        /** @description PasteReport is what came, or would come, of it. */
         PasteReport: {
             bad: number;
+            /** @description that were understood */
             columns: string[];
             good: number;
             kept: boolean;
             rows: components["schemas"]["RowSaid"][];
+            /** @description and those that were not */
             unknown: string[];
         };
+        /** @description Penalty is what it costs not to be just right on that side. */
         Penalty: {
+            /** @description a fifth or more say so, and it costs a point or more */
             flagged: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description in liking, from those to whom it was just right
+             */
             mean_drop: number | null;
             /** Format: double */
             mean_liking: number | null;
@@ -5398,22 +6606,31 @@ export interface components {
             p_welch: number | null;
             /** Format: double */
             share: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description by the share
+             */
             weighted_drop: number | null;
         };
+        /** @description PenaltyOutput is what the ballots tell. */
         PenaltyOutput: {
             counts: number[];
             just_right: components["schemas"]["JARGroup"];
             /** Format: double */
             mean_liking: number | null;
             n: number;
+            /** @description a value was missing */
             n_dropped: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description share of too much less that of too little
+             */
             net_direction: number;
             not_just_right: components["schemas"]["Penalty"];
             too_little: components["schemas"]["Penalty"];
             too_much: components["schemas"]["Penalty"];
         };
+        /** @description PendingChange is a change that would open a gate that was shut, waiting for a second hand. */
         PendingChange: {
             /** Format: date-time */
             at: string;
@@ -5421,80 +6638,122 @@ export interface components {
             /** Format: int64 */
             by_id: number;
             correction: components["schemas"]["Correction"] | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of the press that one alone; nil: all of it
+             */
             event_id: number | null;
             /** Format: int64 */
             id: number;
             press: string;
             why: string;
         };
+        /** @description Person is a member of the crew. */
         Person: {
             /** Format: int64 */
             id: number;
             name: string;
-            /** @enum {string} */
+            /**
+             * @description Role is what a person may do.
+             * @enum {string}
+             */
             role: "pitmaster" | "crew";
             sign_in: string;
         };
+        /** @description Phase is a stretch of an arm's cook. */
         Phase: {
+            /** @description it ends when all of them hold, not at the first */
             all: boolean;
             ends: components["schemas"]["End"][];
             /** Format: int64 */
             holder_id: number;
-            /** @enum {string} */
+            /**
+             * @description Kind is what happens in a phase.
+             * @enum {string}
+             */
             kind: "thaw" | "brine" | "dry brine" | "injection" | "smoke" | "glaze" | "sear" | "fry" | "broil" | "coals" | "griddle" | "rest" | "hold" | "chill" | "reheat";
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of a hold: it may shrink to this
+             */
             least_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description what goes into the wrap with it, all together
+             */
             liquid_g: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description and may not last longer; 0 is no limit
+             */
             most_s: number;
             moves?: components["schemas"]["Repeat"][];
+            /** @description what the crew calls it */
             name: string;
             parcel?: components["schemas"]["PutIn"][];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description another cooker than the one it stands in
+             */
             pit_id?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of pit, holder or fire; 0 where nothing is set
+             */
             set_C: number;
             set_typed: string;
             /** Format: double */
             spritz_every_s: number;
             /** Format: double */
             spritz_from_s: number;
+            /** @description a wrap of the cook model; empty is bare */
             wrap: string;
         };
+        /** @description PhasesInput asks for an arm's phases by one of the schools. */
         PhasesInput: {
             /** Format: int64 */
             arm_id: number;
-            /** @enum {string} */
+            /**
+             * @description School is what a crew goes by when it ends a phase.
+             * @enum {string}
+             */
             school: "clock" | "temperature" | "feel";
         };
+        /** @description PhotoKept is a photo that can now be logged. */
         PhotoKept: {
             /** Format: int64 */
             id: number;
         };
+        /** @description PieceInput is a place on a cut that goes on the table. How it is cut and dressed stands on the carver's key alone. */
         PieceInput: {
+            /** @description it looks like what it is */
             by_sight: boolean;
             carving: string;
             /** Format: int64 */
             cut_id: number;
             place: string;
         };
+        /** @description Pit is a smoker of the barn. */
         Pit: {
             burn: components["schemas"]["Burn"];
             capacity: components["schemas"]["Load"][];
+            /** @description places across, lettered from A */
             grate_columns: number;
+            /** @description places along, numbered from 1 */
             grate_rows: number;
             /** Format: int64 */
             id: number;
+            /** @description of the cook model's surroundings */
             kind: string;
             name: string;
+            /** @description Points are what the columns of a logger measure in it, as they were put last. */
             points: {
                 [key: string]: string;
             };
             used: components["schemas"]["InUse"] | null;
             vents: string[];
         };
+        /** @description PitNeed is fuel, wood and water counted for one pit of one cook. */
         PitNeed: {
             /** Format: int64 */
             cook_id: number;
@@ -5506,15 +6765,26 @@ export interface components {
             water_kg: number;
             wood: number;
         };
+        /** @description PitPlan is what a pit does, burns and boils off. */
         PitPlan: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description by its burns; 0 is not known
+             */
             fuel_every_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description until its last cut is likely off, nine times in ten
+             */
             fuel_kg: number;
+            /** @description from the pit's own burn rate */
             known: boolean;
             /** Format: date-time */
             light: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description its first cut
+             */
             on: string;
             out: components["schemas"]["Moment"];
             pit: number;
@@ -5522,8 +6792,12 @@ export interface components {
             water_kg: number;
             wood: string[];
         };
+        /** @description PitRun is a pit with its set-up for a cook. */
         PitRun: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of a trial of set-ups: the one that is burned, and from when to when.
+             */
             arm_id: number | null;
             /** Format: int64 */
             cook_id: number;
@@ -5531,7 +6805,9 @@ export interface components {
             grate_rows: number;
             /** Format: int64 */
             id: number;
+            /** @description of the pit */
             kind: string;
+            /** @description set on the run, of all its cuts */
             levels: string;
             /** Format: date-time */
             lit_at: string | null;
@@ -5546,6 +6822,7 @@ export interface components {
             setup: string;
             used: components["schemas"]["InUse"] | null;
         };
+        /** @description Placement is where a cut stands. */
         Placement: {
             /** Format: int64 */
             cook_id: number;
@@ -5559,12 +6836,14 @@ export interface components {
             pit_run_id: number | null;
             position: string;
         };
+        /** @description PlacementInput puts a cut in the nth run, from 0. */
         PlacementInput: {
             /** Format: int64 */
             cut_id: number;
             position: string;
             run: number;
         };
+        /** @description PlanInput is a cook as planned. */
         PlanInput: {
             outline?: components["schemas"]["Outline"] | null;
             placements: components["schemas"]["PlacementInput"][];
@@ -5572,17 +6851,28 @@ export interface components {
             /** Format: date-time */
             serve_at: string;
         };
+        /** @description Planned is an act that a plan sees coming. */
         Planned: {
-            /** @enum {string} */
+            /**
+             * @description Act is what hands are needed for.
+             * @enum {string}
+             */
             act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check" | "set" | "move" | "turn" | "flip" | "rotate" | "baste" | "sauce" | "fry" | "broil" | "chill" | "reheat";
             letter: string;
-            /** @enum {string} */
+            /**
+             * @description what a pad logs it as; none: it is not logged
+             * @enum {string}
+             */
             logs?: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
         };
+        /** @description PlannedBurn is one burn as planned. */
         PlannedBurn: {
             /** Format: int64 */
             arm_id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description from the lighting until it is over
+             */
             hours: number;
             /** Format: date-time */
             lit_at: string;
@@ -5590,66 +6880,99 @@ export interface components {
             pit_id: number;
             set_point: string;
         };
+        /** @description PlanView is a cook worked back from its serving time. */
         PlanView: {
             conflicts: components["schemas"]["Conflict"][];
             cuts: components["schemas"]["CutPlan"][];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description when slicing begins
+             */
             deadline: string;
+            /** @description of each pit */
             fuels: string[];
             lanes: components["schemas"]["Lane"][];
             late: components["schemas"]["Late"];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description of the cook's clock
+             */
             now: string;
             outline: components["schemas"]["Outline"];
+            /** @description of the tasks */
             people: string[];
             pit_names: string[];
             pits: components["schemas"]["PitPlan"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description chance that all is ready by then
+             */
             ready: number;
             /** Format: date-time */
             serve: string;
             tasks: components["schemas"]["Task"][];
         };
+        /** @description PlatedInput marks a sample as plated, or not yet. */
         PlatedInput: {
             code: string;
             plated: boolean;
         };
+        /** @description PlateInput gives a taster who came late a plate of a flight that is served. */
         PlateInput: {
+            /** @description they know the codes */
             open: boolean;
             /** Format: int64 */
             taster_id: number;
         };
+        /** @description PlateSample is one sample of a plate: its code and whether it is closed. */
         PlateSample: {
             code: string;
             excused: boolean;
+            /** @description what it is, for a taster who knows the codes anyhow; else empty */
             is: string;
             sealed: boolean;
+            /** @description do not eat */
             struck: boolean;
             warm_up: boolean;
         };
+        /** @description PlateView is one flight as its taster sees it. */
         PlateView: {
+            /** @description some of it is below the usual minimum */
             advised: boolean;
+            /** @description nothing more is asked */
             ended: boolean;
             flight: number;
+            /** @description its taster knows the codes */
             open: boolean;
+            /** @description the host has everybody wait */
             paused: boolean;
             samples: components["schemas"]["PlateSample"][];
             sheet: components["schemas"]["Sheet"];
+            /** @description and it is not for them */
             susceptible: boolean;
+            /** @description and the taster knows */
             told: boolean;
         };
+        /** @description Point is a place on the curve of the usual cut. */
         Point: {
             /** Format: date-time */
             at: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description at a probe in the middle
+             */
             core_C: number;
         };
+        /** @description PooledInput is one contrast in several trials: an estimate of each with its standard error. */
         PooledInput: {
             estimates: number[];
             ses: number[];
         };
+        /** @description PooledResult is the mean of trials that may differ: tau2 is the variance between them, prediction what the next trial may show. */
         PooledResult: {
+            /** @description Interval is a low and a high end. */
             ci80: number[];
+            /** @description Interval is a low and a high end. */
             ci90: number[];
             df: number;
             /** Format: double */
@@ -5658,6 +6981,7 @@ export interface components {
             i2_percent: number;
             /** Format: double */
             p_q: number;
+            /** @description Interval is a low and a high end. */
             prediction80: number[];
             /** Format: double */
             q: number;
@@ -5666,10 +6990,13 @@ export interface components {
             /** Format: double */
             tau2: number;
         };
+        /** @description PositionsInput puts cuts into places of pit runs. */
         PositionsInput: {
             positions: components["schemas"]["GratePosition"][];
+            /** @description under the fire */
             why: string;
         };
+        /** @description PrepMark says that a dose was given to a cut. */
         PrepMark: {
             /** Format: date-time */
             at: string;
@@ -5680,32 +7007,48 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
+        /** @description PrepView is what to do to each cut of a trial before the fire. */
         PrepView: {
+            /** @description of all that is used */
             allergens: string[];
             cuts: components["schemas"]["CutPrep"][];
             shopping: components["schemas"]["ShoppingOutput"];
+            /** @description of them, not among those the tasters are told */
             undeclared: string[];
             wood: components["schemas"]["PitNeed"][];
         };
+        /** @description ProbeInput says what a probe measures; nothing takes it off. */
         ProbeInput: {
             /** Format: int64 */
             cut_id: number | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description From when its readings count there; nil is now, or, for one that lay free, since the cut went on or the pit was lit.
+             */
             from: string | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description its run for the cook is begun
+             */
             holder_id: number | null;
             /** Format: int64 */
             pit_run_id: number | null;
+            /** @description on a piece; empty is the whole */
             place: string;
+            /** @description on a pit: a grate position, the dial; empty is the whole */
             point: string;
         };
+        /** @description ProbeNow is a channel of a live device and the last it said. */
         ProbeNow: {
             /** Format: date-time */
             at: string | null;
             /** Format: double */
             c: number | null;
             channel: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description where it is assigned now
+             */
             cook_id: number | null;
             /** Format: int64 */
             cut_id: number | null;
@@ -5721,52 +7064,80 @@ export interface components {
             measures: string;
             /** Format: int64 */
             pit_run_id: number | null;
+            /** @description on a piece */
             place: string;
+            /** @description on a pit: a grate position, the dial */
             point: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description its readings count there
+             */
             since: string | null;
         };
+        /** @description Problem is the one shape of an error (RFC 9457): what, which field, and what would do. */
         Problem: {
             errors: components["schemas"]["FieldError"][];
             remedy: string;
             status: number;
             title: string;
         };
+        /** @description Product is something a barn cooks. */
         Product: {
+            /** @description of the cook model: what it cooks like; empty is not said */
             family: string;
             /** Format: int64 */
             id: number;
             name: string;
+            /** @description trials of it */
             used: number;
         };
+        /** @description ProductInput says what a product cooks like. */
         ProductInput: {
             family: string;
         };
+        /** @description Proposal is a trial that could be next, ready to be asked. */
         Proposal: {
             ask: components["schemas"]["Ask"];
-            /** @enum {string} */
+            /**
+             * @description ProposalKind is why a trial is proposed.
+             * @enum {string}
+             */
             kind: "confound" | "tell" | "combine" | "lever" | "dose";
+            /** @description of its arms; none for an arm that is to be planned */
             phases: components["schemas"]["Phase"][][];
             title: string;
             why: string;
         };
+        /** @description Proposed is what could be next after a trial. */
         Proposed: {
             proposals: components["schemas"]["Proposal"][];
         };
+        /** @description PutIn is one thing that goes into a wrap with the meat, by weight or by volume. */
         PutIn: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description what was weighed, or reckoned from the volume
+             */
             g: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description what was measured by volume
+             */
             ml: number;
+            /** @description how much; empty is not said */
             typed: string;
             what: string;
         };
+        /** @description Ran is how a probe point ran from its warm-up to the end of the span. What cannot be told is nil. */
         Ran: {
             /** Format: double */
             above_band_min: number | null;
             /** Format: double */
             drift_c_per_h: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description from the peak to the lowest after it, before more is put on
+             */
             fall_c_per_10_min: number | null;
             /** Format: double */
             largest_swing_c: number | null;
@@ -5780,46 +7151,70 @@ export interface components {
             peak_c: number | null;
             /** Format: double */
             peak_min: number | null;
-            /** @enum {string} */
+            /**
+             * @description Place is what a probe point of a pit measures.
+             * @enum {string}
+             */
             place: "grate" | "dial" | "wet bulb";
             point: string;
             /** Format: double */
             sd_c: number | null;
             /** Format: double */
             share_in_band: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description to the band; nil: it never was
+             */
             warm_up_min: number | null;
+            /** @description near enough to set for a cut */
             within_5_f: boolean;
         };
+        /** @description Range is the clock of the danger range of one cut, before it is cooked. */
         Range: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the same in s
+             */
             for_s: number;
+            /** @description there is a reading to judge by */
             known: boolean;
+            /** @description past four hours: an alarm, and a limit on the verdict */
             over: boolean;
             passed: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description where the range ends
+             */
             to_c: number;
             watch: boolean;
             words: string;
         };
+        /** @description Reading says what an ask can tell, what not, and what would mend it. */
         Reading: {
+            /** @description in a line */
             can_answer: string;
             findings: components["schemas"]["Finding"][];
             numbers: components["schemas"]["Number"][];
             offers: components["schemas"]["Offer"][];
         };
+        /** @description ReadSince is a later reading. */
         ReadSince: {
             /** Format: date-time */
             at: string;
             because: string;
             result: components["schemas"]["Result"];
         };
+        /** @description RecipeInput is a recipe as typed. */
         RecipeInput: {
-            /** @enum {string} */
+            /**
+             * @description RecipeKind is what a recipe is for.
+             * @enum {string}
+             */
             kind: "rub" | "binder" | "brine" | "injection" | "spritz" | "sauce";
             lines: components["schemas"]["RecipeLineInput"][];
             name: string;
         };
+        /** @description RecipeLine is one ingredient of a recipe. */
         RecipeLine: {
             /** Format: double */
             g: number;
@@ -5827,31 +7222,49 @@ export interface components {
             ingredient_id: number;
             typed: string;
         };
+        /** @description RecipeLineInput is one ingredient of a recipe as typed. */
         RecipeLineInput: {
             amount: string;
             /** Format: int64 */
             ingredient_id: number;
         };
+        /** @description RecipeView is a recipe with what a kilogram of it is. */
         RecipeView: {
             /** Format: int64 */
             id: number;
             kilo: components["schemas"]["ScaleOutput"];
-            /** @enum {string} */
+            /**
+             * @description RecipeKind is what a recipe is for.
+             * @enum {string}
+             */
             kind: "rub" | "binder" | "brine" | "injection" | "spritz" | "sauce";
             lines: components["schemas"]["RecipeLine"][];
             name: string;
         };
+        /** @description RecordOfTrial is one of them. */
         RecordOfTrial: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Spearman's rank correlation with the mean of the others
+             */
             agrees: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description points the first sample of a plate got over the later ones
+             */
             first: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description points over what the others gave the same samples
+             */
             leans: number | null;
             /** Format: date-time */
             opened: string;
             question: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description sd of one score, from hidden twins
+             */
             repeats: number | null;
             said: string;
             samples: number;
@@ -5859,8 +7272,12 @@ export interface components {
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description Recovery is how long a pit took after its lid was shut. */
         Recovery: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description within 5 F of where it was (ours); nil: not before the next or the end
+             */
             back_min: number | null;
             /** Format: double */
             fell_c: number | null;
@@ -5869,6 +7286,7 @@ export interface components {
             /** Format: double */
             shut_s: number;
         };
+        /** @description Refusal is a reading that could not be used. */
         Refusal: {
             channel: string;
             reason: string;
@@ -5876,35 +7294,62 @@ export interface components {
             seq: number;
             text: string;
         };
+        /** @description Rehearsal names the copy that is played. */
         Rehearsal: {
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description RehearsalInput starts a rehearsal of a cook at a speed. */
         RehearsalInput: {
             /** Format: double */
             rate: number;
         };
+        /** @description Reliance is what a hold at a temperature relies on. */
         Reliance: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description its low swing there
+             */
             low_c: number | null;
+            /** @description place in what is known; -1 is none */
             on: number;
-            /** @enum {string} */
+            /**
+             * @description Standing says on what a hold can rely.
+             * @enum {string}
+             */
             standing: "none" | "other" | "stands" | "too low";
             words: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description and less what is not known
+             */
             worst_c: number | null;
         };
+        /** @description Repeat is something that is done again and again in a phase: turned every 40 min, flipped once after 90, checked every 20 min near its end. */
         Repeat: {
-            /** @enum {string} */
+            /**
+             * @description Act is a kind of event.
+             * @enum {string}
+             */
             act: "lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other";
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0: once
+             */
             every_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description since the phase began; of a check it is near the end
+             */
             from_s: number;
         };
+        /** @description Report is a settled trial as it is sent: all that Settle shows. */
         Report: {
             ask: components["schemas"]["Ask"];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description written
+             */
             at: string;
             barn: string;
             cooks: components["schemas"]["ReportedCook"][];
@@ -5918,6 +7363,7 @@ export interface components {
             trial_id: number;
             zone: string;
         };
+        /** @description ReportedCook is one of its cooks. */
         ReportedCook: {
             cuts: number;
             photos: components["schemas"]["ReportedPhoto"][];
@@ -5925,6 +7371,7 @@ export interface components {
             /** Format: date-time */
             served_at: string;
         };
+        /** @description ReportedPhoto is a picture of a cut. */
         ReportedPhoto: {
             arm: number;
             /** Format: byte */
@@ -5933,69 +7380,113 @@ export interface components {
             media: string;
             note: string;
         };
+        /** @description Response is what an addition did in the middle of the grate. */
         Response: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description it held, where it was not seen to come back
+             */
             at_least_min: number | null;
             /** Format: double */
             before_c: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description until back where it was; nil: not before the next or the end
+             */
             held_min: number | null;
             pieces: number;
             /** Format: double */
             rise_c: number | null;
             /** Format: double */
             s: number;
+            /** @description it is not read */
             still_warming: boolean;
             /** Format: double */
             to_peak_min: number | null;
+            /** @description wood or fuel */
             what: string;
+            /** @description in the crew's words */
             with: string;
             words: string;
         };
+        /** @description Resting is a cut from the pull to the knife: on the fire still, off it, or cut. */
         Resting: {
             coming: components["schemas"]["RestPoint"][];
             cut: boolean;
             /** Format: int64 */
             cut_id: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description a hold is: tender to the hand
+             */
             enough: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description at the latest; nil is not before the knife
+             */
             enough_high: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description at the earliest
+             */
             enough_low: string | null;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description it is within the window
+             */
             from: string | null;
             /** Format: date-time */
             hold_from: string | null;
             /** Format: int64 */
             holder_run_id: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description it was, or is to be, cut
+             */
             knife: string;
             /** Format: double */
             knife_c: number | null;
             likely: components["schemas"]["Coming"] | null;
+            /** @description why nothing is forecast; empty where it is */
             missing: string;
             /** Format: date-time */
             now_at: string | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description read in the last half hour
+             */
             now_c: number | null;
             /** Format: date-time */
             peak_at: string | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description as read, or to come
+             */
             peak_c: number | null;
             /** Format: date-time */
             pull: string | null;
             /** Format: double */
             pull_c: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description from the pull to the knife
+             */
             rest_s: number | null;
-            /** @enum {string} */
+            /**
+             * @description RestState is where a cut is on its way to the knife.
+             * @enum {string}
+             */
             state: "not on" | "on" | "resting" | "held" | "chilled" | "cut";
+            /** @description expected on nine points: at the pull, after half an hour, now, at the knife */
             tender: number[];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description nil: as far as is seen
+             */
             to: string | null;
             window: components["schemas"]["Window"];
         };
+        /** @description RestPoint is where the probe will be, and how tender the cut is expected then. */
         RestPoint: {
             /** Format: date-time */
             at: string;
@@ -6008,82 +7499,124 @@ export interface components {
             /** Format: double */
             tender: number;
         };
+        /** @description RestView is a cook from the pull on. */
         RestView: {
             cuts: components["schemas"]["Resting"][];
             drops: components["schemas"]["Drop"][];
             even: components["schemas"]["Even"];
             holders: components["schemas"]["HolderNow"][];
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description slicing begins
+             */
             knife: string;
             /** Format: date-time */
             now: string;
             /** Format: date-time */
             serve: string;
         };
+        /** @description Result is the whole reading of a trial. */
         Result: {
+            /** @description it was cooked in */
             cooks: number;
             delivered: components["schemas"]["DeliveredFact"][];
             headline: string;
             limits: components["schemas"]["Limit"][];
+            /** @description how many clear words luck alone would give */
             luck: string;
+            /** @description one sentence */
             not_covered: string;
+            /** @description that it was read more than once */
             read: string;
             rests_on: string;
             rows: components["schemas"]["Row"][];
+            /** @description by which it was read */
             rules: number;
+            /** @description SetUps are the first of a trial of set-ups beside each other one; else none. */
             set_ups?: components["schemas"]["Comparison"][];
         };
+        /** @description RetireInput says whether something is no longer offered. */
         RetireInput: {
             retired: boolean;
         };
+        /** @description RevealInput opens the codes; Reason is needed while ballots are open. */
         RevealInput: {
             reason: string;
         };
+        /** @description ReviewInput is an ask as it stands, kept or not. TrialID is 0 for a new one. */
         ReviewInput: {
             ask: components["schemas"]["Ask"];
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description Role is what a factor is to the rules, with what its levels may count as. */
         Role: {
             keys: components["schemas"]["Word"][];
-            /** @enum {string} */
+            /**
+             * @description Role is what a factor, or something held equal, is to the rules. What a team calls it is its own; the rules go by the role. Empty is a thing of the team's own, of which the rules know nothing.
+             * @enum {string}
+             */
             role: "" | "smoker_set_up" | "water_pan" | "pit_temperature" | "fuel" | "lighting" | "wood" | "wood_form" | "wood_amount" | "wrap" | "wrap_when" | "wrap_liquid" | "spritz" | "mop" | "injection" | "wet_brine" | "dry_brine" | "rub" | "binder" | "trim" | "membrane" | "skin" | "shape" | "fat_side" | "slicing" | "finish" | "pull_temperature" | "hold_temperature" | "hold_time" | "holder" | "rest_time" | "crisping" | "sauce" | "serving_age" | "tenderising";
         };
+        /** @description Room is what a disk has. */
         Room: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description until it is full, at that; 0 where it does not grow
+             */
             days: number;
             /** Format: int64 */
             free_bytes: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description bytes that the record grows by
+             */
             per_day: number;
             remedy: string;
-            /** @enum {string} */
+            /**
+             * @description State is how much room there is.
+             * @enum {string}
+             */
             state: "ample" | "soon" | "low" | "full" | "read only";
+            /** @description what it means; empty while there is enough */
             words: string;
         };
+        /** @description Row is one outcome. Pairs are empty for a description. */
         Row: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the least difference of two arms that is told apart
+             */
             bar: number | null;
+            /** @description of juiciness: what was lost as weighed; empty where it was not */
             beside: string;
+            /** @description of crossed factors: each by itself, then what they do together */
             effects: components["schemas"]["Effect"][];
+            /** @description what more cooks would settle; none where the next cook is told */
             go_on: components["schemas"]["Chance"][];
             means: (number | null)[];
+            /** @description all of them knew the codes */
             open: boolean;
             outcome: components["schemas"]["OutcomeDefault"];
             pairs: components["schemas"]["Pair"][];
+            /** @description of the arms' means, 1 is best; none for a description */
             ranks: number[];
             /** Format: double */
             smallest_difference: number;
+            /** @description places of the piece, and parts of the trial, as rows */
             subs: components["schemas"]["Sub"][];
+            /** @description whose scores count; 0 for what is measured */
             tasters: number;
             trend: components["schemas"]["Trend"] | null;
         };
+        /** @description RowSaid is what came of a row; without a problem it is good. */
         RowSaid: {
             line: number;
             problem: string;
             remedy: string;
             says: string;
         };
+        /** @description RunInput is a pit with its set point; ID is 0 for a new one. */
         RunInput: {
             /** Format: int64 */
             id: number;
@@ -6092,6 +7625,7 @@ export interface components {
             set_point: string;
             setup: string;
         };
+        /** @description ScaleOutput is the recipe brought to what is wanted. */
         ScaleOutput: {
             allergens: string[];
             /** Format: double */
@@ -6103,22 +7637,32 @@ export interface components {
             salt_fraction: number;
             /** Format: double */
             salt_g: number;
+            /** @description the cost leaves these out */
             without_price: string[];
         };
+        /** @description ScriptToken is what lets a script in. */
         ScriptToken: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description null: never
+             */
             ends_at: string | null;
             /** Format: int64 */
             id: number;
             /** Format: date-time */
             made_at: string;
             name: string;
+            /** @description in whose name */
             person: string;
-            /** @enum {string} */
+            /**
+             * @description Scoped is how far a script's token goes.
+             * @enum {string}
+             */
             scope: "read" | "log" | "all";
             /** Format: date-time */
             used_at: string | null;
         };
+        /** @description SealInput closes one sample: a score for every attribute, or an excuse. */
         SealInput: {
             excused: boolean;
             faults: string[];
@@ -6127,12 +7671,14 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description SeatInput is somebody to be seated: of the crew by number, or a guest by name. A name that is that of somebody of the crew needs to be said to be a stranger's. */
         SeatInput: {
             name: string;
             /** Format: int64 */
             person_id: number | null;
             stranger: boolean;
         };
+        /** @description SeriesTrial is one trial of a series. */
         SeriesTrial: {
             /** Format: int64 */
             follows_id: number | null;
@@ -6142,16 +7688,21 @@ export interface components {
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description Session is what the front end knows of itself. */
         Session: {
             barn: components["schemas"]["Barn"] | null;
+            /** @description no barn yet: make one */
             first_run: boolean;
+            /** @description bytes of an upload */
             most_file: number;
             person: components["schemas"]["Person"] | null;
             room: components["schemas"]["Room"];
         };
+        /** @description Setting is what a contrast was shown in. */
         Setting: {
             cooks: number;
             cuts: number;
+            /** @description of all cuts of both arms */
             facts: {
                 [key: string]: number;
             };
@@ -6162,15 +7713,18 @@ export interface components {
             tags: number[];
             tasters: number;
         };
+        /** @description SetUpsView is a trial of set-ups as its burns tell it so far. */
         SetUpsView: {
             /** Format: int64 */
             in_use: number | null;
+            /** @description the first that burned beside each other one */
             pairs: components["schemas"]["Comparison"][];
             pit: components["schemas"]["Pit"] | null;
             set_ups: components["schemas"]["SetUpView"][];
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description SetUpView is one set-up: its burns, and what they tell of it by itself. */
         SetUpView: {
             /** Format: int64 */
             arm_id: number;
@@ -6186,89 +7740,150 @@ export interface components {
             sentence: string;
             tag: string;
         };
+        /** @description Shape is how a cook went, arm by arm. */
         Shape: {
             arms: components["schemas"]["ArmShape"][];
             /** Format: int64 */
             cook_id: number;
         };
+        /** @description Share is how often something was said of two arms on an outcome. */
         Share: {
             a: number;
             b: number;
+            /** @description of these cooks */
             clear: number;
+            /** @description OutcomeKey names an outcome in the record. */
             key: string;
             name: string;
+            /** @description clear for the next cook */
             next: number;
             same: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description first less second
+             */
             truth: number;
+            /** @description clear, of an arm that is not truly better */
             wrong: number;
         };
+        /** @description ShareInput lets tasters read what they scored against what it was, or no longer. */
         ShareInput: {
             share: boolean;
         };
+        /** @description ShareRow is what is known of a share. */
         ShareRow: {
             eaten: boolean;
+            /** @description ran out of it: it is no part of what was weighed before */
             liquid: boolean;
             name: string;
-            /** @enum {string} */
+            /**
+             * @description Share is one thing a cut comes apart into when it is weighed out, by its key.
+             * @enum {string}
+             */
             share: "lean" | "flat" | "point" | "skin" | "bones" | "edges" | "fat" | "lost" | "purge" | "drippings";
+            /** @description it is thrown away, and why is asked */
             why: boolean;
         };
+        /** @description Sheet is a ballot before it is filled in: the one definition of what a taster is asked, for the phone, for paper, and for what may be sealed. */
         Sheet: {
             asks: string;
+            /** @description of each sample, looks first; none where the plate is answered as one */
             attributes: components["schemas"]["Attribute"][];
             bites: number;
+            /** @description at the end: which would you serve, and why */
             choice: boolean;
+            /** @description that may be ticked of a sample */
             faults: string[];
-            /** @enum {string} */
+            /**
+             * @description Format is what a flight asks of its tasters.
+             * @enum {string}
+             */
             format: "scores" | "ranking" | "preference" | "triangle" | "duo_trio";
             second_look: boolean;
+            /** @description between two samples */
             water_s: number;
         };
+        /** @description Shift is when a person lends a hand, local time; empty is no limit. A shift that ends before it begins goes over midnight. */
         Shift: {
+            /** @description 15:04 */
             from: string;
             /** Format: int64 */
             person_id: number;
             to: string;
         };
+        /** @description ShoppingOutput is what to buy. */
         ShoppingOutput: {
             /** Format: double */
             cost_cents: number;
             lines: components["schemas"]["Buy"][];
         };
+        /** @description Shown is what the readings of a place show against the line. */
         Shown: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description when it passed
+             */
             at: string | null;
+            /** @description who read it */
             by: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of the reading that passed; else the highest
+             */
             c: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description by time: the lowest while it was held
+             */
             from_c: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description and how long
+             */
             held_s: number;
-            /** @enum {string} */
+            /**
+             * @description How a place passed.
+             * @enum {string}
+             */
             how: "" | "at once" | "by time";
+            /** @description a hand reading far over the probe waits to be read again */
             over_probe: boolean;
             passed: boolean;
             place: string;
+            /** @description that showed it; empty is by hand */
             probe: string;
+            /** @description that count */
             readings: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of lethality
+             */
             share: number;
+            /** @description a hand reading came out lower than what passed it */
             suspended: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description that reading
+             */
             under_c: number;
         };
+        /** @description ShownBy is what one trial showed, turned so that the better asked first level is first. */
         ShownBy: {
+            /** @description stands apart from the others */
             apart: boolean;
+            /** @description the day its codes opened */
             at: string;
+            /** @description Interval is a low and a high end. */
             ci90: number[] | null;
             df: number;
             /** Format: double */
             estimate: number;
             limited: string;
             question: string;
-            /** @enum {string} */
+            /**
+             * @description Reach is how far a word holds.
+             * @enum {string}
+             */
             reach: "pieces" | "cooks" | "next";
             /** Format: double */
             se: number;
@@ -6277,27 +7892,44 @@ export interface components {
             trial_id: number;
             /** Format: double */
             units: number;
-            /** @enum {string} */
+            /**
+             * @description Word is a verdict; there are exactly four.
+             * @enum {string}
+             */
             word: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        /** @description Side is one reach of the verdict. Estimate and intervals are first arm minus second, in the outcome's unit. */
         Side: {
             borrowed: boolean;
+            /** @description what could be the reason, or hide a difference */
             but: string;
+            /** @description Interval is a low and a high end. */
             ci80: number[] | null;
+            /** @description Interval is a low and a high end. */
             ci90: number[] | null;
             /** Format: double */
             estimate: number | null;
             exact: boolean;
+            /** @description judged by the step of the scale */
             floored: boolean;
+            /** @description what would settle it, for cannot tell */
             need: string;
+            /** @description clear which way, not that it matters */
             size_unsure: boolean;
             too_small: boolean;
+            /** @description of the two arms; of the next cook, cooks */
             units: number[];
+            /** @description what stands in the way of more */
             why: string;
+            /** @description arm that is better, of clear and leaning */
             winner: number | null;
-            /** @enum {string} */
+            /**
+             * @description empty: no verdict
+             * @enum {string}
+             */
             word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        /** @description Signature is a hand under a version. */
         Signature: {
             /** Format: int64 */
             id: number;
@@ -6309,33 +7941,48 @@ export interface components {
             /** Format: int64 */
             version_id: number;
         };
+        /** @description SignIn is a name and a password. */
         SignIn: {
             password: string;
             sign_in: string;
         };
+        /** @description SignInput signs a change that waits, or refuses it. */
         SignInput: {
             yes: boolean;
         };
+        /** @description SimulateInput asks for so many simulated trials of a trial's layout. */
         SimulateInput: {
             seed: number;
             so_far: components["schemas"]["Trials"] | null;
             trials: number;
         };
+        /** @description Since is a later reading; it stands beside the first, never instead. */
         Since: {
             /** Format: date-time */
             at: string;
             because: string;
             result: components["schemas"]["Result"];
         };
+        /** @description SoFar is what an arm of a cook under way was given up to now. Means are over its cuts; a nil was not measured. */
         SoFar: {
+            /** @description where a wet bulb was read */
             air: components["schemas"]["AirSoFar"][];
             arm: number;
             cuts: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of all its cuts together
+             */
             hands_min: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description on the fire
+             */
             hours: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description mean of the last hour
+             */
             last_c: number | null;
             /** Format: double */
             mean_c: number | null;
@@ -6346,49 +7993,78 @@ export interface components {
             /** Format: double */
             spritzes: number;
         };
+        /** @description Spot is a place of the grate, and how far from set it ran. */
         Spot: {
             name: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description nil: nothing tells
+             */
             off_set_c: number | null;
+            /** @description a probe lay there; else it is told from those beside it */
             read: boolean;
             within_5_f: boolean;
         };
+        /** @description Standing is what one context makes of the arms. */
         Standing: {
             answer: string;
             because: string;
+            /** @description a limit that touches it */
             but: string;
+            /** @description the first two lie within what is not known */
             close: boolean;
+            /** @description when it is so; empty is always */
             condition: string;
             context: string;
+            /** @description arms that none beats on every outcome */
             front: number[];
+            /** @description outcomes that weigh and have no value in every arm */
             left: string[];
+            /** @description what is known of the next cook */
             next: string;
+            /** @description of each arm, 0 to 100 */
             scores: number[];
+            /** @description how far a weight must move */
             turns: string;
             weighs: components["schemas"]["Weighed"][];
             winners: number[];
         };
+        /** @description StartInput starts a proposed trial, or asks again from a card. */
         StartInput: {
             context: string;
-            /** @enum {string} */
+            /**
+             * @description ProposalKind is why a trial is proposed.
+             * @enum {string}
+             */
             kind: "confound" | "tell" | "combine" | "lever" | "dose";
         };
+        /** @description StepState is how far one step is: what is there and what is still missing. */
         StepState: {
             done: boolean;
             fact: string;
             missing: string[];
-            /** @enum {string} */
+            /**
+             * @description Step is one of the eight steps of a trial.
+             * @enum {string}
+             */
             step: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
         };
+        /** @description Stop is one thing that keeps the gate shut. Temperatures stand in the words as {C:62.8}, for the reader's unit. */
         Stop: {
+            /** @description it also keeps the piece out of the verdict */
             hard: boolean;
             key: string;
-            /** @enum {string} */
+            /**
+             * @description Opens is what opens the gate again.
+             * @enum {string}
+             */
             opens: "reason" | "reading" | "record" | "meat" | "waiting" | "voiding";
             remedy: string;
+            /** @description a reason opened it */
             waived: boolean;
             words: string;
         };
+        /** @description Struck is a sample that must not be eaten any more. */
         Struck: {
             /** Format: date-time */
             at: string;
@@ -6397,19 +8073,29 @@ export interface components {
             flight_id: number;
             why: string;
         };
+        /** @description Sub is a place of the piece, or a part of the trial, as a row of its own. What was not asked has means alone and no word. */
         Sub: {
             means: (number | null)[];
             name: string;
+            /** @description place, cook, pit or lot */
             of: string;
+            /** @description of a place: the better and the worse arm of the word */
             over: number[];
+            /** @description cuts of each arm */
             units: number[];
-            /** @enum {string} */
+            /**
+             * @description Word is a verdict; there are exactly four.
+             * @enum {string}
+             */
             word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        /** @description SwapInput names two pit runs of one cook. */
         SwapInput: {
             runs: number[];
+            /** @description under the fire */
             why: string;
         };
+        /** @description Target is what a column of a log measures: a place of a cut, a point of a pit run, or a holder. */
         Target: {
             /** Format: int64 */
             cut_id: number | null;
@@ -6417,91 +8103,138 @@ export interface components {
             holder_id: number | null;
             /** Format: int64 */
             pit_run_id: number | null;
+            /** @description on a piece; empty is the whole */
             place: string;
+            /** @description on a pit; empty is the whole */
             point: string;
         };
+        /** @description Task is something a hand does at a time. */
         Task: {
-            /** @enum {string} */
+            /**
+             * @description Act is what hands are needed for.
+             * @enum {string}
+             */
             act: "prepare" | "light" | "on" | "spritz" | "wood" | "wrap" | "unwrap" | "pull" | "hold" | "sear" | "slice" | "check" | "set" | "move" | "turn" | "flip" | "rotate" | "baste" | "sauce" | "fry" | "broil" | "chill" | "reheat";
+            /** @description -1: not of one arm */
             arm: number;
             at: components["schemas"]["Moment"];
             cuts: number[];
             detail: components["schemas"]["Detail"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description it comes again after so long; 0: once
+             */
             every_s: number;
             /** Format: double */
             for_s: number;
+            /** @description place in the people; -1: nobody is free */
             person: number;
+            /** @description -1: not at a pit */
             pit: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of a move: the pit it goes to
+             */
             pit_id: number;
+            /** @description and at what it is kept there */
             pit_set: string;
             words: string;
         };
+        /** @description Taster sits at the table of a trial; no account is needed. */
         Taster: {
+            /** @description their page is open on a phone */
             bound: boolean;
             /** Format: int64 */
             id: number;
             name: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of the crew
+             */
             person_id: number | null;
             seat: number;
         };
+        /** @description TasterLink is the path of a taster's own page. */
         TasterLink: {
             path: string;
             /** Format: int64 */
             taster_id: number;
         };
+        /** @description TasterRecord is how somebody tasted in each trial whose codes are open, the latest first. */
         TasterRecord: {
             trials: components["schemas"]["RecordOfTrial"][];
         };
+        /** @description TasteView is all a taster is sent. There is nothing in it that differs between arms for whoever tastes blind: no cut, no arm, no hand, nobody else's scores. */
         TasteView: {
+            /** @description of all samples together */
             allergens: string[];
+            /** @description the codes are open, tasting is over */
             closed: boolean;
             plates: components["schemas"]["PlateView"][];
             product: string;
             taster: string;
+            /** @description then, if the host shares it: what they tasted */
             was: components["schemas"]["WasSample"][];
         };
+        /** @description Tells is what a flight may tell. */
         Tells: {
+            /** @description what matters would show */
             enough: boolean;
             said: string[];
         };
+        /** @description Template is a usual question, laid out. */
         Template: {
             ask: components["schemas"]["Ask"];
             key: string;
         };
+        /** @description Tender is a word for how tender a cut is: that of the first row whose bound its index is under. */
         Tender: {
             /** Format: double */
             under: number;
             words: string;
         };
+        /** @description Thin is how raw readings are thinned. */
         Thin: {
+            /** @description null: all are kept */
             thin_after_days: number | null;
             thin_to_s: number | null;
         };
+        /** @description Told is all that a burn tells. What cannot be told is nil. */
         Told: {
             /** Format: double */
             dial_minus_grate_c: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the span that is judged: all points warm, to the first that ends
+             */
             from_min: number;
             /** Format: double */
             fuel_kg_per_h: number | null;
             /** Format: double */
             last_place_warm_min: number | null;
             lids: components["schemas"]["Recovery"][];
+            /** @description the point that stands for the grate */
             middle: string;
             places: number;
             places_within_5_f: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description warm-up and ten minutes, up to the next five (ours)
+             */
             plan_lead_min: number | null;
             points: components["schemas"]["Ran"][];
             /** Format: double */
             refuel_min: number | null;
             responses: components["schemas"]["Response"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0 to 1, of the mean; an upper bound in still air
+             */
             rh: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description hottest less coldest place at the same moment, mean
+             */
             spread_c: number | null;
             /** Format: double */
             to_min: number;
@@ -6509,22 +8242,29 @@ export interface components {
             warm_up_min: number | null;
             /** Format: double */
             water_kg_per_h: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description mean, at the moments that the middle was read too
+             */
             wet_bulb_c: number | null;
             /** Format: double */
             worst_spread_c: number | null;
         };
+        /** @description ToldInput says that a taster was told of meat below its usual minimum on a plate, and whether they are of those who should not eat it. */
         ToldInput: {
             flight: number;
             susceptible: boolean;
         };
+        /** @description TotalSaltOutput is its sum, and what it means. */
         TotalSaltOutput: {
             /** Format: double */
             salt_fraction: number;
             /** Format: double */
             salt_g: number;
+            /** @description empty when it is within the usual */
             warning: string;
         };
+        /** @description Trace is a probe's readings, reduced: per stretch its middle in milliseconds since 1970, lowest and highest in degrees Celsius. */
         Trace: {
             /** Format: int64 */
             cut_id: number | null;
@@ -6532,17 +8272,26 @@ export interface components {
             holder_run_id: number | null;
             /** Format: int64 */
             pit_run_id: number | null;
+            /** @description on a pit */
             point: string;
             points: number[][];
             probe: string;
             /** Format: int64 */
             probe_id: number;
         };
+        /** @description Traces are the probes of a cook over a stretch of time. */
         Traces: {
+            /** @description in which it is reduced */
             columns: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description of all readings
+             */
             first: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description of this answer
+             */
             from: string;
             /** Format: date-time */
             last: string;
@@ -6550,13 +8299,17 @@ export interface components {
             to: string;
             traces: components["schemas"]["Trace"][];
         };
+        /** @description TraitTable counts the cuts of each arm by a trait. */
         TraitTable: {
+            /** @description by arm, then value */
             counts: number[][];
             /** Format: double */
             cramers_v: number;
+            /** @description Trait is a covariate in words. */
             trait: string;
             values: string[];
         };
+        /** @description Trend is that of a numeric factor, with the words of what it comes to. */
         Trend: {
             /** Format: double */
             centre: number;
@@ -6566,141 +8319,210 @@ export interface components {
             lack_of_fit_linear: components["schemas"]["LackOfFit"];
             /** Format: double */
             least_as_good?: number | null;
+            /** @description With a smallest difference that matters: the levels, whether a curve is what fits, and the least dose that is as good as any; nil: cannot tell. */
             levels?: components["schemas"]["DoseLevel"][];
             linear: components["schemas"]["DoseLine"];
             quadratic?: components["schemas"]["DoseCurve"] | null;
             sentence: string;
             turning_point?: components["schemas"]["TurningPoint"] | null;
+            /** @description inside the levels, with its 90 % interval */
             turns_within?: boolean;
             unit: string;
         };
+        /** @description TrialLine is a trial in a list. */
         TrialLine: {
             arms: components["schemas"]["ArmLine"][];
-            /** @enum {string} */
+            /**
+             * @description Step is one of the eight steps of a trial.
+             * @enum {string}
+             */
             here: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
             /** Format: int64 */
             id: number;
-            /** @enum {string} */
+            /**
+             * @description Kind is what a trial is of.
+             * @enum {string}
+             */
             kind: "" | "set-ups";
             product: string;
             question: string;
             settled: components["schemas"]["VerdictLine"] | null;
+            /** @description of an open one */
             steps: components["schemas"]["StepState"][];
         };
+        /** @description TrialMeat is what a trial says it cooks, as far as safety is concerned. */
         TrialMeat: {
-            /** @enum {string} */
+            /**
+             * @description Handling says what was done to the meat, as far as safety is concerned.
+             * @enum {string}
+             */
             handling: "" | "intact" | "pierced" | "minced" | "stuffed";
-            /** @enum {string} */
+            /**
+             * @description Species is the kind of meat.
+             * @enum {string}
+             */
             species: "" | "red meat" | "poultry" | "fish";
             whole_bird: boolean;
         };
+        /** @description TrialParts are the parts of a trial that were asked for, or that a change touched. */
         TrialParts: {
+            /** @description of them, what it is knowingly run with */
             accepted?: components["schemas"]["AcceptedFinding"][];
+            /** @description of each arm, all its cuts together: total out over total in */
             arm_accounts?: components["schemas"]["Account"][];
             ask?: components["schemas"]["Ask"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description to keep another over it
+             */
             ask_version?: number;
             balance?: components["schemas"]["Balance"];
             ballots?: components["schemas"]["BallotState"][];
             card?: components["schemas"]["CardLine"] | null;
+            /** @description the same, logged by two hands */
             clashes?: components["schemas"]["Clash"][];
             cooks?: components["schemas"]["CookView"][];
             /** Format: date-time */
             created_at?: string;
             created_by?: string;
             cuts?: components["schemas"]["CutView"][];
+            /** @description cuts whose parts are among the cuts */
             divided?: components["schemas"]["CutView"][];
+            /** @description of arms, the last first */
             draws?: components["schemas"]["Allotment"][];
+            /** @description who ended it with nothing tasted; empty if codes were opened */
             ended_by?: string;
             events?: components["schemas"]["Event"][];
+            /** @description what stands between it and its answer */
             findings?: components["schemas"]["Finding"][];
             flights?: components["schemas"]["Flight"][];
-            /** @enum {string} */
+            /**
+             * @description Step is one of the eight steps of a trial.
+             * @enum {string}
+             */
             here?: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
+            /** @description a hold, a rest or the age at serving is what is asked about */
             holds_vary?: boolean;
             /** Format: int64 */
             id: number;
             imports?: components["schemas"]["Import"][];
+            /** @description codes of one cook that are to be opened, or are */
             looks?: components["schemas"]["LookLine"][];
+            /** @description cuts moved by hand after the last draw */
             moved?: string[];
             outline?: components["schemas"]["Outline"];
+            /** @description copies of this trial, newest first */
             rehearsals?: number[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of a rehearsal: the trial it is a copy of
+             */
             rehearses?: number | null;
             reveal_reason?: string;
             /** Format: date-time */
             revealed_at?: string | null;
             steps?: components["schemas"]["StepState"][];
+            /** @description Suggested are the pits of a first cook: those of the card, or of the trial it follows. */
             suggested?: components["schemas"]["PitRun"][];
             tasters?: components["schemas"]["Taster"][];
         };
+        /** @description Trials is what so many simulated trials of one layout would have said. */
         Trials: {
             says: string;
             shares: components["schemas"]["Share"][];
             trials: number;
         };
+        /** @description TrialView is a trial as its eight steps show it. It holds nothing that ties a sample code to a cut. */
         TrialView: {
+            /** @description of them, what it is knowingly run with */
             accepted: components["schemas"]["AcceptedFinding"][];
+            /** @description of each arm, all its cuts together: total out over total in */
             arm_accounts: components["schemas"]["Account"][];
             ask: components["schemas"]["Ask"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description to keep another over it
+             */
             ask_version: number;
             balance: components["schemas"]["Balance"];
             ballots: components["schemas"]["BallotState"][];
             card: components["schemas"]["CardLine"] | null;
+            /** @description the same, logged by two hands */
             clashes: components["schemas"]["Clash"][];
             cooks: components["schemas"]["CookView"][];
             /** Format: date-time */
             created_at: string;
             created_by: string;
             cuts: components["schemas"]["CutView"][];
+            /** @description cuts whose parts are among the cuts */
             divided: components["schemas"]["CutView"][];
+            /** @description of arms, the last first */
             draws: components["schemas"]["Allotment"][];
+            /** @description who ended it with nothing tasted; empty if codes were opened */
             ended_by: string;
             events: components["schemas"]["Event"][];
+            /** @description what stands between it and its answer */
             findings: components["schemas"]["Finding"][];
             flights: components["schemas"]["Flight"][];
-            /** @enum {string} */
+            /**
+             * @description Step is one of the eight steps of a trial.
+             * @enum {string}
+             */
             here: "ask" | "match" | "plan" | "prep" | "fire" | "rest" | "table" | "settle";
+            /** @description a hold, a rest or the age at serving is what is asked about */
             holds_vary: boolean;
             /** Format: int64 */
             id: number;
             imports: components["schemas"]["Import"][];
+            /** @description codes of one cook that are to be opened, or are */
             looks: components["schemas"]["LookLine"][];
+            /** @description cuts moved by hand after the last draw */
             moved: string[];
             outline: components["schemas"]["Outline"];
+            /** @description copies of this trial, newest first */
             rehearsals: number[];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description of a rehearsal: the trial it is a copy of
+             */
             rehearses: number | null;
             reveal_reason: string;
             /** Format: date-time */
             revealed_at: string | null;
             steps: components["schemas"]["StepState"][];
+            /** @description Suggested are the pits of a first cook: those of the card, or of the trial it follows. */
             suggested: components["schemas"]["PitRun"][];
             tasters: components["schemas"]["Taster"][];
         };
+        /** @description Trouble is a line, or a cell of one, that could not be used. */
         Trouble: {
             line: number;
             problem: string;
             text: string;
         };
+        /** @description TruthTold is what was true of an outcome of a rehearsal, beside what was concluded. */
         TruthTold: {
+            /** @description OutcomeKey names an outcome in the record. */
             key: string;
             name: string;
             says: string;
+            /** @description of each arm */
             values: number[];
         };
+        /** @description TurnedInput says which cut lay in each cup, by code. */
         TurnedInput: {
             cups: {
                 [key: string]: number;
             };
         };
+        /** @description TurningPoint is where the curve turns. */
         TurningPoint: {
             /** Format: double */
             dose: number;
             /** Format: double */
             se: number;
         };
+        /** @description Unlike is one thing in which the trial apart differed from the others. */
         Unlike: {
             /** Format: double */
             apart: number | null;
@@ -6708,40 +8530,56 @@ export interface components {
             name: string;
             /** Format: double */
             others: number | null;
+            /** @description C, h, kg, or nothing */
             unit: string;
+            /** @description in words, of what is no number */
             was: string;
         };
+        /** @description UseInput says with which set-up a pit is used from now on; 0 is none in particular. */
         UseInput: {
             /** Format: int64 */
             arm_id: number;
         };
+        /** @description VerdictLine is what lists show of a settled trial. */
         VerdictLine: {
             headline: string;
-            /** @enum {string} */
+            /**
+             * @description none where nothing is judged
+             * @enum {string}
+             */
             word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        /** @description VerdictVersion is how a verdict read at a time, by which rules; Result is nil where only the sentence was kept. */
         VerdictVersion: {
             /** Format: date-time */
             at: string;
+            /** @description of a later one */
             because: string;
             headline: string;
+            /** @description read for the first time long after the codes were opened */
             late: boolean;
             result: components["schemas"]["Result"] | null;
             rules: number;
-            /** @enum {string} */
+            /**
+             * @description Word is a verdict; there are exactly four.
+             * @enum {string}
+             */
             word?: "clear winner" | "same for our purposes" | "leaning" | "cannot tell";
         };
+        /** @description VersionDifference is one thing in which two versions differ. */
         VersionDifference: {
             is: string;
             was: string;
             what: string;
         };
+        /** @description VersionView is a version as it is shown. */
         VersionView: {
             /** Format: int64 */
             arm_id: number | null;
             body: components["schemas"]["CardBody"];
             changed: string;
             cooks: number;
+            /** @description from its parent */
             differences: components["schemas"]["VersionDifference"][];
             /** Format: date-time */
             failed_at: string | null;
@@ -6765,61 +8603,88 @@ export interface components {
             trial_id: number | null;
             why: string;
         };
+        /** @description View is a verdict as it was read when the codes were opened, and how it reads since. */
         View: {
+            /** @description it was cooked in */
             cooks: number;
             delivered: components["schemas"]["DeliveredFact"][];
             headline: string;
+            /** @description read long after the codes were opened, by the rules of then */
             late: boolean;
             limits: components["schemas"]["Limit"][];
+            /** @description codes of a cook that were opened before */
             looks: components["schemas"]["Looked"][];
+            /** @description how many clear words luck alone would give */
             luck: string;
+            /** @description one sentence */
             not_covered: string;
+            /** @description that it was read more than once */
             read: string;
             /** Format: date-time */
             read_at: string;
             rests_on: string;
             rows: components["schemas"]["Row"][];
+            /** @description by which it was read */
             rules: number;
+            /** @description SetUps are the first of a trial of set-ups beside each other one; else none. */
             set_ups?: components["schemas"]["Comparison"][];
             since: components["schemas"]["Since"] | null;
+            /** @description of each context */
             standings: components["schemas"]["Standing"][];
+            /** @description of the later reading */
             standings_since?: components["schemas"]["Standing"][];
+            /** @description of a rehearsal that simulated tasters tasted */
             truths?: components["schemas"]["TruthTold"][];
         };
+        /** @description Vocabulary is all of it. */
         Vocabulary: {
             acts: components["schemas"]["ActRow"][];
+            /** @description at which an end condition may ask for it */
             end_places: components["schemas"]["Word"][];
             factor_kinds: components["schemas"]["Word"][];
+            /** @description that have a lever */
             faults: string[];
             fields: components["schemas"]["FieldRow"][];
+            /** @description of a flight, the usual one first */
             formats: components["schemas"]["FormatRule"][];
             kinds: components["schemas"]["Kind"][];
             looks: components["schemas"]["Look"][];
             night: components["schemas"]["Night"];
             pit_kinds: components["schemas"]["Word"][];
+            /** @description of the piece, at which a core is read */
             places: components["schemas"]["Word"][];
             planned: components["schemas"]["Planned"][];
+            /** @description of a pit, that have a name; the first is the whole */
             points: components["schemas"]["Word"][];
+            /** @description acts that a phase may have again and again */
             repeated: ("lit" | "on" | "spritz" | "wood" | "lid" | "wrap" | "probe" | "pull" | "note" | "set" | "fuel" | "vent" | "water" | "spot" | "unwrap" | "move" | "flip" | "turn" | "rotate" | "baste" | "rub" | "sauce" | "bark" | "sear" | "crisp" | "torch" | "fry" | "broil" | "reheat" | "out" | "chill" | "hold" | "carve" | "rescue" | "photo" | "other")[];
+            /** @description whose levels the rules go by */
             roles: components["schemas"]["Role"][];
             set_on: components["schemas"]["Word"][];
+            /** @description what a cut comes apart into */
             shares: components["schemas"]["ShareRow"][];
             tender: components["schemas"]["Tender"][];
             watches: components["schemas"]["WatchWord"][];
             why_thrown: string[];
+            /** @description that a phase in the pit may have; the first is bare */
             wraps: components["schemas"]["Word"][];
         };
+        /** @description VoidInput names what was voided. */
         VoidInput: {
             /** Format: int64 */
             id: number;
+            /** @description of a press, instead of a number */
             press: string;
+            /** @description Subject is what the number of an input counts. */
             subject: string;
         };
+        /** @description Wait is an open question, and whom it waits on. */
         Wait: {
             on: string[];
             /** Format: int64 */
             trial_id: number;
         };
+        /** @description WasSample is what one sample was, and what its taster gave it. */
         WasSample: {
             arm: string;
             code: string;
@@ -6827,22 +8692,34 @@ export interface components {
             flight: number;
             gave: components["schemas"]["GaveLine"][];
         };
+        /** @description WatchWord is how an end condition is said. */
         WatchWord: {
+            /** @description typed beside it to start with; empty when nothing is */
             usual: string;
-            /** @enum {string} */
+            /**
+             * @description Watch is what an end condition goes by.
+             * @enum {string}
+             */
             watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up";
             words: string;
         };
+        /** @description Way is something that can be done now, and what it would come to for a cut. */
         Way: {
             done: components["schemas"]["Coming"] | null;
+            /** @description numbers in braces */
             name: string;
+            /** @description what of the trial it would break; empty: nothing */
             spoils: string;
         };
+        /** @description WayOut is a move that would take a conflict away. */
         WayOut: {
             arm: number;
             /** Format: date-time */
             at: string;
-            /** @enum {string} */
+            /**
+             * @description Remedy is what a way out does to the plan.
+             * @enum {string}
+             */
             do: "" | "serve" | "hold" | "heat";
             /** Format: double */
             for_s: number;
@@ -6850,6 +8727,7 @@ export interface components {
             set_C: number;
             words: string;
         };
+        /** @description WaysOut are the ways of one cut; the first is what is planned, or to leave it as it is. */
         WaysOut: {
             /** Format: int64 */
             cut_id: number;
@@ -6858,25 +8736,38 @@ export interface components {
             target_c: number;
             ways: components["schemas"]["Way"][];
         };
+        /** @description WeighBody are weights of outcomes in a context. */
         WeighBody: {
             context: string;
+            /** @description of the last reading, not the first */
             since: boolean;
             weights: {
                 [key: string]: number;
             };
         };
+        /** @description Weighed is an outcome in a context: what it weighs, what each arm is worth in it, and where its weight would turn the answer. */
         Weighed: {
+            /** @description OutcomeKey names an outcome in the record. */
             key: string;
             name: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description of all weights, 0 to 1
+             */
             share: number;
             /** Format: double */
             turns_at: number | null;
+            /** @description arms; none: it never turns */
             turns_to: number[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description as it was asked, 0 to 10
+             */
             weight: number;
+            /** @description of each arm, 0 to 1 */
             worth: number[];
         };
+        /** @description Weighing is a weight as typed, with its canonical value. */
         Weighing: {
             /** Format: date-time */
             at: string;
@@ -6890,17 +8781,26 @@ export interface components {
             /** Format: double */
             resolution_kg: number;
             resolution_typed: string;
-            /** @enum {string} */
+            /**
+             * @description Stage is a point in the life of a cut at which it is weighed.
+             * @enum {string}
+             */
             stage: "bought" | "trimmed" | "prepped" | "off" | "rested" | "edible" | "trim kept" | "trim thrown";
             typed: string;
         };
+        /** @description WeighingInput is a weight as typed, and the step of the scale. */
         WeighingInput: {
             resolution: string;
-            /** @enum {string} */
+            /**
+             * @description Stage is a point in the life of a cut at which it is weighed.
+             * @enum {string}
+             */
             stage: "bought" | "trimmed" | "prepped" | "off" | "rested" | "edible" | "trim kept" | "trim thrown";
             weight: string;
+            /** @description of another weight once the codes are open */
             why?: string;
         };
+        /** @description WeighOut is one thing a cut came apart into. */
         WeighOut: {
             /** Format: date-time */
             at: string;
@@ -6914,48 +8814,73 @@ export interface components {
             /** Format: double */
             resolution_kg: number;
             resolution_typed: string;
-            /** @enum {string} */
+            /**
+             * @description Share is one thing a cut comes apart into when it is weighed out, by its key.
+             * @enum {string}
+             */
             share: "lean" | "flat" | "point" | "skin" | "bones" | "edges" | "fat" | "lost" | "purge" | "drippings";
             typed: string;
+            /** @description it was thrown away */
             why: string;
         };
+        /** @description WeighOutInput is the weight of one thing a cut came apart into. */
         WeighOutInput: {
             resolution: string;
-            /** @enum {string} */
+            /**
+             * @description Share is one thing a cut comes apart into when it is weighed out, by its key.
+             * @enum {string}
+             */
             share: "lean" | "flat" | "point" | "skin" | "bones" | "edges" | "fat" | "lost" | "purge" | "drippings";
+            /** @description why it was thrown away */
             thrown?: string;
             weight: string;
+            /** @description of another weight once the codes are open */
             why?: string;
         };
+        /** @description Why is the reason of a change that needs one. */
         Why: {
             why: string;
         };
+        /** @description Window is between which temperatures of its centre a cut is sliced, or seared, C. */
         Window: {
+            /** @description slice or sear */
             for: string;
             /** Format: double */
             high_c: number;
             /** Format: double */
             low_c: number;
         };
+        /** @description Word is a key and how it is said. */
         Word: {
             key: string;
             words: string;
         };
+        /** @description WordsSaid is a reason, and the arm it was for. */
         WordsSaid: {
             arm: number;
             taster: string;
             words: string;
         };
+        /** @description Worked is a working beside the number that is kept. */
         Worked: {
+            /** @description empty where the registry has none */
             calculation: string;
+            /** @description the record of today makes it another */
             changed: boolean;
+            /** @description what the mixed model says beside it; empty is not asked */
             check: string;
             columns: string[];
             input: unknown;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the estimate as it was read
+             */
             kept: number | null;
             method: string;
-            /** @enum {string} */
+            /**
+             * @description Reach is how far a word holds.
+             * @enum {string}
+             */
             reach: "pieces" | "cooks" | "next";
             reference: string;
             rows: string[][];
@@ -6964,22 +8889,29 @@ export interface components {
             steps: string[];
             title: string;
         };
+        /** @description WorkInput is a cook as it is being planned; CookID is 0 for a new one. */
         WorkInput: {
             cook: components["schemas"]["PlanInput"];
             /** Format: int64 */
             cook_id: number;
         };
+        /** @description WriteInput writes a version from an arm of a settled trial: of a card that there is, or of a new one. */
         WriteInput: {
             /** Format: int64 */
             arm_id: number;
+            /** @description the one thing, of a later version */
             changed: string;
             name: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description 0: a new card
+             */
             process_id: number;
             /** Format: int64 */
             trial_id: number;
             why: string;
         };
+        /** @description Written names what was written. */
         Written: {
             number: number;
             /** Format: int64 */
@@ -6987,6 +8919,7 @@ export interface components {
             /** Format: int64 */
             version_id: number;
         };
+        /** @description WrittenUp is the trial that a page became. */
         WrittenUp: {
             /** Format: int64 */
             id: number;

@@ -44,6 +44,7 @@ const ask = reactive<Ask>({
   product_id: 0,
   family: '',
   cut: '',
+  written_up: false,
   species: '',
   handling: '',
   whole_bird: false,

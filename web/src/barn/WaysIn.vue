@@ -42,8 +42,11 @@ const usual = computed(() => catalogue.value?.templates ?? [])
       <li>
         <h3>Write up an old cook</h3>
         <p class="soot">
-          Ask what it compared, hang its cuts, and log its times and temperatures by hand at Fire: a time can be set for
-          every press. One page for a whole old cook is still to come.
+          One page of a notebook becomes a trial: arms, cuts, a few times and temperatures, weights and scores. It
+          teaches the house how much cuts differ, and never says more than leaning.
+        </p>
+        <p v-if="isPitmaster" class="row">
+          <RouterLink class="go" to="/notebook" data-testid="way-notebook">Write one up</RouterLink>
         </p>
       </li>
       <li>

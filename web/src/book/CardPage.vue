@@ -90,6 +90,9 @@ useKeys((key, e) => {
           <Button v-if="version.trial_id" outlined @click="router.push(`/trials/${version.trial_id}/settle`)"
             >Ask why <KeyCap>Y</KeyCap></Button
           >
+          <a class="markdown" :href="`/api/book/versions/${card.in_force}/card.md`" data-testid="card-markdown"
+            >Markdown</a
+          >
           <Button outlined data-testid="wall" @click="router.push(`/book/cards/${card.id}/wall`)"
             >Print <KeyCap>P</KeyCap></Button
           >

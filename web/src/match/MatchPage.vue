@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed, onMounted, ref } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
@@ -22,6 +22,9 @@ import GrateMap from './GrateMap.vue'
 import HangingRail from './HangingRail.vue'
 import { useLayout } from './layout'
 import ReasonDialog from './ReasonDialog.vue'
+
+const PasteRows = defineAsyncComponent(() => import('../ui/PasteRows.vue'))
+const pasting = ref(false)
 
 const { trial, set, armOf, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
@@ -178,9 +181,11 @@ const last = computed(() => trial.value.draws[0])
             data-testid="pair-up"
             @click="pairUp"
           />
+          <Button v-if="!shut" label="Paste rows" size="small" text data-testid="paste-cuts" @click="pasting = true" />
           <RouterLink v-if="cuts.length" :to="`/trials/${trial.id}/labels`" class="small">Labels to stick</RouterLink>
         </div>
       </div>
+      <PasteRows v-if="pasting" v-model="pasting" what="cuts" :of="trial.id" />
       <HangingRail
         :cuts="cuts"
         :picked="picked"

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import InputText from 'primevue/inputtext'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { ArmMeat, CutView, Measure } from '../api/schema.gen'
@@ -18,6 +18,9 @@ import { fixed, system, temperature } from '../ui/units'
 import WeightCell from '../ui/WeightCell.vue'
 import MeasureCell from './MeasureCell.vue'
 import ReadCell from './ReadCell.vue'
+
+const PasteRows = defineAsyncComponent(() => import('../ui/PasteRows.vue'))
+const pasting = ref(false)
 
 /** Every weight and reading of every cut in one table, and the yields that come of them. */
 const { trial, set, armOf, shut } = useThisTrial()
@@ -103,6 +106,15 @@ async function keepReason() {
         data-testid="switch"
         @click="shown = shown === 'weigh' ? 'yield' : 'weigh'"
       />
+      <Button
+        class="no-print"
+        text
+        size="small"
+        label="Paste rows"
+        data-testid="paste-weights"
+        @click="pasting = true"
+      />
+      <PasteRows v-if="pasting" v-model="pasting" what="weights" :of="trial.id" />
       <label class="row push small no-print"
         >Scale step <InputText v-model="resolution" class="mono-input step" aria-label="Scale step"
       /></label>

@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Flight } from '../api/schema.gen'
@@ -15,6 +15,9 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import CarverKey from './CarverKey.vue'
 import PaperEntry from './PaperEntry.vue'
 import TurnCups from './TurnCups.vue'
+
+const PasteRows = defineAsyncComponent(() => import('../ui/PasteRows.vue'))
+const pasting = ref(false)
 
 /** One flight while it is tasted: who has sealed how much, who comes late or leaves, and what is struck. */
 const props = defineProps<{ flight: Flight }>()
@@ -94,6 +97,15 @@ async function leave() {
       >
       <span v-if="flight.closed" class="triangle small">closed: {{ flight.close_reason }}</span>
       <Button
+        v-if="!shut && !flight.closed"
+        size="small"
+        text
+        label="Paste rows"
+        :aria-label="`Paste rows of scores into flight ${flight.number}`"
+        data-testid="paste-scores"
+        @click="pasting = true"
+      />
+      <Button
         v-if="isPitmaster && !opens && !ballots.some((b) => b.closed)"
         class="push"
         size="small"
@@ -103,6 +115,7 @@ async function leave() {
       />
     </div>
     <ProblemNote :problem="acting.problem.value" />
+    <PasteRows v-if="pasting" v-model="pasting" what="scores" :of="flight.id" />
     <table>
       <thead>
         <tr>

@@ -8,6 +8,7 @@ import { keys } from './keylist'
 
 /** Keys and words of this page, and the way to its page in the guide. */
 const shown = defineModel<boolean>({ required: true })
+const emit = defineEmits<{ pictures: [] }>()
 const route = useRoute()
 const page = computed(() => route.path.split('/').pop() ?? '')
 const lists = computed(() => [page.value, 'anywhere'].filter((k) => keys[k]))
@@ -21,6 +22,9 @@ const name = (p: string) => p[0]!.toUpperCase() + p.slice(1)
     <p class="guide">
       <RouterLink :to="`/guide/${guide}`" @click="shown = false">Guide to this page</RouterLink>
       <RouterLink to="/guide/words" @click="shown = false">All the words</RouterLink>
+      <button type="button" class="link" data-testid="pictures-of" @click="((shown = false), emit('pictures'))">
+        Pictures of this page
+      </button>
     </p>
     <section v-if="here.length" data-testid="words">
       <h3>Words</h3>
@@ -52,7 +56,15 @@ p {
   display: flex;
   gap: 24px;
 }
-.guide a {
+.link {
+  border: 0;
+  background: none;
+  padding: 0;
+  text-decoration: underline;
+  cursor: pointer;
+}
+.guide a,
+.link {
   display: inline-flex;
   align-items: center;
   min-height: 44px;

@@ -7,6 +7,7 @@ export const keys: Record<string, [string, string][]> = {
     ['g k', 'Bench'],
     ['g h', 'House Book'],
     ['g c', 'Crew'],
+    ['g r', 'Records: in, out, backups'],
     ['g 1 to 8', 'a step of this trial'],
     ['⇧ N', 'night or day'],
     ['?', 'keys and words of this page'],
