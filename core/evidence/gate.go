@@ -196,7 +196,9 @@ func (t *Trial) Judge(lines func(time.Time) safety.Lines, boilsC float64, traces
 			}
 		}
 		in := t.GateInput(c, probes, of, until(t.holderTrace(c, traces), at), lines(said), boilsC, at)
-		t.Gates[c.ID] = gate.Of(in)
+		if t.Gates[c.ID] = gate.Of(in); t.Ask.WrittenUp {
+			t.Gates[c.ID] = gate.Past(in)
+		}
 	}
 }
 

@@ -143,6 +143,14 @@ func Of(in Input) Ruling {
 	return r
 }
 
+// Past is what the gate says of a piece that was eaten long before it was written up: what is on
+// record is shown, and nothing is stopped any more. Its verdict is capped elsewhere.
+func Past(in Input) Ruling {
+	r := Of(in)
+	r.Stops, r.Open, r.Counts, r.Advisory = []Stop{}, false, true, false
+	return r
+}
+
 // Shut is the first thing that keeps the piece from the table whatever is still to be
 // logged; ok is false where there is none.
 func (r Ruling) Shut() (s Stop, ok bool) {

@@ -48,6 +48,9 @@ func (t Trial) Sizes(r Result) (out []Sized) {
 			break
 		}
 	}
+	if t.Ask.WrittenUp {
+		limited = "it was written up later from a notebook"
+	}
 	for _, row := range r.Rows {
 		if len(row.Pairs) == 0 || row.Open {
 			continue

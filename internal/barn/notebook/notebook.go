@@ -317,8 +317,7 @@ func (w writer) pit(name string) (int64, error) {
 	return made.ID, err
 }
 
-// log writes what was noted at the fire. A cut whose core nobody noted was eaten long ago: the
-// pitmaster's word opens its gate.
+// log writes what was noted at the fire.
 func (w writer) log(p page, ids []int64, cook int64) error {
 	var all []store.Event
 	for i, c := range p.cuts {
@@ -336,15 +335,7 @@ func (w writer) log(p page, ids []int64, cook int64) error {
 	if note := strings.TrimSpace(p.Notes); note != "" {
 		all = append(all, store.Event{Act: logbook.Note, At: p.serve, Note: note, CookID: &cook, Press: w.press()})
 	}
-	if err := w.a.Store.Log(w.ctx, w.a.Who.ID, all); err != nil {
-		return err
-	}
-	for _, id := range ids {
-		if err := w.a.Store.SetGateReason(w.ctx, w.a.Who.ID, id, "written up later from a notebook; it was eaten then"); err != nil {
-			return err
-		}
-	}
-	return nil
+	return w.a.Store.Log(w.ctx, w.a.Who.ID, all)
 }
 
 // table writes the scores as the one open ballot of those who were there.

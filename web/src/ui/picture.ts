@@ -50,7 +50,7 @@ export function asSvg({ svg, name }: Drawing): string {
     const style = getComputedStyle(el)
     const target = to[i] as SVGElement
     target.setAttribute('style', drawn.map((p) => `${p}:${style.getPropertyValue(p)}`).join(';'))
-    target.removeAttribute('class')
+    for (const name of ['class', ...drawn]) target.removeAttribute(name)
   })
   const box = svg.getBoundingClientRect()
   copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg')
