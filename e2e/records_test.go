@@ -96,7 +96,7 @@ func TestAnOldCookFindsItsPlaceInTheHouse(t *testing.T) {
 	if err := s.Pool().QueryRow(t.Context(), "select count(*) from cuts c join trials t on t.id = c.trial_id where t.written_up").Scan(&cuts); err != nil || cuts != 8 {
 		t.Errorf("%d cuts were written up (%v), want 8", cuts, err)
 	}
-	u.visit(site, "/book/know?text=foil+lamb+cooked+yield", "main", "Foil or bare, in the old drum?")
+	u.visit(site, "/book/know?text=foil+single+lamb+shoulder+cooked+yield", "main", "Foil or bare, in the old drum?")
 }
 
 // TestAReportOpensWithNoNetwork saves the report of a trial and opens the file by itself.

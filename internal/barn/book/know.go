@@ -229,7 +229,7 @@ func (d *Desk) answer(ctx context.Context, out *Known, effects []store.KnownEffe
 		return nil
 	}
 	q := &out.Query
-	q.pair(effects)
+	q.pair(effects, named(words, q.FactorID, catalogue))
 	ids := []int64{}
 	for _, e := range effects {
 		ids = append(ids, e.TrialID)

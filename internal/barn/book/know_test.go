@@ -51,15 +51,19 @@ func TestTheContrastWithMostTrialsIsAnswered(t *testing.T) {
 	}
 	all := []store.KnownEffect{effect(1, 41, 40, verdict.CannotTell), effect(2, 40, 41, verdict.Leaning), effect(3, 42, 40, verdict.Clear)}
 	q := KnowChosen{}
-	if q.pair(all); min(q.First, q.Second) != 40 || max(q.First, q.Second) != 41 {
+	if q.pair(all, nil); min(q.First, q.Second) != 40 || max(q.First, q.Second) != 41 {
 		t.Errorf("it answers of %d and %d, want of the two with two trials", q.First, q.Second)
 	}
 	alone := KnowChosen{}
-	if alone.pair(all[1:]); max(alone.First, alone.Second) != 42 {
+	if alone.pair(all[1:], nil); max(alone.First, alone.Second) != 42 {
 		t.Errorf("of one trial each it answers of %d and %d, want of the one that told more", alone.First, alone.Second)
 	}
+	var asked KnowChosen
+	if asked.pair(all, map[int64]bool{42: true}); asked.First != 42 && asked.Second != 42 {
+		t.Errorf("of a level that was named, %d and %d are told", asked.First, asked.Second)
+	}
 	chosen := KnowChosen{First: 42, Second: 41}
-	if chosen.pair(all); chosen.First != 42 || chosen.Second != 41 {
+	if chosen.pair(all, nil); chosen.First != 42 || chosen.Second != 41 {
 		t.Error("what was chosen is not answered")
 	}
 }

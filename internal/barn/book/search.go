@@ -50,9 +50,25 @@ func factorIn(words []string, of []MapChoice, catalogue []store.CatalogueFactor)
 	return 0
 }
 
-// pair is the contrast with most trials, of which most was told and by most, where none was
-// chosen.
-func (q *KnowChosen) pair(effects []store.KnownEffect) {
+// named are the levels of a factor that words name.
+func named(words []string, factor int64, catalogue []store.CatalogueFactor) map[int64]bool {
+	out := map[int64]bool{}
+	for _, f := range catalogue {
+		for _, l := range f.Levels {
+			if f.ID == factor && slices.ContainsFunc(tokens(l.Value), func(w string) bool { return slices.Contains(words, w) }) {
+				out[l.ID] = true
+			}
+		}
+	}
+	return out
+}
+
+// ofNamed weighs a level that was named over any number of trials.
+const ofNamed = 1 << 20
+
+// pair is the contrast of the levels that were named, with most trials, of which most was told
+// and by most, where none was chosen.
+func (q *KnowChosen) pair(effects []store.KnownEffect, named map[int64]bool) {
 	if q.First != 0 && q.Second != 0 {
 		return
 	}
@@ -69,6 +85,11 @@ func (q *KnowChosen) pair(effects []store.KnownEffect) {
 	for _, e := range effects {
 		key := [2]int64{min(e.First, e.Second), max(e.First, e.Second)}
 		n, far := len(told)*len(count[key])+max(0, slices.Index(told, e.Word)), math.Abs(e.Estimate)/e.SE
+		for _, level := range key {
+			if named[level] {
+				n += ofNamed
+			}
+		}
 		if n > best || n == best && far > furthest {
 			best, furthest, q.First, q.Second = n, far, e.First, e.Second
 		}
