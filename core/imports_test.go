@@ -52,6 +52,8 @@ func TestImportRules(t *testing.T) {
 		{"../internal/server", func(p string) bool {
 			return under(p, "whitebarn/core") && !under(p, "whitebarn/core/fault", "whitebarn/core/calc", "whitebarn/core/settle", "whitebarn/core/vocabulary")
 		}, "handlers hold no rules: of the core they know faults, the registry of calculations and what their answers carry"},
+		{"../internal/archive", func(p string) bool { return under(p, slices.Concat(web, database)...) }, "archives know neither HTTP nor SQL"},
+		{"../internal/keeping", func(p string) bool { return under(p, slices.Concat(web, database)...) }, "keeping knows neither HTTP nor SQL"},
 		{"../internal/watch", func(p string) bool { return under(p, slices.Concat(web, database)...) }, "the watch knows neither HTTP nor SQL"},
 		{"../internal/api", func(p string) bool {
 			return under(p, "whitebarn/internal/server", "whitebarn/internal/watch")

@@ -105,7 +105,7 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	}
 	disk.Store = s
 	options := server.Options{Dist: web.Dist(), Disk: disk, About: records.ThisBuild(version)}
-	if *backups == "" && command == "serve" && disk.Dir != "" {
+	if *backups == "" && disk.Dir != "" {
 		*backups = filepath.Join(*data, "backups")
 	}
 	if *backups != "" && *backups != "off" {

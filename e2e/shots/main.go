@@ -94,11 +94,11 @@ var shots = []shot{
 	{"holder", "/pits/holders/1", 1280, 800, ""},
 	{"set-ups", "/trials/6/settle", 1280, 1100, ""},
 	{"rest", "/trials/5/rest", 1280, 800, ""},
-	{"yields", "/trials/3/rest", 1280, 800, `() => { const b = document.querySelector('[data-testid=switch]'); b.click(); b.scrollIntoView() }`},
 	{"table", "/trials/2/table", 1280, 800, ""},
 	{"panel", "/trials/3/table", 1280, 1000, ""},
 	{"settle", "/trials/3/settle", 1280, 800, ""},
 	{"house-book", "/book/cards/1", 1280, 800, ""},
+	{"records", "/records", 1280, 800, ""},
 	{"know", "/book/know?text=paper+juiciness", 1280, 800, ""},
 }
 

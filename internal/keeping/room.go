@@ -2,6 +2,7 @@ package keeping
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"sync/atomic"
@@ -113,6 +114,9 @@ func (d *Disk) Run(ctx context.Context) {
 			if perDay, err = d.Store.Growth(ctx); err != nil && ctx.Err() == nil {
 				slog.Warn("the size of the record is not known", "error", err)
 			}
+			if err := thin(ctx, d.Store); err != nil && ctx.Err() == nil {
+				slog.Warn("old readings were not thinned", "error", err)
+			}
 		}
 		d.Look(perDay)
 		select {
@@ -121,6 +125,22 @@ func (d *Disk) Run(ctx context.Context) {
 		case <-tick.C:
 		}
 	}
+}
+
+// thin lets raw readings go as the pitmaster asked for; all are kept where nobody did.
+func thin(ctx context.Context, s *store.Store) error {
+	days, seconds, err := s.Thinning(ctx)
+	if errors.Is(err, store.ErrNotFound) || days == nil || seconds == nil {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	gone, err := s.ThinReadings(ctx, time.Now().AddDate(0, 0, -*days), *seconds)
+	if gone > 0 {
+		slog.Info("old readings were thinned", "older_than_days", *days, "to_one_in_s", *seconds, "gone", gone)
+	}
+	return err
 }
 
 // Look reads the disk once.

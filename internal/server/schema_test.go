@@ -3,11 +3,17 @@ package server
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
 	"os"
 	"strings"
 	"testing"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"whitebarn/internal/barn/people"
+	"whitebarn/internal/store"
 )
 
 // TestReportsAreAsTheirSchemaSays holds the reports of the demo against the published schema,
@@ -83,5 +89,64 @@ func TestTheAPISaysWhatItsFieldsAre(t *testing.T) {
 	}
 	if silent > len(doc.Components.Schemas)/20 {
 		t.Errorf("%d of %d types say nothing of themselves", silent, len(doc.Components.Schemas))
+	}
+}
+
+// TestTheExamplesForScriptsRun plays what docs/api.md shows, by a token of each scope's making.
+func TestTheExamplesForScriptsRun(t *testing.T) {
+	text, err := os.ReadFile("../../docs/api.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	odalys, _, _ := demoBarn(t)
+	var made people.MadeScriptToken
+	odalys.must("POST", "/api/records/tokens", people.NewScriptToken{Name: "examples", Scope: store.ScopeAll}, 201, &made)
+	played := 0
+	for _, block := range strings.Split(string(text), "```http\n")[1:] {
+		lines := strings.Split(strings.TrimSpace(strings.Split(block, "```")[0]), "\n")
+		method, path, _ := strings.Cut(lines[0], " ")
+		status, says, _ := strings.Cut(lines[len(lines)-1], " ")
+		req, err := http.NewRequest(method, odalys.url+path, strings.NewReader(strings.Join(lines[1:len(lines)-1], "\n")))
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set("Authorization", "Bearer "+made.Token)
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("X-Request-Id", "example-12345")
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		body, err := io.ReadAll(res.Body)
+		res.Body.Close()
+		if err != nil || fmt.Sprint(res.StatusCode) != status || !strings.Contains(string(body), says) {
+			t.Errorf("%s answers %d %.300s; the page says %s with %s", lines[0], res.StatusCode, body, status, says)
+		}
+		if got := res.Header.Get("X-Request-Id"); got != "example-12345" {
+			t.Errorf("%s comes back under the number %q", lines[0], got)
+		}
+		played++
+	}
+	if played < 7 {
+		t.Errorf("only %d examples were found", played)
+	}
+	// How the server does is told to this machine, and to no proxy's guest.
+	for path, want := range map[string]int{"/metrics": 200, "/health": 200, "/ready": 200} {
+		if status, body := odalys.send("GET", path, "", nil); status != want || path == "/metrics" && !strings.Contains(string(body), `whitebarn_request_seconds_count{method="POST",route="/api/cuts/:id/weighings",status="4xx"} 1`) {
+			t.Errorf("%s answered %d %.200s", path, status, body)
+		}
+	}
+	req, err := http.NewRequest("GET", odalys.url+"/metrics", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	req.Header.Set("X-Forwarded-For", "203.0.113.9")
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	res.Body.Close()
+	if res.StatusCode != 404 {
+		t.Errorf("through a proxy, metrics answered %d", res.StatusCode)
 	}
 }

@@ -176,9 +176,20 @@ func (d *Duration) UnmarshalYAML(text []byte) error {
 // MarshalYAML writes 2h20m0s.
 func (d Duration) MarshalYAML() ([]byte, error) { return []byte(time.Duration(d).String()), nil }
 
+// mostScript bounds a script, in bytes.
+const mostScript = 1 << 20
+
 // Parse reads a script. The error names the line, or the field.
-func Parse(text []byte) (Script, error) {
-	var s Script
+func Parse(text []byte) (s Script, err error) {
+	if len(text) > mostScript {
+		return s, fmt.Errorf("read the script: it is over %d kB", mostScript>>10)
+	}
+	// The library falls over some files that are no YAML; to whoever wrote one that is an error like others.
+	defer func() {
+		if cause := recover(); cause != nil {
+			err = fmt.Errorf("read the script: it is not YAML as a script is written: %.100v", cause)
+		}
+	}()
 	if err := yaml.UnmarshalWithOptions(text, &s, yaml.Strict()); err != nil {
 		return s, fmt.Errorf("read the script: %s", yaml.FormatError(err, false, true))
 	}

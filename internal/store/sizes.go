@@ -84,7 +84,7 @@ func (s *Store) SetThinning(ctx context.Context, who int64, afterDays, toSeconds
 
 // ThinReadings keeps one reading in each stretch of so many seconds of what is older than so
 // many days, and of each stretch its lowest and highest too: what the gate and the traces go
-// by. It says how many went.
+// by. Stretches are under the five minutes that count as a gap. It says how many went.
 func (s *Store) ThinReadings(ctx context.Context, olderThan time.Time, seconds int) (int64, error) {
 	tag, err := s.pool.Exec(ctx, `delete from readings r using (select probe_id, at, sequence, row_number() over w as n, row_number() over (w2 order by c, at) as low, row_number() over (w2 order by c desc, at) as high
 			from readings where at < $1 window w as (partition by probe_id, date_bin(make_interval(secs => $2), at, '2000-01-01') order by at), w2 as (partition by probe_id, date_bin(make_interval(secs => $2), at, '2000-01-01'))) k

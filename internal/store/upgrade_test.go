@@ -97,7 +97,13 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 				}
 			}
 			ids, err := s.TrialIDs(t.Context())
-			if want := map[bool]int{false: 5, true: 6}[filepath.Base(file) >= "0018"]; err != nil || len(ids) != want {
+			want := 5
+			for since, n := range map[string]int{"0018": 6, "0020": 18} {
+				if filepath.Base(file) >= since {
+					want = max(want, n)
+				}
+			}
+			if err != nil || len(ids) != want {
 				t.Fatalf("the trials came over as %v (%v), want %d", ids, err, want)
 			}
 			readAnew(t, s, filepath.Base(file) >= "0013")
@@ -113,7 +119,8 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 					continue
 				}
 				keyed(t, v.Ask)
-				if v.Ask.MeatConfirmed != (filepath.Base(file) >= "0010") || !v.Ask.Meat().Said() {
+				byCard := strings.Contains(v.Ask.Question, "by version") // the card says what meat it is
+				if v.Ask.MeatConfirmed != (filepath.Base(file) >= "0010" && !byCard) || !v.Ask.Meat().Said() {
 					t.Errorf("what meat %q is of came over as %+v, confirmed %v; want as it was, to be confirmed", v.Ask.Question, v.Ask.Meat(), v.Ask.MeatConfirmed)
 				}
 				if _, err := s.Outline(t.Context(), id); err != nil && err != store.ErrNotFound {
@@ -132,7 +139,8 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 func readAnew(t *testing.T, s *store.Store, read bool) {
 	t.Helper()
 	if read { // by the rules of then, which kept the sentence alone
-		if _, err := s.Pool().Exec(t.Context(), "insert into verdicts (trial_id, word, headline) values (3, 'leaning', 'As it was read then.')"); err != nil {
+		if _, err := s.Pool().Exec(t.Context(), `insert into verdicts (trial_id, word, headline) values (3, 'leaning', 'As it was read then.') on conflict (trial_id) do update
+			set word = excluded.word, headline = excluded.headline, rules = 1, result = null, house = null`); err != nil {
 			t.Fatal(err)
 		}
 	}

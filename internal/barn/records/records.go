@@ -204,7 +204,7 @@ func TakeIn(ctx context.Context, b *barn.Barn, who store.Person, path string) (F
 // Thin is how raw readings are thinned.
 type Thin struct {
 	AfterDays *int `json:"thin_after_days" binding:"omitempty,min=30,max=36500"` // null: all are kept
-	ToSeconds *int `json:"thin_to_s" binding:"omitempty,min=10,max=600"`
+	ToSeconds *int `json:"thin_to_s" binding:"omitempty,min=10,max=240"`
 }
 
 // SetThin says how raw readings are thinned from now on: both figures, or neither.

@@ -31,7 +31,7 @@ create table log_sources (
 
 -- Raw readings are thinned only where the pitmaster asks for it: one in so many seconds is
 -- kept of what is older than so many days.
-alter table barn add thin_after_days int check (thin_after_days >= 30), add thin_to_s int check (thin_to_s between 10 and 600);
+alter table barn add thin_after_days int check (thin_after_days >= 30), add thin_to_s int check (thin_to_s between 10 and 240);
 
 -- A cook that was written up from a notebook long after: never blind, never over leaning.
 alter table trials add written_up boolean not null default false;

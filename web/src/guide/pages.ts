@@ -21,6 +21,7 @@ export const order = [
   'settle',
   'book',
   'practice',
+  'records',
   'words',
 ] as const
 const modules = import.meta.glob<{ title: string; html: string }>('../../../docs/guide/*.md')

@@ -58,7 +58,7 @@ async function save() {
         </div>
         <div class="field">
           <label for="thin-s">One in so many seconds</label
-          ><InputNumber v-model="seconds" input-id="thin-s" :min="10" :max="600" data-field="thin_to_s" />
+          ><InputNumber v-model="seconds" input-id="thin-s" :min="10" :max="240" data-field="thin_to_s" />
         </div>
       </div>
       <ProblemNote :problem="problem" />

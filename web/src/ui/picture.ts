@@ -18,8 +18,10 @@ export function drawings(): Drawing[] {
 
 function nameOf(svg: SVGSVGElement): string {
   const said = svg.getAttribute('aria-label') ?? svg.querySelector('title')?.textContent ?? ''
-  const head = svg.closest('section, article, [data-testid], main')?.querySelector('h1, h2, h3')?.textContent ?? ''
-  return (said || head).replace(/\s+/g, ' ').trim().slice(0, 80)
+  const head =
+    svg.closest('section, article, li, tr, [data-testid], main')?.querySelector('h1, h2, h3, h4, b')?.textContent ?? ''
+  const whole = said.includes(head.trim()) ? said : [head, said].filter(Boolean).join(': ')
+  return whole.replace(/\s+/g, ' ').trim().slice(0, 90)
 }
 
 const drawn = [
