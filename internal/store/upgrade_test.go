@@ -139,6 +139,9 @@ func TestEveryEarlierDemoIsBroughtOver(t *testing.T) {
 func readAnew(t *testing.T, s *store.Store, read bool) {
 	t.Helper()
 	if read { // by the rules of then, which kept the sentence alone
+		if _, err := s.Pool().Exec(t.Context(), "delete from verdict_versions where trial_id = 3"); err != nil {
+			t.Fatal(err)
+		}
 		if _, err := s.Pool().Exec(t.Context(), `insert into verdicts (trial_id, word, headline) values (3, 'leaning', 'As it was read then.') on conflict (trial_id) do update
 			set word = excluded.word, headline = excluded.headline, rules = 1, result = null, house = null`); err != nil {
 			t.Fatal(err)
