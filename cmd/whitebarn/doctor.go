@@ -126,7 +126,8 @@ func ofBackups(dir string) finding {
 	case age < 0:
 		return finding{"backups", "there is none in " + dir, "Run whitebarn backup, or have the server take them: -backups FOLDER."}
 	case age > 72*time.Hour:
-		return finding{"backups", fmt.Sprintf("the newest in %s is %.0f days old", dir, age.Hours()/24), "Look for \"no backup was taken\" in the server's log; run whitebarn backup now."}
+		return finding{"backups", fmt.Sprintf("the newest in %s is %.0f days old", dir, age.Hours()/24),
+			"Look for \"no backup was taken\" in the server's log; run whitebarn backup now."}
 	}
 	found, err := archive.Kept(dir)
 	if err == nil {
@@ -153,7 +154,8 @@ func ofCertificate(data string) finding {
 	}
 	left := time.Until(b.Until())
 	if left < 60*24*time.Hour {
-		return finding{"certificate", fmt.Sprintf("the barn's authority ends in %.0f days", left.Hours()/24), "Remove " + dir + " and start with -lan: phones must trust the new one."}
+		return finding{"certificate", fmt.Sprintf("the barn's authority ends in %.0f days", left.Hours()/24),
+			"Remove " + dir + " and start with -lan: phones must trust the new one."}
 	}
 	return finding{of: "certificate", saw: "the barn's authority stands until " + b.Until().Format("2006-01-02")}
 }

@@ -67,7 +67,8 @@ func command(name string, args []string, out io.Writer, define func(*flag.FlagSe
 		}
 	}
 	if len(given) != len(words) {
-		return nil, fmt.Errorf("whitebarn %s wants %s; whitebarn %[1]s -h says more", name, strings.Join(append([]string{fmt.Sprintf("%d words", len(words))}, words...), " "))
+		return nil, fmt.Errorf("whitebarn %s wants %s; whitebarn %[1]s -h says more", name, strings.Join(append([]string{fmt.Sprintf("%d words",
+			len(words))}, words...), " "))
 	}
 	return given, nil
 }

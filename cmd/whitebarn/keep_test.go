@@ -60,7 +60,8 @@ func TestAFullDiskStopsWritingAndGoesOnByItself(t *testing.T) {
 	r := start(t, "serve", "-addr", "127.0.0.1:0", "-data", filepath.Join(disk, "data"), "-backups", "off")
 	client := r.firstRun()
 	rename := func() (int, string) {
-		req, _ := http.NewRequest(http.MethodPut, r.site+"/api/barn", strings.NewReader(`{"name": "Hill Barn", "time_zone": "UTC", "elevation_m": 0, "guests": false}`))
+		req, _ := http.NewRequest(http.MethodPut, r.site+"/api/barn",
+			strings.NewReader(`{"name": "Hill Barn", "time_zone": "UTC", "elevation_m": 0, "guests": false}`))
 		req.Header.Set("Content-Type", "application/json")
 		res, err := client.Do(req)
 		if err != nil {
@@ -96,7 +97,8 @@ func TestAFullDiskStopsWritingAndGoesOnByItself(t *testing.T) {
 	}
 	fill(40 << 20)
 	until("the disk is seen full", func() bool { return strings.Contains(r.get("/ready"), "reads only") })
-	if status, text := rename(); status != 507 || !strings.Contains(text, "The disk is full (40 MB left). Nothing more is written") || !strings.Contains(text, "goes on by itself") {
+	if status, text := rename(); status != 507 || !strings.Contains(text,
+		"The disk is full (40 MB left). Nothing more is written") || !strings.Contains(text, "goes on by itself") {
 		t.Errorf("on a full disk a change answers %d %s", status, text)
 	}
 	if got := r.get("/api/session"); !strings.Contains(got, "Hill Barn") || !strings.Contains(got, `"state":"full"`) {

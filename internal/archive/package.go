@@ -94,7 +94,8 @@ var types = map[string][2]string{
 
 // units are told by how a name ends.
 var units = []struct{ ending, unit string }{
-	{"_kg", "kg"}, {"_c", "degrees Celsius"}, {"_ml", "ml"}, {"_g", "g"}, {"_s", "s"}, {"_m", "m"}, {"_cents", "hundredths of the barn's currency"}, {"_at", "UTC"},
+	{"_kg", "kg"}, {"_c", "degrees Celsius"}, {"_ml", "ml"}, {"_g", "g"}, {"_s", "s"}, {"_m", "m"}, {"_cents",
+		"hundredths of the barn's currency"}, {"_at", "UTC"},
 }
 
 func unitOf(table, name string) string {
@@ -111,7 +112,8 @@ func unitOf(table, name string) string {
 
 // describe makes the resource of a table.
 func describe(t store.Table) Resource {
-	r := Resource{Name: t.Name, Path: "data/" + t.Name + ".csv", Profile: "tabular-data-resource", Title: titles[t.Name], Format: "csv", MediaType: "text/csv", Encoding: "utf-8"}
+	r := Resource{Name: t.Name, Path: "data/" + t.Name + ".csv", Profile: "tabular-data-resource", Title: titles[t.Name], Format: "csv",
+		MediaType: "text/csv", Encoding: "utf-8"}
 	r.Schema = Schema{PrimaryKey: t.Key, MissingValues: []string{""}, Fields: []Field{}}
 	for _, c := range t.Columns {
 		kind, ok := types[c.Type]

@@ -24,7 +24,8 @@ func Write(ctx context.Context, s *store.Store, kind Kind, trial int64, now time
 	if err != nil {
 		return fmt.Errorf("read the barn: %w", err)
 	}
-	p := Package{Profile: "tabular-data-package", Name: "white-barn-" + string(kind), Title: house.Name, Description: description, Created: now.UTC().Truncate(time.Second), Kind: kind, Trial: trial}
+	p := Package{Profile: "tabular-data-package", Name: "white-barn-" + string(kind), Title: house.Name, Description: description,
+		Created: now.UTC().Truncate(time.Second), Kind: kind, Trial: trial}
 	scope := store.Scope{Trial: trial, Secrets: kind == Backup}
 	if kind == Trial {
 		v, err := s.Trial(ctx, trial)

@@ -35,7 +35,8 @@ func CardMarkdown(c Card) string {
 		line("Changed from the version before: %s. %s\n", marked(c.Changed), marked(c.Why))
 	}
 	f := c.Body
-	for _, x := range [][2]string{{"For", f.Product + ", " + f.Cut}, {"Pit", strings.Trim(f.Pit+", "+f.SetUp, ", ")}, {"Fuel", f.Fuel}, {"Wood", f.Wood}, {"Weight", weightOf(f.Kg)},
+	for _, x := range [][2]string{{"For", f.Product + ", " + f.Cut}, {"Pit", strings.Trim(f.Pit+", "+f.SetUp, ", ")}, {"Fuel", f.Fuel}, {"Wood", f.Wood},
+		{"Weight", weightOf(f.Kg)},
 		{"Good for", strings.Join(f.For, ", ")}, {"Not for", strings.Join(f.Not, ", ")}, {"Allergens", strings.Join(f.Allergens, ", ")}} {
 		if x[1] != "" {
 			line("- %s: %s", x[0], marked(x[1]))
@@ -43,7 +44,8 @@ func CardMarkdown(c Card) string {
 	}
 	line("\n## Phases\n\n| | Phase | Set | Ends | Core at the end | Lasted |\n|---|---|---|---|---|---|")
 	for i, s := range f.Steps {
-		line("| %d | %s | %s | %s | %s | %s |", i+1, marked(s.Name), marked(s.SetTyped), marked(process.EndsOf(s.Phase)), degreesOf(s.EndC), rangeOf(s.Lasted, 1, "h"))
+		line("| %d | %s | %s | %s | %s | %s |", i+1, marked(s.Name), marked(s.SetTyped), marked(process.EndsOf(s.Phase)), degreesOf(s.EndC),
+			rangeOf(s.Lasted, 1, "h"))
 	}
 	if len(f.Takes) > 0 {
 		line("\n## What it takes\n")
@@ -60,7 +62,8 @@ func CardMarkdown(c Card) string {
 	}
 	line("\n## What it gives\n")
 	for _, g := range f.Gives {
-		line("- %s: %s, 9 in 10 from %.3g to %.3g (%s)", marked(g.Name), strings.TrimSpace(fmt.Sprintf("%.3g %s", g.Middle, g.Unit)), g.Low, g.High, words.Plural(g.N, countOf(g)))
+		line("- %s: %s, 9 in 10 from %.3g to %.3g (%s)", marked(g.Name), strings.TrimSpace(fmt.Sprintf("%.3g %s", g.Middle, g.Unit)), g.Low, g.High,
+			words.Plural(g.N, countOf(g)))
 	}
 	if f.Hours != nil {
 		line("- From on to the pull: %s", rangeOf(f.Hours, 1, "h"))

@@ -32,7 +32,8 @@ func TestACardAsMarkdown(t *testing.T) {
 	v := kept.Versions[len(kept.Versions)-1]
 	c := Card{Name: "Lamb | *shoulder*", Number: v.Number, Title: v.Title, Body: v.Body, Signed: []string{"Odalys", "Bram"}}
 	got := CardMarkdown(c)
-	for _, want := range []string{`# Lamb \| \*shoulder\*, version 2`, "## Phases", "250 F", "203 F (95 C)", "## What it gives", "9 in 10 from", "lb (", "Local codes and licensed practice come first", "Signed: Odalys and Bram"} {
+	for _, want := range []string{`# Lamb \| \*shoulder\*, version 2`, "## Phases", "250 F", "203 F (95 C)", "## What it gives", "9 in 10 from", "lb (",
+		"Local codes and licensed practice come first", "Signed: Odalys and Bram"} {
 		if !strings.Contains(got, want) {
 			t.Errorf("the card does not say %q:\n%s", want, got)
 		}

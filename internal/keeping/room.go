@@ -64,7 +64,8 @@ func Of(free, perDay int64, readOnly bool) Room {
 	case free < lowBelow:
 		r.State, r.Words, r.Remedy = Low, "The disk is nearly full ("+size+" left). No photos are taken in and devices keep their readings, so that the log goes on.", more
 	case free < soonBelow && perDay > 0 && r.Days < soonDays:
-		r.State, r.Words, r.Remedy = Soon, fmt.Sprintf("The disk is full in about %d days, at %s a day (%s left).", max(int(r.Days+0.5), 1), megabytes(perDay), size), more
+		r.State, r.Words, r.Remedy = Soon, fmt.Sprintf("The disk is full in about %d days, at %s a day (%s left).", max(int(r.Days+0.5), 1),
+			megabytes(perDay), size), more
 	case perDay > 0 && r.Days < soonDays:
 		r.State, r.Words, r.Remedy = Soon, fmt.Sprintf("The disk is full in about %d days, at %s a day.", max(int(r.Days+0.5), 1), megabytes(perDay)), more
 	}

@@ -154,7 +154,8 @@ func kindOf(text string) string {
 	flat := strings.Join(strings.Fields(text), " ")
 	for _, k := range []struct{ says, kind string }{
 		{"Apache License", "Apache-2.0"}, {"SIL OPEN FONT LICENSE", "OFL-1.1"}, {"Mozilla Public License", "MPL-2.0"},
-		{"Permission is hereby granted, free of charge", "MIT"}, {"Permission to use, copy, modify, and/or distribute", "ISC"}, {"Permission to use, copy, modify, and distribute", "ISC"},
+		{"Permission is hereby granted, free of charge", "MIT"}, {"Permission to use, copy, modify, and/or distribute",
+			"ISC"}, {"Permission to use, copy, modify, and distribute", "ISC"},
 		{"Neither the name", "BSD-3-Clause"}, {"Redistribution and use in source and binary forms", "BSD-2-Clause"},
 	} {
 		if strings.Contains(flat, k.says) {

@@ -55,5 +55,6 @@ func (s *Server) logRequests(c *gin.Context) {
 	if s.metrics != nil {
 		s.metrics.count(c, route, took)
 	}
-	slog.InfoContext(c, "request", "method", c.Request.Method, "route", route, "status", c.Writer.Status(), "bytes", c.Writer.Size(), "took", took.Round(10*time.Microsecond))
+	slog.InfoContext(c, "request", "method", c.Request.Method, "route", route, "status", c.Writer.Status(), "bytes", c.Writer.Size(), "took",
+		took.Round(10*time.Microsecond))
 }

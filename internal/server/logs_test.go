@@ -287,11 +287,13 @@ func TestALoggerIsRememberedOverCooks(t *testing.T) {
 	if !p.Remembered || p.Shape != logbook.Long || p.Zone != "+02:00" || len(p.Questions) != 0 || p.Columns[0].Scale != "C" {
 		t.Errorf("the next file of the logger is read as %+v", p)
 	}
-	if a, b := p.Columns[0].Target, p.Columns[1].Target; a.CutID == nil || *a.CutID != next.Cuts[1].ID || b.CutID == nil || *b.CutID != next.Cuts[0].ID || b.Place != "thick" {
+	if a, b := p.Columns[0].Target, p.Columns[1].Target; a.CutID == nil || *a.CutID != next.Cuts[1].ID || b.CutID == nil ||
+		*b.CutID != next.Cuts[0].ID || b.Place != "thick" {
 		t.Errorf("its columns measure %+v and %+v, want the second cut and the thick end of the first", a, b)
 	}
 	clocks := "08:00,120 C\n08:10,121 C\n"
-	if status, problem := odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", next.Cooks[0].ID), []byte(clocks), fire.LogOptions{Logger: "clock"}, nil); status != 422 || problem.Errors[0].Field != "day" {
+	if status, problem := odalys.upload(fmt.Sprintf("/api/cooks/%d/logs", next.Cooks[0].ID), []byte(clocks), fire.LogOptions{Logger: "clock"},
+		nil); status != 422 || problem.Errors[0].Field != "day" {
 		t.Errorf("times of day alone answered %d %+v", status, problem)
 	}
 }

@@ -96,7 +96,8 @@ func (s *Server) describe(c *gin.Context, make func([]byte) ([]byte, error)) {
 
 // pasted registers a table that is pasted: what was only to be looked at is answered as what
 // was kept.
-func pasted(s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, use barn.Case[barn.With[paste.Pasted], paste.PasteReport], parts ...trials.Part) {
+func pasted(s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, use barn.Case[barn.With[paste.Pasted], paste.PasteReport],
+	parts ...trials.Part) {
 	s.doors[method+" "+g.BasePath()+path] = use.Door
 	api.Handle(a, g, method, path, id, 200, func(c *gin.Context, in *barn.With[paste.Pasted]) (paste.PasteReport, error) {
 		trialID, out, err := use.Do(c, s.Barn, who(c), in)
@@ -147,7 +148,8 @@ func (s *Server) takeArchive(c *gin.Context, read func(path string) (records.Fou
 	var large *http.MaxBytesError
 	switch {
 	case errors.As(err, &large):
-		err = api.Refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("The archive is over %d MB.", mostArchive>>20), "Take it in on the machine itself: whitebarn import FILE.")
+		err = api.Refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("The archive is over %d MB.", mostArchive>>20),
+			"Take it in on the machine itself: whitebarn import FILE.")
 	case err != nil:
 		err = barn.Refuse("The upload broke off.", "Send it again.")
 	}

@@ -25,13 +25,16 @@ import (
 // oldCook is a page of a notebook: six shoulders on a day two years ago, so clear that a blind
 // tasting would settle it.
 func oldCook() notebook.Page {
-	p := notebook.Page{Question: "Foil or bare, in the old drum?", Product: "lamb shoulder", Family: "lambshoulder", Cut: "shoulder", Species: safety.RedMeat, Handling: safety.Intact,
+	p := notebook.Page{Question: "Foil or bare, in the old drum?", Product: "lamb shoulder", Family: "lambshoulder", Cut: "shoulder",
+		Species: safety.RedMeat, Handling: safety.Intact,
 		Factor: "wrap", Arms: []notebook.PageArm{{Tag: "foil", Level: "foil single"}, {Tag: "bare", Level: "none", Control: true}},
 		Day: "2024-08-17", Serve: "18:00", Pit: "Old Drum", SetPoint: "250 F", Notes: "Windy."}
 	for i := range 12 {
 		arm := i % 2
-		p.Cuts = append(p.Cuts, notebook.PageCut{Name: fmt.Sprintf("%d%c", i/2+1, "LR"[arm]), Arm: arm, Pair: fmt.Sprint(i/2 + 1), Trimmed: "6 lb", Off: []string{"3 lb 12 oz", "3 lb 4 oz"}[arm],
-			On: "06:30", Pull: []string{"15:00", "16:15"}[arm], Core: "203 F", Scores: map[trial.OutcomeKey]int{trial.Juiciness: 8 - 3*arm - i/6, trial.Overall: 7 - arm}})
+		p.Cuts = append(p.Cuts, notebook.PageCut{Name: fmt.Sprintf("%d%c", i/2+1, "LR"[arm]), Arm: arm, Pair: fmt.Sprint(i/2 + 1), Trimmed: "6 lb",
+			Off: []string{"3 lb 12 oz", "3 lb 4 oz"}[arm],
+			On:  "06:30", Pull: []string{"15:00", "16:15"}[arm], Core: "203 F", Scores: map[trial.OutcomeKey]int{trial.Juiciness: 8 - 3*arm - i/6,
+				trial.Overall: 7 - arm}})
 	}
 	return p
 }
@@ -78,7 +81,8 @@ func TestAnOldCookFeedsTheHouseAndClaimsNothing(t *testing.T) {
 		t.Errorf("its limits are %v", r.Limits)
 	}
 	var contrasts, spreads int
-	if err := b.store.Pool().QueryRow(t.Context(), "select (select count(*) from contrasts), (select count(*) from spreads where trial_id = $1)", made.ID).Scan(&contrasts, &spreads); err != nil {
+	if err := b.store.Pool().QueryRow(t.Context(), "select (select count(*) from contrasts), (select count(*) from spreads where trial_id = $1)",
+		made.ID).Scan(&contrasts, &spreads); err != nil {
 		t.Fatal(err)
 	}
 	if contrasts != 0 || spreads == 0 {
@@ -141,7 +145,8 @@ func TestRowsOfASpreadsheetGoTheWayOfWhatIsTyped(t *testing.T) {
 	const rows = "Cut\tPair\tTrimmed (lb)\tThickness\tColour\n1L\t1\t6 lb 3 oz\t3 in\tred\n1R\t1\t6,25\t\t\n1R\t2\t6 lb\t\t\n2L\t2\theavy\t\t\n"
 	var report paste.PasteReport
 	odalys.must("POST", paths["cuts"], paste.Pasted{Text: rows, Unit: "lb"}, 200, &report)
-	if report.Kept || report.Good != 2 || report.Bad != 2 || fmt.Sprint(report.Unknown) != "[Colour]" || report.Rows[2].Line != 4 || !strings.Contains(report.Rows[3].Problem, "trimmed") {
+	if report.Kept || report.Good != 2 || report.Bad != 2 || fmt.Sprint(report.Unknown) != "[Colour]" || report.Rows[2].Line != 4 ||
+		!strings.Contains(report.Rows[3].Problem, "trimmed") {
 		t.Fatalf("a look at the rows says %+v", report)
 	}
 	count := func() int {
@@ -206,10 +211,12 @@ func TestAScriptGoesAsFarAsItsToken(t *testing.T) {
 		}
 	}
 	odalys.must("DELETE", fmt.Sprintf("/api/records/tokens/%d", made[store.ScopeRead].ID), nil, 204, nil)
-	if _, err := b.store.Pool().Exec(t.Context(), "update script_tokens set ends_at = now() - interval '1 minute' where id = $1", made[store.ScopeLog].ID); err != nil {
+	if _, err := b.store.Pool().Exec(t.Context(), "update script_tokens set ends_at = now() - interval '1 minute' where id = $1",
+		made[store.ScopeLog].ID); err != nil {
 		t.Fatal(err)
 	}
-	for name, token := range map[string]string{"an ended": made[store.ScopeRead].Token, "one past its day": made[store.ScopeLog].Token, "no": "wbs_1234", "a device's": "barn"} {
+	for name, token := range map[string]string{"an ended": made[store.ScopeRead].Token, "one past its day": made[store.ScopeLog].Token, "no": "wbs_1234",
+		"a device's": "barn"} {
 		if got := ask(token, "GET", "/api/trials", nil); got != 401 {
 			t.Errorf("%s token answered %d", name, got)
 		}
@@ -232,10 +239,12 @@ func TestRecordsComeOutWithoutTellingACode(t *testing.T) {
 	if err := json.Unmarshal(text, &found); err != nil || status != 200 || found.Title != "Paper or bare?" {
 		t.Fatalf("a look into it answered %d %s", status, text)
 	}
-	if status, text := odalys.send("POST", "/api/records/trials", "application/zip", bytes.NewReader(data)); status != 409 || !strings.Contains(string(text), "here already") {
+	if status, text := odalys.send("POST", "/api/records/trials", "application/zip",
+		bytes.NewReader(data)); status != 409 || !strings.Contains(string(text), "here already") {
 		t.Errorf("taking it in where it came from answered %d %s", status, text)
 	}
-	if status, text := odalys.send("POST", "/api/records/look", "application/zip", strings.NewReader("PK nothing")); status != 422 || !strings.Contains(string(text), "not a zip") {
+	if status, text := odalys.send("POST", "/api/records/look", "application/zip",
+		strings.NewReader("PK nothing")); status != 422 || !strings.Contains(string(text), "not a zip") {
 		t.Errorf("a look into no archive answered %d %s", status, text)
 	}
 	// Codes that are closed stay so.

@@ -132,7 +132,8 @@ func TestTheExamplesForScriptsRun(t *testing.T) {
 	}
 	// How the server does is told to this machine, and to no proxy's guest.
 	for path, want := range map[string]int{"/metrics": 200, "/health": 200, "/ready": 200} {
-		if status, body := odalys.send("GET", path, "", nil); status != want || path == "/metrics" && !strings.Contains(string(body), `whitebarn_request_seconds_count{method="POST",route="/api/cuts/:id/weighings",status="4xx"} 1`) {
+		if status, body := odalys.send("GET", path, "", nil); status != want || path == "/metrics" && !strings.Contains(string(body),
+			`whitebarn_request_seconds_count{method="POST",route="/api/cuts/:id/weighings",status="4xx"} 1`) {
 			t.Errorf("%s answered %d %.200s", path, status, body)
 		}
 	}

@@ -7,7 +7,8 @@ import (
 
 // TestADayWithNothingWhereSomethingBelongs: what a hand leaves empty is named, and nothing falls.
 func TestADayWithNothingWhereSomethingBelongs(t *testing.T) {
-	for _, text := range []string{"pits:\n  -\n", "pits: [null]\n", "pits: [{name: A, points: [null], sun: [null]}]\n", "cuts: [~]\n", "events: [null]\n", "holders: [null]\npans: [null]\n", "pits: null\n", "~\n", "- a\n", "name: [1]\n"} {
+	for _, text := range []string{"pits:\n  -\n", "pits: [null]\n", "pits: [{name: A, points: [null], sun: [null]}]\n", "cuts: [~]\n",
+		"events: [null]\n", "holders: [null]\npans: [null]\n", "pits: null\n", "~\n", "- a\n", "name: [1]\n"} {
 		if s, err := Parse([]byte(text)); err == nil {
 			if _, err := New(s, time.Unix(0, 0)); err == nil {
 				t.Errorf("%q is taken for a day", text)

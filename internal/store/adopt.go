@@ -51,7 +51,8 @@ var madeAnew = map[string]string{
 	"servings.phone_id":             "null",
 	"readings.received_at":          "now()",
 	"arms.level_ids":                "array(select (select new from came where tbl = 'catalogue_levels' and old = l) from unnest(n.level_ids) with ordinality x (l, k) order by k)",
-	"allotments.arms": `(select coalesce(jsonb_object_agg((select new from came where tbl = 'cuts' and old = k::bigint), (select new from came where tbl = 'arms' and old = v::bigint)), '{}')
+	"allotments.arms": `(select coalesce(jsonb_object_agg((select new from came where tbl = 'cuts' and old = k::bigint), (select new from came where tbl
+		= 'arms' and old = v::bigint)), '{}')
 		from jsonb_each_text(n.arms) x (k, v))`,
 	"contrasts.first_level":    cameFrom("catalogue_levels", "first_level"),
 	"contrasts.second_level":   cameFrom("catalogue_levels", "second_level"),
@@ -78,12 +79,15 @@ declare found record; out text := document::text;
 begin
   for found in select distinct (v #>> '{}')::bigint as old from jsonb_path_query(document, ('lax $.**.' || quote_ident(name))::jsonpath, silent => true) v
       where jsonb_typeof(v) = 'number' and (v #>> '{}')::bigint <> 0 loop
-    out := replace(replace(out, format('"%s": %s,', name, found.old), format('"%s": #%s,', name, found.old)), format('"%s": %s}', name, found.old), format('"%s": #%s}', name, found.old));
+    out := replace(replace(out, format('"%s": %s,', name, found.old), format('"%s": #%s,', name, found.old)), format('"%s": %s}', name, found.old),
+	format('"%s": #%s}', name, found.old));
   end loop;
   for found in select distinct (v #>> '{}')::bigint as old from jsonb_path_query(document, ('lax $.**.' || quote_ident(name))::jsonpath, silent => true) v
       where jsonb_typeof(v) = 'number' and (v #>> '{}')::bigint <> 0 loop
-    out := replace(replace(out, format('"%s": #%s,', name, found.old), format('"%s": %s,', name, coalesce((select c.new from came c where c.tbl = renumbered.tbl and c.old = found.old), 0))),
-      format('"%s": #%s}', name, found.old), format('"%s": %s}', name, coalesce((select c.new from came c where c.tbl = renumbered.tbl and c.old = found.old), 0)));
+    out := replace(replace(out, format('"%s": #%s,', name, found.old), format('"%s": %s,', name, coalesce((select c.new from came c where c.tbl =
+	renumbered.tbl and c.old = found.old), 0))),
+      format('"%s": #%s}', name, found.old), format('"%s": %s}', name, coalesce((select c.new from came c where c.tbl = renumbered.tbl and c.old =
+	found.old), 0)));
   end loop;
   return out::jsonb;
 end $f$`
@@ -108,7 +112,8 @@ func (s *Store) Adopt(ctx context.Context, who int64, f func(*Adopting) error) (
 		for _, t := range tables {
 			a.tables[t.Name] = t
 		}
-		setUp := []string{"create temp table came (tbl text, old bigint, new bigint, primary key (tbl, old)) on commit drop", "set local search_path = public, pg_temp"}
+		setUp := []string{"create temp table came (tbl text, old bigint, new bigint, primary key (tbl, old)) on commit drop",
+			"set local search_path = public, pg_temp"}
 		for _, name := range adoptOrder {
 			setUp = append(setUp, fmt.Sprintf("create temp table in_%s (like public.%[1]s) on commit drop", name))
 			for _, c := range a.tables[name].Columns {
@@ -147,7 +152,8 @@ func (a *Adopting) CopyIn(ctx context.Context, table string, columns []string, i
 // adopt numbers what was brought in and writes it.
 func (a *Adopting) adopt(ctx context.Context) (trialID int64, err error) {
 	var n, known int
-	err = a.tx.QueryRow(ctx, `select count(*), (select count(*) from trials h join in_trials n on h.question = n.question and h.created_at = n.created_at) from in_trials`).Scan(&n, &known)
+	err = a.tx.QueryRow(ctx, `select count(*), (select count(*) from trials h join in_trials n on h.question = n.question and h.created_at =
+		n.created_at) from in_trials`).Scan(&n, &known)
 	if err != nil {
 		return 0, err
 	}

@@ -27,6 +27,7 @@ func (s *Store) LogSource(ctx context.Context, name string) (out LogSource, err 
 // KeepLogSource keeps it; what columns measured that this file does not have stays.
 func (s *Store) KeepLogSource(ctx context.Context, who int64, name string, l LogSource) error {
 	_, err := s.pool.Exec(ctx, `insert into log_sources (name, shape, kept_by) values ($1, $2, $3) on conflict (name) do update
-		set shape = excluded.shape || jsonb_build_object('targets', log_sources.shape->'targets' || excluded.shape->'targets'), kept_by = excluded.kept_by, kept_at = now()`, name, l, who)
+		set shape = excluded.shape || jsonb_build_object('targets', log_sources.shape->'targets' || excluded.shape->'targets'), kept_by = excluded.kept_by,
+			kept_at = now()`, name, l, who)
 	return err
 }

@@ -39,7 +39,8 @@ func init() {
 	}
 	belongs["pit_runs"], belongs["holder_runs"] = run("pit_run"), run("holder_run")
 	belongs["leftovers"] = of("pit_run_id", "pit_runs")
-	belongs["events"] = strings.Join([]string{of("cut_id", "cuts"), of("pit_run_id", "pit_runs"), of("holder_run_id", "holder_runs"), of("cook_id", "cooks")}, " or ")
+	belongs["events"] = strings.Join([]string{of("cut_id", "cuts"), of("pit_run_id", "pit_runs"), of("holder_run_id", "holder_runs"),
+		of("cook_id", "cooks")}, " or ")
 	belongs["samples"], belongs["ballots"] = of("flight_id", "flights"), of("flight_id", "flights")
 	belongs["struck"] = of("sample_id", "samples")
 	belongs["servings"], belongs["scores"] = of("ballot_id", "ballots"), of("ballot_id", "ballots")

@@ -68,7 +68,8 @@ func (s *Store) ByScriptToken(ctx context.Context, token string, now time.Time) 
 	var id int64
 	var used *time.Time
 	err = s.pool.QueryRow(ctx, `select t.id, t.scope, t.used_at, p.id, p.name, p.role, p.sign_in from script_tokens t join people p on p.id = t.person_id
-		where t.token_hash = $1 and t.voided_at is null and (t.ends_at is null or t.ends_at > $2)`, sum[:], now).Scan(&id, &scope, &used, &p.ID, &p.Name, &p.Role, &p.SignIn)
+		where t.token_hash = $1 and t.voided_at is null and (t.ends_at is null or t.ends_at >
+			$2)`, sum[:], now).Scan(&id, &scope, &used, &p.ID, &p.Name, &p.Role, &p.SignIn)
 	if err != nil {
 		return p, "", found(err)
 	}

@@ -32,7 +32,8 @@ type Migration struct {
 
 // KeptAs says what database the record is in, how large it is, and how it came to its schema.
 func (s *Store) KeptAs(ctx context.Context) (server string, bytes int64, made []Migration, err error) {
-	if err = s.pool.QueryRow(ctx, "select 'PostgreSQL ' || current_setting('server_version'), pg_database_size(current_database())").Scan(&server, &bytes); err != nil {
+	if err = s.pool.QueryRow(ctx, "select 'PostgreSQL ' || current_setting('server_version'), pg_database_size(current_database())").Scan(&server,
+		&bytes); err != nil {
 		return "", 0, nil, err
 	}
 	made, err = collect[Migration](ctx, s.pool, "select version_id as version, '' as name, tstamp at time zone 'UTC' as at from goose_db_version where is_applied and version_id > 0 order by version_id desc")
@@ -78,7 +79,8 @@ func (s *Store) SetThinning(ctx context.Context, who int64, afterDays, toSeconds
 		if _, err := tx.Exec(ctx, "update barn set thin_after_days = $1, thin_to_s = $2", afterDays, toSeconds); err != nil {
 			return err
 		}
-		return change(ctx, tx, who, "barn", 1, map[string]*int{"thin_after_days": was, "thin_to_s": to}, map[string]*int{"thin_after_days": afterDays, "thin_to_s": toSeconds}, "")
+		return change(ctx, tx, who, "barn", 1, map[string]*int{"thin_after_days": was, "thin_to_s": to}, map[string]*int{"thin_after_days": afterDays,
+			"thin_to_s": toSeconds}, "")
 	})
 }
 
@@ -86,8 +88,10 @@ func (s *Store) SetThinning(ctx context.Context, who int64, afterDays, toSeconds
 // many days, and of each stretch its lowest and highest too: what the gate and the traces go
 // by. Stretches are under the five minutes that count as a gap. It says how many went.
 func (s *Store) ThinReadings(ctx context.Context, olderThan time.Time, seconds int) (int64, error) {
-	tag, err := s.pool.Exec(ctx, `delete from readings r using (select probe_id, at, sequence, row_number() over w as n, row_number() over (w2 order by c, at) as low, row_number() over (w2 order by c desc, at) as high
-			from readings where at < $1 window w as (partition by probe_id, date_bin(make_interval(secs => $2), at, '2000-01-01') order by at), w2 as (partition by probe_id, date_bin(make_interval(secs => $2), at, '2000-01-01'))) k
+	tag, err := s.pool.Exec(ctx, `delete from readings r using (select probe_id, at, sequence, row_number() over w as n, row_number() over (w2 order by
+		c, at) as low, row_number() over (w2 order by c desc, at) as high
+			from readings where at < $1 window w as (partition by probe_id, date_bin(make_interval(secs => $2), at, '2000-01-01') order by at), w2 as
+				(partition by probe_id, date_bin(make_interval(secs => $2), at, '2000-01-01'))) k
 		where k.probe_id = r.probe_id and k.at = r.at and k.sequence is not distinct from r.sequence and k.n > 1 and k.low > 1 and k.high > 1`, olderThan, seconds)
 	return tag.RowsAffected(), err
 }

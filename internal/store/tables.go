@@ -318,7 +318,8 @@ func (r *Restoring) count(ctx context.Context) error {
 		if len(t.Key) != 1 || t.Key[0] != "id" || t.Name == "barn" {
 			continue
 		}
-		if _, err := r.tx.Exec(ctx, fmt.Sprintf("select setval(pg_get_serial_sequence('%s', 'id'), coalesce(max(id), 0) + 1, false) from %s", t.Name, quote(t.Name))); err != nil {
+		if _, err := r.tx.Exec(ctx, fmt.Sprintf("select setval(pg_get_serial_sequence('%s', 'id'), coalesce(max(id), 0) + 1, false) from %s", t.Name,
+			quote(t.Name))); err != nil {
 			return fmt.Errorf("count on in %s: %w", t.Name, err)
 		}
 	}

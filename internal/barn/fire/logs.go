@@ -231,7 +231,8 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 		return LogImported{}, fault.New("day", "the file has times of day alone", "say of which day its first reading is")
 	}
 	if n := len(log.Trouble); in.Body.Lines == "all" && n > 0 {
-		return LogImported{}, fault.New("lines", fmt.Sprintf("%d of its lines have trouble, the first is line %d: %s", n, log.Trouble[0].Line, log.Trouble[0].Problem),
+		return LogImported{}, fault.New("lines", fmt.Sprintf("%d of its lines have trouble, the first is line %d: %s", n, log.Trouble[0].Line,
+			log.Trouble[0].Problem),
 			"mend the file, or take the good lines; nothing was taken in")
 	}
 	if slices.Contains(log.Questions, logbook.AskOutside) {

@@ -16,7 +16,8 @@ import (
 
 // suggestions says what a column most likely measures: what it did in this
 // cook before, else in the last file of its logger, else the cut or pit whose name it carries.
-func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, logger string, before map[string]store.SourceTarget) (func(column string) store.Target, error) {
+func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, logger string,
+	before map[string]store.SourceTarget) (func(column string) store.Target, error) {
 	last, err := s.LastTargets(ctx, cookID, logger)
 	if err != nil {
 		return nil, err

@@ -294,7 +294,8 @@ func (w writer) cuts(p page, arms []trial.Arm) ([]int64, error) {
 			return nil, fmt.Errorf("add the cut %s: %w", c.Name, err)
 		}
 		for stage, m := range c.weights {
-			err := w.a.Store.Weigh(w.ctx, w.a.Who.ID, store.Weighing{CutID: ids[i], Stage: stage, Kg: m.Kg, Typed: m.Typed, ResolutionKg: step.Kg, ResolutionTyped: step.Typed, At: p.serve})
+			err := w.a.Store.Weigh(w.ctx, w.a.Who.ID, store.Weighing{CutID: ids[i], Stage: stage, Kg: m.Kg, Typed: m.Typed, ResolutionKg: step.Kg,
+				ResolutionTyped: step.Typed, At: p.serve})
 			if err != nil {
 				return nil, fmt.Errorf("weigh the cut %s: %w", c.Name, err)
 			}

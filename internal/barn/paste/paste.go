@@ -69,10 +69,13 @@ var (
 )
 
 var cutColumns = []sheet.Column{
-	{Key: "name", Heads: []string{"cut", "name", "piece"}, Needed: true}, {Key: "pair", Heads: []string{"pair", "block"}}, {Key: "animal", Heads: []string{"animal", "lamb", "rack"}},
-	{Key: "side", Heads: []string{"side"}}, {Key: "lot", Heads: []string{"lot", "supplier lot"}}, {Key: "grade", Heads: []string{"grade"}}, {Key: "bone", Heads: []string{"bone"}},
+	{Key: "name", Heads: []string{"cut", "name", "piece"}, Needed: true}, {Key: "pair", Heads: []string{"pair", "block"}}, {Key: "animal",
+		Heads: []string{"animal", "lamb", "rack"}},
+	{Key: "side", Heads: []string{"side"}}, {Key: "lot", Heads: []string{"lot", "supplier lot"}}, {Key: "grade", Heads: []string{"grade"}}, {Key: "bone",
+		Heads: []string{"bone"}},
 	{Key: "arm", Heads: []string{"arm"}}, {Key: "price", Heads: []string{"price"}}, {Key: "bought", Heads: []string{"bought", "raw", "raw weight"}},
-	{Key: "trimmed", Heads: []string{"trimmed", "trimmed weight", "weight"}}, {Key: "thickness", Heads: []string{"thickness", "thick"}}, {Key: "length", Heads: []string{"length"}},
+	{Key: "trimmed", Heads: []string{"trimmed", "trimmed weight", "weight"}}, {Key: "thickness", Heads: []string{"thickness", "thick"}}, {Key: "length",
+		Heads: []string{"length"}},
 }
 
 func pasteCuts(ctx context.Context, a *barn.Act, in *barn.With[Pasted]) (PasteReport, error) {
@@ -81,7 +84,8 @@ func pasteCuts(ctx context.Context, a *barn.Act, in *barn.With[Pasted]) (PasteRe
 		return PasteReport{}, err
 	}
 	return each(ctx, a, in.Body, cutColumns, func(ctx context.Context, row barn.Act, r sheet.Row) (string, error) {
-		cut := match.CutInput{Name: r.Cells["name"], Pair: r.Cells["pair"], Animal: r.Cells["animal"], Side: r.Cells["side"], Lot: r.Cells["lot"], Grade: r.Cells["grade"], Bone: strings.ToLower(r.Cells["bone"])}
+		cut := match.CutInput{Name: r.Cells["name"], Pair: r.Cells["pair"], Animal: r.Cells["animal"], Side: r.Cells["side"], Lot: r.Cells["lot"],
+			Grade: r.Cells["grade"], Bone: strings.ToLower(r.Cells["bone"])}
 		if tag := r.Cells["arm"]; tag != "" {
 			i := slices.IndexFunc(t.Ask.Arms, func(x trial.Arm) bool { return strings.EqualFold(x.Tag, tag) })
 			if i < 0 {
@@ -127,7 +131,8 @@ func pasteCuts(ctx context.Context, a *barn.Act, in *barn.With[Pasted]) (PasteRe
 var stages = []yield.Stage{yield.Bought, yield.Trimmed, yield.Prepped, yield.Off, yield.Rested, yield.Edible}
 
 func weightColumns() []sheet.Column {
-	out := []sheet.Column{{Key: "name", Heads: []string{"cut", "name", "piece"}, Needed: true}, {Key: "stage", Heads: []string{"stage"}}, {Key: "weight", Heads: []string{"weight"}},
+	out := []sheet.Column{{Key: "name", Heads: []string{"cut", "name", "piece"}, Needed: true}, {Key: "stage", Heads: []string{"stage"}},
+		{Key: "weight", Heads: []string{"weight"}},
 		{Key: "resolution", Heads: []string{"resolution", "step", "scale step"}}}
 	for _, s := range stages {
 		out = append(out, sheet.Column{Key: string(s), Heads: []string{string(s), string(s) + " weight"}})
@@ -186,7 +191,8 @@ func weighAt(ctx context.Context, a *barn.Act, id int64, stage yield.Stage, text
 	if _, err := units.ParseMass(text); err != nil {
 		return fault.In(string(stage), err)
 	}
-	_, err := rest.Weigh.Make(ctx, a, &barn.With[rest.WeighingInput]{ByID: barn.ByID{ID: id}, Body: rest.WeighingInput{Stage: stage, Weight: text, Resolution: step, Why: in.Why}})
+	_, err := rest.Weigh.Make(ctx, a, &barn.With[rest.WeighingInput]{ByID: barn.ByID{ID: id}, Body: rest.WeighingInput{Stage: stage, Weight: text,
+		Resolution: step, Why: in.Why}})
 	return err
 }
 
@@ -207,7 +213,8 @@ func pasteScores(ctx context.Context, a *barn.Act, in *barn.With[Pasted]) (Paste
 	if err != nil {
 		return PasteReport{}, err
 	}
-	columns := []sheet.Column{{Key: "taster", Heads: []string{"taster", "name", "who"}, Needed: true}, {Key: "code", Heads: []string{"code", "sample", "sample code"}, Needed: true}}
+	columns := []sheet.Column{{Key: "taster", Heads: []string{"taster", "name", "who"}, Needed: true}, {Key: "code",
+		Heads: []string{"code", "sample", "sample code"}, Needed: true}}
 	for _, d := range trial.Catalogue {
 		if d.Kind == trial.FromPanel {
 			columns = append(columns, sheet.Column{Key: "score " + string(d.Key), Heads: []string{strings.ToLower(d.Name), strings.ReplaceAll(string(d.Key), "_", " ")}})
@@ -261,7 +268,8 @@ func pasteScores(ctx context.Context, a *barn.Act, in *barn.With[Pasted]) (Paste
 }
 
 // each takes the rows one by one, each by itself: one that is refused leaves nothing.
-func each(ctx context.Context, a *barn.Act, in Pasted, columns []sheet.Column, take func(context.Context, barn.Act, sheet.Row) (string, error)) (PasteReport, error) {
+func each(ctx context.Context, a *barn.Act, in Pasted, columns []sheet.Column, take func(context.Context, barn.Act, sheet.Row) (string,
+	error)) (PasteReport, error) {
 	if in.Unit != "" && !slices.Contains([]string{"lb", "oz", "kg", "g"}, in.Unit) {
 		return PasteReport{}, fault.New("unit", fmt.Sprintf("%.10q is not a unit of weight", in.Unit), "use lb, oz, kg or g")
 	}

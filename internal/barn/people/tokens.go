@@ -76,5 +76,6 @@ func (d *Desk) ByToken(ctx context.Context, token string, reads bool, door barn.
 	if reads || scope == store.ScopeAll || scope == store.ScopeLog && door == barn.Record {
 		return p, nil
 	}
-	return store.Person{}, barn.RefuseAs(barn.NotYours, "This token's scope is \""+string(scope)+"\", which does not go so far.", "Make a token of a wider scope on the Records page.")
+	return store.Person{}, barn.RefuseAs(barn.NotYours, "This token's scope is \""+string(scope)+"\", which does not go so far.",
+		"Make a token of a wider scope on the Records page.")
 }

@@ -3,7 +3,6 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import Textarea from 'primevue/textarea'
 import { computed, reactive, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAct } from '../api/act'
@@ -281,7 +280,8 @@ async function write() {
       A time is the last one of that clock before what followed it; with its day, write 2024-08-16 22:00.
     </p>
     <div class="field wide">
-      <label for="nb-notes">What else stands there</label><Textarea id="nb-notes" v-model="page.notes" rows="3" />
+      <label for="nb-notes">What else stands there</label
+      ><textarea id="nb-notes" v-model="page.notes" rows="3" class="notes" />
     </div>
   </form>
 </template>
@@ -305,6 +305,12 @@ async function write() {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
+}
+.notes {
+  padding: 10px;
+  border: var(--line) solid var(--edge);
+  border-radius: var(--r-2);
+  background: var(--board);
 }
 .scroll {
   overflow-x: auto;

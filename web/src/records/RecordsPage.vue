@@ -16,11 +16,15 @@ const { data: kept } = useQuery({ queryKey: ['records'], queryFn: () => ok(api.G
 const { data: trials } = useQuery({ queryKey: ['trials'], queryFn: () => ok(api.GET('/api/trials')) })
 const newest = computed(() => kept.value?.backups?.kept[0])
 const settled = computed(() => (trials.value ?? []).filter((t) => t.settled))
+const age = (at: string) => {
+  const hours = (Date.now() - +new Date(at)) / 3_600_000
+  return hours < 1 / 60 ? 'under a minute' : span(hours)
+}
 const head = computed(() => {
   const k = kept.value
   if (!k) return ''
   const backup = newest.value
-    ? `The newest backup is ${span((Date.now() - +new Date(newest.value.at)) / 3_600_000)} old.`
+    ? `The newest backup is ${age(newest.value.at)} old.`
     : k.backups
       ? 'No backup was taken yet.'
       : 'This server takes no backups by the clock.'

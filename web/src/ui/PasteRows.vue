@@ -3,7 +3,6 @@ import Button from 'primevue/button'
 import Dialog from 'primevue/dialog'
 import Select from 'primevue/select'
 import SelectButton from 'primevue/selectbutton'
-import Textarea from 'primevue/textarea'
 import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
@@ -66,14 +65,14 @@ function start() {
       <template v-if="!report?.kept">
         <div class="field">
           <label for="paste-text">Rows with their head, copied out of a spreadsheet</label
-          ><Textarea
+          ><textarea
             id="paste-text"
             v-model="text"
             rows="7"
             data-field="text"
             :placeholder="examples[what]"
-            class="num"
-            @update:model-value="report = null"
+            class="rows num"
+            @input="report = null"
           />
         </div>
         <p class="soot small">Columns: {{ heads[what] }}. Others are left out.</p>
@@ -136,6 +135,17 @@ function start() {
 </template>
 
 <style scoped>
+.rows {
+  width: 100%;
+  padding: 10px;
+  border: var(--line) solid var(--edge);
+  border-radius: var(--r-2);
+  background: var(--board);
+}
+.rows::placeholder {
+  color: var(--soot);
+  font-style: italic;
+}
 ul {
   margin: 8px 0 0;
   padding-left: 18px;
