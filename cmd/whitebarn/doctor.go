@@ -24,7 +24,7 @@ type finding struct{ of, saw, do string }
 func doctor(ctx context.Context, args []string, out io.Writer) error {
 	var data, backups string
 	_, err := command("doctor", args, out, func(f *flag.FlagSet) {
-		f.StringVar(&data, "data", dataFolder("serve"), "folder of White Barn's own database")
+		dataFlag(f, &data)
 		f.StringVar(&backups, "backups", "", "folder of the backups; empty: backups in the data folder")
 	})
 	if err != nil {
@@ -46,14 +46,14 @@ func doctor(ctx context.Context, args []string, out io.Writer) error {
 	if own {
 		say(ofDisk(data))
 	}
-	s, end, err := opened(ctx, data)
-	if err != nil {
-		say(finding{"database", err.Error(), "Start White Barn once and read what it says; the server's own log is " + filepath.Join(data, "server.log")})
-	} else {
-		defer end()
+	err = within(ctx, data, func(s *store.Store) error {
 		for _, f := range ofRecord(ctx, s) {
 			say(f)
 		}
+		return nil
+	})
+	if err != nil {
+		say(finding{"database", err.Error(), "Start White Barn once and read what it says; the server's own log is " + filepath.Join(data, "server.log")})
 	}
 	say(ofBackups(backups))
 	if own {

@@ -38,18 +38,24 @@ func database(ctx context.Context, data string, mayMake bool) (url string, end f
 	return pg.URL, func() { _ = pg.Stop() }, nil
 }
 
-// opened opens the record of a folder.
-func opened(ctx context.Context, data string) (*store.Store, func(), error) {
+// within opens the record of a folder for f.
+func within(ctx context.Context, data string, f func(*store.Store) error) error {
 	url, end, err := database(ctx, data, false)
 	if err != nil {
-		return nil, end, err
+		return err
 	}
+	defer end()
 	s, err := store.Open(ctx, url)
 	if err != nil {
-		end()
-		return nil, func() {}, err
+		return err
 	}
-	return s, func() { s.Close(); end() }, nil
+	defer s.Close()
+	return f(s)
+}
+
+// dataFlag is the folder of a barn's own database.
+func dataFlag(f *flag.FlagSet, data *string) {
+	f.StringVar(data, "data", dataFolder("serve"), "folder of White Barn's own database")
 }
 
 // command reads the flags of a command, which may stand before and after its words.
@@ -78,30 +84,27 @@ func backUp(ctx context.Context, args []string, out io.Writer) error {
 	var data, to string
 	var check bool
 	_, err := command("backup", args, out, func(f *flag.FlagSet) {
-		f.StringVar(&data, "data", dataFolder("serve"), "folder of White Barn's own database")
+		dataFlag(f, &data)
 		f.StringVar(&to, "o", archive.Name(time.Now()), "file to write")
 		f.BoolVar(&check, "check", false, "restore it into a database of its own and compare all tables")
 	})
 	if err != nil {
 		return err
 	}
-	s, end, err := opened(ctx, data)
-	if err != nil {
-		return err
-	}
-	defer end()
-	if err := archive.WriteFile(ctx, s, archive.Backup, 0, time.Now(), to); err != nil {
-		return err
-	}
-	fmt.Fprintf(out, "The backup is %s. It holds passwords and keys: keep it where nobody else reads.\n", to)
-	if !check {
+	return within(ctx, data, func(s *store.Store) error {
+		if err := archive.WriteFile(ctx, s, archive.Backup, 0, time.Now(), to); err != nil {
+			return err
+		}
+		fmt.Fprintf(out, "The backup is %s. It holds passwords and keys: keep it where nobody else reads.\n", to)
+		if !check {
+			return nil
+		}
+		if err := restoredAlike(ctx, to); err != nil {
+			return fmt.Errorf("the backup does not come back as it was: %w", err)
+		}
+		fmt.Fprintln(out, "It was restored into a database of its own: all tables are the same.")
 		return nil
-	}
-	if err := restoredAlike(ctx, to); err != nil {
-		return fmt.Errorf("the backup does not come back as it was: %w", err)
-	}
-	fmt.Fprintln(out, "It was restored into a database of its own: all tables are the same.")
-	return nil
+	})
 }
 
 // restoredAlike restores an archive into a throwaway database and writes it from there again.
@@ -182,68 +185,62 @@ func export(ctx context.Context, args []string, out io.Writer) error {
 	var data, to string
 	var trial int64
 	_, err := command("export", args, out, func(f *flag.FlagSet) {
-		f.StringVar(&data, "data", dataFolder("serve"), "folder of White Barn's own database")
+		dataFlag(f, &data)
 		f.StringVar(&to, "o", "", "file to write")
 		f.Int64Var(&trial, "trial", 0, "number of the one trial to write; 0 is the whole barn")
 	})
 	if err != nil {
 		return err
 	}
-	s, end, err := opened(ctx, data)
-	if err != nil {
-		return err
-	}
-	defer end()
-	kind := archive.Barn
-	if trial != 0 {
-		kind = archive.Trial
-	}
-	if to == "" {
-		to = fmt.Sprintf("white-barn-%s.zip", kind)
-	}
-	if err := archive.WriteFile(ctx, s, kind, trial, time.Now(), to); err != nil {
-		return err
-	}
-	fmt.Fprintf(out, "Written to %s: a table is a CSV file, and datapackage.json says what each field is.\n", to)
-	return nil
+	return within(ctx, data, func(s *store.Store) error {
+		kind := archive.Barn
+		if trial != 0 {
+			kind = archive.Trial
+		}
+		if to == "" {
+			to = fmt.Sprintf("white-barn-%s.zip", kind)
+		}
+		if err := archive.WriteFile(ctx, s, kind, trial, time.Now(), to); err != nil {
+			return err
+		}
+		fmt.Fprintf(out, "Written to %s: a table is a CSV file, and datapackage.json says what each field is.\n", to)
+		return nil
+	})
 }
 
 // importTrial takes a trial of another barn in.
 func importTrial(ctx context.Context, args []string, out io.Writer) error {
 	var data, as string
 	given, err := command("import", args, out, func(f *flag.FlagSet) {
-		f.StringVar(&data, "data", dataFolder("serve"), "folder of White Barn's own database")
+		dataFlag(f, &data)
 		f.StringVar(&as, "as", "", "sign-in of the pitmaster who takes it in")
 	}, "FILE")
 	if err != nil {
 		return err
 	}
-	s, end, err := opened(ctx, data)
-	if err != nil {
-		return err
-	}
-	defer end()
-	a, endFile, err := archive.OpenFile(given[0])
-	if err != nil {
-		return err
-	}
-	defer endFile()
-	if a.Kind != archive.Trial {
-		return errors.New("this is a whole barn: whitebarn restore brings it into an empty database")
-	}
-	who, err := s.PersonBySignIn(ctx, as)
-	if err != nil || who.Role != store.Pitmaster {
-		return errors.New("say which pitmaster takes it in, with -as SIGN-IN; whitebarn user lists them")
-	}
-	id, err := a.Adopt(ctx, s, who.ID)
-	if errors.Is(err, store.ErrConflict) {
-		return errors.New("this trial is here already")
-	}
-	if err != nil {
-		return err
-	}
-	fmt.Fprintf(out, "%s\nIt is trial %d of this barn.\n", a.Title, id)
-	return nil
+	return within(ctx, data, func(s *store.Store) error {
+		a, endFile, err := archive.OpenFile(given[0])
+		if err != nil {
+			return err
+		}
+		defer endFile()
+		if a.Kind != archive.Trial {
+			return errors.New("this is a whole barn: whitebarn restore brings it into an empty database")
+		}
+		who, err := s.PersonBySignIn(ctx, as)
+		if err != nil || who.Role != store.Pitmaster {
+			return errors.New("say which pitmaster takes it in, with -as SIGN-IN; whitebarn user lists them")
+		}
+		id, err := a.Adopt(ctx, s, who.ID)
+		if errors.Is(err, store.ErrConflict) {
+			return errors.New("this trial is here already")
+		}
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(out, "%s\nIt is trial %d of this barn.\n", a.Title, id)
+		return nil
+	})
 }
 
 // user lists who has an account, or gives one a new password, which is read from the input.
@@ -254,33 +251,30 @@ func user(ctx context.Context, args []string, in io.Reader, out io.Writer) error
 		words = []string{"password", "SIGN-IN"}
 	}
 	given, err := command("user", args, out, func(f *flag.FlagSet) {
-		f.StringVar(&data, "data", dataFolder("serve"), "folder of White Barn's own database")
+		dataFlag(f, &data)
 	}, words...)
 	if err != nil {
 		return err
 	}
-	s, end, err := opened(ctx, data)
-	if err != nil {
-		return err
-	}
-	defer end()
-	if len(given) == 0 {
-		all, err := s.People(ctx)
-		for _, p := range all {
-			fmt.Fprintf(out, "%-20s %-12s %s\n", p.SignIn, p.Role, p.Name)
+	return within(ctx, data, func(s *store.Store) error {
+		if len(given) == 0 {
+			all, err := s.People(ctx)
+			for _, p := range all {
+				fmt.Fprintf(out, "%-20s %-12s %s\n", p.SignIn, p.Role, p.Name)
+			}
+			return err
 		}
-		return err
-	}
-	fmt.Fprintf(out, "A new password for %s, then Enter:\n", given[1])
-	line, err := io.ReadAll(io.LimitReader(in, 1000))
-	if err != nil {
-		return err
-	}
-	password, _, _ := strings.Cut(string(line), "\n")
-	desk := people.New(&barn.Barn{Store: s, Now: time.Now}, auth.Usual)
-	if err := desk.SetPassword(ctx, given[1], strings.TrimRight(password, "\r")); err != nil {
-		return err
-	}
-	fmt.Fprintln(out, "It is changed.")
-	return nil
+		fmt.Fprintf(out, "A new password for %s, then Enter:\n", given[1])
+		line, err := io.ReadAll(io.LimitReader(in, 1000))
+		if err != nil {
+			return err
+		}
+		password, _, _ := strings.Cut(string(line), "\n")
+		desk := people.New(&barn.Barn{Store: s, Now: time.Now}, auth.Usual)
+		if err := desk.SetPassword(ctx, given[1], strings.TrimRight(password, "\r")); err != nil {
+			return err
+		}
+		fmt.Fprintln(out, "It is changed.")
+		return nil
+	})
 }

@@ -58,7 +58,7 @@ func fTest(ss, df, ssResid, dfResid float64) (f, p *float64) {
 	if df < 1 || dfResid < 1 || ssResid <= 1e-12 {
 		return nil, nil
 	}
-	v := ss / df / (ssResid / dfResid)
+	v := max(0, ss) / df / (ssResid / dfResid) // a difference of sums may come out a hair under nothing
 	return &v, ptr(distuv.F{D1: df, D2: dfResid}.Survival(v))
 }
 

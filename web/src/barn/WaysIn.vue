@@ -25,7 +25,7 @@ const usual = computed(() => catalogue.value?.templates ?? [])
           <RouterLink
             v-for="t in usual"
             :key="t.key"
-            class="go"
+            class="way"
             :to="`/trials/new?template=${t.key}`"
             :data-testid="`way-${t.key}`"
             >{{ t.ask.question }}</RouterLink
@@ -46,7 +46,7 @@ const usual = computed(() => catalogue.value?.templates ?? [])
           teaches the house how much cuts differ, and never says more than leaning.
         </p>
         <p v-if="isPitmaster" class="row">
-          <RouterLink class="go" to="/notebook" data-testid="way-notebook">Write one up</RouterLink>
+          <RouterLink class="way" to="/notebook" data-testid="way-notebook">Write one up</RouterLink>
         </p>
       </li>
       <li>
@@ -72,16 +72,5 @@ li {
 }
 p.row {
   margin-top: 8px;
-}
-.go {
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  padding: 0 14px;
-  border: 2px solid var(--ink);
-  border-radius: var(--r-2);
-  background: var(--board);
-  font-weight: 700;
-  text-decoration: none;
 }
 </style>

@@ -138,7 +138,7 @@ const folds = [
           Drop the logger's file here, or choose it: a time column and one column a probe, one line a reading, or a JSON
           object a line.
         </p>
-        <label class="pick"
+        <label class="way"
           >Choose a file
           <input
             type="file"
@@ -321,22 +321,6 @@ const folds = [
   flex-direction: column;
   gap: 14px;
   align-items: center;
-}
-.pick {
-  border: 2px solid var(--ink);
-  border-radius: var(--r-2);
-  padding: 12px 20px;
-  font-weight: 700;
-  cursor: pointer;
-}
-.pick input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-}
-.pick:focus-within {
-  outline: 3px solid var(--focus);
-  outline-offset: 2px;
 }
 .ask {
   background: var(--watch-wash);

@@ -12,7 +12,7 @@ import MeatFields from '../gate/MeatFields.vue'
 import PickOrType from '../ui/PickOrType.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import RemoveButton from '../ui/RemoveButton.vue'
-import { blankCut, blankPage, fit, tasted } from './page'
+import { blankCut, blankPage, columns, fit, tasted } from './page'
 
 /** A page of an old notebook, written up as a trial. */
 const client = useQueryClient()
@@ -171,12 +171,7 @@ async function write() {
             <th>Cut</th>
             <th>Arm</th>
             <th>Pair</th>
-            <th>Trimmed</th>
-            <th>On</th>
-            <th>Pulled</th>
-            <th>Core then</th>
-            <th>Off</th>
-            <th>Edible</th>
+            <th v-for="col in columns" :key="col.field">{{ col.head }}</th>
             <th v-for="o in outcomes" :key="o.key">{{ o.name }}, 1 to 9</th>
             <th><span class="sr">Take out</span></th>
           </tr>
@@ -202,56 +197,13 @@ async function write() {
               />
             </td>
             <td><InputText v-model="c.pair" :aria-label="`Cut ${i + 1}, pair`" class="tiny" /></td>
-            <td>
+            <td v-for="col in columns" :key="col.field">
               <InputText
-                v-model="c.trimmed"
-                :aria-label="`Cut ${i + 1}, trimmed`"
-                :data-field="`cuts[${i}].trimmed`"
-                class="weight"
-                :placeholder="i === 0 ? '6 lb 2 oz' : ''"
-              />
-            </td>
-            <td>
-              <InputText
-                v-model="c.on"
-                :aria-label="`Cut ${i + 1}, on`"
-                :data-field="`cuts[${i}].on`"
-                class="clock"
-                :placeholder="i === 0 ? '06:30' : ''"
-              />
-            </td>
-            <td>
-              <InputText
-                v-model="c.pull"
-                :aria-label="`Cut ${i + 1}, pulled`"
-                :data-field="`cuts[${i}].pull`"
-                class="clock"
-                :placeholder="i === 0 ? '15:45' : ''"
-              />
-            </td>
-            <td>
-              <InputText
-                v-model="c.core"
-                :aria-label="`Cut ${i + 1}, core`"
-                :data-field="`cuts[${i}].core`"
-                class="clock"
-                :placeholder="i === 0 ? '203 F' : ''"
-              />
-            </td>
-            <td>
-              <InputText
-                v-model="c.off"
-                :aria-label="`Cut ${i + 1}, off`"
-                :data-field="`cuts[${i}].off`"
-                class="weight"
-              />
-            </td>
-            <td>
-              <InputText
-                v-model="c.edible"
-                :aria-label="`Cut ${i + 1}, edible`"
-                :data-field="`cuts[${i}].edible`"
-                class="weight"
+                v-model="c[col.field]"
+                :aria-label="`Cut ${i + 1}, ${col.said}`"
+                :data-field="`cuts[${i}].${col.field}`"
+                :class="col.size"
+                :placeholder="i === 0 ? col.hint : ''"
               />
             </td>
             <td v-for="o in outcomes" :key="o.key">

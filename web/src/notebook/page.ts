@@ -5,6 +5,16 @@ export const tasted = ['overall', 'juiciness', 'tenderness', 'bark'] as const
 
 type Cut = Page['cuts'][number]
 
+/** What a line of the page notes of its cut, in the order of a notebook. */
+export const columns = [
+  { field: 'trimmed', head: 'Trimmed', said: 'trimmed', size: 'weight', hint: '6 lb 2 oz' },
+  { field: 'on', head: 'On', said: 'on', size: 'clock', hint: '06:30' },
+  { field: 'pull', head: 'Pulled', said: 'pulled', size: 'clock', hint: '15:45' },
+  { field: 'core', head: 'Core then', said: 'core', size: 'clock', hint: '203 F' },
+  { field: 'off', head: 'Off', said: 'off', size: 'weight', hint: '' },
+  { field: 'edible', head: 'Edible', said: 'edible', size: 'weight', hint: '' },
+] as const
+
 /** A line of the page; the next one goes on where the last one was: the other arm, its pair when both are there. */
 export function blankCut(last?: Cut, arms = 2): Cut {
   const arm = last ? (last.arm + 1) % arms : 0

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { get } from '../api/client'
+import UnfoldItem from './UnfoldItem.vue'
 import { listed, schemaLines, type Described } from './openapi'
 
 /** What a script can ask of this barn, from the description that the barn itself gives. */
@@ -34,12 +35,18 @@ const open = ref('')
     </div>
     <p v-if="doc" class="soot">{{ shown.length }} of {{ routes.length }}</p>
     <ul>
-      <li v-for="r in shown" :key="r.id">
-        <button :aria-expanded="open === r.id" :data-testid="`api-${r.id}`" @click="open = open === r.id ? '' : r.id">
+      <UnfoldItem
+        v-for="r in shown"
+        :key="r.id"
+        :open="open === r.id"
+        :data-testid="`api-${r.id}`"
+        @turn="open = open === r.id ? '' : r.id"
+      >
+        <template #head>
           <b class="num method">{{ r.method }}</b> <span class="num path">{{ r.path }}</span>
           <span class="soot">{{ r.id }}</span>
-        </button>
-        <div v-if="open === r.id && doc" class="stack detail">
+        </template>
+        <div v-if="doc" class="stack detail">
           <p v-for="p in r.parameters" :key="p.name">
             <b class="num">{{ p.name }}</b> <span class="soot">in the {{ p.in }}, {{ p.type }}</span> {{ p.says }}
           </p>
@@ -48,31 +55,15 @@ const open = ref('')
             <pre>{{ schemaLines(doc, part.schema).join('\n') }}</pre>
           </template>
         </div>
-      </li>
+      </UnfoldItem>
     </ul>
   </div>
 </template>
 
 <style scoped>
 ul {
-  list-style: none;
   margin: 0;
   padding: 0;
-}
-li {
-  border-top: var(--line) solid var(--grain);
-}
-button {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 12px;
-  align-items: center;
-  width: 100%;
-  min-height: 44px;
-  border: 0;
-  background: none;
-  text-align: left;
-  cursor: pointer;
 }
 .method {
   min-width: 5ch;

@@ -43,7 +43,7 @@ const whole: Problem = {
 
 <template>
   <div class="stack">
-    <label class="pick"
+    <label class="way file"
       >A trial of another barn
       <input
         type="file"
@@ -68,27 +68,8 @@ const whole: Problem = {
 </template>
 
 <style scoped>
-.pick {
+.file {
   align-self: start;
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  padding: 0 14px;
-  border: 2px solid var(--ink);
-  border-radius: var(--r-2);
-  background: var(--board);
-  font-weight: 700;
-  cursor: pointer;
-  position: relative;
-}
-.pick input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-}
-.pick:focus-within {
-  outline: 3px solid var(--focus);
-  outline-offset: 2px;
 }
 .found {
   padding: 12px;

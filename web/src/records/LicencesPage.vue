@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { get } from '../api/client'
+import UnfoldItem from './UnfoldItem.vue'
 
 /** What of others ships with White Barn, and under which terms. */
 interface Ships {
@@ -28,36 +29,20 @@ const kinds = computed(() => [...new Set((ships.value ?? []).map((s) => s.licenc
       {{ kinds }}. The database is PostgreSQL, from the system it runs on.
     </p>
     <ul>
-      <li v-for="s in ships" :key="s.name">
-        <button :aria-expanded="open === s.name" @click="open = open === s.name ? '' : s.name">
+      <UnfoldItem v-for="s in ships" :key="s.name" :open="open === s.name" @turn="open = open === s.name ? '' : s.name">
+        <template #head>
           <b>{{ s.name }}</b> <span class="num soot">{{ s.version }}</span> <span>{{ s.licence }}</span>
-        </button>
-        <pre v-if="open === s.name">{{ s.text }}</pre>
-      </li>
+        </template>
+        <pre>{{ s.text }}</pre>
+      </UnfoldItem>
     </ul>
   </div>
 </template>
 
 <style scoped>
 ul {
-  list-style: none;
   margin: 0;
   padding: 0;
-}
-li {
-  border-top: var(--line) solid var(--grain);
-}
-button {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 12px;
-  align-items: center;
-  width: 100%;
-  min-height: 44px;
-  border: 0;
-  background: none;
-  text-align: left;
-  cursor: pointer;
 }
 pre {
   font: var(--t-sm) / 1.4 var(--font-num);

@@ -40,7 +40,7 @@ const head = computed(() => {
       <section class="stack">
         <h2>Take it out</h2>
         <p v-if="isPitmaster">
-          <a class="out" href="/api/records/barn.zip" download data-testid="barn-zip"
+          <a class="way" href="/api/records/barn.zip" download data-testid="barn-zip"
             >The whole barn, a zip of tables</a
           >
           <span class="soot small">CSV, with what each field is; passwords and keys stay here.</span>
@@ -65,7 +65,7 @@ const head = computed(() => {
         </p>
         <h2>Take it in</h2>
         <p v-if="isPitmaster">
-          <RouterLink class="out" to="/notebook" data-testid="to-notebook">Write up an old cook</RouterLink>
+          <RouterLink class="way" to="/notebook" data-testid="to-notebook">Write up an old cook</RouterLink>
           <span class="soot small">One page of a notebook: arms, cuts, times, weights, scores.</span>
         </p>
         <ArchiveIn v-if="isPitmaster" />
@@ -116,18 +116,6 @@ const head = computed(() => {
   gap: 28px 40px;
   align-items: start;
 }
-.out {
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  padding: 0 14px;
-  margin-right: 10px;
-  border: 2px solid var(--ink);
-  border-radius: var(--r-2);
-  background: var(--board);
-  font-weight: 700;
-  text-decoration: none;
-}
 .trials {
   list-style: none;
   margin: 0;
@@ -149,7 +137,7 @@ summary {
 }
 .trials a,
 summary,
-p > a:not(.out) {
+p > a:not(.way) {
   display: inline-flex;
   align-items: center;
   min-height: 44px;
