@@ -28,6 +28,11 @@ func TestATrialIsTakenIntoAnotherBarn(t *testing.T) {
 	if _, err := other.Pool().Exec(t.Context(), "insert into pits (name) values ('Kettle'), ('North Drum')"); err != nil {
 		t.Fatal(err)
 	}
+	// A gateway of this barn has the name of one of the other's, and read its own pit meanwhile.
+	if _, err := other.Pool().Exec(t.Context(), `with d as (insert into devices (name, kind) select name, kind from (values ('barn logger', 'file'), ('pit logger', 'file')) v (name, kind) returning id),
+		p as (insert into probes (device_id, channel) select id, 'pit' from d returning id) insert into readings (probe_id, at, c, value, scale) select id, $1, 100, 100, 'C' from p`, at); err != nil {
+		t.Fatal(err)
+	}
 	desk, there := settle.New(s), settle.New(other)
 	for _, id := range []int64{3, 4, 5, 6, 7, 9} {
 		was := read(t, written(t, s, archive.Trial, id))
@@ -77,6 +82,7 @@ func TestATrialIsTakenIntoAnotherBarn(t *testing.T) {
 	}{
 		{"plans name arms of this barn", `select count(*) from outlines o, jsonb_array_elements(o.outline->'arms') x where exists (select from arms a where a.id = (x->>'arm_id')::bigint and a.trial_id = o.trial_id)`, 0},
 		{"North Drums", "select count(*) from pits where name = 'North Drum'", 1},
+		{"readings of this barn's own probes", "select count(*) from readings r join probes p on p.id = r.probe_id join devices d on d.id = p.device_id where d.name in ('barn logger', 'pit logger')", 2},
 		{"people with a password", "select count(*) from people where password_hash <> ''", 0},
 	} {
 		var n int

@@ -43,7 +43,7 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 	own(s, a, master, "POST", "/records/tokens", "makeToken", 201, people.MakeToken, "session")
 	own(s, a, master, "DELETE", "/records/tokens/:id", "endToken", 204, people.EndToken, "session")
 	master.GET("/records/barn.zip", func(c *gin.Context) { s.export(c, 0) })
-	crew.GET("/trials/:id/trial.zip", func(c *gin.Context) {
+	master.GET("/trials/:id/trial.zip", func(c *gin.Context) {
 		if id, ok := numbered(c); ok {
 			s.export(c, id)
 		}
@@ -69,7 +69,7 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 		s.takeArchive(c, func(path string) (records.Found, error) {
 			out, err := records.TakeIn(c, s.Barn, who(c), path)
 			if err == nil {
-				s.tell(c, out.TrialID, "trial")
+				s.tell(c, out.TrialID, trials.All...)
 			}
 			return out, err
 		})

@@ -228,8 +228,9 @@ func TestAScriptGoesAsFarAsItsToken(t *testing.T) {
 }
 
 func TestRecordsComeOutWithoutTellingACode(t *testing.T) {
-	odalys, _, _ := demoBarn(t)
+	odalys, _, tove := demoBarn(t)
 	s := odalys.store
+	tove.refused("GET", "/api/trials/3/trial.zip", nil, 403, "Only a pitmaster") // who tasted how is theirs and the pitmaster's
 	status, data := odalys.send("GET", "/api/trials/3/trial.zip", "", nil)
 	if status != 200 || !strings.HasPrefix(string(data), "PK") {
 		t.Fatalf("the export of a settled trial answered %d", status)

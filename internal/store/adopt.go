@@ -12,7 +12,8 @@ import (
 )
 
 // sharedBy names what rows of the barn's own are known again by in another barn, as SQL over
-// n, the row that comes in, and h, a row of the house. People are known by their names.
+// n, the row that comes in, and h, a row of the house. Devices are not: a gateway of another barn
+// that has the name of ours is another one, and its readings must not run into ours.
 var sharedBy = map[string]string{
 	"people":            "lower(h.name) = lower(n.name)",
 	"products":          "lower(h.name) = lower(n.name)",
@@ -20,9 +21,6 @@ var sharedBy = map[string]string{
 	"holders":           "lower(h.name) = lower(n.name)",
 	"catalogue_factors": "lower(h.name) = lower(n.name)",
 	"catalogue_levels":  "lower(h.value) = lower(n.value) and h.factor_id = (select new from came where tbl = 'catalogue_factors' and old = n.factor_id)",
-	"devices":           "h.name = n.name",
-	"probes":            "h.channel = n.channel and h.device_id = (select new from came where tbl = 'devices' and old = n.device_id)",
-	"calibrations":      "h.put_in_at = n.put_in_at and h.holder_id = (select new from came where tbl = 'holders' and old = n.holder_id)",
 }
 
 // staysBehind are tables of a trial's archive that another barn has its own of, or that speak
@@ -30,8 +28,8 @@ var sharedBy = map[string]string{
 var staysBehind = []string{"barn", "barn_lines", "alarms", "alarm_states", "postponed", "pending_changes"}
 
 // adoptOrder has every table after those that it refers to.
-var adoptOrder = strings.Fields(`people products catalogue_factors catalogue_levels pits holders devices probes guests calibrations
-	trials arms outcomes trial_factors cuts cooks pit_runs holder_runs cook_pit_runs cook_holder_runs placements events imports readings voided_readings
+var adoptOrder = strings.Fields(`people products catalogue_factors catalogue_levels pits holders guests trials devices probes calibrations
+	arms outcomes trial_factors cuts cooks pit_runs holder_runs cook_pit_runs cook_holder_runs placements events imports readings voided_readings
 	probe_assignments weighings weigh_outs dimensions measures prep_marks gate_reasons cut_guesses outlooks leftovers photos allotments accepted_findings
 	tasters flights samples struck ballots servings scores looks noted_changes outlines practice_truths verdicts verdict_versions spreads contrasts trial_effects`)
 
@@ -40,6 +38,7 @@ var madeAnew = map[string]string{
 	"people.sign_in":                "lower(n.name) || case when exists (select from people h where h.sign_in = lower(n.name)) then ' ' || md5(n.name || clock_timestamp()) else '' end",
 	"people.role":                   "'crew'",
 	"guests.key_hash":               "sha256(convert_to(gen_random_uuid()::text, 'UTF8'))", // opens nothing
+	"devices.name":                  "n.name || case when exists (select from devices h where h.name = n.name) then ' of trial ' || (select new from came where tbl = 'trials') else '' end",
 	"devices.token_hash":            "null",
 	"devices.cook_id":               "null",
 	"pits.used":                     "null",
@@ -112,7 +111,7 @@ func (s *Store) Adopt(ctx context.Context, who int64, f func(*Adopting) error) (
 		for _, t := range tables {
 			a.tables[t.Name] = t
 		}
-		setUp := []string{"create temp table came (tbl text, old bigint, new bigint, primary key (tbl, old)) on commit drop",
+		setUp := []string{"create temp table came (tbl text, old bigint, new bigint, known boolean, primary key (tbl, old)) on commit drop",
 			"set local search_path = public, pg_temp"}
 		for _, name := range adoptOrder {
 			setUp = append(setUp, fmt.Sprintf("create temp table in_%s (like public.%[1]s) on commit drop", name))
@@ -196,14 +195,20 @@ func (a *Adopting) onlyNamed(ctx context.Context) error {
 func (a *Adopting) write(ctx context.Context, name string) error {
 	t := a.tables[name]
 	hasID := len(t.Key) == 1 && t.Key[0] == "id"
+	if name == "calibrations" { // a holder that the barn has is calibrated here
+		_, err := a.tx.Exec(ctx, "delete from in_calibrations n using came c where c.tbl = 'holders' and c.old = n.holder_id and c.known")
+		if err != nil {
+			return err
+		}
+	}
 	same, shared := sharedBy[name]
 	if shared {
-		if _, err := a.tx.Exec(ctx, fmt.Sprintf("insert into came select distinct on (n.id) '%s', n.id, h.id from in_%[1]s n join %[1]s h on %s order by n.id, h.id", name, same)); err != nil {
+		if _, err := a.tx.Exec(ctx, fmt.Sprintf("insert into came select distinct on (n.id) '%s', n.id, h.id, true from in_%[1]s n join %[1]s h on %s order by n.id, h.id", name, same)); err != nil {
 			return err
 		}
 	}
 	if hasID {
-		_, err := a.tx.Exec(ctx, fmt.Sprintf(`insert into came select '%s', n.id, nextval(pg_get_serial_sequence('%[1]s', 'id')) from in_%[1]s n
+		_, err := a.tx.Exec(ctx, fmt.Sprintf(`insert into came select '%s', n.id, nextval(pg_get_serial_sequence('%[1]s', 'id')), false from in_%[1]s n
 			where not exists (select from came c where c.tbl = '%[1]s' and c.old = n.id)`, name))
 		if err != nil {
 			return err

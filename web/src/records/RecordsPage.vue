@@ -51,7 +51,13 @@ const head = computed(() => {
           <ul v-else class="trials">
             <li v-for="t in settled" :key="t.id">
               <span>{{ t.question }}</span>
-              <a :href="`/api/trials/${t.id}/trial.zip`" download :aria-label="`Tables of ${t.question}`">tables</a>
+              <a
+                v-if="isPitmaster"
+                :href="`/api/trials/${t.id}/trial.zip`"
+                download
+                :aria-label="`Tables of ${t.question}`"
+                >tables</a
+              >
               <a :href="`/api/trials/${t.id}/report.html`" target="_blank" :aria-label="`Report of ${t.question}`"
                 >report</a
               >

@@ -227,7 +227,12 @@ const canWrite = computed(() => isPitmaster.value && !trial.value.rehearses && (
           >Report to print or send</a
         >
         <a class="follow" :href="`/api/trials/${trial.id}/report.json`">The same as JSON</a>
-        <a class="follow" :href="`/api/trials/${trial.id}/trial.zip`" download data-testid="trial-zip"
+        <a
+          v-if="isPitmaster"
+          class="follow"
+          :href="`/api/trials/${trial.id}/trial.zip`"
+          download
+          data-testid="trial-zip"
           >Its tables (CSV)</a
         >
       </div>
