@@ -84,6 +84,8 @@ type Disk struct {
 	Dir   string // empty: the database is elsewhere, and its disk not ours to see
 	Store *store.Store
 	Free  func(dir string) (free int64, readOnly bool, err error) // nil is the disk itself
+	// Changed is told when the state is another; nil is nobody.
+	Changed func()
 
 	now atomic.Pointer[Room]
 }
@@ -158,10 +160,14 @@ func (d *Disk) Look(perDay int64) {
 		slog.Warn("the disk cannot be looked at", "folder", d.Dir, "error", err)
 		return
 	}
-	r, was := Of(left, perDay, readOnly), d.Room().State
+	r, was := Of(left, perDay, readOnly), d.Room()
 	d.now.Store(&r)
-	if r.State != was {
-		slog.Warn("room on the disk", "state", r.State, "was", was, "free_bytes", left)
+	if r.State == was.State {
+		return
+	}
+	slog.Warn("room on the disk", "state", r.State, "was", was.State, "free_bytes", left)
+	if d.Changed != nil {
+		d.Changed()
 	}
 }
 

@@ -6,6 +6,7 @@ import (
 	"image"
 	"image/jpeg"
 	"net/http/httptest"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -15,6 +16,7 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/internal/barn/fire"
 	"whitebarn/internal/keeping"
+	"whitebarn/internal/live"
 	"whitebarn/internal/testkit/pgtest"
 )
 
@@ -50,6 +52,11 @@ func TestDevicesAndPhotosWaitBeforeTheRecordDoes(t *testing.T) {
 		status, _ := gateway.post("text/csv", lines("pit", 1, 1, 121))
 		return status
 	}
+	told, end, err := srv.Hub.Follow(t.Context(), 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer end()
 	for _, c := range []struct {
 		name               string
 		free               int64
@@ -64,12 +71,33 @@ func TestDevicesAndPhotosWaitBeforeTheRecordDoes(t *testing.T) {
 		{"with room again", 500 << 30, false, 201, 201, 200, `"status":"ready"`},
 	} {
 		free, readOnly = c.free, c.readOnly
+		was := disk.Room().State
 		disk.Look(0)
+		if disk.Room().State != was {
+			roomIsTold(t, told, c.name)
+		}
 		if got := [3]int{log(), photo(), readings()}; got != [3]int{c.log, c.photo, c.device} {
 			t.Errorf("%s, a press, a photo and a device are answered %v, want %v", c.name, got, [3]int{c.log, c.photo, c.device})
 		}
 		if _, text := odalys.send("GET", "/ready", "", nil); !strings.Contains(string(text), c.ready) {
 			t.Errorf("%s it says %s", c.name, text)
+		}
+	}
+}
+
+// roomIsTold waits for the word to all browsers that the session reads otherwise.
+func roomIsTold(t *testing.T, told <-chan live.Message, when string) {
+	t.Helper()
+	late := time.After(10 * time.Second)
+	for {
+		select {
+		case m := <-told:
+			if m.Kind == live.Changed && slices.Contains(m.Parts, "session") {
+				return
+			}
+		case <-late:
+			t.Errorf("%s, no browser is told", when)
+			return
 		}
 	}
 }

@@ -76,6 +76,7 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 	}
 	srv.metrics = newMetrics(srv)
 	srv.alive, srv.stop = context.WithCancel(context.Background())
+	srv.Disk.Changed = func() { srv.tell(srv.alive, 0, "session") } // which says what room there is
 	go srv.Hub.Run(srv.alive)
 	sm := srv.sessions
 	sm.Store, srv.cleanup = srv.People.Sessions()
