@@ -70,7 +70,8 @@ const statusNoRoom = http.StatusInsufficientStorage
 // first, so that the log goes on.
 func (s *Server) roomFor(c *gin.Context) {
 	path := c.FullPath()
-	if reads(c) || strings.HasPrefix(path, "/api/calc/") { // a calculation keeps nothing
+	// A calculation keeps nothing, and whoever wants to read signs in: the reserve has room for that.
+	if reads(c) || strings.HasPrefix(path, "/api/calc/") || path == sessionPath {
 		return
 	}
 	room := s.Disk.Room()
@@ -87,8 +88,9 @@ func (s *Server) roomFor(c *gin.Context) {
 	api.Fail(c, api.Refuse(statusNoRoom, room.Words, room.Remedy))
 }
 
-// Paths of what is largest and can wait.
+// Paths of what is largest and can wait, and of signing in and out.
 const (
+	sessionPath = "/api/session"
 	devicesPath = "/api/devices/readings"
 	photosPath  = "/api/cooks/:id/photos"
 )

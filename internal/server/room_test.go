@@ -15,6 +15,7 @@ import (
 
 	"whitebarn/core/logbook"
 	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/people"
 	"whitebarn/internal/keeping"
 	"whitebarn/internal/live"
 	"whitebarn/internal/testkit/pgtest"
@@ -78,6 +79,9 @@ func TestDevicesAndPhotosWaitBeforeTheRecordDoes(t *testing.T) {
 		}
 		if got := [3]int{log(), photo(), readings()}; got != [3]int{c.log, c.photo, c.device} {
 			t.Errorf("%s, a press, a photo and a device are answered %v, want %v", c.name, got, [3]int{c.log, c.photo, c.device})
+		}
+		if status, _ := b.hand().send("POST", "/api/session", "application/json", encoded(t, people.SignIn{SignIn: "odalys", Password: password})); status != 200 {
+			t.Errorf("%s, signing in to read is answered %d", c.name, status)
 		}
 		if _, text := odalys.send("GET", "/ready", "", nil); !strings.Contains(string(text), c.ready) {
 			t.Errorf("%s it says %s", c.name, text)

@@ -174,7 +174,7 @@ async function signOut() {
       </nav>
     </header>
     <p v-if="away" class="away no-print" role="status" data-testid="away">{{ away }}</p>
-    <p v-if="person && session?.room.words" class="away no-print" role="status" data-testid="room">
+    <p v-if="session?.room.words" class="away no-print" role="status" data-testid="room">
       {{ session.room.words }} {{ session.room.remedy }}
     </p>
     <main id="main" ref="main" tabindex="-1">
