@@ -269,3 +269,34 @@ func TestRecordsComeOutWithoutTellingACode(t *testing.T) {
 		t.Errorf("thinned %d readings (%v)", n, err)
 	}
 }
+
+// TestScoresArePastedAsBallotsAreTyped: a taster's rows are one ballot, whole or not at all; a
+// second paste is compared.
+func TestScoresArePastedAsBallotsAreTyped(t *testing.T) {
+	odalys, _, v, f := tableOf(t, 2)
+	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
+	a, b := v.Tasters[0].Name, v.Tasters[1].Name
+	codes := v.Ballots[0].Codes
+	rows := "taster,code,juiciness,bark,tenderness,overall\n"
+	for _, code := range codes {
+		rows += fmt.Sprintf("%s,%s,7,6,5,6\n", a, code)
+	}
+	rows += fmt.Sprintf("%s,%s,7,6,5,6\nnobody,%s,7,6,5,6\n%s,%s,good,6,5,6\n", b, codes[0], codes[0], b, codes[1])
+	path := at("/flights/%d/paste/scores", v.Flights[0].ID)
+	var report paste.PasteReport
+	odalys.must("POST", path, paste.Pasted{Text: rows}, 200, &report)
+	if report.Kept || report.Good != len(codes)+1 || report.Bad != 2 {
+		t.Fatalf("a look says %+v", report)
+	}
+	odalys.must("POST", path, paste.Pasted{Text: rows, Keep: true}, 200, &report)
+	var now trials.TrialView
+	odalys.must("GET", at("/trials/%d", v.ID), nil, 200, &now)
+	if !now.Ballots[0].Locked || now.Ballots[1].Locked {
+		t.Errorf("after the paste the ballots are locked: %v and %v, want the whole one alone", now.Ballots[0].Locked, now.Ballots[1].Locked)
+	}
+	again := strings.Replace(rows, ",7,6,5,6\n", ",2,6,5,6\n", 1)
+	odalys.must("POST", path, paste.Pasted{Text: strings.Join(strings.Split(again, "\n")[:len(codes)+1], "\n"), Keep: true}, 200, &report)
+	if report.Bad != 1 || !strings.Contains(fmt.Sprint(report.Rows), "reads otherwise on "+codes[0]) {
+		t.Errorf("another score for the same sample is %+v", report)
+	}
+}
