@@ -9,6 +9,7 @@ import (
 	"crypto/subtle"
 	"encoding/base32"
 	"fmt"
+	"maps"
 	"math/big"
 	"strconv"
 	"strings"
@@ -93,31 +94,51 @@ type Limiter struct {
 	every time.Duration
 	burst int
 
-	mu   sync.Mutex
-	keys map[string]*rate.Limiter
+	mu    sync.Mutex
+	keys  map[string]*tries
+	swept time.Time // when those that have all their tries again were last let go
+}
+
+// tries are those of a key, and when the last one was.
+type tries struct {
+	*rate.Limiter
+	last time.Time
 }
 
 // NewLimiter allows burst tries at once and one more each interval.
 func NewLimiter(burst int, every time.Duration) *Limiter {
-	return &Limiter{every: every, burst: burst, keys: map[string]*rate.Limiter{}}
+	return &Limiter{every: every, burst: burst, keys: map[string]*tries{}}
 }
 
 // mostKeys bounds the memory that guessers can claim.
 const mostKeys = 10_000
 
-// Allow counts a try of key and says whether it may go on.
+// Allow counts a try of key and says whether it may go on. While very many keys are tried at
+// once, none that was not known may: those that are known stay limited.
 func (l *Limiter) Allow(key string) bool {
 	l.mu.Lock()
 	defer l.mu.Unlock()
+	now := time.Now()
 	one, ok := l.keys[key]
 	if !ok {
-		if len(l.keys) >= mostKeys {
-			clear(l.keys)
+		if len(l.keys) >= mostKeys && now.Sub(l.swept) >= l.every {
+			l.forget(now)
 		}
-		one = rate.NewLimiter(rate.Every(l.every), l.burst)
+		if len(l.keys) >= mostKeys {
+			return false
+		}
+		one = &tries{Limiter: rate.NewLimiter(rate.Every(l.every), l.burst)}
 		l.keys[key] = one
 	}
-	return one.Allow()
+	one.last = now
+	return one.AllowN(now, 1)
+}
+
+// forget lets the keys go that have all their tries again.
+func (l *Limiter) forget(now time.Time) {
+	l.swept = now
+	full := time.Duration(l.burst) * l.every
+	maps.DeleteFunc(l.keys, func(_ string, t *tries) bool { return now.Sub(t.last) >= full })
 }
 
 // Letters draws a code of so many of the letters, each as likely as any other.

@@ -90,3 +90,23 @@ func TestLimiterStopsGuessing(t *testing.T) {
 		t.Error("another's first try was stopped")
 	}
 }
+
+// TestMadeUpNamesFreeNobody: whoever was stopped stays so, whatever else is tried meanwhile.
+func TestMadeUpNamesFreeNobody(t *testing.T) {
+	l := NewLimiter(2, time.Hour)
+	for range 3 {
+		l.Allow("odalys")
+	}
+	for i := range 2 * mostKeys {
+		l.Allow(fmt.Sprint("made up ", i))
+	}
+	if l.Allow("odalys") {
+		t.Error("a name that was stopped may be tried again after made-up ones")
+	}
+	quick := NewLimiter(1, time.Nanosecond)
+	for i := range mostKeys + 10 {
+		if !quick.Allow(fmt.Sprint("guest ", i)) {
+			t.Fatalf("guest %d is kept out though all before have their tries again", i)
+		}
+	}
+}

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -42,12 +43,18 @@ const leastPassword = 10
 
 // Desk lets people in.
 type Desk struct {
-	barn *barn.Barn
-	cost auth.Cost
+	barn   *barn.Barn
+	cost   auth.Cost
+	nobody func() string // the hash of a password that nobody has
 }
 
 // New returns the desk of a barn that hashes passwords at a cost.
-func New(b *barn.Barn, c auth.Cost) *Desk { return &Desk{b, c} }
+func New(b *barn.Barn, c auth.Cost) *Desk {
+	return &Desk{b, c, sync.OnceValue(func() string {
+		hash, _ := auth.Hash("", c) // without one nobody is found out either
+		return hash
+	})}
+}
 
 // SignIn finds who goes by a name and a password.
 func (d *Desk) SignIn(ctx context.Context, in SignIn) (store.Person, error) {
@@ -55,7 +62,10 @@ func (d *Desk) SignIn(ctx context.Context, in SignIn) (store.Person, error) {
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return p, err
 	}
-	if err != nil || !auth.Matches(in.Password, p.PasswordHash) {
+	if err != nil {
+		p.PasswordHash = d.nobody() // of the same cost: how long it takes tells nothing of who there is
+	}
+	if matches := auth.Matches(in.Password, p.PasswordHash); err != nil || !matches {
 		return p, barn.RefuseAs(barn.NotSignedIn, "Wrong name or password.", "Check both; a pitmaster can make a new account.")
 	}
 	return p, nil
