@@ -76,6 +76,7 @@ func (d *seeder) brickPit(now time.Time) {
 		_, err := pits.Use(d.ctx, act, &in)
 		return err
 	})
+	d.judge(id)
 }
 
 // planBurn plans one burn of a set-up.

@@ -51,7 +51,7 @@ func all(root string) ([]byte, error) {
 
 // modules are those that the program links.
 func modules(root string) ([]Ships, error) {
-	cmd := exec.Command("go", "list", "-deps", "-json=Module", "./cmd/whitebarn")
+	cmd := exec.Command("go", "list", "-tags", "nomsgpack", "-deps", "-json=Module", "./cmd/whitebarn") // as it is built
 	cmd.Dir = root
 	text, err := cmd.Output()
 	if err != nil {
