@@ -8,9 +8,7 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
-	"net"
 	"net/http"
-	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -37,7 +35,6 @@ type Options struct {
 	// BodyWithin is how long a body may take to come in whole; 0 is two minutes, in
 	// which a file of the largest size comes over a poor mobile line.
 	BodyWithin time.Duration
-	Hosts      []string         // names that browsers ask for it by, beside its addresses and localhost
 	Disk       *keeping.Disk    // of the data; nil is one that is not ours to see
 	Backups    *keeping.Backups // by the clock; nil takes none
 	About      records.Build    // what program this is
@@ -115,7 +112,7 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 		w.WriteHeader(http.StatusForbidden)
 		fmt.Fprint(w, `{"status":403,"title":"This came from another site.","remedy":"Open White Barn itself and try there.","errors":[]}`)
 	}))
-	return srv, securityHeaders(knownHosts(o.Hosts, cutOffSlow(o.BodyWithin, compressed(cross.Handler(mux)))))
+	return srv, securityHeaders(cutOffSlow(o.BodyWithin, compressed(cross.Handler(mux))))
 }
 
 // compressed answers in what the browser reads of brotli and gzip. Streams are never
@@ -208,25 +205,6 @@ func cutOffSlow(within time.Duration, next http.Handler) http.Handler {
 		if r.Method != http.MethodGet && r.Method != http.MethodHead {
 			// A writer that knows no deadline is no connection.
 			_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(within))
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
-// knownHosts answers only where it is asked for by an address, as localhost, or by one of its
-// names: a page elsewhere whose name was made to lead here gets nothing.
-func knownHosts(names []string, next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		host := r.Host
-		if name, _, err := net.SplitHostPort(host); err == nil {
-			host = name
-		}
-		host = strings.ToLower(strings.Trim(host, "[]"))
-		if net.ParseIP(host) == nil && host != "localhost" && !slices.Contains(names, host) {
-			w.Header().Set("Content-Type", "application/problem+json")
-			w.WriteHeader(http.StatusMisdirectedRequest)
-			fmt.Fprint(w, `{"status":421,"title":"This barn does not go by that name.","remedy":"Open it by its address, or start it with -host NAME.","errors":[]}`)
-			return
 		}
 		next.ServeHTTP(w, r)
 	})

@@ -16,8 +16,6 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
-
-	"whitebarn/internal/testkit/pgtest"
 )
 
 func TestSiteServesPagesAndParts(t *testing.T) {
@@ -107,21 +105,5 @@ func TestABodyThatTricklesIsCutOff(t *testing.T) {
 	answer, err := io.ReadAll(line)
 	if err != nil || !bytes.HasPrefix(answer, []byte("HTTP/1.1 408 ")) || !bytes.Contains(answer, []byte("too slowly")) {
 		t.Errorf("a body that stays out is answered %q (%v), want 408 and the connection ended", answer, err)
-	}
-}
-
-// TestABarnGoesByItsNamesAlone: a name of elsewhere that was made to lead here gets nothing.
-func TestABarnGoesByItsNamesAlone(t *testing.T) {
-	srv, handler := New(servicesOf(pgtest.Store(t)), Options{Hosts: []string{"barn.example"}})
-	t.Cleanup(srv.Close)
-	for host, want := range map[string]int{"127.0.0.1:8080": 200, "[::1]:8080": 200, "localhost": 200, "192.168.1.20:8443": 200, "Barn.Example": 200, "barn.example:443": 200,
-		"elsewhere.example": 421, "barn.example.elsewhere.example": 421, "": 421} {
-		r := httptest.NewRequest("GET", "/api/session", nil)
-		r.Host = host
-		w := httptest.NewRecorder()
-		handler.ServeHTTP(w, r)
-		if w.Code != want {
-			t.Errorf("asked for as %q it answers %d, want %d", host, w.Code, want)
-		}
 	}
 }
