@@ -19,7 +19,8 @@ func closed(t *testing.T, s *store.Store, id int64) {
 	t.Helper()
 	for _, sql := range []string{"delete from verdict_versions where trial_id = $1", "delete from trial_effects where trial_id = $1",
 		"delete from contrasts where trial_id = $1",
-		"delete from spreads where trial_id = $1", "delete from verdicts where trial_id = $1", "update trials set revealed_at = null, revealed_by = null where id = $1"} {
+		"delete from spreads where trial_id = $1", "delete from verdicts where trial_id = $1", "update trials set revealed_at = null, revealed_by " +
+			"= null where id = $1"} {
 		if _, err := s.Pool().Exec(t.Context(), sql, id); err != nil {
 			t.Fatal(err)
 		}

@@ -93,7 +93,8 @@ func TestAnOldCookFindsItsPlaceInTheHouse(t *testing.T) {
 	u.see("main", "written up later from a notebook")
 	u.see("main", "leans to FOIL")
 	var cuts int
-	if err := s.Pool().QueryRow(t.Context(), "select count(*) from cuts c join trials t on t.id = c.trial_id where t.written_up").Scan(&cuts); err != nil || cuts != 8 {
+	if err := s.Pool().QueryRow(t.Context(), "select count(*) from cuts c join trials t on t.id = c.trial_id where "+
+		"t.written_up").Scan(&cuts); err != nil || cuts != 8 {
 		t.Errorf("%d cuts were written up (%v), want 8", cuts, err)
 	}
 	u.visit(site, "/book/know?text=foil+single+lamb+shoulder+cooked+yield", "main", "Foil or bare, in the old drum?")

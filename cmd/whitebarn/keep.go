@@ -193,10 +193,7 @@ func export(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	return within(ctx, data, func(s *store.Store) error {
-		kind := archive.Barn
-		if trial != 0 {
-			kind = archive.Trial
-		}
+		kind := archive.ExportOf(trial)
 		if to == "" {
 			to = fmt.Sprintf("white-barn-%s.zip", kind)
 		}

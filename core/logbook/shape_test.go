@@ -64,7 +64,8 @@ func TestReadKnowsEveryShape(t *testing.T) {
 }
 
 func TestObjectsKeepTheirLineNumbers(t *testing.T) {
-	l, err := Read([]byte("{\"at\":\"2026-09-19 08:00\",\"pit\":\"250 F\"}\n{torn\n\n{\"at\":\"2026-09-19 08:10\",\"pit\":\"warm\"}\n{\"at\":\"2026-09-19 08:20\",\"pit\":\"251 F\"}\n"), Options{})
+	l, err := Read([]byte("{\"at\":\"2026-09-19 08:00\",\"pit\":\"250 F\"}\n{torn\n\n{\"at\":\"2026-09-19 "+
+		"08:10\",\"pit\":\"warm\"}\n{\"at\":\"2026-09-19 08:20\",\"pit\":\"251 F\"}\n"), Options{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -191,7 +191,8 @@ func (a After) combine() ([]Proposal, error) {
 			continue
 		}
 		return []Proposal{a.ofPhases(Combine, other, "UNWRAP", phases, fmt.Sprintf("Try %s, then unwrap it at the end", a.Ask.TagOf(other)),
-			fmt.Sprintf("%s has the better bark, %s the rest. Simulated: the crust dries by %.1f kg a square metre in place of %.1f (set at %.1f), pulled after %s in place of %s, %.1f points of weight more lost.",
+			fmt.Sprintf("%s has the better bark, %s the rest. Simulated: the crust dries by %.1f kg a square metre in place of %.1f (set at %.1f), "+
+				"pulled after %s in place of %s, %.1f points of weight more lost.",
 				a.Ask.TagOf(better), a.Ask.TagOf(other), best.Crust, was.Crust, plan.CrustSet, hours(best.PullS), hours(was.PullS), 100*(best.Loss-was.Loss)))}, nil
 	}
 	return nil, nil

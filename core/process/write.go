@@ -371,6 +371,7 @@ func cautions(meat safety.Meat, phases []phase.Phase) []CardCaution {
 			out = append(out, CardCaution{"Open heat: long tongs, gloves, nothing that burns near it.", "Usual practice; local codes come first."})
 		}
 	}
-	out = append(out, CardCaution{"Fire gives off carbon monoxide: cook outdoors or under an open roof. Ash is put out with water and kept in metal.", "CDC, carbon monoxide poisoning; your local fire code."})
+	out = append(out, CardCaution{"Fire gives off carbon monoxide: cook outdoors or under an open roof. Ash is put out with water and " +
+		"kept in metal.", "CDC, carbon monoxide poisoning; your local fire code."})
 	return slices.Compact(out)
 }

@@ -82,7 +82,8 @@ func TestATrialIsTakenIntoAnotherBarn(t *testing.T) {
 	}{
 		{"plans name arms of this barn", `select count(*) from outlines o, jsonb_array_elements(o.outline->'arms') x where exists (select from arms a where a.id = (x->>'arm_id')::bigint and a.trial_id = o.trial_id)`, 0},
 		{"North Drums", "select count(*) from pits where name = 'North Drum'", 1},
-		{"readings of this barn's own probes", "select count(*) from readings r join probes p on p.id = r.probe_id join devices d on d.id = p.device_id where d.name in ('barn logger', 'pit logger')", 2},
+		{"readings of this barn's own probes", "select count(*) from readings r join probes p on p.id = r.probe_id join devices d on d.id = " +
+			"p.device_id where d.name in ('barn logger', 'pit logger')", 2},
 		{"people with a password", "select count(*) from people where password_hash <> ''", 0},
 	} {
 		var n int

@@ -22,6 +22,14 @@ const (
 	Trial  Kind = "trial"  // one trial and what it refers to
 )
 
+// ExportOf is the kind of an export: of one trial, or with 0 of the barn.
+func ExportOf(trial int64) Kind {
+	if trial != 0 {
+		return Trial
+	}
+	return Barn
+}
+
 // Package describes an archive: datapackage.json.
 type Package struct {
 	Profile     string     `json:"profile"`

@@ -58,11 +58,14 @@ func Of(free, perDay int64, readOnly bool) Room {
 	size := megabytes(free)
 	switch {
 	case readOnly:
-		r.State, r.Words, r.Remedy = ReadOnly, "The disk takes nothing: it is read only. Nothing is written; all can be read.", "Look at the disk: whitebarn doctor says more. White Barn goes on by itself once it can write."
+		r.State, r.Words, r.Remedy = ReadOnly, "The disk takes nothing: it is read only. Nothing is written; all "+
+			"can be read.", "Look at the disk: whitebarn doctor says more. White Barn goes on by itself once it can write."
 	case free < fullBelow:
-		r.State, r.Words, r.Remedy = Full, "The disk is full ("+size+" left). Nothing more is written; all can be read, and what is pressed waits on its device.", more
+		r.State, r.Words, r.Remedy = Full, "The disk is full ("+size+" left). Nothing more is written; all can be read, and what is pressed waits "+
+			"on its device.", more
 	case free < lowBelow:
-		r.State, r.Words, r.Remedy = Low, "The disk is nearly full ("+size+" left). No photos are taken in and devices keep their readings, so that the log goes on.", more
+		r.State, r.Words, r.Remedy = Low, "The disk is nearly full ("+size+" left). No photos are taken in and devices keep their readings, so "+
+			"that the log goes on.", more
 	case free < soonBelow && perDay > 0 && r.Days < soonDays:
 		r.State, r.Words, r.Remedy = Soon, fmt.Sprintf("The disk is full in about %d days, at %s a day (%s left).", max(int(r.Days+0.5), 1),
 			megabytes(perDay), size), more

@@ -64,6 +64,7 @@ func (s *Server) report(c *gin.Context) {
 		return
 	}
 	// Its own style and pictures are in it, and nothing else may be.
-	c.Header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	c.Header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; base-uri 'none'; "+
+		"form-action 'none'; frame-ancestors 'none'")
 	c.Data(http.StatusOK, "text/html; charset=utf-8", page.Bytes())
 }

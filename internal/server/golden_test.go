@@ -62,7 +62,8 @@ func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
 	ids := map[string][]int64{}
 	for subject, sql := range map[string]string{"trials": "select id from trials where id <= 7 order by id",
 		"cooks":   "select id from cooks where trial_id <= 7 order by id",
-		"flights": "select id from flights where trial_id <= 7 order by id", "holders": "select id from holders order by id", "people": "select id from people order by id",
+		"flights": "select id from flights where trial_id <= 7 order by id", "holders": "select id from holders " +
+			"order by id", "people": "select id from people order by id",
 		"devices": "select id from devices where kind = 'live' order by id"} {
 		rows, err := s.Pool().Query(t.Context(), sql)
 		if err != nil {

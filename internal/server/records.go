@@ -4,9 +4,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"log/slog"
 	"net/http"
 	"os"
+	"path/filepath"
 
 	"github.com/gin-gonic/gin"
 
@@ -111,25 +111,21 @@ func pasted(s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id strin
 	})
 }
 
-// export sends an archive as it is written.
+// export sends an archive once it is written whole: what goes wrong is answered, not sent torn.
 func (s *Server) export(c *gin.Context, trial int64) {
-	if err := records.MayExport(c, s.Barn, trial); err != nil {
+	dir, err := os.MkdirTemp("", "white-barn-")
+	if err != nil {
 		api.Fail(c, err)
 		return
 	}
-	if trial != 0 {
-		if _, err := s.Barn.Store.Trial(c, trial); err != nil {
-			api.Fail(c, err)
-			return
-		}
+	defer os.RemoveAll(dir)
+	name := records.Name(trial, s.Barn.Now())
+	path := filepath.Join(dir, name)
+	if err := records.Export(c, s.Barn, trial, path); err != nil {
+		api.Fail(c, err)
+		return
 	}
-	c.Header("Content-Type", "application/zip")
-	c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", records.Name(trial, s.Barn.Now())))
-	if err := records.Export(c, s.Barn, trial, c.Writer); err != nil {
-		// It has begun, so that it can only break off: a torn zip is no zip.
-		slog.ErrorContext(c, "an export broke off", "error", err)
-		panic(http.ErrAbortHandler)
-	}
+	c.FileAttachment(path, name)
 }
 
 // mostArchive bounds an archive that is sent.

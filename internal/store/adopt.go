@@ -35,10 +35,12 @@ var adoptOrder = strings.Fields(`people products catalogue_factors catalogue_lev
 
 // madeAnew are columns that take another value than the one that comes in, as SQL over n.
 var madeAnew = map[string]string{
-	"people.sign_in":                "lower(n.name) || case when exists (select from people h where h.sign_in = lower(n.name)) then ' ' || md5(n.name || clock_timestamp()) else '' end",
-	"people.role":                   "'crew'",
-	"guests.key_hash":               "sha256(convert_to(gen_random_uuid()::text, 'UTF8'))", // opens nothing
-	"devices.name":                  "n.name || case when exists (select from devices h where h.name = n.name) then ' of trial ' || (select new from came where tbl = 'trials') else '' end",
+	"people.sign_in": "lower(n.name) || case when exists (select from people h where h.sign_in = lower(n.name)) then ' ' || " +
+		"md5(n.name || clock_timestamp()) else '' end",
+	"people.role":     "'crew'",
+	"guests.key_hash": "sha256(convert_to(gen_random_uuid()::text, 'UTF8'))", // opens nothing
+	"devices.name": "n.name || case when exists (select from devices h where h.name = n.name) then ' of trial ' || (select " +
+		"new from came where tbl = 'trials') else '' end",
 	"devices.token_hash":            "null",
 	"devices.cook_id":               "null",
 	"pits.used":                     "null",
@@ -49,7 +51,8 @@ var madeAnew = map[string]string{
 	"trials.process_version_id":     "null",
 	"servings.phone_id":             "null",
 	"readings.received_at":          "now()",
-	"arms.level_ids":                "array(select (select new from came where tbl = 'catalogue_levels' and old = l) from unnest(n.level_ids) with ordinality x (l, k) order by k)",
+	"arms.level_ids": "array(select (select new from came where tbl = 'catalogue_levels' and old = l) from unnest(n.level_ids) " +
+		"with ordinality x (l, k) order by k)",
 	"allotments.arms": `(select coalesce(jsonb_object_agg((select new from came where tbl = 'cuts' and old = k::bigint), (select new from came where tbl
 		= 'arms' and old = v::bigint)), '{}')
 		from jsonb_each_text(n.arms) x (k, v))`,
@@ -203,7 +206,8 @@ func (a *Adopting) write(ctx context.Context, name string) error {
 	}
 	same, shared := sharedBy[name]
 	if shared {
-		if _, err := a.tx.Exec(ctx, fmt.Sprintf("insert into came select distinct on (n.id) '%s', n.id, h.id, true from in_%[1]s n join %[1]s h on %s order by n.id, h.id", name, same)); err != nil {
+		if _, err := a.tx.Exec(ctx, fmt.Sprintf("insert into came select distinct on (n.id) '%s', n.id, h.id, true from in_%[1]s n join %[1]s h "+
+			"on %s order by n.id, h.id", name, same)); err != nil {
 			return err
 		}
 	}

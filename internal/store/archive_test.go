@@ -121,7 +121,8 @@ func TestThinnedReadingsKeepWhatIsLookedAt(t *testing.T) {
 	}
 	var left, young int
 	var low, high float64
-	if err := s.Pool().QueryRow(t.Context(), "select count(*), min(c), max(c), count(*) filter (where at >= $1) from readings", day.Add(2*time.Minute)).Scan(&left, &low, &high, &young); err != nil {
+	if err := s.Pool().QueryRow(t.Context(), "select count(*), min(c), max(c), count(*) filter (where at >= $1) "+
+		"from readings", day.Add(2*time.Minute)).Scan(&left, &low, &high, &young); err != nil {
 		t.Fatal(err)
 	}
 	if left+int(gone) != 36 || young != 12 || low != 80 || high != 160 || left > 12+6 {

@@ -130,7 +130,8 @@ func (s *Store) SignVersion(ctx context.Context, who, versionID int64) error {
 
 // UnsignVersion opens a signed version again, with a reason; ErrNotFound if nobody signed.
 func (s *Store) UnsignVersion(ctx context.Context, who, versionID int64, why string) error {
-	tag, err := s.pool.Exec(ctx, "update process_signatures set voided_at = now(), voided_by = $2, void_reason = $3 where version_id = $1 and voided_at is null", versionID, who, why)
+	tag, err := s.pool.Exec(ctx, "update process_signatures set voided_at = now(), voided_by = $2, void_reason = $3 where version_id = $1 and "+
+		"voided_at is null", versionID, who, why)
 	if err == nil && tag.RowsAffected() == 0 {
 		return ErrNotFound
 	}

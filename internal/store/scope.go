@@ -57,10 +57,12 @@ func init() {
 	belongs["products"] = "id = (select product_id from trials where id = $1)"
 	belongs["pits"] = "id in (select pit_id from pit_runs where " + belongs["pit_runs"] + ")"
 	belongs["holders"] = "id in (select holder_id from holder_runs where " + belongs["holder_runs"] + ")"
-	belongs["probes"] = "id in (select probe_id from probe_assignments where " + belongs["probe_assignments"] + ") or id in (select probe_id from voided_readings where " + belongs["voided_readings"] + ")"
+	belongs["probes"] = "id in (select probe_id from probe_assignments where " + belongs["probe_assignments"] + ") or id in (select probe_id " +
+		"from voided_readings where " + belongs["voided_readings"] + ")"
 	belongs["calibrations"] = of("holder_id", "holders")
 	belongs["probes"] += " or id in (select probe_id from calibrations where " + belongs["calibrations"] + ")"
-	belongs["devices"] = "id in (select device_id from probes where " + belongs["probes"] + ") or id in (select device_id from imports where " + belongs["imports"] + ")"
+	belongs["devices"] = "id in (select device_id from probes where " + belongs["probes"] + ") or id in (select device_id from " +
+		"imports where " + belongs["imports"] + ")"
 	belongs["guests"] = "id in (select guest_id from tasters where trial_id = $1)"
 }
 

@@ -36,7 +36,8 @@ func (s *Store) KeptAs(ctx context.Context) (server string, bytes int64, made []
 		&bytes); err != nil {
 		return "", 0, nil, err
 	}
-	made, err = collect[Migration](ctx, s.pool, "select version_id as version, '' as name, tstamp at time zone 'UTC' as at from goose_db_version where is_applied and version_id > 0 order by version_id desc")
+	made, err = collect[Migration](ctx, s.pool, "select version_id as version, '' as name, tstamp at time zone 'UTC' as at from "+
+		"goose_db_version where is_applied and version_id > 0 order by version_id desc")
 	if err != nil {
 		return "", 0, nil, err
 	}

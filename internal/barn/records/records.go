@@ -6,7 +6,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"path/filepath"
 	"runtime/debug"
@@ -120,9 +119,9 @@ func Name(trial int64, now time.Time) string {
 	return "white-barn-" + now.UTC().Format("2006-01-02") + ".zip"
 }
 
-// MayExport refuses to write what would tell a closed code: the file has the key of every
+// mayExport refuses to write what would tell a closed code: the file has the key of every
 // flight.
-func MayExport(ctx context.Context, b *barn.Barn, trial int64) error {
+func mayExport(ctx context.Context, b *barn.Barn, trial int64) error {
 	closed, err := b.Store.ClosedTrials(ctx, trial)
 	if err != nil || len(closed) == 0 {
 		return err
@@ -131,13 +130,12 @@ func MayExport(ctx context.Context, b *barn.Barn, trial int64) error {
 		"Open them at Settle first. Whoever keeps the machine can export at any time with whitebarn export.")
 }
 
-// Export writes the barn, or one trial.
-func Export(ctx context.Context, b *barn.Barn, trial int64, w io.Writer) error {
-	kind := archive.Barn
-	if trial != 0 {
-		kind = archive.Trial
+// Export writes the barn, or one trial, to a file.
+func Export(ctx context.Context, b *barn.Barn, trial int64, path string) error {
+	if err := mayExport(ctx, b, trial); err != nil {
+		return err
 	}
-	return archive.Write(ctx, b.Store, kind, trial, b.Now(), w)
+	return archive.WriteFile(ctx, b.Store, archive.ExportOf(trial), trial, b.Now(), path)
 }
 
 // Found is what an archive says that it holds.
