@@ -35,9 +35,13 @@ var adoptOrder = strings.Fields(`people products catalogue_factors catalogue_lev
 
 // madeAnew are columns that take another value than the one that comes in, as SQL over n.
 var madeAnew = map[string]string{
-	"people.sign_in": "lower(n.name) || case when exists (select from people h where h.sign_in = lower(n.name)) then ' ' || " +
-		"md5(n.name || clock_timestamp()) else '' end",
+	"people.sign_in":  "null", // they have no account here
+	"people.came_at":  "null",
+	"people.left_at":  "null",
+	"people.left_by":  "null",
 	"people.role":     "'crew'",
+	"people.trusts":   "'{}'",
+	"people.units":    "'{}'",
 	"guests.key_hash": "sha256(convert_to(gen_random_uuid()::text, 'UTF8'))", // opens nothing
 	"devices.name": "n.name || case when exists (select from devices h where h.name = n.name) then ' of trial ' || (select " +
 		"new from came where tbl = 'trials') else '' end",

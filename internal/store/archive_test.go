@@ -80,9 +80,6 @@ func TestATrialOfAnotherVersionIsRefusedWithAWay(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer pool.Close()
-	if _, err := pool.Exec(t.Context(), "alter table trials add written_up boolean not null default false"); err != nil {
-		t.Fatal(err) // which reading a trial asks for
-	}
 	var b bytes.Buffer
 	if err := archive.Write(t.Context(), store.AsIs(pool), archive.Trial, 3, time.Now(), &b); err != nil {
 		t.Fatal(err)

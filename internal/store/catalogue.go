@@ -175,6 +175,9 @@ func resolve(ctx context.Context, q querier, a trial.Ask) (trial.Ask, error) {
 func (s *Store) AddLevel(ctx context.Context, factorID int64, value string) error {
 	_, err := s.pool.Exec(ctx, `insert into catalogue_levels (factor_id, value, ordinal) values ($1, $2, 1000)
 		on conflict (factor_id, lower(value)) do update set retired_at = null`, factorID, value)
+	if isForeign(err) {
+		return ErrNotFound
+	}
 	return err
 }
 

@@ -142,3 +142,17 @@ func (s *Store) TastedBy(ctx context.Context, personID, guestID *int64) ([]Taste
 	}
 	return pgx.CollectRows(rows, pgx.RowToStructByName[TastedTrial])
 }
+
+// KnownGuest is a guest who is known again, and where they tasted.
+type KnownGuest struct {
+	ID     int64      `json:"id"`
+	Name   string     `json:"name"`
+	Tables int        `json:"tables"`
+	Last   *time.Time `json:"last"`
+}
+
+// KnownGuests lists those who wished to be known again.
+func (s *Store) KnownGuests(ctx context.Context) ([]KnownGuest, error) {
+	return collect[KnownGuest](ctx, s.pool, `select g.id, g.name, count(distinct x.trial_id)::int as tables, max(x.consented_at) as last from guests g
+		left join tasters x on x.guest_id = g.id and x.voided_at is null where g.voided_at is null group by g.id order by g.name`)
+}

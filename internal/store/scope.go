@@ -16,6 +16,8 @@ var secrets = map[string]map[string]string{
 	"guests":        {"key_hash": "decode(md5('guest ' || id), 'hex')"},
 	"taster_phones": {"key_hash": "decode(md5('phone ' || id), 'hex')", "agent": "''", "address": "''"},
 	"script_tokens": {"token_hash": "decode(md5('token ' || id), 'hex')"},
+	"entry_links":   {"token_hash": "decode(md5('link ' || id), 'hex')"},
+	"passkeys":      {"credential_id": "decode(md5('passkey ' || id), 'hex')", "credential": "'{}'::jsonb"},
 	"guest_doors":   {"code": "'closed ' || id"},
 }
 

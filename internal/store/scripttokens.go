@@ -65,13 +65,15 @@ func (s *Store) EndScriptToken(ctx context.Context, who, id int64) error {
 // by the hour.
 func (s *Store) ByScriptToken(ctx context.Context, token string, now time.Time) (p Person, scope Scoped, err error) {
 	sum := sha256.Sum256([]byte(token))
-	var id int64
+	var id, person int64
 	var used *time.Time
-	err = s.pool.QueryRow(ctx, `select t.id, t.scope, t.used_at, p.id, p.name, p.role, p.sign_in from script_tokens t join people p on p.id = t.person_id
-		where t.token_hash = $1 and t.voided_at is null and (t.ends_at is null or t.ends_at >
-			$2)`, sum[:], now).Scan(&id, &scope, &used, &p.ID, &p.Name, &p.Role, &p.SignIn)
+	err = s.pool.QueryRow(ctx, `select id, person_id, scope, used_at from script_tokens
+		where token_hash = $1 and voided_at is null and (ends_at is null or ends_at > $2)`, sum[:], now).Scan(&id, &person, &scope, &used)
 	if err != nil {
 		return p, "", found(err)
+	}
+	if p, err = s.Person(ctx, person); err != nil {
+		return p, "", err
 	}
 	if used == nil || now.Sub(*used) > time.Hour {
 		_, err = s.pool.Exec(ctx, "update script_tokens set used_at = $2 where id = $1", id, now)

@@ -10,6 +10,7 @@ import (
 	"io"
 	"io/fs"
 	"net"
+	"slices"
 	"strings"
 	"time"
 
@@ -173,6 +174,19 @@ func IsUnique(err error, index string) bool {
 	return errors.As(err, &pg) && pg.Code == "23505" && (index == "" || pg.ConstraintName == index)
 }
 
+// isForeign says whether err is of a row that refers to one that is not there.
+func isForeign(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == "23503"
+}
+
+// Unfit says whether the record refused a value for what it is: none of its kind, out of its
+// bounds, or of something that is not there. It should have been refused before.
+func Unfit(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && (strings.HasPrefix(pg.Code, "22") || slices.Contains([]string{"23502", "23503", "23514"}, pg.Code))
+}
+
 // OutOfRoom says whether the database could not write for want of room, or of leave.
 func OutOfRoom(err error) bool {
 	var pg *pgconn.PgError
@@ -192,6 +206,11 @@ func Unreachable(err error) bool {
 
 // change records what was changed in place.
 func change(ctx context.Context, q querier, who int64, subject string, id int64, before, after any, why string) error {
+	return changeBy(ctx, q, &who, subject, id, before, after, why)
+}
+
+// changeBy is change for what a person did, or with none the keeper of the machine.
+func changeBy(ctx context.Context, q querier, who *int64, subject string, id int64, before, after any, why string) error {
 	b, err := json.Marshal(before)
 	if err != nil {
 		return err

@@ -70,7 +70,7 @@ func addCut(ctx context.Context, a *barn.Act, in *barn.With[CutInput]) error {
 	if t.Ask.Kind == trial.OfSetUps {
 		return barn.Refuse("A trial of set-ups has no cuts.", "Ask a question of meat to hang some.")
 	}
-	if err := checkArm(ctx, a, in.Body.ArmID); err != nil {
+	if err := MayHang(ctx, a, in.Body.ArmID); err != nil {
 		return err
 	}
 	if _, err := a.Store.AddCut(ctx, a.Who.ID, in.ID, in.Body.cut()); err != nil {
@@ -97,14 +97,26 @@ func setCut(ctx context.Context, a *barn.Act, in *barn.With[CutInput]) error {
 	return nil
 }
 
-// mayChangeArm lets a cut go into another arm under the fire as it does any move.
-func mayChangeArm(ctx context.Context, a *barn.Act, next store.Cut, why string) error {
-	was, err := a.Store.Cut(ctx, next.ID)
-	if err != nil || !a.State.Lit {
+// MayHang refuses to hang a cut into an arm that is not of the trial, or by whom it is not
+// left to say what goes into which.
+func MayHang(ctx context.Context, a *barn.Act, arm *int64) error {
+	if arm == nil {
+		return nil
+	}
+	if err := barn.MayWith(a.Who, store.TrustArms); err != nil {
 		return err
 	}
-	if was.ArmID == nil && next.ArmID == nil || was.ArmID != nil && next.ArmID != nil && *was.ArmID == *next.ArmID {
-		return nil
+	return checkArm(ctx, a, arm)
+}
+
+// mayChangeArm lets a cut go into another arm, under the fire as it does any move.
+func mayChangeArm(ctx context.Context, a *barn.Act, next store.Cut, why string) error {
+	was, err := a.Store.Cut(ctx, next.ID)
+	if err != nil || was.ArmID == nil && next.ArmID == nil || was.ArmID != nil && next.ArmID != nil && *was.ArmID == *next.ArmID {
+		return err
+	}
+	if err := barn.MayWith(a.Who, store.TrustArms); err != nil || !a.State.Lit {
+		return err
 	}
 	if err := a.State.MayMove(a.Who, why); err != nil {
 		return err
@@ -127,6 +139,13 @@ func notServed(ctx context.Context, a *barn.Act, cutID int64, what string) error
 
 func voidCut(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
 	if err := notServed(ctx, a, in.ID, "taken out"); err != nil {
+		return err
+	}
+	cut, err := a.Store.Cut(ctx, in.ID)
+	if err == nil && cut.ArmID != nil {
+		err = barn.MayWith(a.Who, store.TrustArms)
+	}
+	if err != nil {
 		return err
 	}
 	return a.Store.VoidCut(ctx, a.Who.ID, in.ID, in.Body.Why)

@@ -31,16 +31,6 @@ type FirstRun struct {
 	Password string `json:"password" binding:"required,max=200"`
 }
 
-// NewPerson is an account to be made.
-type NewPerson struct {
-	Name     string     `json:"name" binding:"required,max=60"`
-	Role     store.Role `json:"role" binding:"oneof=pitmaster crew"`
-	SignIn   string     `json:"sign_in" binding:"required,max=60"`
-	Password string     `json:"password" binding:"required,max=200"`
-}
-
-const leastPassword = 10
-
 // Desk lets people in.
 type Desk struct {
 	barn   *barn.Barn
@@ -62,11 +52,11 @@ func (d *Desk) SignIn(ctx context.Context, in SignIn) (store.Person, error) {
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return p, err
 	}
-	if err != nil {
+	if err != nil || p.PasswordHash == "" {
 		p.PasswordHash = d.nobody() // of the same cost: how long it takes tells nothing of who there is
 	}
 	if matches := auth.Matches(in.Password, p.PasswordHash); err != nil || !matches {
-		return p, barn.RefuseAs(barn.NotSignedIn, "Wrong name or password.", "Check both; a pitmaster can make a new account.")
+		return p, barn.RefuseAs(barn.NotSignedIn, "Wrong name or password.", "Check both. Who forgot theirs asks a pitmaster for a link.")
 	}
 	return p, nil
 }
@@ -85,28 +75,22 @@ func (d *Desk) FirstRun(ctx context.Context, in FirstRun) (store.Person, error) 
 		}
 		return p, err
 	}
-	p, err := d.account(NewPerson{Name: in.Name, Role: store.Pitmaster, SignIn: in.SignIn, Password: in.Password})
+	hash, err := d.hashed(ctx, in.Password, in.Barn, in.Name, in.SignIn)
 	if err != nil {
 		return p, err
 	}
-	p.ID, err = d.barn.Store.FirstRun(ctx, store.Barn{Name: strings.TrimSpace(in.Barn), TimeZone: in.TimeZone}, p)
+	p = store.Person{Name: strings.TrimSpace(in.Name), Role: store.Pitmaster, SignIn: strings.TrimSpace(in.SignIn), PasswordHash: hash}
+	if p.Name == "" || p.SignIn == "" {
+		return p, fault.New("name", "nothing is written", "say what you are called, and the name you sign in by")
+	}
+	id, err := d.barn.Store.FirstRun(ctx, store.Barn{Name: strings.TrimSpace(in.Barn), TimeZone: in.TimeZone}, p)
 	if errors.Is(err, store.ErrConflict) {
 		err = taken
 	}
-	return p, err
-}
-
-// Add makes an account.
-func (d *Desk) Add(ctx context.Context, in NewPerson) (store.Person, error) {
-	p, err := d.account(in)
 	if err != nil {
 		return p, err
 	}
-	p.ID, err = d.barn.Store.AddPerson(ctx, p)
-	if errors.Is(err, store.ErrConflict) {
-		return p, fault.New("sign_in", "that name or sign-in is taken", "add a letter of the family name")
-	}
-	return p, err
+	return d.barn.Store.Person(ctx, id)
 }
 
 // CheckZone refuses what is no place of a time zone.
@@ -117,13 +101,15 @@ func CheckZone(name string) error {
 	return nil
 }
 
-// account checks and hashes the password of a new account.
-func (d *Desk) account(n NewPerson) (store.Person, error) {
-	if len([]rune(n.Password)) < leastPassword {
-		return store.Person{}, fault.New("password", "the password is too short", "use 10 letters or more; three words do well")
+// hashed checks a new password of somebody and hashes it.
+func (d *Desk) hashed(ctx context.Context, password string, names ...string) (string, error) {
+	if b, err := d.barn.Store.Barn(ctx); err == nil {
+		names = append(names, b.Name)
 	}
-	hash, err := auth.Hash(n.Password, d.cost)
-	return store.Person{Name: strings.TrimSpace(n.Name), Role: n.Role, SignIn: strings.TrimSpace(n.SignIn), PasswordHash: hash}, err
+	if err := auth.CheckPassword(password, names...); err != nil {
+		return "", err
+	}
+	return auth.Hash(password, d.cost)
 }
 
 // SetBarn says what the barn is.
@@ -141,38 +127,70 @@ func SetBarn(ctx context.Context, a *barn.Act, in *barn.Of[store.Barn]) (barn.No
 	return barn.None{}, a.Store.SetBarn(ctx, a.Who.ID, b)
 }
 
-// Person and Role are who works here, as requests are answered for.
+// Person and the like are who works here, as requests are answered for.
 type (
-	Person = store.Person
-	Barn   = store.Barn
+	Person  = store.Person
+	Barn    = store.Barn
+	Trust   = store.Trust
+	Passkey = store.Passkey
 )
 
-// Pitmaster may do all.
-const Pitmaster = store.Pitmaster
+// Pitmaster may do all; the rest is what he trusts others with.
+const (
+	Pitmaster = store.Pitmaster
+	Arms      = store.TrustArms
+	Pits      = store.TrustPits
+	Pantry    = store.TrustPantry
+)
 
-// List lists who works here.
-func List(ctx context.Context, b *barn.Barn) ([]store.Person, error) { return b.Store.People(ctx) }
+// Session is what a session keeps of who it is: the person, and of which time of theirs it is.
+type Session struct {
+	Person int64
+	Era    int64
+}
 
-// Here reads the barn, nil before its first run, and who of its people has a number, nil
-// if nobody has.
-func (d *Desk) Here(ctx context.Context, id int64) (*store.Barn, *store.Person, error) {
+// Begin is the session of somebody who comes in now.
+func Begin(p Person) Session { return Session{p.ID, era(p)} }
+
+// era changes whenever somebody is signed out everywhere.
+func era(p Person) int64 {
+	if p.SignedOutAt == nil {
+		return 0
+	}
+	return p.SignedOutAt.UnixMicro()
+}
+
+// Of is whose a session is; ErrNotFound where it has ended.
+func (d *Desk) Of(ctx context.Context, in Session) (Person, error) {
+	if in.Person == 0 {
+		return Person{}, store.ErrNotFound
+	}
+	p, err := d.barn.Store.Person(ctx, in.Person)
+	if err == nil && (p.LeftAt != nil || era(p) != in.Era) {
+		return Person{}, store.ErrNotFound
+	}
+	return p, err
+}
+
+// Here reads the barn, nil before its first run, and whose a session is, nil for nobody's.
+func (d *Desk) Here(ctx context.Context, in Session) (*Barn, *Person, error) {
 	house, err := d.barn.Store.Barn(ctx)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil, nil
 	}
-	if err != nil || id == 0 {
-		return &house, nil, err
+	if err != nil {
+		return nil, nil, err
 	}
-	p, err := d.barn.Store.Person(ctx, id)
+	p, err := d.Of(ctx, in)
 	if errors.Is(err, store.ErrNotFound) {
 		return &house, nil, nil
 	}
 	return &house, &p, err
 }
 
-// SignedIn is the person with a number, or refuses.
-func (d *Desk) SignedIn(ctx context.Context, id int64) (store.Person, error) {
-	p, err := d.barn.Store.Person(ctx, id)
+// SignedIn is whose a session is, or refuses.
+func (d *Desk) SignedIn(ctx context.Context, in Session) (Person, error) {
+	p, err := d.Of(ctx, in)
 	if errors.Is(err, store.ErrNotFound) {
 		err = barn.RefuseAs(barn.NotSignedIn, "You are not signed in.", "Sign in and do it again; what you typed is still there.")
 	}
@@ -183,20 +201,4 @@ func (d *Desk) SignedIn(ctx context.Context, id int64) (store.Person, error) {
 func (d *Desk) Sessions() (rows scs.Store, stop func()) {
 	s := d.barn.Store.Sessions()
 	return s, s.StopCleanup
-}
-
-// SetPassword gives somebody a new password, by their sign-in name.
-func (d *Desk) SetPassword(ctx context.Context, signIn, password string) error {
-	p, err := d.barn.Store.PersonBySignIn(ctx, signIn)
-	if errors.Is(err, store.ErrNotFound) {
-		return fault.New("sign_in", "nobody signs in as "+signIn, "whitebarn user lists who does")
-	}
-	if err != nil {
-		return err
-	}
-	with, err := d.account(NewPerson{Name: p.Name, Role: p.Role, SignIn: p.SignIn, Password: password})
-	if err != nil {
-		return err
-	}
-	return d.barn.Store.SetPassword(ctx, p.ID, with.PasswordHash)
 }

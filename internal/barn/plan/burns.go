@@ -104,18 +104,27 @@ func setBurn(ctx context.Context, a *barn.Act, in *barn.With[PlannedBurn]) error
 }
 
 func dropBurn(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
-	err := a.Store.DropBurn(ctx, a.Who.ID, in.ID, in.Body.Why)
+	t, err := a.Store.Trial(ctx, a.TrialID)
+	if err != nil {
+		return err
+	}
+	if t.Ask.Kind != trial.OfSetUps {
+		return cooksMeat
+	}
+	err = a.Store.DropBurn(ctx, a.Who.ID, in.ID, in.Body.Why)
 	if errors.Is(err, store.ErrConflict) {
 		return barn.Refuse("Something was logged of this burn, so it stays.", "What was read counts; void what is wrong in its log.")
 	}
 	return err
 }
 
+var cooksMeat = barn.Refuse("This trial cooks meat.", "Plan a cook; a burn without meat is a trial of set-ups.")
+
 // burn checks a planned burn and brings it into the store's form.
 func burn(ctx context.Context, s *store.Store, t store.Trial, in PlannedBurn) (store.CookPlan, error) {
 	var wrong fault.List
 	if t.Ask.Kind != trial.OfSetUps {
-		return store.CookPlan{}, barn.Refuse("This trial cooks meat.", "Plan a cook; a burn without meat is a trial of set-ups.")
+		return store.CookPlan{}, cooksMeat
 	}
 	place, known := t.Ask.ArmPlaces()[in.ArmID]
 	if !known {

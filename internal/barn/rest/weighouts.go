@@ -109,7 +109,7 @@ func typedLike(other string, kg float64) string {
 // LeftInput is what was left in a pit: by weight, by volume, or as a share of full.
 type LeftInput struct {
 	PitRunID int64      `json:"pit_run_id"`
-	What     store.Left `json:"what"`
+	What     store.Left `json:"what" binding:"oneof=fuel wood water pan"`
 	Amount   string     `json:"amount" binding:"max=40"` // empty takes it back
 	State    string     `json:"state" binding:"max=60"`
 }

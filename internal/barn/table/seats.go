@@ -25,7 +25,7 @@ func addTaster(ctx context.Context, a *barn.Act, in *barn.With[SeatInput]) error
 	t := store.NewTaster{TrialID: in.ID, Name: strings.TrimSpace(in.Body.Name), PersonID: in.Body.PersonID}
 	if t.PersonID != nil {
 		p, err := a.Store.Person(ctx, *t.PersonID)
-		if err != nil {
+		if err != nil || p.LeftAt != nil {
 			return fault.New("person_id", fmt.Sprintf("person %d is not of the crew", *t.PersonID), "choose somebody of the crew, or type a guest's name")
 		}
 		t.Name = p.Name
@@ -40,7 +40,7 @@ func sitDown(ctx context.Context, s *store.Store, who int64, t store.NewTaster, 
 		return 0, fault.New("name", "nobody is named", "type what they are called at the table")
 	}
 	if t.PersonID == nil && !stranger {
-		people, err := s.People(ctx)
+		people, err := s.Crew(ctx)
 		if err != nil {
 			return 0, err
 		}

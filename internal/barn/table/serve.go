@@ -271,7 +271,7 @@ func (f FlightInput) whoKnows(ctx context.Context, a *barn.Act, wrong *fault.Lis
 		if f.Shuffled {
 			wrong.Add("shuffled", "a carver is named for shuffled cups", "choose one of the two")
 		}
-		if _, err := a.Store.Person(ctx, *f.CarverID); err != nil {
+		if p, err := a.Store.Person(ctx, *f.CarverID); err != nil || p.LeftAt != nil {
 			wrong.Add("carver_id", fmt.Sprintf("person %d is not of the crew", *f.CarverID), "name the one person who sees the key")
 		}
 	case f.Shuffled:

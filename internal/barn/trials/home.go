@@ -78,7 +78,7 @@ func otherHeat(a, b store.CookAhead) (out []string) {
 // waits says of each open question whom its next step waits on.
 func (r *Reader) waits(ctx context.Context) ([]Wait, error) {
 	out := []Wait{}
-	people, err := r.barn.Store.People(ctx)
+	people, err := r.barn.Store.Crew(ctx)
 	if err != nil {
 		return out, err
 	}

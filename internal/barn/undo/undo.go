@@ -47,6 +47,9 @@ func void(ctx context.Context, a *barn.Act, in *barn.With[VoidInput]) error {
 	} else {
 		err = a.Store.Unvoid(ctx, a.Who.ID, string(b.Subject), b.ID)
 	}
+	if err == nil {
+		err = theirs(ctx, a, b)
+	}
 	switch {
 	case errors.Is(err, store.ErrNotFound):
 		return barn.Refuse("It was not taken back within the last ten minutes.", "Enter it again.")
@@ -57,6 +60,24 @@ func void(ctx context.Context, a *barn.Act, in *barn.With[VoidInput]) error {
 	}
 	_, err = gate.New(a.Store, a.Now).Recheck(ctx, a.TrialID)
 	return err
+}
+
+// theirs refuses what only those may take back who may do it.
+func theirs(ctx context.Context, a *barn.Act, b VoidInput) error {
+	switch b.Subject {
+	case barn.Accepted:
+		return barn.MayWith(a.Who, store.TrustArms)
+	case barn.Cut:
+		if cut, err := a.Store.Cut(ctx, b.ID); err != nil || cut.ArmID == nil {
+			return err
+		}
+		return barn.MayWith(a.Who, store.TrustArms)
+	case barn.Flight:
+		if a.Who.Role != store.Pitmaster {
+			return barn.RefuseAs(barn.NotYours, "Only a pitmaster takes a flight back, and brings it back.", "Ask one.")
+		}
+	}
+	return nil
 }
 
 // mine refuses what is of another trial.
