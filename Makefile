@@ -73,6 +73,7 @@ types: web/node_modules/.package-lock.json
 	go run ./internal/api/comments > internal/api/comments.new && mv internal/api/comments.new internal/api/comments.gen.json
 	go run ./cmd/whitebarn openapi > web/openapi.json
 	go run ./cmd/whitebarn schema > docs/schemas/report.json
+	go run ./cmd/whitebarn access > docs/access.md
 	go run ./cmd/whitebarn vocabulary > web/src/api/vocabulary.gen.ts
 	cd web && npm run -s types
 

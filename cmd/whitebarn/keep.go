@@ -242,24 +242,31 @@ func importTrial(ctx context.Context, args []string, out io.Writer) error {
 
 // user lists who has an account, or gives one a new password, which is read from the input.
 func user(ctx context.Context, args []string, in io.Reader, out io.Writer) error {
-	var data string
+	var data, site string
 	words := []string{}
-	if len(args) > 0 && args[0] == "password" {
-		words = []string{"password", "SIGN-IN"}
+	if len(args) > 0 && (args[0] == "password" || args[0] == "link") {
+		words = []string{args[0], "NAME"}
 	}
 	given, err := command("user", args, out, func(f *flag.FlagSet) {
 		dataFlag(f, &data)
+		f.StringVar(&site, "site", "http://127.0.0.1:8080", "with link: where White Barn answers")
 	}, words...)
 	if err != nil {
 		return err
 	}
 	return within(ctx, data, func(s *store.Store) error {
-		if len(given) == 0 {
-			all, err := s.People(ctx)
-			for _, p := range all {
-				fmt.Fprintf(out, "%-20s %-12s %s\n", p.SignIn, p.Role, p.Name)
+		desk := people.New(&barn.Barn{Store: s, Now: time.Now}, auth.Usual)
+		switch {
+		case len(given) == 0:
+			return listPeople(ctx, s, out)
+		case given[0] == "link":
+			e, err := desk.LinkFor(ctx, given[1])
+			if err != nil {
+				return err
 			}
-			return err
+			fmt.Fprintf(out, "%s sets a password at %s/enter#%s\nuntil %s, once.\n", e.Person.Name, strings.TrimSuffix(site, "/"), e.Token,
+				e.EndsAt.Format("2006-01-02 15:04 MST"))
+			return nil
 		}
 		fmt.Fprintf(out, "A new password for %s, then Enter:\n", given[1])
 		line, err := io.ReadAll(io.LimitReader(in, 1000))
@@ -267,11 +274,26 @@ func user(ctx context.Context, args []string, in io.Reader, out io.Writer) error
 			return err
 		}
 		password, _, _ := strings.Cut(string(line), "\n")
-		desk := people.New(&barn.Barn{Store: s, Now: time.Now}, auth.Usual)
 		if err := desk.SetPassword(ctx, given[1], strings.TrimRight(password, "\r")); err != nil {
 			return err
 		}
-		fmt.Fprintln(out, "It is changed.")
+		fmt.Fprintln(out, "It is changed, and their sessions are ended.")
 		return nil
 	})
+}
+
+// listPeople writes who is and was of the crew.
+func listPeople(ctx context.Context, s *store.Store, out io.Writer) error {
+	all, err := s.People(ctx)
+	for _, p := range all {
+		state := ""
+		switch {
+		case p.LeftAt != nil:
+			state = "left " + p.LeftAt.Format(time.DateOnly)
+		case p.CameAt == nil:
+			state = "has not come yet"
+		}
+		fmt.Fprintf(out, "%-20s %-12s %-24s %s\n", p.SignIn, p.Role, p.Name, state)
+	}
+	return err
 }

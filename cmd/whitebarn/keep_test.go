@@ -225,7 +225,7 @@ func TestTheKeepersCommands(t *testing.T) {
 		{[]string{"doctor", "-data", data, "-backups", t.TempDir()}, "Run whitebarn backup", "1 things want a look"},
 		{[]string{"user", "-data", data}, "odalys", ""},
 		{[]string{"user", "password", "odalys", "-data", data}, "It is changed", ""},
-		{[]string{"user", "password", "nobody", "-data", data}, "", "nobody signs in as nobody"},
+		{[]string{"user", "password", "nobody", "-data", data}, "", "nobody of the crew goes by nobody"},
 		{[]string{"user", "passwort", "odalys", "-data", data}, "", "wants"},
 		{[]string{"export", "-data", data, "-o", file}, "datapackage.json", ""},
 		{[]string{"export", "-data", data, "-o", file + "2", "-trial", "9"}, "", "not found"},

@@ -30,13 +30,15 @@ const usage = `White Barn settles how to smoke meat by trying it side by side.
   whitebarn restore FILE        bring a backup, or the export of a barn, into an empty barn
   whitebarn export              write the barn, or one trial, as CSV tables for others
   whitebarn import FILE         take a trial of another barn in
-  whitebarn user                list who has an account; user password NAME gives a new one
+  whitebarn user                list who has an account; user password NAME gives a new
+                                password, user link NAME a link to choose one by
   whitebarn doctor              look at database, disk, clock, devices, certificate
   whitebarn version             say what program this is
   whitebarn calc                list the calculations
   whitebarn calc NAME < IN.json compute one
   whitebarn standin SCRIPT      play a day of simulated devices
   whitebarn openapi             describe the API
+  whitebarn access              who may ask for what, by route and role
   whitebarn schema              the JSON Schema of a report
   whitebarn vocabulary          the keys and their words, for the front end
   whitebarn example-log         write the log of the demo's duck legs
@@ -87,6 +89,8 @@ func run(ctx context.Context, args []string, in io.Reader, out io.Writer) error 
 		return write(out, server.Vocabulary)
 	case "openapi":
 		return write(out, server.OpenAPI)
+	case "access":
+		return write(out, func() ([]byte, error) { return server.Access(), nil })
 	case "schema":
 		return write(out, func() ([]byte, error) {
 			doc, err := server.OpenAPI()

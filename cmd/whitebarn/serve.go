@@ -44,6 +44,7 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	backups := flags.String("backups", "", "folder of the backups by the clock; empty: backups in the data folder, or none with a database of yours; off: none")
 	every := flags.Duration("backup-every", 24*time.Hour, "time between backups by the clock")
 	keep := flags.Int("backup-keep", 7, "how many of them are kept")
+	hosts := flags.String("host", "", "names that browsers ask for it by over HTTPS, where a proxy stands before it, with commas between")
 	logs := flags.String("log", "text", "how the log is written: text or json")
 	if err := flags.Parse(args); err != nil {
 		return err
@@ -104,7 +105,7 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 		}
 	}
 	disk.Store = s
-	options := server.Options{Dist: web.Dist(), Disk: disk, About: records.ThisBuild(version)}
+	options := server.Options{Dist: web.Dist(), Hosts: namesIn(*hosts), Disk: disk, About: records.ThisBuild(version)}
 	if *backups == "" && disk.Dir != "" {
 		*backups = filepath.Join(*data, "backups")
 	}
@@ -140,6 +141,11 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 	}
 	fmt.Fprintln(out, "White Barn is shut. The data are kept.")
 	return nil
+}
+
+// namesIn are the names of a list with commas or spaces between.
+func namesIn(list string) []string {
+	return strings.FieldsFunc(strings.ToLower(list), func(r rune) bool { return r == ',' || r == ' ' })
 }
 
 // usualMemory is what the collector keeps the server under where it can, so that a large log

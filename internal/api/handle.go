@@ -15,6 +15,7 @@ import (
 	"os"
 	"reflect"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
@@ -45,9 +46,15 @@ const (
 	MostFile = 24 << 20
 )
 
+// Group is where handlers are registered: routes under one path that the same people may ask.
+type Group interface {
+	BasePath() string
+	Handle(method, path string, h ...gin.HandlerFunc) gin.IRoutes
+}
+
 // Handle registers a handler. In may have fields tagged uri for the path and
 // form for the query, a field Body for JSON, and a field File for an upload.
-func Handle[In, Out any](a *Routes, g *gin.RouterGroup, method, path, id string, status int, h func(*gin.Context, *In) (Out, error)) {
+func Handle[In, Out any](a *Routes, g Group, method, path, id string, status int, h func(*gin.Context, *In) (Out, error)) {
 	a.routes = append(a.routes, route{method, g.BasePath() + path, id, reflect.TypeFor[In](), reflect.TypeFor[Out](), status})
 	g.Handle(method, path, func(c *gin.Context) {
 		in := new(In)
@@ -101,7 +108,66 @@ func bind(c *gin.Context, in any) error {
 			return err
 		}
 	}
+	if field, ok := unwritable(v, ""); ok {
+		return fault.New(field, "there is a character in it that no text has", "type it anew")
+	}
 	return Validate(in)
+}
+
+// unwritable finds a text that no record can keep: one with a null in it, or that is not
+// UTF-8. It names the field as JSON does.
+func unwritable(v reflect.Value, path string) (field string, found bool) {
+	switch v.Kind() {
+	case reflect.String:
+		return path, strings.ContainsRune(v.String(), 0) || !utf8.ValidString(v.String())
+	case reflect.Pointer, reflect.Interface:
+		if !v.IsNil() {
+			return unwritable(v.Elem(), path)
+		}
+	case reflect.Slice, reflect.Array:
+		if v.Type().Elem().Kind() == reflect.Uint8 {
+			return "", false // the bytes of a file, or JSON that was read as such
+		}
+		for i := range v.Len() {
+			if field, found = unwritable(v.Index(i), fmt.Sprintf("%s[%d]", path, i)); found {
+				return field, true
+			}
+		}
+	case reflect.Map:
+		for at := v.MapRange(); at.Next(); {
+			for _, x := range []reflect.Value{at.Key(), at.Value()} {
+				if field, found = unwritable(x, path); found {
+					return field, true
+				}
+			}
+		}
+	case reflect.Struct:
+		for i := range v.NumField() {
+			f := v.Type().Field(i)
+			if !f.IsExported() {
+				continue
+			}
+			if field, found = unwritable(v.Field(i), named(path, f)); found {
+				return field, true
+			}
+		}
+	}
+	return "", false
+}
+
+// named is the path of a field: embedded ones and the body are none.
+func named(path string, f reflect.StructField) string {
+	name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+	if tag := f.Tag.Get("uri") + f.Tag.Get("form"); name == "" {
+		name = tag
+	}
+	switch {
+	case name == "":
+		return path
+	case path == "":
+		return name
+	}
+	return path + "." + name
 }
 
 // tagged keeps the values that a field asks for: Gin would fill untagged

@@ -53,7 +53,7 @@ func Refuse(status int, title, remedy string) error {
 // logged and answered as an internal error.
 func Fail(c *gin.Context, err error) {
 	p := problemOf(err)
-	if p.Status == http.StatusInternalServerError && !errors.Is(err, context.Canceled) {
+	if (p.Status == http.StatusInternalServerError || p.Title == unfit) && !errors.Is(err, context.Canceled) {
 		slog.ErrorContext(c, "request failed", "route", c.FullPath(), "error", err)
 	}
 	c.Header("Content-Type", "application/problem+json")
@@ -65,6 +65,9 @@ var statusOf = map[barn.Ground]int{
 	barn.AsThingsStand: http.StatusConflict, barn.NotYours: http.StatusForbidden, barn.NotSignedIn: http.StatusUnauthorized,
 	barn.NotThere: http.StatusNotFound, barn.TooOften: http.StatusTooManyRequests,
 }
+
+// unfit is said of what only the record itself refused.
+const unfit = "A value does not fit the record. Nothing was changed."
 
 func problemOf(err error) Problem {
 	p := Problem{Errors: []FieldError{}}
@@ -97,6 +100,8 @@ func problemOf(err error) Problem {
 		p.Remedy = "Make room on the disk of the database; whitebarn doctor says more. It goes on by itself."
 	case store.Unreachable(err):
 		p.Status, p.Title, p.Remedy = http.StatusServiceUnavailable, "The record cannot be reached just now.", "Try again in a moment."
+	case store.Unfit(err):
+		p.Status, p.Title, p.Remedy = http.StatusUnprocessableEntity, unfit, "Check what is given; whoever keeps the machine finds more in the server's log."
 	default:
 		p.Status, p.Title, p.Remedy = http.StatusInternalServerError, "Something went wrong on the server. Nothing was changed.", "Try again; if it stays, look into the server's log."
 	}

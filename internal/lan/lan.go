@@ -124,6 +124,9 @@ func hostName() string {
 	return strings.ToLower(name)
 }
 
+// Names are those of the machine that a certificate is for.
+func Names() []string { return []string{hostName(), hostName() + ".local"} }
+
 // PEM is the authority's certificate, without its key.
 func (b *Barn) PEM() []byte {
 	return pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: b.cert.Raw})
@@ -145,7 +148,7 @@ func (b *Barn) Certificate(addresses []net.IP, now time.Time) (tls.Certificate, 
 	t := &x509.Certificate{
 		SerialNumber: serial(), Subject: pkix.Name{CommonName: host}, NotBefore: now.Add(-early), NotAfter: now.Add(serverFor),
 		KeyUsage: x509.KeyUsageDigitalSignature, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth},
-		DNSNames: []string{"localhost", host, host + ".local"}, IPAddresses: addresses,
+		DNSNames: append([]string{"localhost"}, Names()...), IPAddresses: addresses,
 	}
 	der, err := x509.CreateCertificate(rand.Reader, t, b.cert, &key.PublicKey, b.key)
 	if err != nil {

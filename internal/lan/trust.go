@@ -9,6 +9,7 @@ import (
 // Info is what a phone needs to know to come in.
 type Info struct {
 	Sites       []string `json:"sites"`       // addresses of White Barn on this network
+	Names       []string `json:"names"`       // its certificate is for too
 	Trust       []string `json:"trust"`       // of the page that says how to trust it
 	Guests      []string `json:"guests"`      // of the plain port of ballots; empty where there is none
 	Fingerprint string   `json:"fingerprint"` // of the authority
@@ -19,7 +20,7 @@ type Ports struct{ Site, Trust, Guests string }
 
 // InfoOf lists the addresses for the ports.
 func (b *Barn) InfoOf(addresses []net.IP, p Ports) Info {
-	out := Info{Sites: []string{}, Trust: []string{}, Guests: []string{}, Fingerprint: b.Fingerprint()}
+	out := Info{Sites: []string{}, Names: Names(), Trust: []string{}, Guests: []string{}, Fingerprint: b.Fingerprint()}
 	for _, ip := range addresses {
 		if ip.IsLoopback() {
 			continue

@@ -196,7 +196,7 @@ func TestTwoBarnsAlikeButForTheKeyAnswerABlindRoleAlike(t *testing.T) {
 }
 
 // oneHost is what every barn is asked as: links and pictures of them name it.
-const oneHost = "barn.test"
+const oneHost = "192.0.2.7"
 
 // get asks for a path as a browser would.
 func (h hand) get(path string) (int, []byte) {

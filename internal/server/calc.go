@@ -39,10 +39,9 @@ const (
 	longestCalc   = 10 * time.Second
 )
 
-func (s *Server) registerCalc(a *api.Routes, engine *gin.Engine) {
-	open := engine.Group("/api")
-	api.Handle(a, open, "GET", "/vocabulary", "getVocabulary", 200, func(*gin.Context, *api.None) (vocabulary.Vocabulary, error) { return vocabulary.Of(), nil })
-	api.Handle(a, open, "GET", "/calc", "listCalculations", 200, func(*gin.Context, *api.None) ([]Calculation, error) {
+func (s *Server) registerCalc(a *api.Routes, r *rooms) {
+	api.Handle(a, r.anybody, "GET", "/vocabulary", "getVocabulary", 200, func(*gin.Context, *api.None) (vocabulary.Vocabulary, error) { return vocabulary.Of(), nil })
+	api.Handle(a, r.anybody, "GET", "/calc", "listCalculations", 200, func(*gin.Context, *api.None) ([]Calculation, error) {
 		out := make([]Calculation, len(calc.All))
 		for i, c := range calc.All {
 			example, err := c.Example()
@@ -54,8 +53,8 @@ func (s *Server) registerCalc(a *api.Routes, engine *gin.Engine) {
 		return out, nil
 	})
 	// Every calculation has an input of its own, so these routes are not typed.
-	open.POST("/calc/:name", s.calculate)
-	open.POST("/calc/:name/working", s.working)
+	r.anybody.Handle("POST", "/calc/:name", s.calculate)
+	r.anybody.Handle("POST", "/calc/:name/working", s.working)
 }
 
 func (s *Server) calculate(c *gin.Context) {

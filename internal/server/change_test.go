@@ -49,7 +49,11 @@ var exempt = map[string]string{
 	"PUT /api/catalogue/levels/:id/key": "the catalogue's", "PUT /api/catalogue/products/:id": "the catalogue's",
 	"POST /api/families": "the cook model's", "POST /api/families/:key/retire": "the cook model's", "POST /api/devices": "a device",
 	"POST /api/devices/:id/token": "a device", "POST /api/devices/:id/retire": "a device", "POST /api/devices/readings": "a device's readings",
-	"POST /api/session": "signs in", "DELETE /api/session": "signs out", "POST /api/first-run": "the barn's", "POST /api/people": "the crew's",
+	"POST /api/session": "signs in", "DELETE /api/session": "signs out", "POST /api/first-run": "the barn's", "POST /api/people": "the crew's", "PUT /api/people/:id": "the crew's", "POST /api/people/:id/link": "the crew's",
+	"POST /api/people/:id/leave": "the crew's", "POST /api/people/:id/sign-out": "the crew's", "POST /api/guests/:id/forget": "a guest's",
+	"POST /api/enter": "sets a password", "POST /api/enter/look": "reads a link", "POST /api/passkeys": "signs in", "POST /api/passkeys/begin": "signs in",
+	"PUT /api/me/units": "one's own", "PUT /api/me/password": "one's own", "POST /api/me/sign-out": "one's own", "POST /api/me/passkeys": "one's own",
+	"POST /api/me/passkeys/begin": "one's own", "DELETE /api/me/passkeys/:id": "one's own",
 	"POST /api/records/backups": "a backup", "PUT /api/records/thinning": "the barn's", "POST /api/records/tokens": "a script's",
 	"DELETE /api/records/tokens/:id": "a script's", "POST /api/records/look": "reads a file", "POST /api/records/trials": "a new trial",
 	"POST /api/notebook": "a new trial",
@@ -165,7 +169,7 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 // TestUnderTheFireOnlyThePitmasterMovesCuts draws and moves before and after a cut is on.
 func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
 	b, odalys := newBarn(t)
-	tove, _ := b.join(odalys, "Tove", store.Crew)
+	tove, _ := b.join(odalys, "Tove", store.Crew, store.TrustArms)
 	v := odalys.trialOf(lambAsk(), 2)
 	draw := fmt.Sprintf("/api/trials/%d/allotment", v.ID)
 	tove.must("POST", draw, match.DrawInput{}, 201, &v)

@@ -91,13 +91,16 @@ func drawQR(c *gin.Context, to string, err error) {
 }
 
 func drawCode(c *gin.Context, text string) {
-	png, err := qrcode.Encode(text, qrcode.Medium, 240)
+	png, err := codeOf(text)
 	if err != nil {
 		api.Fail(c, err)
 		return
 	}
 	c.Data(http.StatusOK, "image/png", png)
 }
+
+// codeOf draws a text for a phone's camera.
+func codeOf(text string) ([]byte, error) { return qrcode.Encode(text, qrcode.Medium, 240) }
 
 func (s *Server) calendarLink(c *gin.Context, in *barn.ByID) (CalendarLink, error) {
 	token, err := plan.CalendarToken(c, s.Barn, in.ID)

@@ -6,6 +6,8 @@ import (
 	"net/http"
 	"path"
 	"strings"
+
+	"whitebarn/internal/barn/people"
 )
 
 // Guests is the plain port of the local network, for phones that trust no certificate of the
@@ -49,7 +51,7 @@ func forGuests(p string) bool {
 }
 
 func (s *Server) guestsComeIn(ctx context.Context) (bool, error) {
-	house, _, err := s.People.Here(ctx, 0)
+	house, _, err := s.People.Here(ctx, people.Session{})
 	return house != nil && house.Guests, err
 }
 

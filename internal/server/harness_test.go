@@ -91,13 +91,14 @@ func (b *testBarn) hand() hand {
 	return hand{b, &http.Client{Jar: jar}}
 }
 
-// join makes an account and signs it in.
-func (b *testBarn) join(master hand, name string, role store.Role) (hand, store.Person) {
+// join asks somebody to come, who does.
+func (b *testBarn) join(master hand, name string, role store.Role, trusts ...store.Trust) (hand, store.Person) {
 	b.t.Helper()
-	var p store.Person
-	master.must("POST", "/api/people", people.NewPerson{Name: name, Role: role, SignIn: name, Password: password}, 201, &p)
+	var asked people.Entry
+	master.must("POST", "/api/people", people.Place{Name: name, Role: role, Trusts: append([]store.Trust{}, trusts...)}, 201, &asked)
 	h := b.hand()
-	h.must("POST", "/api/session", people.SignIn{SignIn: name, Password: password}, 200, nil)
+	var p store.Person
+	h.must("POST", "/api/enter", people.EnterInput{Token: asked.Token, SignIn: name, Password: password}, 200, &p)
 	return h, p
 }
 

@@ -23,11 +23,11 @@ type Ready struct {
 
 // registerKeeping adds what those who look after the barn ask for. Whether the process
 // lives is told to all; how it does, to this machine and to scripts with a token.
-func (s *Server) registerKeeping(engine *gin.Engine) {
-	engine.GET("/health", func(c *gin.Context) { c.String(http.StatusOK, "alive\n") })
-	engine.GET("/ready", s.ready)
+func (s *Server) registerKeeping(r *rooms) {
+	r.site.Handle("GET", "/health", func(c *gin.Context) { c.String(http.StatusOK, "alive\n") })
+	r.site.Handle("GET", "/ready", s.ready)
 	metrics := promhttp.HandlerFor(s.metrics.registry, promhttp.HandlerOpts{})
-	engine.GET("/metrics", func(c *gin.Context) {
+	r.here.Handle("GET", "/metrics", func(c *gin.Context) {
 		if !s.fromHere(c) {
 			noRoute(c)
 			return

@@ -16,10 +16,10 @@ import (
 	"whitebarn/internal/live"
 )
 
-func (s *Server) registerLive(engine *gin.Engine, crew *gin.RouterGroup) {
-	engine.POST("/api/devices/readings", s.receive)
-	engine.GET("/api/devices/me", s.deviceSelf)
-	crew.GET("/live", s.stream)
+func (s *Server) registerLive(r *rooms) {
+	r.device.Handle("POST", "/devices/readings", s.receive)
+	r.device.Handle("GET", "/devices/me", s.deviceSelf)
+	r.crew.Handle("GET", "/live", s.stream)
 }
 
 // letIn lets a device in, or answers why not.
@@ -125,8 +125,16 @@ func (s *Server) stream(c *gin.Context) {
 
 // stillIn says whether the session of a request still stands.
 func (s *Server) stillIn(c *gin.Context) bool {
-	_, found, err := s.sessions.Store.Find(s.sessions.Token(c.Request.Context()))
-	return found && err == nil
+	if token := bearer(c); token != "" {
+		_, err := s.People.ByToken(c, token, true, "")
+		return err == nil
+	}
+	ctx, err := s.sessions.Load(s.alive, s.sessions.Token(c.Request.Context())) // as it is by now
+	if err != nil {
+		return false
+	}
+	stands, err := s.People.Stands(c, s.sessionOf(ctx))
+	return stands && err == nil
 }
 
 // told is what a browser is told of a change: nothing is everything.

@@ -58,6 +58,7 @@ func grown(tb testing.TB, more int) (get func(path string) (bytes int), post fun
 	var cookies []*http.Cookie
 	do := func(method, path string, body string) *httptest.ResponseRecorder {
 		req := httptest.NewRequest(method, path, strings.NewReader(body))
+		req.Host = "127.0.0.1"
 		for _, c := range cookies {
 			req.AddCookie(c)
 		}

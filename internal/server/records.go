@@ -20,15 +20,15 @@ import (
 )
 
 // registerRecords adds how the record is kept, brought out and taken in.
-func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
-	api.Handle(a, crew, "GET", "/records", "getRecords", 200, func(c *gin.Context, _ *api.None) (records.Keeping, error) {
+func (s *Server) registerRecords(a *api.Routes, r *rooms) {
+	api.Handle(a, r.crew, "GET", "/records", "getRecords", 200, func(c *gin.Context, _ *api.None) (records.Keeping, error) {
 		return records.Read(c, s.Barn, s.build, s.Disk, s.Backups)
 	})
-	api.Handle(a, master, "POST", "/records/backups", "backUp", 201, func(c *gin.Context, _ *api.None) (*records.KeptBackups, error) {
+	api.Handle(a, r.master, "POST", "/records/backups", "backUp", 201, func(c *gin.Context, _ *api.None) (*records.KeptBackups, error) {
 		return records.BackUp(c, s.Backups)
 	})
-	own(s, a, master, "PUT", "/records/thinning", "setThinning", 204, records.SetThin, "session")
-	crew.GET("/book/versions/:id/card.md", func(c *gin.Context) {
+	own(s, a, r.master, "PUT", "/records/thinning", "setThinning", 204, records.SetThin, "session")
+	r.crew.Handle("GET", "/book/versions/:id/card.md", func(c *gin.Context) {
 		if id, ok := numbered(c); ok {
 			text, err := s.Book.Markdown(c, id)
 			if err != nil {
@@ -39,16 +39,16 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 			c.Data(http.StatusOK, "text/markdown; charset=utf-8", []byte(text))
 		}
 	})
-	read(s, a, master, "/records/tokens", "getTokens", people.Tokens)
-	own(s, a, master, "POST", "/records/tokens", "makeToken", 201, people.MakeToken, "session")
-	own(s, a, master, "DELETE", "/records/tokens/:id", "endToken", 204, people.EndToken, "session")
-	master.GET("/records/barn.zip", func(c *gin.Context) { s.export(c, 0) })
-	master.GET("/trials/:id/trial.zip", func(c *gin.Context) {
+	read(s, a, r.master, "/records/tokens", "getTokens", people.Tokens)
+	own(s, a, r.master, "POST", "/records/tokens", "makeToken", 201, people.MakeToken, "session")
+	own(s, a, r.master, "DELETE", "/records/tokens/:id", "endToken", 204, people.EndToken, "session")
+	r.master.Handle("GET", "/records/barn.zip", func(c *gin.Context) { s.export(c, 0) })
+	r.master.Handle("GET", "/trials/:id/trial.zip", func(c *gin.Context) {
 		if id, ok := numbered(c); ok {
 			s.export(c, id)
 		}
 	})
-	api.Handle(a, master, "POST", "/notebook", "writeUp", 201, func(c *gin.Context, in *barn.Of[notebook.Page]) (notebook.WrittenUp, error) {
+	api.Handle(a, r.master, "POST", "/notebook", "writeUp", 201, func(c *gin.Context, in *barn.Of[notebook.Page]) (notebook.WrittenUp, error) {
 		out, err := barn.Own(c, s.Barn, who(c), in, notebook.Write)
 		if err != nil {
 			return out, err
@@ -57,15 +57,15 @@ func (s *Server) registerRecords(a *api.Routes, crew, master *gin.RouterGroup) {
 		_, err = s.Desk.Lines(c, []int64{out.ID})
 		return out, err
 	})
-	crew.GET("/openapi.json", func(c *gin.Context) { s.describe(c, func(doc []byte) ([]byte, error) { return doc, nil }) })
-	crew.GET("/schemas/report.json", func(c *gin.Context) { s.describe(c, ReportSchema) })
-	pasted(s, a, crew, "POST", "/trials/:id/paste/cuts", "pasteCuts", paste.Cuts, trials.Cuts, trials.Steps)
-	pasted(s, a, crew, "POST", "/trials/:id/paste/weights", "pasteWeights", paste.Weights, trials.Cuts, trials.Steps)
-	pasted(s, a, crew, "POST", "/flights/:id/paste/scores", "pasteScores", paste.Scores, trials.Table, trials.Steps)
-	master.POST("/records/look", func(c *gin.Context) {
+	r.crew.Handle("GET", "/openapi.json", func(c *gin.Context) { s.describe(c, func(doc []byte) ([]byte, error) { return doc, nil }) })
+	r.crew.Handle("GET", "/schemas/report.json", func(c *gin.Context) { s.describe(c, ReportSchema) })
+	pasted(s, a, r.crew, "POST", "/trials/:id/paste/cuts", "pasteCuts", paste.Cuts, trials.Cuts, trials.Steps)
+	pasted(s, a, r.crew, "POST", "/trials/:id/paste/weights", "pasteWeights", paste.Weights, trials.Cuts, trials.Steps)
+	pasted(s, a, r.crew, "POST", "/flights/:id/paste/scores", "pasteScores", paste.Scores, trials.Table, trials.Steps)
+	r.master.Handle("POST", "/records/look", func(c *gin.Context) {
 		s.takeArchive(c, func(path string) (records.Found, error) { return records.Look(path) })
 	})
-	master.POST("/records/trials", func(c *gin.Context) {
+	r.master.Handle("POST", "/records/trials", func(c *gin.Context) {
 		s.takeArchive(c, func(path string) (records.Found, error) {
 			out, err := records.TakeIn(c, s.Barn, who(c), path)
 			if err == nil {
@@ -96,7 +96,7 @@ func (s *Server) describe(c *gin.Context, make func([]byte) ([]byte, error)) {
 
 // pasted registers a table that is pasted: what was only to be looked at is answered as what
 // was kept.
-func pasted(s *Server, a *api.Routes, g *gin.RouterGroup, method, path, id string, use barn.Case[barn.With[paste.Pasted], paste.PasteReport],
+func pasted(s *Server, a *api.Routes, g *room, method, path, id string, use barn.Case[barn.With[paste.Pasted], paste.PasteReport],
 	parts ...trials.Part) {
 	s.doors[method+" "+g.BasePath()+path] = use.Door
 	api.Handle(a, g, method, path, id, 200, func(c *gin.Context, in *barn.With[paste.Pasted]) (paste.PasteReport, error) {

@@ -35,6 +35,7 @@ type Options struct {
 	// BodyWithin is how long a body may take to come in whole; 0 is two minutes, in
 	// which a file of the largest size comes over a poor mobile line.
 	BodyWithin time.Duration
+	Hosts      []string         // names that browsers ask for it by over HTTPS, beside its addresses and localhost
 	Disk       *keeping.Disk    // of the data; nil is one that is not ours to see
 	Backups    *keeping.Backups // by the clock; nil takes none
 	About      records.Build    // what program this is
@@ -51,6 +52,7 @@ type Server struct {
 	alive    context.Context // until Close
 	stop     context.CancelFunc
 	lan      *lan.Info
+	hosts    []string // it is asked for by, beside its addresses and localhost
 	metrics  *metrics
 	// Disk and Backups are what the barn's ground is looked after by.
 	Disk    *keeping.Disk
@@ -60,6 +62,7 @@ type Server struct {
 	described func() ([]byte, error)
 	fonts     exchange.Fonts       // that a report carries with it
 	doors     map[string]barn.Door // by method and path: where a trial's record changes
+	rules     map[string]Rule      // by method and path: who may
 }
 
 // New returns a server; its Handler answers requests until Close.
@@ -68,7 +71,7 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 		o.BodyWithin = 2 * time.Minute
 	}
 	srv := &Server{
-		Services: v, lan: o.LAN, Disk: o.Disk, Backups: o.Backups, build: o.About, sessions: scs.New(), fonts: exchange.FontsOf(o.Dist),
+		Services: v, lan: o.LAN, hosts: o.Hosts, Disk: o.Disk, Backups: o.Backups, build: o.About, sessions: scs.New(), fonts: exchange.FontsOf(o.Dist),
 		signIns: auth.NewLimiter(10, 6*time.Second), links: auth.NewLimiter(30, 2*time.Second),
 	}
 	if srv.Disk == nil {
@@ -81,9 +84,10 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 	sm := srv.sessions
 	sm.Store, srv.cleanup = srv.People.Sessions()
 	sm.Lifetime = 30 * 24 * time.Hour
-	sm.Cookie.Name = "barn"
+	sm.HashTokenInStore = true
+	sm.Cookie.Secure = srv.secure()
+	sm.Cookie.Name = srv.cookie("barn")
 	sm.Cookie.SameSite = http.SameSiteLaxMode
-	sm.Cookie.Secure = o.LAN != nil
 	sm.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
 		slog.ErrorContext(r.Context(), "session failed", "error", err)
 		http.Error(w, `{"status":503,"title":"The record cannot be reached just now.","remedy":"Try again in a moment.","errors":[]}`, http.StatusServiceUnavailable)
@@ -95,9 +99,10 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 		api.Fail(c, fmt.Errorf("panic: %v", cause))
 	}), srv.roomFor)
 	srv.engine = engine
-	a := srv.register(engine)
+	r := srv.roomsOf(engine)
+	a := srv.register(r)
+	srv.registerKeeping(r)
 	srv.described = sync.OnceValues(func() ([]byte, error) { return a.OpenAPI("White Barn") })
-	srv.registerKeeping(engine)
 	if o.Dist != nil {
 		engine.NoRoute(newSite(o.Dist).serve)
 	} else {
@@ -112,7 +117,7 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 		w.WriteHeader(http.StatusForbidden)
 		fmt.Fprint(w, `{"status":403,"title":"This came from another site.","remedy":"Open White Barn itself and try there.","errors":[]}`)
 	}))
-	return srv, securityHeaders(cutOffSlow(o.BodyWithin, compressed(cross.Handler(mux))))
+	return srv, srv.securityHeaders(srv.knownHosts(cutOffSlow(o.BodyWithin, compressed(cross.Handler(mux)))))
 }
 
 // compressed answers in what the browser reads of brotli and gzip. Streams are never
@@ -157,7 +162,8 @@ func (s *Server) Close() {
 // OpenAPI describes the API without a database.
 func OpenAPI() ([]byte, error) {
 	gin.SetMode(gin.ReleaseMode)
-	return (&Server{Services: &services.Services{}}).register(gin.New()).OpenAPI("White Barn")
+	s := &Server{Services: &services.Services{}}
+	return s.register(s.roomsOf(gin.New())).OpenAPI("White Barn")
 }
 
 // Vocabulary is the keys and their words as a module of the front end, which has
@@ -172,30 +178,29 @@ func Vocabulary() ([]byte, error) {
 }
 
 // register adds all routes.
-func (s *Server) register(engine *gin.Engine) *api.Routes {
+func (s *Server) register(r *rooms) *api.Routes {
 	a := &api.Routes{}
 	s.doors = map[string]barn.Door{}
-	open := engine.Group("/api")
-	crew := engine.Group("/api", s.signedIn)
-	master := engine.Group("/api", s.signedIn, pitmasterOnly)
-	s.registerSession(a, open, crew, master)
-	s.registerTrials(a, crew, master)
-	s.registerAsk(a, crew, master)
-	s.registerMatch(a, crew)
-	s.registerPlan(a, engine, crew, master)
-	s.registerPrep(a, crew)
-	s.registerFire(a, crew)
-	s.registerRest(a, crew, master)
-	s.registerTable(a, crew, master)
-	s.registerTaste(a, open)
-	s.registerSettle(a, crew)
-	s.registerBook(a, crew, master)
-	s.registerPits(a, crew, master)
-	s.registerWatch(a, crew)
-	s.registerRehearsals(a, crew)
-	s.registerLive(engine, crew)
-	s.registerCalc(a, engine)
-	s.registerRecords(a, crew, master)
+	s.registerSession(a, r)
+	s.registerPeople(a, r)
+	s.registerPasskeys(a, r)
+	s.registerTrials(a, r)
+	s.registerAsk(a, r)
+	s.registerMatch(a, r)
+	s.registerPlan(a, r)
+	s.registerPrep(a, r)
+	s.registerFire(a, r)
+	s.registerRest(a, r)
+	s.registerTable(a, r)
+	s.registerTaste(a, r)
+	s.registerSettle(a, r)
+	s.registerBook(a, r)
+	s.registerPits(a, r)
+	s.registerWatch(a, r)
+	s.registerRehearsals(a, r)
+	s.registerLive(r)
+	s.registerCalc(a, r)
+	s.registerRecords(a, r)
 	return a
 }
 
@@ -205,21 +210,6 @@ func cutOffSlow(within time.Duration, next http.Handler) http.Handler {
 		if r.Method != http.MethodGet && r.Method != http.MethodHead {
 			// A writer that knows no deadline is no connection.
 			_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(within))
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
-func securityHeaders(next http.Handler) http.Handler {
-	const csp = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		h := w.Header()
-		h.Set("Content-Security-Policy", csp)
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "no-referrer")
-		h.Set("Cross-Origin-Opener-Policy", "same-origin")
-		if strings.HasPrefix(r.URL.Path, "/api/") {
-			h.Set("Cache-Control", "no-store")
 		}
 		next.ServeHTTP(w, r)
 	})

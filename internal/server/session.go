@@ -1,6 +1,8 @@
 package server
 
 import (
+	"context"
+	"log/slog"
 	"net/http"
 	"strings"
 
@@ -28,27 +30,25 @@ type LanView struct {
 	lan.Info
 }
 
-func (s *Server) registerSession(a *api.Routes, open, crew, master *gin.RouterGroup) {
-	crew.GET("/lan/qr.png", func(c *gin.Context) {
+func (s *Server) registerSession(a *api.Routes, r *rooms) {
+	r.crew.Handle("GET", "/lan/qr.png", func(c *gin.Context) {
 		if s.lan == nil {
 			noRoute(c)
 			return
 		}
 		drawCode(c, s.lan.Trust[0])
 	})
-	api.Handle(a, crew, "GET", "/lan", "getLan", 200, func(*gin.Context, *api.None) (LanView, error) {
+	api.Handle(a, r.crew, "GET", "/lan", "getLan", 200, func(*gin.Context, *api.None) (LanView, error) {
 		if s.lan == nil {
-			return LanView{Info: lan.Info{Sites: []string{}, Trust: []string{}, Guests: []string{}}}, nil
+			return LanView{Info: lan.Info{Sites: []string{}, Names: []string{}, Trust: []string{}, Guests: []string{}}}, nil
 		}
 		return LanView{On: true, Info: *s.lan}, nil
 	})
-	api.Handle(a, open, "GET", "/session", "getSession", 200, s.session)
-	api.Handle(a, open, "POST", "/session", "signIn", 200, s.signIn)
-	api.Handle(a, open, "DELETE", "/session", "signOut", 204, s.signOut)
-	api.Handle(a, open, "POST", "/first-run", "firstRun", 201, s.firstRun)
-	read(s, a, crew, "/people", "getPeople", people.List)
-	api.Handle(a, master, "POST", "/people", "addPerson", 201, s.addPerson)
-	own(s, a, master, "PUT", "/barn", "setBarn", 204, people.SetBarn, "session")
+	api.Handle(a, r.anybody, "GET", "/session", "getSession", 200, s.session)
+	api.Handle(a, r.anybody, "POST", "/session", "signIn", 200, s.signIn)
+	api.Handle(a, r.anybody, "DELETE", "/session", "signOut", 204, s.signOut)
+	api.Handle(a, r.anybody, "POST", "/first-run", "firstRun", 201, s.firstRun)
+	own(s, a, r.master, "PUT", "/barn", "setBarn", 204, people.SetBarn, "session")
 }
 
 // toldHeader says up to which change a page that begins now will have read.
@@ -58,7 +58,7 @@ func (s *Server) session(c *gin.Context, _ *api.None) (Session, error) {
 	out := Session{MostFile: api.MostFile, Room: s.Disk.Room()}
 	c.Header(toldHeader, s.Hub.Told()) // before anything is read: the stream goes on from there
 	var err error
-	out.Barn, out.Person, err = s.People.Here(c, s.sessions.GetInt64(c.Request.Context(), personKey))
+	out.Barn, out.Person, err = s.People.Here(c, s.sessionOf(c.Request.Context()))
 	out.FirstRun = err == nil && out.Barn == nil
 	return out, err
 }
@@ -69,9 +69,10 @@ func (s *Server) signIn(c *gin.Context, in *barn.Of[people.SignIn]) (people.Pers
 	}
 	p, err := s.People.SignIn(c, in.Body)
 	if err != nil {
+		slog.WarnContext(c, "sign-in refused", "address", c.ClientIP()) // the name may be a password typed in the wrong field
 		return p, err
 	}
-	return p, s.enter(c, p.ID)
+	return p, s.enter(c, p, "password")
 }
 
 func (s *Server) firstRun(c *gin.Context, in *barn.Of[people.FirstRun]) (people.Person, error) {
@@ -79,36 +80,47 @@ func (s *Server) firstRun(c *gin.Context, in *barn.Of[people.FirstRun]) (people.
 	if err != nil {
 		return p, err
 	}
-	return p, s.enter(c, p.ID)
+	return p, s.enter(c, p, "first run")
 }
 
-func (s *Server) enter(c *gin.Context, id int64) error {
-	if err := s.sessions.RenewToken(c.Request.Context()); err != nil {
+// enter begins a session of somebody, under a token of its own.
+func (s *Server) enter(c *gin.Context, p people.Person, by string) error {
+	ctx := c.Request.Context()
+	if err := s.sessions.RenewToken(ctx); err != nil {
 		return err
 	}
-	s.sessions.Put(c.Request.Context(), personKey, id)
+	began := people.Begin(p)
+	s.sessions.Put(ctx, personKey, began.Person)
+	s.sessions.Put(ctx, eraKey, began.Era)
+	s.sessions.Put(ctx, sinceKey, s.Barn.Now().Unix())
+	s.sessions.Put(ctx, agentKey, shortened(c.Request.UserAgent(), 200))
+	slog.InfoContext(c, "signed in", "person", p.ID, "by", by, "address", c.ClientIP())
 	return nil
 }
 
-// signOut ends the session, and with it the streams it opened.
+// sessionOf is what the session of a request keeps of who it is.
+func (s *Server) sessionOf(ctx context.Context) people.Session {
+	return people.Session{Person: s.sessions.GetInt64(ctx, personKey), Era: s.sessions.GetInt64(ctx, eraKey)}
+}
+
+// signOut ends the session, and with it the streams it opened. What the browser kept of the
+// barn's answers goes too.
 func (s *Server) signOut(c *gin.Context, _ *api.None) (api.None, error) {
 	err := s.sessions.Destroy(c.Request.Context())
 	if err == nil {
+		c.Header("Clear-Site-Data", `"cache"`)
 		s.Hub.SignedOut(c)
 	}
 	return api.None{}, err
 }
 
-func (s *Server) addPerson(c *gin.Context, in *barn.Of[people.NewPerson]) (people.Person, error) {
-	p, err := s.People.Add(c, in.Body)
-	if err == nil {
-		s.tell(c, 0, "people")
-	}
-	return p, err
-}
-
-// personKey is under which a session and a request keep who it is.
-const personKey = "person"
+// What a session keeps: who it is and of which time of theirs, since when, and on what device.
+const (
+	personKey = "person"
+	eraKey    = "era"
+	sinceKey  = "since"
+	agentKey  = "agent"
+)
 
 // bearer is the token that a request carries; empty for a browser's.
 func bearer(c *gin.Context) string {
@@ -132,16 +144,10 @@ func (s *Server) signedIn(c *gin.Context) {
 		c.Set(personKey, p)
 		return
 	}
-	p, err := s.People.SignedIn(c, s.sessions.GetInt64(c.Request.Context(), personKey))
+	p, err := s.People.SignedIn(c, s.sessionOf(c.Request.Context()))
 	if err != nil {
 		api.Fail(c, err)
 		return
 	}
 	c.Set(personKey, p)
-}
-
-func pitmasterOnly(c *gin.Context) {
-	if !c.IsAborted() && who(c).Role != people.Pitmaster {
-		api.Fail(c, barn.RefuseAs(barn.NotYours, "Only a pitmaster may do this.", "Ask one to do it, or to sign in here."))
-	}
 }

@@ -100,7 +100,7 @@ func TestABodyThatTricklesIsCutOff(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer line.Close()
-	fmt.Fprint(line, "POST /api/session HTTP/1.1\r\nHost: barn\r\nContent-Type: application/json\r\nContent-Length: 500\r\n\r\n{")
+	fmt.Fprint(line, "POST /api/session HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 500\r\n\r\n{")
 	_ = line.SetReadDeadline(time.Now().Add(20 * time.Second))
 	answer, err := io.ReadAll(line)
 	if err != nil || !bytes.HasPrefix(answer, []byte("HTTP/1.1 408 ")) || !bytes.Contains(answer, []byte("too slowly")) {

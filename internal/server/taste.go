@@ -38,11 +38,11 @@ type doorCode struct {
 	Code string `uri:"code" binding:"max=12"`
 }
 
-func (s *Server) registerTaste(a *api.Routes, open *gin.RouterGroup) {
-	api.Handle(a, open, "GET", "/taste/:token", "getPlate", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
+func (s *Server) registerTaste(a *api.Routes, r *rooms) {
+	api.Handle(a, r.link, "GET", "/taste/:token", "getPlate", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
 		return s.atPlate(c, in.Token, func(t table.Taster, _ int64) (table.TasteView, error) { return table.Plate(c, s.Barn, t) })
 	})
-	api.Handle(a, open, "GET", "/taste/:token/record", "getGuestRecord", 200, func(c *gin.Context, in *tasteLink) (table.TasterRecord, error) {
+	api.Handle(a, r.link, "GET", "/taste/:token/record", "getGuestRecord", 200, func(c *gin.Context, in *tasteLink) (table.TasterRecord, error) {
 		t, err := s.tasterOf(c, in.Token)
 		if err == nil {
 			_, err = table.PhoneOf(c, s.Barn, t, s.caller(c))
@@ -52,7 +52,7 @@ func (s *Server) registerTaste(a *api.Routes, open *gin.RouterGroup) {
 		}
 		return table.GuestRecord(c, s.Barn, t)
 	})
-	api.Handle(a, open, "POST", "/taste/:token/open", "openPlate", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
+	api.Handle(a, r.link, "POST", "/taste/:token/open", "openPlate", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
 		t, err := s.tasterOf(c, in.Token)
 		if err != nil {
 			return table.TasteView{}, err
@@ -63,30 +63,30 @@ func (s *Server) registerTaste(a *api.Routes, open *gin.RouterGroup) {
 		}
 		return v, err
 	})
-	api.Handle(a, open, "POST", "/taste/:token/consent", "consent", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
+	api.Handle(a, r.link, "POST", "/taste/:token/consent", "consent", 200, func(c *gin.Context, in *tasteLink) (table.TasteView, error) {
 		return s.atPlate(c, in.Token, func(t table.Taster, _ int64) (table.TasteView, error) { return table.Consent(c, s.Barn, t) })
 	})
-	api.Handle(a, open, "POST", "/taste/:token/samples/:code/seal", "seal", 200, func(c *gin.Context, in *sealed) (table.TasteView, error) {
+	api.Handle(a, r.link, "POST", "/taste/:token/samples/:code/seal", "seal", 200, func(c *gin.Context, in *sealed) (table.TasteView, error) {
 		return s.changePlate(c, in.Token, func(t table.Taster, phone int64) (table.TasteView, error) {
 			return table.Seal(c, s.Barn, t, phone, in.Code, in.Body)
 		})
 	})
-	api.Handle(a, open, "POST", "/taste/:token/answer", "answerPlate", 200, func(c *gin.Context, in *answered) (table.TasteView, error) {
+	api.Handle(a, r.link, "POST", "/taste/:token/answer", "answerPlate", 200, func(c *gin.Context, in *answered) (table.TasteView, error) {
 		return s.changePlate(c, in.Token, func(t table.Taster, phone int64) (table.TasteView, error) {
 			return table.Answer(c, s.Barn, t, phone, in.Body)
 		})
 	})
-	api.Handle(a, open, "POST", "/taste/:token/told", "tellTaster", 200, func(c *gin.Context, in *toldOf) (table.TasteView, error) {
+	api.Handle(a, r.link, "POST", "/taste/:token/told", "tellTaster", 200, func(c *gin.Context, in *toldOf) (table.TasteView, error) {
 		return s.atPlate(c, in.Token, func(t table.Taster, _ int64) (table.TasteView, error) { return table.Tell(c, s.Barn, t, in.Body) })
 	})
-	api.Handle(a, open, "GET", "/join/:code", "getDoor", 200, func(c *gin.Context, in *doorCode) (table.Doorway, error) {
+	api.Handle(a, r.link, "GET", "/join/:code", "getDoor", 200, func(c *gin.Context, in *doorCode) (table.Doorway, error) {
 		d, err := s.doorOf(c, in.Code)
 		if err != nil {
 			return table.Doorway{}, err
 		}
-		return table.Welcome(c, s.Barn, d, keyIn(c, guestCookie))
+		return table.Welcome(c, s.Barn, d, s.keyIn(c, guestCookie))
 	})
-	api.Handle(a, open, "POST", "/join", "joinTable", 201, func(c *gin.Context, in *barn.Of[table.JoinInput]) (table.Joined, error) {
+	api.Handle(a, r.link, "POST", "/join", "joinTable", 201, func(c *gin.Context, in *barn.Of[table.JoinInput]) (table.Joined, error) {
 		d, err := s.doorOf(c, in.Body.Code)
 		if err != nil {
 			return table.Joined{}, err
@@ -156,8 +156,8 @@ const (
 // caller is the phone that asks.
 func (s *Server) caller(c *gin.Context) table.Caller {
 	out := table.Caller{Key: s.keyOf(c, phoneCookie), Agent: shortened(c.Request.UserAgent(), 200), Address: c.ClientIP()}
-	if id := s.sessions.GetInt64(c.Request.Context(), personKey); id != 0 {
-		if p, err := s.People.SignedIn(c, id); err == nil {
+	if of := s.sessionOf(c.Request.Context()); of.Person != 0 {
+		if p, err := s.People.SignedIn(c, of); err == nil {
 			out.Person = &p
 		}
 	}
@@ -167,8 +167,8 @@ func (s *Server) caller(c *gin.Context) table.Caller {
 func shortened(text string, most int) string { return text[:min(len(text), most)] }
 
 // keyIn is the key that a phone keeps; empty while it keeps none.
-func keyIn(c *gin.Context, name string) string {
-	key, err := c.Cookie(name)
+func (s *Server) keyIn(c *gin.Context, name string) string {
+	key, err := c.Cookie(s.phoneKey(c, name).Name)
 	if err != nil || len(key) < 20 || len(key) > 64 {
 		return ""
 	}
@@ -177,11 +177,21 @@ func keyIn(c *gin.Context, name string) string {
 
 // keyOf is the key that a phone keeps; it is given one if it has none.
 func (s *Server) keyOf(c *gin.Context, name string) string {
-	if key := keyIn(c, name); key != "" {
+	if key := s.keyIn(c, name); key != "" {
 		return key
 	}
-	key := rand.Text()
-	http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: key, Path: "/api/", MaxAge: int(keptFor.Seconds()), HttpOnly: true,
-		SameSite: http.SameSiteLaxMode, Secure: c.Request.TLS != nil})
-	return key
+	cookie := s.phoneKey(c, name)
+	cookie.Value = rand.Text()
+	http.SetCookie(c.Writer, cookie)
+	return cookie.Value
+}
+
+// phoneKey is the cookie of a phone at the table, without its value: on the plain port it is
+// another one than over HTTPS.
+func (s *Server) phoneKey(c *gin.Context, name string) *http.Cookie {
+	out := &http.Cookie{Name: name, Path: "/api/", MaxAge: int(keptFor.Seconds()), HttpOnly: true, SameSite: http.SameSiteLaxMode}
+	if c.Request.TLS != nil || s.lan == nil && s.secure() {
+		out.Name, out.Path, out.Secure = s.cookie(name), "/", true
+	}
+	return out
 }

@@ -17,7 +17,8 @@ import { notKept } from './ui/kept'
 import PicturesDialog from './ui/PicturesDialog.vue'
 import ProblemNote from './ui/ProblemNote.vue'
 import { title } from './ui/title'
-import { system } from './ui/units'
+import { system, weights } from './ui/units'
+import { useOwnUnits } from './session/units'
 import { Refused } from './api/client'
 import { steps } from './router'
 
@@ -28,6 +29,15 @@ useStream(
   computed(() => person.value !== null && !route.meta.taster),
 )
 const router = useRouter()
+useOwnUnits()
+/** Both at once; of one's own mixture neither. */
+const units = computed({
+  get: () => ((system.value === 'F') === (weights.value === 'lb') ? system.value : null),
+  set: (u: 'F' | 'C') => {
+    system.value = u
+    weights.value = u === 'F' ? 'lb' : 'kg'
+  },
+})
 // The system's own setting holds until a hand chooses.
 const dark = usePreferredDark()
 const chosen = useLocalStorage<'day' | 'night' | ''>('barn.theme', '')
@@ -82,7 +92,9 @@ useKeys((key, e) => {
     going.value = false
     const step = steps[Number(key) - 1]
     if (step && route.params.id) return (void router.push(`/trials/${String(route.params.id)}/${step}`), true)
-    const place = { b: '/', c: '/crew', r: '/records', p: '/pits', k: '/bench', h: '/book', y: '/pantry' }[key]
+    const place = { b: '/', c: '/crew', u: '/you', r: '/records', p: '/pits', k: '/bench', h: '/book', y: '/pantry' }[
+      key
+    ]
     if (place) return (void router.push(place), true)
   }
   if (key === 'g') return (going.value = true)
@@ -140,7 +152,7 @@ async function signOut() {
           />
         </template>
         <SelectButton
-          v-model="system"
+          v-model="units"
           :options="[
             { label: 'F lb', value: 'F' },
             { label: 'C kg', value: 'C' },
@@ -163,14 +175,10 @@ async function signOut() {
           aria-label="Light"
           data-testid="theme"
         />
-        <Button
-          v-if="person"
-          data-testid="sign-out"
-          :label="`${person.name}: sign out`"
-          size="small"
-          text
-          @click="signOut"
-        />
+        <template v-if="person">
+          <RouterLink to="/you" data-testid="you">{{ person.name }}</RouterLink>
+          <Button data-testid="sign-out" label="Sign out" size="small" text @click="signOut" />
+        </template>
       </nav>
     </header>
     <p v-if="away" class="away no-print" role="status" data-testid="away">{{ away }}</p>
@@ -180,6 +188,7 @@ async function signOut() {
     <main id="main" ref="main" tabindex="-1">
       <div v-if="unreachable && !session" class="page"><ProblemNote :problem="unreachable" /></div>
       <FirstRun v-else-if="session?.first_run" @done="renew" />
+      <RouterView v-else-if="session && route.meta.open" />
       <SignIn v-else-if="session && !person" @done="renew" />
       <RouterView v-else-if="session" />
     </main>

@@ -15,6 +15,9 @@ export const router = createRouter({
   routes: [
     { path: '/', component: () => import('./barn/BarnPage.vue'), meta: { title: 'Barn' } },
     { path: '/crew', component: () => import('./crew/CrewPage.vue'), meta: { title: 'Crew' } },
+    { path: '/you', component: () => import('./you/YouPage.vue'), meta: { title: 'You' } },
+    { path: '/history', component: () => import('./crew/HistoryPage.vue'), meta: { title: 'Who did what' } },
+    { path: '/enter', component: () => import('./session/EnterPage.vue'), meta: { title: 'Come in', open: true } },
     { path: '/pantry', component: () => import('./pantry/PantryPage.vue'), meta: { title: 'Pantry' } },
     { path: '/bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/bench/:name', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },

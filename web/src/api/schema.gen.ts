@@ -1076,6 +1076,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/enter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["enter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/enter/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["lookAtLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events/{id}": {
         parameters: {
             query?: never;
@@ -1300,6 +1332,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getGuests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guests/{id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["forgetGuest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/holders": {
         parameters: {
             query?: never;
@@ -1476,6 +1556,118 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getOwnDevices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPasskeys"];
+        put?: never;
+        post: operations["finishPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endPasskey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/passkeys/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["startPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signOutOthers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setUnits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/notebook": {
         parameters: {
             query?: never;
@@ -1508,6 +1700,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signInByPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passkeys/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["askPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pending-changes/{id}/sign": {
         parameters: {
             query?: never;
@@ -1533,7 +1757,55 @@ export interface paths {
         };
         get: operations["getPeople"];
         put?: never;
-        post: operations["addPerson"];
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setPlace"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["leaveCrew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeLink"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1550,6 +1822,22 @@ export interface paths {
         get: operations["getRecord"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signOutPerson"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4238,6 +4526,28 @@ export interface components {
             trim_missing_kg: number | null;
             weighings: components["schemas"]["Weighing"][];
         };
+        /** @description Deed is something that somebody did, and what was otherwise after it. */
+        Deed: {
+            /** Format: date-time */
+            at: string;
+            /** @description empty: the keeper of the machine */
+            by: string;
+            changes: components["schemas"]["FieldChange"][];
+            /** @description what it is called, where it has a name */
+            named: string;
+            subject: string;
+            /** Format: int64 */
+            trial_id: number | null;
+            /** @description where words say it: of what was taken back, or noted for the verdict */
+            what: string;
+            why: string;
+        };
+        /** @description Deeds are some of what was done, the latest first. */
+        Deeds: {
+            deeds: components["schemas"]["Deed"][];
+            /** @description to skip for those before; 0: there are none */
+            next: number;
+        };
         /** @description Delivered is what the arms of a cook were given so far, and where that sets them apart. */
         Delivered: {
             arms: components["schemas"]["SoFar"][];
@@ -4641,6 +4951,38 @@ export interface components {
              */
             watch: "time" | "core" | "cooling" | "feel" | "bark" | "rendered" | "loss" | "surface" | "oil" | "look" | "given up";
         };
+        /** @description Entering is who a link is for. */
+        Entering: {
+            barn: string;
+            /** Format: date-time */
+            ends_at: string;
+            name: string;
+            /** @description they come for the first time, and choose their sign-in name */
+            new: boolean;
+            sign_in: string;
+        };
+        /** @description EnterInput is what somebody who comes by a link chooses. */
+        EnterInput: {
+            password: string;
+            /** @description of who comes for the first time */
+            sign_in: string;
+            token: string;
+        };
+        /** @description Entry is a link by which somebody sets a password. It is shown once. */
+        Entry: {
+            /** @description the link as a picture, in base64 */
+            code: string;
+            /** Format: date-time */
+            ends_at: string;
+            link: string;
+            person: components["schemas"]["Person"];
+            /** @description of the page /enter, after the # */
+            token: string;
+        };
+        /** @description EntryToken is what a link carries. */
+        EntryToken: {
+            token: string;
+        };
         /** @description Estimate is where the pan comes to rest, as known after so many hours. */
         Estimate: {
             /** Format: double */
@@ -4827,6 +5169,12 @@ export interface components {
             /** @description may be left out or null */
             optional: boolean;
             unit: string;
+        };
+        /** @description FieldChange is what a field was and is; empty is nothing. */
+        FieldChange: {
+            field: string;
+            is: string;
+            was: string;
         };
         /** @description FieldError is one field that was refused. */
         FieldError: {
@@ -5583,6 +5931,15 @@ export interface components {
             /** @description where there is no answer */
             says: string;
         };
+        /** @description KnownGuest is a guest who is known again, and where they tasted. */
+        KnownGuest: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            last: string | null;
+            name: string;
+            tables: number;
+        };
         /** @description LackOfFit asks whether the levels lie off the line by more than their spread. */
         LackOfFit: {
             df1: number;
@@ -5631,6 +5988,8 @@ export interface components {
             fingerprint: string;
             /** @description of the plain port of ballots; empty where there is none */
             guests: string[];
+            /** @description its certificate is for too */
+            names: string[];
             on: boolean;
             /** @description addresses of White Barn on this network */
             sites: string[];
@@ -5666,6 +6025,10 @@ export interface components {
             dry_brine_h: number;
             /** Format: double */
             thaw_in_the_fridge_h: number;
+        };
+        /** @description Leave is why somebody leaves. */
+        Leave: {
+            why: string;
         };
         /** @description LeftInput is what was left in a pit: by weight, by volume, or as a share of full. */
         LeftInput: {
@@ -6058,6 +6421,33 @@ export interface components {
             whole_bird: boolean;
             why: string;
         };
+        /** @description Member is somebody who is or was of the crew. */
+        Member: {
+            /**
+             * Format: date-time
+             * @description null: was asked to come, and has not yet
+             */
+            came_at: string | null;
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            left_at: string | null;
+            /**
+             * Format: date-time
+             * @description of a link that waits for them; the pitmaster's to know
+             */
+            link_until: string | null;
+            name: string;
+            /**
+             * @description Role is what a person may do.
+             * @enum {string}
+             */
+            role: "pitmaster" | "crew";
+            /** @description empty: no account */
+            sign_in: string;
+            trusts: ("arms" | "pits" | "pantry")[];
+            units: components["schemas"]["OwnUnits"];
+        };
         /** @description Mend is a change that makes a finding go: of the ask, of the cuts' arms, of their places, or a new draw. */
         Mend: {
             ask: components["schemas"]["Ask"] | null;
@@ -6125,16 +6515,10 @@ export interface components {
         NamedInput: {
             name: string;
         };
-        /** @description NewPerson is an account to be made. */
-        NewPerson: {
-            name: string;
+        /** @description NewPassword is a password in place of another. */
+        NewPassword: {
+            old: string;
             password: string;
-            /**
-             * @description Role is what a person may do.
-             * @enum {string}
-             */
-            role: "pitmaster" | "crew";
-            sign_in: string;
         };
         /** @description NewScriptToken is a token to be made for a script. */
         NewScriptToken: {
@@ -6317,6 +6701,15 @@ export interface components {
             target_c: number;
             wrapped: components["schemas"]["Coming"] | null;
         };
+        /** @description OwnDevice is where somebody is signed in. */
+        OwnDevice: {
+            /** @description as the browser names itself */
+            agent: string;
+            /** @description it is this one */
+            here: boolean;
+            /** Format: date-time */
+            since: string;
+        };
         /** @description OwnMeasure is something a team measures for itself on each cut. */
         OwnMeasure: {
             /**
@@ -6337,6 +6730,14 @@ export interface components {
             /** @description scored by the panel on nine points, between these end words */
             tasted: boolean;
             unit: string;
+        };
+        /** @description OwnUnits are how somebody has numbers and clocks shown; what is empty is as on the device. */
+        OwnUnits: {
+            hours: string;
+            /** @description of decimals */
+            mark: string;
+            temperatures: string;
+            weights: string;
         };
         /** @description PaceInput has the tasters of a flight wait or go on, and says how long water takes from now. */
         PaceInput: {
@@ -6566,6 +6967,36 @@ export interface components {
             name: string;
             section: string;
         };
+        /** @description Passkey is a key of a device that lets somebody in. */
+        Passkey: {
+            /** @description the name of the barn it is for */
+            host: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            made_at: string;
+            name: string;
+            /** Format: date-time */
+            used_at: string | null;
+        };
+        /** @description PasskeyAsk is what the browser is asked, as JSON. */
+        PasskeyAsk: {
+            options: string;
+        };
+        /** @description PasskeyGiven is what a device signed. */
+        PasskeyGiven: {
+            credential: string;
+        };
+        /** @description PasskeyMade is what a device made. */
+        PasskeyMade: {
+            /** @description the browser's answer, as JSON */
+            credential: string;
+            name: string;
+        };
+        /** @description PasskeyStart asks for a passkey to be made; the password shows that it is oneself. */
+        PasskeyStart: {
+            password: string;
+        };
         /** @description Pasted is a table that was pasted. */
         Pasted: {
             /** @description nothing is kept where one row has trouble; else the good ones are */
@@ -6650,15 +7081,25 @@ export interface components {
         };
         /** @description Person is a member of the crew. */
         Person: {
+            /**
+             * Format: date-time
+             * @description null: was asked to come, and has not yet
+             */
+            came_at: string | null;
             /** Format: int64 */
             id: number;
+            /** Format: date-time */
+            left_at: string | null;
             name: string;
             /**
              * @description Role is what a person may do.
              * @enum {string}
              */
             role: "pitmaster" | "crew";
+            /** @description empty: no account */
             sign_in: string;
+            trusts: ("arms" | "pits" | "pantry")[];
+            units: components["schemas"]["OwnUnits"];
         };
         /** @description Phase is a stretch of an arm's cook. */
         Phase: {
@@ -6821,6 +7262,17 @@ export interface components {
             set_point_typed: string;
             setup: string;
             used: components["schemas"]["InUse"] | null;
+        };
+        /** @description Place is what somebody is called, and what they may do. */
+        Place: {
+            name: string;
+            /**
+             * @description Role is what a person may do.
+             * @enum {string}
+             */
+            role: "pitmaster" | "crew";
+            /** @description of the crew; a pitmaster may do all */
+            trusts: ("arms" | "pits" | "pantry")[];
         };
         /** @description Placement is where a cut stands. */
         Placement: {
@@ -9013,6 +9465,8 @@ export type CutInput = components['schemas']['CutInput'];
 export type CutPlan = components['schemas']['CutPlan'];
 export type CutPrep = components['schemas']['CutPrep'];
 export type CutView = components['schemas']['CutView'];
+export type Deed = components['schemas']['Deed'];
+export type Deeds = components['schemas']['Deeds'];
 export type Delivered = components['schemas']['Delivered'];
 export type DeliveredFact = components['schemas']['DeliveredFact'];
 export type Detail = components['schemas']['Detail'];
@@ -9034,6 +9488,10 @@ export type DueView = components['schemas']['DueView'];
 export type Effect = components['schemas']['Effect'];
 export type Elapsed = components['schemas']['Elapsed'];
 export type End = components['schemas']['End'];
+export type Entering = components['schemas']['Entering'];
+export type EnterInput = components['schemas']['EnterInput'];
+export type Entry = components['schemas']['Entry'];
+export type EntryToken = components['schemas']['EntryToken'];
 export type Estimate = components['schemas']['Estimate'];
 export type Even = components['schemas']['Even'];
 export type Event = components['schemas']['Event'];
@@ -9046,6 +9504,7 @@ export type FamilyName = components['schemas']['FamilyName'];
 export type Fan = components['schemas']['Fan'];
 export type FaultCount = components['schemas']['FaultCount'];
 export type Field = components['schemas']['Field'];
+export type FieldChange = components['schemas']['FieldChange'];
 export type FieldError = components['schemas']['FieldError'];
 export type FieldRow = components['schemas']['FieldRow'];
 export type Figure = components['schemas']['Figure'];
@@ -9098,12 +9557,14 @@ export type Kind = components['schemas']['Kind'];
 export type KnowAnswer = components['schemas']['KnowAnswer'];
 export type KnowChosen = components['schemas']['KnowChosen'];
 export type Known = components['schemas']['Known'];
+export type KnownGuest = components['schemas']['KnownGuest'];
 export type LackOfFit = components['schemas']['LackOfFit'];
 export type Lane = components['schemas']['Lane'];
 export type LanView = components['schemas']['LanView'];
 export type Late = components['schemas']['Late'];
 export type Later = components['schemas']['Later'];
 export type LeadOutput = components['schemas']['LeadOutput'];
+export type Leave = components['schemas']['Leave'];
 export type LeftInput = components['schemas']['LeftInput'];
 export type LeftOutInput = components['schemas']['LeftOutInput'];
 export type Leftover = components['schemas']['Leftover'];
@@ -9137,6 +9598,7 @@ export type MeasureValue = components['schemas']['MeasureValue'];
 export type Meat = components['schemas']['Meat'];
 export type MeatChange = components['schemas']['MeatChange'];
 export type MeatInput = components['schemas']['MeatInput'];
+export type Member = components['schemas']['Member'];
 export type Mend = components['schemas']['Mend'];
 export type MergeInput = components['schemas']['MergeInput'];
 export type Migration = components['schemas']['Migration'];
@@ -9144,7 +9606,7 @@ export type Minimum = components['schemas']['Minimum'];
 export type Moment = components['schemas']['Moment'];
 export type Move = components['schemas']['Move'];
 export type NamedInput = components['schemas']['NamedInput'];
-export type NewPerson = components['schemas']['NewPerson'];
+export type NewPassword = components['schemas']['NewPassword'];
 export type NewScriptToken = components['schemas']['NewScriptToken'];
 export type NewToken = components['schemas']['NewToken'];
 export type Night = components['schemas']['Night'];
@@ -9154,7 +9616,9 @@ export type Order = components['schemas']['Order'];
 export type OutcomeDefault = components['schemas']['OutcomeDefault'];
 export type Outline = components['schemas']['Outline'];
 export type Outlook = components['schemas']['Outlook'];
+export type OwnDevice = components['schemas']['OwnDevice'];
 export type OwnMeasure = components['schemas']['OwnMeasure'];
+export type OwnUnits = components['schemas']['OwnUnits'];
 export type PaceInput = components['schemas']['PaceInput'];
 export type Page = components['schemas']['Page'];
 export type PageArm = components['schemas']['PageArm'];
@@ -9171,6 +9635,11 @@ export type PaperInput = components['schemas']['PaperInput'];
 export type PaperMarks = components['schemas']['PaperMarks'];
 export type PaperSheet = components['schemas']['PaperSheet'];
 export type PartInput = components['schemas']['PartInput'];
+export type Passkey = components['schemas']['Passkey'];
+export type PasskeyAsk = components['schemas']['PasskeyAsk'];
+export type PasskeyGiven = components['schemas']['PasskeyGiven'];
+export type PasskeyMade = components['schemas']['PasskeyMade'];
+export type PasskeyStart = components['schemas']['PasskeyStart'];
 export type Pasted = components['schemas']['Pasted'];
 export type PasteReport = components['schemas']['PasteReport'];
 export type Penalty = components['schemas']['Penalty'];
@@ -9185,6 +9654,7 @@ export type Pit = components['schemas']['Pit'];
 export type PitNeed = components['schemas']['PitNeed'];
 export type PitPlan = components['schemas']['PitPlan'];
 export type PitRun = components['schemas']['PitRun'];
+export type Place = components['schemas']['Place'];
 export type Placement = components['schemas']['Placement'];
 export type PlacementInput = components['schemas']['PlacementInput'];
 export type PlanInput = components['schemas']['PlanInput'];
@@ -11582,6 +12052,72 @@ export interface operations {
             };
         };
     };
+    enter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnterInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lookAtLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryToken"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entering"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     correctEvent: {
         parameters: {
             query?: never;
@@ -12120,6 +12656,97 @@ export interface operations {
             };
         };
     };
+    getGuests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownGuest"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forgetGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getHistory: {
+        parameters: {
+            query?: {
+                person?: number;
+                skip?: number;
+                trial?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deeds"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getHolders: {
         parameters: {
             query?: never;
@@ -12539,6 +13166,250 @@ export interface operations {
             };
         };
     };
+    getOwnDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnDevice"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPasskeys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Passkey"][];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    finishPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyMade"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    startPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyStart"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyAsk"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signOutOthers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnUnits"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     writeUp: {
         parameters: {
             query?: never;
@@ -12588,6 +13459,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PantryView"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signInByPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyGiven"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyAsk"];
                 };
             };
             /** @description refused */
@@ -12651,7 +13584,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Person"][];
+                    "application/json": components["schemas"]["Member"][];
                 };
             };
             /** @description refused */
@@ -12665,7 +13598,7 @@ export interface operations {
             };
         };
     };
-    addPerson: {
+    invite: {
         parameters: {
             query?: never;
             header?: never;
@@ -12674,7 +13607,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewPerson"];
+                "application/json": components["schemas"]["Place"];
             };
         };
         responses: {
@@ -12684,7 +13617,104 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Person"];
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setPlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Place"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leaveCrew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Leave"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
                 };
             };
             /** @description refused */
@@ -12717,6 +13747,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TasterRecord"];
                 };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signOutPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description refused */
             default: {
@@ -15651,8 +16710,9 @@ export const meatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>
 export const meatSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["species"]> = ["", "red meat", "poultry", "fish"];
 export const meatInputHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MeatInput"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];
 export const meatInputSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MeatInput"]["species"]> = ["", "red meat", "poultry", "fish"];
+export const memberRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Member"]["role"]> = ["pitmaster", "crew"];
+export const memberTrustsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Member"]["trusts"]> = ["arms", "pits", "pantry"];
 export const mendRedrawValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Mend"]["redraw"]> = ["", "arms", "positions"];
-export const newPersonRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewPerson"]["role"]> = ["pitmaster", "crew"];
 export const newScriptTokenScopeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewScriptToken"]["scope"]> = ["read", "log", "all"];
 export const numberUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Number"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const orderKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Order"]["kind"]> = ["brine", "dry brine", "injection", "binder", "rub"];
@@ -15665,8 +16725,11 @@ export const pageSpeciesValues: ReadonlyArray<FlattenedDeepRequired<components>[
 export const pairReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["reach"]> = ["pieces", "cooks", "next"];
 export const pairUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Pair"]["unit"]> = ["cut", "pit run", "holder run", "batch"];
 export const personRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["role"]> = ["pitmaster", "crew"];
+export const personTrustsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Person"]["trusts"]> = ["arms", "pits", "pantry"];
 export const phaseKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Phase"]["kind"]> = ["thaw", "brine", "dry brine", "injection", "smoke", "glaze", "sear", "fry", "broil", "coals", "griddle", "rest", "hold", "chill", "reheat"];
 export const phasesInputSchoolValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PhasesInput"]["school"]> = ["clock", "temperature", "feel"];
+export const placeRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Place"]["role"]> = ["pitmaster", "crew"];
+export const placeTrustsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Place"]["trusts"]> = ["arms", "pits", "pantry"];
 export const plannedActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["act"]> = ["prepare", "light", "on", "spritz", "wood", "wrap", "unwrap", "pull", "hold", "sear", "slice", "check", "set", "move", "turn", "flip", "rotate", "baste", "sauce", "fry", "broil", "chill", "reheat"];
 export const plannedLogsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Planned"]["logs"]> = ["lit", "on", "spritz", "wood", "lid", "wrap", "probe", "pull", "note", "set", "fuel", "vent", "water", "spot", "unwrap", "move", "flip", "turn", "rotate", "baste", "rub", "sauce", "bark", "sear", "crisp", "torch", "fry", "broil", "reheat", "out", "chill", "hold", "carve", "rescue", "photo", "other"];
 export const proposalKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Proposal"]["kind"]> = ["confound", "tell", "combine", "lever", "dose"];

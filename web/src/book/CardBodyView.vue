@@ -2,12 +2,12 @@
 import { computed } from 'vue'
 import type { CardBody } from '../api/schema.gen'
 import { span } from '../ui/time'
-import { fixed, poundKg, sentence, shortWeight, system } from '../ui/units'
+import { fixed, poundKg, sentence, shortWeight, weights } from '../ui/units'
 import { amount } from './card'
 
 /** What a card takes, what it gives, what it is for and what not, and what can hurt. */
 const props = defineProps<{ body: CardBody }>()
-const perMeat = (g: number) => (system.value === 'F' ? `${amount(g * poundKg)} g a lb` : `${amount(g)} g a kg`)
+const perMeat = (g: number) => (weights.value === 'lb' ? `${amount(g * poundKg)} g a lb` : `${amount(g)} g a kg`)
 const tasted = computed(() => props.body.gives.filter((g) => g.tasted))
 const measured = computed(() => props.body.gives.filter((g) => !g.tasted))
 /** Scores on one small rule from 1 to 9. */
@@ -15,7 +15,7 @@ const at = (v: number) => 4 + ((v - 1) / 8) * 92
 const said = (unit: string, v: number) =>
   unit === 'h' ? span(v) : unit.startsWith('%') ? `${fixed(v, 1)} %` : `${fixed(v, 0)} ${unit}`
 const money = (cents: number) => {
-  const per = system.value === 'F' ? cents * poundKg : cents
+  const per = weights.value === 'lb' ? cents * poundKg : cents
   return fixed(per / 100, 2)
 }
 </script>
@@ -87,7 +87,7 @@ const money = (cents: number) => {
             </td>
           </tr>
           <tr v-if="body.cents_kg">
-            <td colspan="2">Edible {{ system === 'F' ? 'lb' : 'kg' }}</td>
+            <td colspan="2">Edible {{ weights === 'lb' ? 'lb' : 'kg' }}</td>
             <td class="num right">
               <b>{{ money(body.cents_kg.middle) }}</b>
             </td>

@@ -8,7 +8,7 @@ import { title } from '../ui/title'
 import { sentence, shortWeight } from '../ui/units'
 import { useCard } from './card'
 import { amount, endOf, endsBy, tolerance } from './card'
-import { fixed, poundKg, system } from '../ui/units'
+import { fixed, poundKg, weights } from '../ui/units'
 
 /** The card on the pit wall: to be read at two metres, on A4 or letter. */
 const route = useRoute()
@@ -18,7 +18,7 @@ watchEffect(() => (title.value = card.value?.name ?? ''))
 const v = computed(() => card.value?.versions.find((x) => x.id === card.value?.in_force))
 const print = () => window.print()
 const wrapOf = (key: string) => vocabulary.wraps.find((w) => w.key === key)?.words ?? key
-const per = (g: number) => (system.value === 'F' ? `${amount(g * poundKg)} g a lb` : `${amount(g)} g a kg`)
+const per = (g: number) => (weights.value === 'lb' ? `${amount(g * poundKg)} g a lb` : `${amount(g)} g a kg`)
 </script>
 
 <template>

@@ -4,11 +4,13 @@ import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import KeyCap from '../ui/KeyCap.vue'
 import { weight } from '../ui/units'
+import { useLayout } from './layout'
 
 /** Arms as lanes: a cut is dropped into one, or sent there by the arm's number. */
 defineProps<{ cuts: CutView[]; picked: number | null; over: string | null }>()
 const emit = defineEmits<{ pick: [CutView]; put: [CutView, number]; drag: [PointerEvent, CutView] }>()
-const { trial, armOf, shut } = useThisTrial()
+const { trial, armOf } = useThisTrial()
+const { fixed } = useLayout()
 const mean = (i: number) => trial.value.balance.covariates[0]?.arms[i]?.mean ?? null
 </script>
 
@@ -25,7 +27,7 @@ const mean = (i: number) => trial.value.balance.covariates[0]?.arms[i]?.mean ?? 
       <button
         type="button"
         class="head"
-        :disabled="shut || picked === null"
+        :disabled="fixed || picked === null"
         :aria-label="`Put the picked cut into ${a.tag}`"
         @click="
           emit(

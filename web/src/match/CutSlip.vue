@@ -34,7 +34,7 @@ import SlipField, { type FieldLine } from './SlipField.vue'
 const picked = defineModel<number | null>({ required: true })
 const emit = defineEmits<{ divide: [CutView] }>()
 const { trial, set, armOf, shut } = useThisTrial()
-const { reason } = useLayout()
+const { reason, fixed } = useLayout()
 const { run, busy, problem } = useAct()
 const { voided } = useUndo()
 const resolution = useResolution()
@@ -239,8 +239,14 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
       <h2>{{ cut ? `${trial.ask.cut} ${cut.name}` : 'Hang a cut' }}</h2>
       <template v-if="cut && !shut">
         <Button label="Hang another cut" size="small" outlined @click="picked = null" />
-        <Button v-if="cut.parent_id === null" label="Divide it" size="small" outlined @click="emit('divide', cut)" />
-        <Button label="Take out" size="small" text @click="takeOut" />
+        <Button
+          v-if="cut.parent_id === null && !fixed"
+          label="Divide it"
+          size="small"
+          outlined
+          @click="emit('divide', cut)"
+        />
+        <Button v-if="!fixed || cut.arm_id === null" label="Take out" size="small" text @click="takeOut" />
       </template>
       <label class="row push small"
         >Scale step <InputText v-model="resolution" class="mono-input step" aria-label="Scale step"
@@ -258,7 +264,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
           option-value="value"
           aria-label="Arm"
           :allow-empty="cut?.arm_id == null"
-          :disabled="shut"
+          :disabled="fixed"
         />
       </div>
     </div>

@@ -5,11 +5,13 @@ import type { TrialView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { dateTime } from '../ui/time'
 import { fixed } from '../ui/units'
+import { useLayout } from './layout'
 
 /** How the arms were drawn, and the draws before, which can be brought back. */
 defineProps<{ lit: boolean; busy: boolean }>()
 const emit = defineEmits<{ back: [number] }>()
-const { trial, shut } = useThisTrial()
+const { trial } = useThisTrial()
+const { fixed: decided } = useLayout()
 const cuts = computed(() => trial.value.cuts)
 const last = computed(() => trial.value.draws[0] ?? null)
 const arms = computed(() => trial.value.ask.arms.map((a) => a.id))
@@ -48,7 +50,7 @@ const fits = (d: TrialView['draws'][number]) =>
         {{ d.seed }}{{ trial.draws.slice(i + 1).some((e) => e.seed === d.seed) ? ', brought back' : '' }}
         <p class="soot">{{ drawn(d).join('; ') }}</p>
         <Button
-          v-if="i && !shut && !lit && fits(d)"
+          v-if="i && !decided && !lit && fits(d)"
           size="small"
           outlined
           :disabled="busy"

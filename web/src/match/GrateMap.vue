@@ -5,17 +5,21 @@ import { computed, reactive, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CookView, CutView, PitRun } from '../api/schema.gen'
+import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import CellProblem from '../ui/CellProblem.vue'
 import { grateColumns, grateRows } from '../ui/grate'
 import { date } from '../ui/time'
 import { signed, system } from '../ui/units'
+import { useLayout } from './layout'
 
 /** The grate of one pit on one cook day: tokens stand where cuts will lie. */
 const props = defineProps<{ cook: CookView; run: PitRun; day: number; picked: number | null; over: string | null }>()
 const emit = defineEmits<{ pick: [CutView]; put: [string]; drag: [PointerEvent, CutView] }>()
 const { trial, armOf, shut, refresh } = useThisTrial()
+const { fixed } = useLayout()
+const { mayWith } = useSession()
 const { run: act, problem } = useAct()
 const here = computed(() => trial.value.cuts.filter((c) => c.placement?.pit_run_id === props.run.id))
 const at = (position: string) => here.value.find((c) => c.placement!.position === position)
@@ -76,7 +80,7 @@ async function keepSize() {
                 picked: at(`${k}${r}`) && at(`${k}${r}`)!.id === picked,
               }"
               :data-drop="`place ${run.id} ${k}${r}`"
-              :disabled="shut && !at(`${k}${r}`)"
+              :disabled="fixed && !at(`${k}${r}`)"
               :aria-label="
                 at(`${k}${r}`)
                   ? `${at(`${k}${r}`)!.name} at ${k}${r}`
@@ -122,7 +126,7 @@ async function keepSize() {
       <InputText v-model="size.rows" size="small" class="size" aria-label="Places along" /> along
       <Button type="submit" label="Save" size="small" />
     </form>
-    <Button v-else-if="!shut" label="Change the grate" text size="small" @click="resize" />
+    <Button v-else-if="!shut && mayWith('pits')" label="Change the grate" text size="small" @click="resize" />
     <CellProblem :problem="problem" />
   </article>
 </template>

@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CutView, Mend, GratePosition, TrialParts } from '../api/schema.gen'
+import { useSession } from '../session/session'
 import FindingList from '../trial/FindingList.vue'
 import { useUndo } from '../trial/undo'
 import { useThisTrial } from '../trial/trial'
@@ -27,6 +28,7 @@ const PasteRows = defineAsyncComponent(() => import('../ui/PasteRows.vue'))
 const pasting = ref(false)
 
 const { trial, set, armOf, shut } = useThisTrial()
+const { isPitmaster } = useSession()
 const { run, busy, problem } = useAct()
 const { voided } = useUndo()
 const route = useRoute()
@@ -42,9 +44,9 @@ onMounted(() => {
 
 const here = () => ({ params: { path: { id: trial.value.id } } })
 async function act(call: () => Promise<TrialParts>) {
-  if (!shut.value) set(await run(call))
+  if (!fixed.value) set(await run(call))
 }
-const { lit, reason } = useLayout()
+const { lit, fixed, reason } = useLayout()
 async function layout(what: string, call: (why: string) => Promise<TrialParts>) {
   const why = await reason(what)
   if (why !== null) await act(() => call(why))
@@ -113,7 +115,7 @@ function drop(c: CutView, target: string) {
   if (what === 'place') place(c, Number(id), position!)
 }
 const { start, dragged, at, over } = useDrag<CutView>(drop)
-const began = (e: PointerEvent, c: CutView) => !shut.value && start(e, c)
+const began = (e: PointerEvent, c: CutView) => !fixed.value && start(e, c)
 
 async function mend(m: Mend) {
   if (m.ask) set(await run(() => ok(api.PUT('/api/trials/{id}/ask', { ...here(), body: m.ask! }))))
@@ -140,9 +142,9 @@ useKeys((key) => {
     const field = document.getElementById(`cut-${fields[key]}`) as HTMLInputElement | null
     return (field?.focus(), field?.select(), true)
   }
-  if (key === 'd' && !shut.value) return (void drawArms(), true)
-  if (key === 'm' && leastMoves.value) return (void mend(leastMoves.value), true)
-  if (!cut.value || shut.value) return
+  if (key === 'd' && !fixed.value) return (void drawArms(), true)
+  if (key === 'm' && leastMoves.value && !fixed.value) return (void mend(leastMoves.value), true)
+  if (!cut.value || fixed.value) return
   if (key === 'x') return (swap(cut.value), true)
   const arm = trial.value.ask.arms[Number(key) - 1]
   if (arm) return (put(cut.value, arm.id), true)
@@ -167,13 +169,17 @@ const last = computed(() => trial.value.draws[0])
       <div class="page head">
         <div>
           <h1>{{ headline }}</h1>
-          <p class="soot">
-            Tap a tag to move its cut to the next arm, drag it to exchange two, or press an arm's number.
+          <p class="soot" data-testid="match-how">
+            {{
+              fixed && !shut
+                ? 'Hang, measure and weigh. Arms, places and dividing are the pitmaster’s, and theirs whom he trusts with arms.'
+                : "Tap a tag to move its cut to the next arm, drag it to exchange two, or press an arm's number."
+            }}
           </p>
         </div>
         <div class="row no-print">
           <Button
-            v-if="!shut && alone >= trial.ask.arms.length && trial.ask.arms.length > 1"
+            v-if="!fixed && alone >= trial.ask.arms.length && trial.ask.arms.length > 1"
             label="Match the loose cuts"
             size="small"
             outlined
@@ -211,7 +217,7 @@ const last = computed(() => trial.value.draws[0])
         <div class="row">
           <h2>Where they lie</h2>
           <Button
-            v-if="runs.length && cuts.length && !shut"
+            v-if="runs.length && cuts.length && !fixed"
             label="Draw the places"
             size="small"
             outlined
@@ -220,14 +226,14 @@ const last = computed(() => trial.value.draws[0])
             @click="drawPositions"
           />
           <Button
-            v-if="!shut && !addingDay"
+            v-if="isPitmaster && !shut && !addingDay"
             label="Add a cook day"
             size="small"
             outlined
             data-testid="new-day"
             @click="addingDay = true"
           />
-          <span v-if="cut && runs.length && !shut" class="soot small">Tap a place for {{ cut.name }}.</span>
+          <span v-if="cut && runs.length && !fixed" class="soot small">Tap a place for {{ cut.name }}.</span>
         </div>
         <CookDayForm v-if="addingDay" @added="addingDay = false" />
         <div class="grates">
@@ -262,7 +268,7 @@ const last = computed(() => trial.value.draws[0])
             <FindingList
               :findings="trial.findings"
               :accepted="trial.accepted"
-              :shut="shut"
+              :shut="fixed"
               :elsewhere="`/trials/${trial.id}/ask`"
               @mend="mend"
               @accept="acceptFinding"
@@ -272,7 +278,7 @@ const last = computed(() => trial.value.draws[0])
           </section>
           <section class="stack tight no-print">
             <div class="row">
-              <Button v-if="!shut" :loading="busy" data-testid="draw-arms" @click="drawArms"
+              <Button v-if="!fixed" :loading="busy" data-testid="draw-arms" @click="drawArms"
                 >{{ last ? 'Draw again' : 'Draw the arms' }} <KeyCap>D</KeyCap></Button
               >
             </div>

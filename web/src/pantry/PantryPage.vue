@@ -3,17 +3,20 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { ingredientKindValues, type Ingredient, type PantryView } from '../api/schema.gen'
 import { useKept } from '../ui/kept'
+import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { fixed, poundKg, system } from '../ui/units'
+import { fixed, poundKg, weights } from '../ui/units'
 import RecipeList from './RecipeList.vue'
 
 /** What the barn keeps: salts, spices, liquids, woods, fuels and wraps, with price, density and allergens. */
 const client = useQueryClient()
+const { mayWith } = useSession()
+const mine = computed(() => mayWith('pantry'))
 const { data: pantry } = useQuery({ queryKey: ['pantry'], queryFn: () => ok(api.GET('/api/pantry')) })
 const { run, problem } = useAct()
 interface Draft {
@@ -89,8 +92,8 @@ const retire = async (id: number) =>
   took(await run(() => ok(api.POST('/api/ingredients/{id}/retire', { params: { path: { id } } }))))
 const perUnit = (i: Ingredient) => {
   if (i.price_cents === null || !i.pack_g) return ''
-  const unit = system.value === 'F' ? 1000 * poundKg : 1000
-  return `${fixed((i.price_cents / 100 / i.pack_g) * unit, 2)} a ${system.value === 'F' ? 'lb' : 'kg'}`
+  const unit = weights.value === 'lb' ? 1000 * poundKg : 1000
+  return `${fixed((i.price_cents / 100 / i.pack_g) * unit, 2)} a ${weights.value === 'lb' ? 'lb' : 'kg'}`
 }
 </script>
 
@@ -102,8 +105,9 @@ const perUnit = (i: Ingredient) => {
         >Prices count in every cost, densities in every spoon, allergens in what tasters are told.</span
       >
     </div>
+    <p v-if="!mine" class="soot small">Changed by the pitmaster, and by whom he trusts with the pantry.</p>
     <ProblemNote :problem="problem" />
-    <RecipeList v-if="pantry" :pantry="pantry" @took="took" />
+    <RecipeList v-if="pantry" :pantry="pantry" :mine="mine" @took="took" />
     <h2>Ingredients</h2>
     <form v-if="open" class="edit board" data-testid="ingredient" @submit.prevent="keep">
       <div class="field">
@@ -158,7 +162,7 @@ const perUnit = (i: Ingredient) => {
         <Button v-if="open.id" type="button" label="No longer kept" text @click="retire(open.id)" />
       </div>
     </form>
-    <div v-else><Button label="Another ingredient" outlined @click="begin(empty())" /></div>
+    <div v-else-if="mine"><Button label="Another ingredient" outlined @click="begin(empty())" /></div>
     <div v-if="pantry" class="scroll-x">
       <table data-testid="ingredients">
         <thead>
@@ -187,7 +191,14 @@ const perUnit = (i: Ingredient) => {
             <td class="num right">{{ i.salt_share ? `${Math.round(i.salt_share * 1000) / 10} %` : '' }}</td>
             <td>{{ i.allergens.join(', ') }}</td>
             <td class="right">
-              <Button label="Change" size="small" text :aria-label="`Change ${i.name}`" @click="begin(edit(i))" />
+              <Button
+                v-if="mine"
+                label="Change"
+                size="small"
+                text
+                :aria-label="`Change ${i.name}`"
+                @click="begin(edit(i))"
+              />
             </td>
           </tr>
         </tbody>

@@ -12,7 +12,7 @@ import { fixed, ounceG, poundKg, withWeightUnit } from '../ui/units'
 import { grams } from '../prep/dose'
 
 /** Rubs, binders, brines and the like, by weight; scaled to what is wanted. */
-const { pantry } = defineProps<{ pantry: PantryView }>()
+const { pantry } = defineProps<{ mine: boolean; pantry: PantryView }>()
 const emit = defineEmits<{ took: [PantryView | undefined] }>()
 const { run, problem } = useAct()
 interface Draft {
@@ -79,7 +79,15 @@ function scaled(r: RecipeView): number {
         <div class="row">
           <h3>{{ r.name }}</h3>
           <span class="small soot">{{ r.kind }}</span>
-          <Button class="push" label="Change" size="small" text :aria-label="`Change ${r.name}`" @click="edit(r)" />
+          <Button
+            v-if="mine"
+            class="push"
+            label="Change"
+            size="small"
+            text
+            :aria-label="`Change ${r.name}`"
+            @click="edit(r)"
+          />
         </div>
         <label class="row small"
           >For
@@ -138,7 +146,7 @@ function scaled(r: RecipeView): number {
         </form>
       </article>
     </div>
-    <div v-if="!open"><Button label="Another recipe" outlined @click="edit(null)" /></div>
+    <div v-if="!open && mine"><Button label="Another recipe" outlined @click="edit(null)" /></div>
   </section>
 </template>
 

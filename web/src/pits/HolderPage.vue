@@ -6,6 +6,7 @@ import { useRoute } from 'vue-router'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { HolderView } from '../api/schema.gen'
+import { useSession } from '../session/session'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
@@ -25,6 +26,8 @@ const { data: view, isFetched } = useQuery({
   refetchInterval: 15_000,
 })
 watchEffect(() => (title.value = view.value?.holder.name ?? ''))
+const { mayWith } = useSession()
+const mine = computed(() => mayWith('pits'))
 const { run, busy, problem } = useAct()
 const put = (v: HolderView | undefined) => v && client.setQueryData(key.value, v)
 
@@ -81,7 +84,7 @@ const rows = computed(() => {
   return out
 })
 useKeys((k) => {
-  if (k === 's' && open.value && told.value?.known) return (void save(), true)
+  if (k === 's' && mine.value && open.value && told.value?.known) return (void save(), true)
 })
 </script>
 
@@ -97,7 +100,7 @@ useKeys((k) => {
       <div class="row">
         <h1 data-testid="holder-first">{{ first }}</h1>
         <Button
-          v-if="open"
+          v-if="open && mine"
           class="push"
           :outlined="!told?.stop_now"
           :disabled="!told?.known"
@@ -106,7 +109,7 @@ useKeys((k) => {
           @click="save"
           ><KeyCap>S</KeyCap> Save it</Button
         >
-        <Button v-if="open" outlined label="Take it out, save nothing" :loading="busy" @click="out" />
+        <Button v-if="open && mine" outlined label="Take it out, save nothing" :loading="busy" @click="out" />
       </div>
       <p v-if="second" data-testid="holder-second">{{ second }}</p>
       <ProblemNote :problem="problem" />
@@ -128,7 +131,7 @@ useKeys((k) => {
         </div>
       </dl>
     </div>
-    <PanForm v-if="!open" :view="view" @put="put" />
+    <PanForm v-if="!open && mine" :view="view" @put="put" />
     <div class="two">
       <section class="board">
         <h2>Calibrations</h2>

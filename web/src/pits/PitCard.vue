@@ -10,10 +10,12 @@ import type { BurnView, Pit } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
 import LastBurn from './LastBurn.vue'
 import { useKept } from '../ui/kept'
+import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { weightHint, weightKeys, withWeightUnit } from '../ui/units'
 
 /** A pit: what it is, its grate, and what it burns; empty is the usual of its kind or what its log shows. */
+const { mayWith } = useSession()
 const { pit, burn = undefined } = defineProps<{ pit: Pit; burn?: BurnView | undefined }>()
 const client = useQueryClient()
 const { run, problem } = useAct()
@@ -89,7 +91,7 @@ async function keep() {
     <div class="row">
       <h2>{{ pit.name }}</h2>
       <Button
-        v-if="!open"
+        v-if="!open && mayWith('pits')"
         class="push"
         label="What it burns"
         size="small"

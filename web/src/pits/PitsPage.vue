@@ -17,7 +17,8 @@ import { usePits } from './pits'
 
 /** The barn's pits, and the devices that report on them. */
 const client = useQueryClient()
-const { isPitmaster } = useSession()
+const { isPitmaster, mayWith } = useSession()
+const mine = computed(() => mayWith('pits'))
 const { pits, isFetched: pitsAsked } = usePits()
 const { data: devices, isFetched: devicesAsked } = useQuery({
   queryKey: ['devices'],
@@ -104,7 +105,7 @@ const off = (s: number) => {
     <h1>Pits, holders and devices</h1>
     <section class="pits">
       <PitCard v-for="p in pits" :key="p.id" :pit="p" :burn="burns?.find((b) => b.pit_id === p.id)" />
-      <form class="row add" @submit.prevent="addPit">
+      <form v-if="mine" class="row add" @submit.prevent="addPit">
         <div class="field">
           <label for="pit-name">Name of a new pit</label
           ><InputText id="pit-name" v-model="pit" placeholder="Brick Pit" data-field="name" />
@@ -126,6 +127,7 @@ const off = (s: number) => {
           >holder, takes
           <InputText
             class="mono-input takes"
+            :disabled="!mine"
             :model-value="h.capacity === null ? '' : String(h.capacity)"
             placeholder="any"
             :aria-label="`Cuts that ${h.name} takes`"
@@ -137,6 +139,7 @@ const off = (s: number) => {
           >dial goes down to
           <InputText
             class="mono-input lowest"
+            :disabled="!mine"
             :model-value="h.lowest_c === null ? '' : typedTemperature({ c: h.lowest_c, typed: h.lowest_typed })"
             placeholder="not said"
             data-field="lowest"
@@ -147,7 +150,7 @@ const off = (s: number) => {
           />
         </label>
       </article>
-      <form class="row add" @submit.prevent="addHolder">
+      <form v-if="mine" class="row add" @submit.prevent="addHolder">
         <div class="field">
           <label for="holder-name">Name of a new holder</label
           ><InputText id="holder-name" v-model="holder" placeholder="Dry cooler" />

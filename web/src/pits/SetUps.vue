@@ -22,7 +22,7 @@ import SetUpNumbers from './SetUpNumbers.vue'
 
 /** Two set-ups of a pit beside each other: what each does, and what it is good for. */
 const { trial, set, shut } = useThisTrial()
-const { isPitmaster } = useSession()
+const { isPitmaster, mayWith } = useSession()
 const { run, busy, problem } = useAct()
 const router = useRouter()
 const client = useQueryClient()
@@ -135,7 +135,7 @@ useKeys((k) => {
         <Button v-if="isPitmaster && !shut" outlined :loading="busy" @click="again"
           >{{ settable ? 'Burn again' : 'Plan the burns' }} <KeyCap>B</KeyCap></Button
         >
-        <template v-if="isPitmaster && settable">
+        <template v-if="mayWith('pits') && settable">
           <Button
             v-for="s in shown"
             :key="s.arm_id"
@@ -145,7 +145,13 @@ useKeys((k) => {
             @click="use(s)"
             >{{ view.in_use === s.arm_id ? `Used: ${s.tag}` : `Use ${s.tag}` }}</Button
           >
-          <Button v-if="!shut" label="Settle it" :loading="busy" data-testid="settle-set-ups" @click="end" />
+          <Button
+            v-if="isPitmaster && !shut"
+            label="Settle it"
+            :loading="busy"
+            data-testid="settle-set-ups"
+            @click="end"
+          />
         </template>
       </div>
     </header>

@@ -15,7 +15,7 @@ import { useUndo } from '../trial/undo'
 import ArmToken from '../ui/ArmToken.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { fixed, system, typedWeight, weight, weightDifference, weightHint, withWeightUnit } from '../ui/units'
+import { fixed, weights, typedWeight, weight, weightDifference, weightHint, withWeightUnit } from '../ui/units'
 import MeasureCell from './MeasureCell.vue'
 
 /** One piece at a time on the scale: off the fire, after the rest, then what it comes apart into. */
@@ -162,7 +162,7 @@ const more = computed(() => vocabulary.shares.filter((r) => !shares.value.includ
     <Button v-if="scale" class="scale" data-testid="scale-take" @click="keep(weight(scale.kg!))"
       >{{ scale.channel }} says <b class="num">{{ weight(scale.kg!) }}</b>: take it</Button
     >
-    <NumberPad v-model="text" :pounds="system === 'F'" go="Save" @next="keep()" />
+    <NumberPad v-model="text" :pounds="weights === 'lb'" go="Save" @next="keep()" />
     <p v-if="rested" class="small">{{ rested }}</p>
     <p v-if="adds" class="small" :class="cut.apart.adds_up ? 'check' : 'triangle watch'" data-testid="adds-up">
       {{ adds }}

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { api, ok } from '../api/client'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
-import { fixed, poundKg, system, weight } from '../ui/units'
+import { fixed, poundKg, weights, weight } from '../ui/units'
 
 /** Of every arm: from what was bought to what is eaten, all one length; its cuts are added up. */
 const { trial, armOf } = useThisTrial()
@@ -81,7 +81,7 @@ const cost = (place: number) => {
   if (!known.length) return null
   const kg = known.reduce((s, k) => s + (k.edible_kg ?? 0), 0)
   const cents = known.reduce((s, k) => s + k.total_cents, 0)
-  return (cents / kg / 100) * (system.value === 'F' ? poundKg : 1)
+  return (cents / kg / 100) * (weights.value === 'lb' ? poundKg : 1)
 }
 const percent = (p: Part) => Math.round(100 * p.share)
 </script>
@@ -108,7 +108,7 @@ const percent = (p: Part) => Math.round(100 * p.share)
       <span class="num figure">{{ b.m ? `${fixed(100 * b.m.value, 1)} %` : '' }}</span>
       <span class="num soot small">{{ b.m ? `± ${fixed(200 * b.m.u, 1)}` : '' }}</span>
       <span class="small cost">{{
-        cost(b.place) === null ? '' : `${fixed(cost(b.place)!, 2)} a ${system === 'F' ? 'lb' : 'kg'} edible`
+        cost(b.place) === null ? '' : `${fixed(cost(b.place)!, 2)} a ${weights === 'lb' ? 'lb' : 'kg'} edible`
       }}</span>
     </div>
   </section>

@@ -5,6 +5,7 @@ import { reactive } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import ProblemNote from '../ui/ProblemNote.vue'
+import PasswordField from './PasswordField.vue'
 
 const emit = defineEmits<{ done: [] }>()
 const form = reactive({
@@ -25,7 +26,7 @@ async function make() {
 <template>
   <form class="page stack door" @submit.prevent="make">
     <h1>Set up White Barn</h1>
-    <p>This makes the barn and the account of its pitmaster, who can add the crew.</p>
+    <p>This makes the barn and the account of its pitmaster, who asks the crew to come.</p>
     <ProblemNote :problem="problem" />
     <div class="field">
       <label for="barn">What the barn is called</label>
@@ -49,16 +50,7 @@ async function make() {
         autocomplete="username"
       />
     </div>
-    <div class="field">
-      <label for="password">Password, 10 letters or more</label>
-      <InputText
-        id="password"
-        v-model="form.password"
-        data-field="password"
-        type="password"
-        autocomplete="new-password"
-      />
-    </div>
+    <PasswordField v-model="form.password" label="Password" />
     <Button type="submit" label="Set up White Barn" :loading="busy" />
   </form>
 </template>

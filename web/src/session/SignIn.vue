@@ -5,11 +5,22 @@ import { ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { canPasskey, usePasskey } from '../you/passkey'
 
 const emit = defineEmits<{ done: [] }>()
 const name = ref('')
 const password = ref('')
 const { run, busy, problem } = useAct()
+
+/** By a passkey of this device: nothing is typed. */
+async function byKey() {
+  const p = await run(async () => {
+    const { options } = await ok(api.POST('/api/passkeys/begin'))
+    const credential = await usePasskey(options)
+    return credential ? ok(api.POST('/api/passkeys', { body: { credential } })) : undefined
+  })
+  if (p) emit('done')
+}
 
 async function enter() {
   const p = await run(() => ok(api.POST('/api/session', { body: { sign_in: name.value, password: password.value } })))
@@ -36,6 +47,11 @@ async function enter() {
       />
     </div>
     <Button type="submit" label="Sign in" :loading="busy" />
+    <Button v-if="canPasskey" label="Sign in by a passkey" outlined data-testid="by-passkey" @click="byKey" />
+    <p class="soot small">
+      Forgot it? A pitmaster makes you a link on the Crew page; on the machine,
+      <b class="num">whitebarn user link NAME</b>.
+    </p>
     <p class="soot small">Tasters need no account: they scan the code on their place card.</p>
   </form>
 </template>

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
 import { api, ok } from '../api/client'
 import { beginAt } from '../api/stream'
+import type { Trust } from '../crew/trusts'
 import { zone } from '../ui/time'
 
 // A guest's page needs no session, and on the plain port there is none.
@@ -31,6 +32,11 @@ export function useSession() {
     error: query.error,
     person: computed(() => query.data.value?.person ?? null),
     isPitmaster: computed(() => query.data.value?.person?.role === 'pitmaster'),
+    /** Whether one may do what the pitmaster trusts only some with. */
+    mayWith: (trust: Trust) => {
+      const p = query.data.value?.person
+      return p?.role === 'pitmaster' || !!p?.trusts.includes(trust)
+    },
     /** After signing in or out: who is here, then forget what another was shown. */
     renew: async () => {
       await client.refetchQueries({ queryKey: ['session'] })

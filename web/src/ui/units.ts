@@ -1,9 +1,12 @@
 import { useLocalStorage } from '@vueuse/core'
 import { date } from './time'
 
-/** F lb or C kg: how every number on the screen is shown. Logs keep what was read. */
+/** How every temperature on the screen is shown. Logs keep what was read. */
 export type System = 'F' | 'C'
 export const system = useLocalStorage<System>('barn.units', 'F')
+/** How weights are shown, lengths with them: lb and in, or kg and mm. */
+export type Weights = 'lb' | 'kg'
+export const weights = useLocalStorage<Weights>('barn.weights', system.value === 'F' ? 'lb' : 'kg')
 
 /** The decimal mark a reader is used to; a point in what is sent and kept. */
 export const mark = useLocalStorage<'.' | ','>('barn.mark', '.')
@@ -39,7 +42,7 @@ export function difference(dc: number): string {
 
 /** Ounces to a quarter, as kitchen scales show them. */
 export function weight(kg: number): string {
-  if (system.value === 'C') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, kg < 10 ? 3 : 2)} kg`
+  if (weights.value === 'kg') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, kg < 10 ? 3 : 2)} kg`
   const quarters = Math.round((kg / poundKg) * 64)
   const lb = Math.floor(quarters / 64)
   const oz = String((quarters - lb * 64) / 4)
@@ -48,7 +51,7 @@ export function weight(kg: number): string {
 
 /** To the ounce, for a glance: "6 lb 2". */
 export function shortWeight(kg: number): string {
-  if (system.value === 'C') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, 2)} kg`
+  if (weights.value === 'kg') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, 2)} kg`
   const oz = Math.round((kg / poundKg) * 16)
   return `${Math.floor(oz / 16)} lb ${oz % 16}`
 }
@@ -56,15 +59,15 @@ export function shortWeight(kg: number): string {
 /** A difference of weights, always in the small unit. */
 export function weightDifference(kg: number): string {
   const v = Math.abs(kg)
-  return system.value === 'C' ? `${Math.round(v * 1000)} g` : `${fixed((v / poundKg) * 16, 1)} oz`
+  return weights.value === 'kg' ? `${Math.round(v * 1000)} g` : `${fixed((v / poundKg) * 16, 1)} oz`
 }
 
 /** A length of a cut: tenths of an inch, eighths for a fat cap. */
 export function length(m: number): string {
-  return system.value === 'C' ? `${Math.round(m * 1000)} mm` : `${fixed(m / 0.0254, 1)} in`
+  return weights.value === 'kg' ? `${Math.round(m * 1000)} mm` : `${fixed(m / 0.0254, 1)} in`
 }
 export function fraction(m: number): string {
-  if (system.value === 'C') return length(m)
+  if (weights.value === 'kg') return length(m)
   const sixteenths = Math.round((m / 0.0254) * 16)
   let [n, d] = [sixteenths % 16, 16]
   while (n > 0 && n % 2 === 0) [n, d] = [n / 2, d / 2]
@@ -73,14 +76,14 @@ export function fraction(m: number): string {
 }
 export function typedLength(d: { value: number; typed: string }, shown: (m: number) => string): string {
   const metric = /\d\s*(mm|cm|m)$/i.test(d.typed)
-  return metric === (system.value === 'C') ? d.typed : shown(d.value)
+  return metric === (weights.value === 'kg') ? d.typed : shown(d.value)
 }
-export const lengthHint = () => (system.value === 'F' ? 'in' : 'mm')
+export const lengthHint = () => (weights.value === 'lb' ? 'in' : 'mm')
 
 /** A bare number means the unit shown: "6 2 1/4" is 6 lb 2 1/4 oz, "3/8" is 3/8 in. */
 export function withWeightUnit(text: string): string {
   const t = text.replace(/[*#;]/g, ' ').trim() // what a number pad has for a space
-  if (system.value === 'C') return /^[\d.,]+$/.test(t) ? `${t} kg` : t
+  if (weights.value === 'kg') return /^[\d.,]+$/.test(t) ? `${t} kg` : t
   const m = /^(\d+)\s+(\d+(?:[.,]\d+)?(?:\s+\d+\/\d+)?)$/.exec(t)
   if (m) return `${m[1]} lb ${m[2]} oz`
   return /^[\d.,]+$/.test(t) ? `${t} lb` : t
@@ -92,7 +95,7 @@ export function withLengthUnit(text: string): string {
 /** What was typed, where it was typed in the system shown; else converted. */
 export function typedWeight(w: { kg: number; typed: string }): string {
   const metric = /\d\s*(k?g|kilo)/i.test(w.typed)
-  return metric === (system.value === 'C') ? w.typed : weight(w.kg)
+  return metric === (weights.value === 'kg') ? w.typed : weight(w.kg)
 }
 
 export function typedTemperature(t: { c: number; typed: string }): string {
@@ -110,8 +113,8 @@ export function sentence(text: string): string {
 }
 
 /** Which keys a phone shows for a weight: pounds and ounces want two numbers. */
-export const weightKeys = () => (system.value === 'F' ? 'tel' : 'decimal')
-export const weightHint = () => (system.value === 'F' ? 'lb oz' : 'kg')
+export const weightKeys = () => (weights.value === 'lb' ? 'tel' : 'decimal')
+export const weightHint = () => (weights.value === 'lb' ? 'lb oz' : 'kg')
 export const temperatureHint = () => system.value
 
 /** A bare number means the unit shown, so that gloves need not type it. */
