@@ -80,7 +80,7 @@ func TestTheFirstEvening(t *testing.T) {
 	c.tab("#name", "Odalys")
 	c.keys++ // Tab past the sign-in, which is the name
 	c.keys++
-	c.send("#password", "hornbeam 7")
+	c.send("#password", "hornbeam at 7")
 	c.see("[data-testid=ways-in]", "Look around a demo")
 	c.tap("[data-testid=way-wrap]")
 

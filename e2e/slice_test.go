@@ -43,7 +43,7 @@ func TestOneTrialFromQuestionToVerdict(t *testing.T) {
 	site, _ := serve(t)
 	odalys := open(t, site, "/", 1280, 800)
 
-	// The first visit makes the barn; its pitmaster adds the carver.
+	// The first visit makes the barn; its pitmaster asks the carver to come.
 	began := time.Now()
 	lap := func(what string) { t.Logf("%s after %s", what, time.Since(began).Round(100*time.Millisecond)) }
 	odalys.fill("#barn", "White Barn")
@@ -53,10 +53,11 @@ func TestOneTrialFromQuestionToVerdict(t *testing.T) {
 	odalys.enter("#password", "apricot and alder")
 	odalys.see("h2", "Open questions")
 	odalys.key(input.KeyG, input.KeyC)
-	odalys.fill("#hand-name", "Tove")
-	odalys.fill("#hand-sign", "tove")
-	odalys.enter("#hand-pass", "hornbeam and ash")
-	odalys.see("td", "Tove")
+	link := invite(odalys, "Tove")
+	tove := open(t, site, link, 1280, 800)
+	tove.see("h1", "Welcome to White Barn, Tove")
+	tove.enter("#password", "hornbeam and ash")
+	tove.see("[data-testid=you]", "Tove")
 
 	lap("the barn is open")
 	ask(odalys)
@@ -74,9 +75,7 @@ func TestOneTrialFromQuestionToVerdict(t *testing.T) {
 	plates := table(odalys)
 
 	// The carver signs in at another screen and reads the key; nobody else can.
-	tove := open(t, site, odalys.MustInfo().URL[len(site):], 1280, 800)
-	tove.fill("#sign-in", "tove")
-	tove.enter("#password", "hornbeam and ash")
+	tove.open(site, odalys.MustInfo().URL[len(site):], "main")
 	tove.button("The carver's key")
 	cutOf := map[string]string{}
 	for _, row := range tove.find("details table tbody").MustElements("tr") {

@@ -84,7 +84,7 @@ func TestWordsAreOneTapAway(t *testing.T) {
 func TestClocksAndMarksAreTheReadersOwn(t *testing.T) {
 	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
-	u.open(site, "/crew", "[data-testid=hours]")
+	u.open(site, "/you", "[data-testid=hours]")
 	u.click("[data-testid=hours] button:nth-child(2)")
 	u.click("[data-testid=mark] button:nth-child(2)")
 	u.open(site, "/trials/3/settle", "[data-testid=not-covered]")

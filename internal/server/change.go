@@ -40,11 +40,11 @@ func then[In, Out, Answer any](s *Server, a *api.Routes, g *room, method, path, 
 
 // own registers a change of what is the barn's own, and tells of it by that name.
 func own[In, Out any](s *Server, a *api.Routes, g *room, method, path, id string, status int,
-	make func(context.Context, *barn.Act, *In) (Out, error), what trials.Part) {
+	make func(context.Context, *barn.Act, *In) (Out, error), what ...trials.Part) {
 	api.Handle(a, g, method, path, id, status, func(c *gin.Context, in *In) (Out, error) {
 		out, err := barn.Own(c, s.Barn, who(c), in, make)
 		if err == nil {
-			s.tell(c, 0, what)
+			s.tell(c, 0, what...)
 		}
 		return out, err
 	})

@@ -28,7 +28,7 @@ func (s *Server) registerPeople(a *api.Routes, r *rooms) {
 	})
 	links(s, a, r.master, "/people", "invite", people.Invite)
 	links(s, a, r.master, "/people/:id/link", "makeLink", people.MakeLink)
-	own(s, a, r.master, "PUT", "/people/:id", "setPlace", 204, people.SetPlace, "people")
+	own(s, a, r.master, "PUT", "/people/:id", "setPlace", 204, people.SetPlace, "people", "session")
 	ends(s, a, r.master, "/people/:id/leave", "leaveCrew", people.Go)
 	ends(s, a, r.master, "/people/:id/sign-out", "signOutPerson", people.SignOutAll)
 	api.Handle(a, r.link, "POST", "/enter/look", "lookAtLink", 200, func(c *gin.Context, in *barn.Of[people.EntryToken]) (people.Entering, error) {
@@ -43,8 +43,7 @@ func (s *Server) registerPeople(a *api.Routes, r *rooms) {
 		}
 		p, err := s.People.Enter(c, in.Body)
 		if err == nil {
-			s.Hub.SignedOut(c) // their other sessions, if this was a reset
-			s.tell(c, 0, "people")
+			s.ended(c) // their other sessions, if this was a reset
 			err = s.enter(c, p, "link")
 		}
 		return p, err
@@ -77,11 +76,17 @@ func (s *Server) another(c *gin.Context, p people.Person, err error) error {
 	if err != nil {
 		return err
 	}
-	s.Hub.SignedOut(c)
+	s.ended(c)
 	if bearer(c) != "" {
 		return nil // a script has none
 	}
 	return s.enter(c, p, "anew")
+}
+
+// ended lets the pages of ended sessions ask who they are, then ends their streams.
+func (s *Server) ended(c *gin.Context) {
+	s.tell(c, 0, "people", "session")
+	s.Hub.SignedOut(c)
 }
 
 // tryLink slows down who tries links.
@@ -120,8 +125,7 @@ func ends[In any](s *Server, a *api.Routes, g *room, path, id string, f func(con
 	api.Handle(a, g, "POST", path, id, 204, func(c *gin.Context, in *In) (barn.None, error) {
 		out, err := barn.Own(c, s.Barn, who(c), in, f)
 		if err == nil {
-			s.Hub.SignedOut(c)
-			s.tell(c, 0, "people", "session")
+			s.ended(c)
 		}
 		return out, err
 	})

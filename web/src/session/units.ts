@@ -1,10 +1,14 @@
 import { useQueryClient } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
 import { watch } from 'vue'
 import { api } from '../api/client'
 import type { OwnUnits, Session } from '../api/schema.gen'
 import { hours } from '../ui/time'
 import { mark, system, weights } from '../ui/units'
 import { useSession } from './session'
+
+/** Whose choice on this device did not reach the barn yet; 0 is nobody's. */
+const unsent = useLocalStorage('barn.own-units', 0)
 
 const shown = (): OwnUnits => ({
   temperatures: system.value,
@@ -18,10 +22,27 @@ const shown = (): OwnUnits => ({
 export function useOwnUnits() {
   const client = useQueryClient()
   const { person } = useSession()
+
+  async function keep(id: number) {
+    const units = shown()
+    unsent.value = id
+    client.setQueryData<Session>(['session'], (s) => (s?.person ? { ...s, person: { ...s.person, units } } : s))
+    try {
+      const { response } = await api.PUT('/api/me/units', { body: units, keepalive: true })
+      if (response.ok && JSON.stringify(units) === JSON.stringify(shown())) unsent.value = 0
+    } catch {
+      // Away: it is sent when the page is opened again.
+    }
+  }
+
   watch(
     () => person.value && { id: person.value.id, units: person.value.units },
     (now) => {
       if (!now) return
+      if (unsent.value === now.id) {
+        if (JSON.stringify(now.units) !== JSON.stringify(shown())) void keep(now.id)
+        return
+      }
       const { temperatures, weights: w, hours: h, mark: m } = now.units
       if (temperatures) system.value = temperatures as 'F' | 'C'
       if (w) weights.value = w as 'lb' | 'kg'
@@ -31,11 +52,8 @@ export function useOwnUnits() {
     { immediate: true },
   )
   watch([system, weights, hours, mark], () => {
-    const was = person.value?.units
+    const p = person.value
     const now = shown()
-    // What was never chosen is as on the device: it is kept once somebody chooses.
-    if (!was || (Object.keys(now) as (keyof OwnUnits)[]).every((k) => was[k] === now[k])) return
-    client.setQueryData<Session>(['session'], (s) => (s?.person ? { ...s, person: { ...s.person, units: now } } : s))
-    void api.PUT('/api/me/units', { body: now }).catch(() => {}) // away: the device has it
+    if (p && (Object.keys(now) as (keyof OwnUnits)[]).some((k) => p.units[k] !== now[k])) void keep(p.id)
   })
 }
