@@ -205,6 +205,20 @@ func TestEachSeesWhatTheyMay(t *testing.T) {
 	odalys.see("[data-testid=person-Ife]", "trusted with pantry")
 	ife.find(newRecipe)
 
+	// A taster's phone opens the ballot of its link, and nothing else.
+	odalys.open(site, "/trials/2/table", "[data-testid=taster-name]")
+	link := odalys.attribute(odalys.find("[data-testid^=link-]"), "href")
+	guest := open(t, site, link[strings.Index(link, "/taste/"):], 390, 844)
+	guest.find("main h1")
+	guest.Expect("answered 401")
+	for path, want := range map[string]float64{"/api/trials/2": 401, "/api/trials": 401, "/api/history": 401, "/api/people": 401} {
+		got := guest.MustEval(`path => fetch(path).then(r => r.status)`, path).Num()
+		if got != want {
+			t.Errorf("a taster's phone is answered %v by %s, want %v", got, path, want)
+		}
+	}
+	guest.visit(site, "/trials/2/table", "h1", "Sign in")
+
 	// A stranger sees the door whatever they ask for; a made-up link of a ballot opens nothing.
 	stranger := open(t, site, "/", 390, 844)
 	for _, path := range []string{"/crew", "/trials/4/match", "/records", "/history", "/you"} {

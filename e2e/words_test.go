@@ -72,6 +72,8 @@ func TestWordsAreOneTapAway(t *testing.T) {
 	u.see("article h1", "A practice evening")
 	u.button("On to Records")
 	u.see("article h1", "Records")
+	u.button("On to The crew")
+	u.see("article h1", "The crew")
 	u.button("On to The words")
 	u.see("article", "Smit mark")
 	u.open(site, "/trials/4/ask", "[data-testid=number-juiciness]")

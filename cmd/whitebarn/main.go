@@ -20,7 +20,7 @@ import (
 )
 
 // version is that of this White Barn; CHANGELOG.md tells them apart.
-const version = "0.21"
+const version = "0.22"
 
 const usage = `White Barn settles how to smoke meat by trying it side by side.
 

@@ -81,6 +81,12 @@ const likely = `async () => {
 	return true
 }`
 
+// changeBram opens what a pitmaster does about somebody.
+const changeBram = `async () => {
+	document.querySelector('[data-testid=change-Bram]').click()
+	return true
+}`
+
 var shots = []shot{
 	{"barn", "/", 1280, 800, ""},
 	{"ask", "/trials/4/ask", 1280, 800, ""},
@@ -92,13 +98,13 @@ var shots = []shot{
 	{"fire-phone", "/trials/4/fire", 390, 844, likely},
 	{"pits", "/pits", 1280, 800, ""},
 	{"holder", "/pits/holders/1", 1280, 800, ""},
-	{"set-ups", "/trials/6/settle", 1280, 1100, ""},
 	{"rest", "/trials/5/rest", 1280, 800, ""},
 	{"table", "/trials/2/table", 1280, 800, ""},
 	{"panel", "/trials/3/table", 1280, 1000, ""},
 	{"settle", "/trials/3/settle", 1280, 800, ""},
 	{"house-book", "/book/cards/1", 1280, 800, ""},
 	{"records", "/records", 1280, 800, ""},
+	{"crew", "/crew", 1280, 800, changeBram},
 	{"know", "/book/know?text=paper+juiciness", 1280, 800, ""},
 }
 

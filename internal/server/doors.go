@@ -31,8 +31,19 @@ func (s *Server) siteOf(c *gin.Context) string {
 	case len(s.hosts) > 0:
 		return "https://" + s.hosts[0]
 	}
-	return address(c)
+	return s.address(c)
 }
+
+// scheme is what the page that asks came over; a proxy answers for our names over HTTPS.
+func (s *Server) scheme(c *gin.Context) string {
+	if c.Request.TLS != nil || slices.Contains(s.hosts, hostOf(c.Request)) {
+		return "https"
+	}
+	return "http"
+}
+
+// address is this site as the page that asks names it.
+func (s *Server) address(c *gin.Context) string { return s.scheme(c) + "://" + c.Request.Host }
 
 // hostOf is the name or address that a request asks for, in small letters.
 func hostOf(r *http.Request) string {

@@ -49,7 +49,7 @@ func (s *Server) photo(c *gin.Context) {
 func (s *Server) cutQR(c *gin.Context) {
 	if id, ok := numbered(c); ok {
 		path, err := match.SlipPath(c, s.Barn, id)
-		drawQR(c, path, err)
+		s.drawQR(c, path, err)
 	}
 }
 
@@ -75,17 +75,17 @@ func (s *Server) drawGuestQR(c *gin.Context, path string, err error) {
 	if err == nil {
 		site, err = s.guestSite(c)
 	}
-	drawQR(c, site+path, err)
+	s.drawQR(c, site+path, err)
 }
 
 // drawQR answers with the code of an address, one of this site where it is a path alone.
-func drawQR(c *gin.Context, to string, err error) {
+func (s *Server) drawQR(c *gin.Context, to string, err error) {
 	if err != nil {
 		api.Fail(c, err)
 		return
 	}
 	if strings.HasPrefix(to, "/") {
-		to = address(c) + to
+		to = s.address(c) + to
 	}
 	drawCode(c, to)
 }
@@ -104,7 +104,7 @@ func codeOf(text string) ([]byte, error) { return qrcode.Encode(text, qrcode.Med
 
 func (s *Server) calendarLink(c *gin.Context, in *barn.ByID) (CalendarLink, error) {
 	token, err := plan.CalendarToken(c, s.Barn, in.ID)
-	return CalendarLink{fmt.Sprintf("%s/api/calendar/%s.ics", address(c), token)}, err
+	return CalendarLink{fmt.Sprintf("%s/api/calendar/%s.ics", s.address(c), token)}, err
 }
 
 // calendar answers with a cook's tasks to whoever has its link: a calendar
@@ -114,20 +114,11 @@ func (s *Server) calendar(c *gin.Context) {
 		api.Fail(c, barn.RefuseAs(barn.TooOften, "Too many tries.", "Wait a minute."))
 		return
 	}
-	out, err := s.Planner.Calendar(c, s.Barn, strings.TrimSuffix(c.Param("token"), ".ics"), address(c))
+	out, err := s.Planner.Calendar(c, s.Barn, strings.TrimSuffix(c.Param("token"), ".ics"), s.address(c))
 	if err != nil {
 		api.Fail(c, err)
 		return
 	}
 	c.Header("Content-Disposition", `attachment; filename="cook.ics"`)
 	c.Data(http.StatusOK, "text/calendar; charset=utf-8", out)
-}
-
-// address is how this barn was reached.
-func address(c *gin.Context) string {
-	scheme := "http"
-	if c.Request.TLS != nil {
-		scheme = "https"
-	}
-	return scheme + "://" + c.Request.Host
 }

@@ -49,9 +49,5 @@ func (s *Server) registerPasskeys(a *api.Routes, r *rooms) {
 
 // opened is what the page that asks was opened by.
 func (s *Server) opened(c *gin.Context) people.Site {
-	scheme := "http"
-	if c.Request.TLS != nil || s.lan == nil && s.secure() && hostOf(c.Request) != "localhost" {
-		scheme = "https"
-	}
-	return people.Site{Scheme: scheme, Host: c.Request.Host}
+	return people.Site{Scheme: s.scheme(c), Host: c.Request.Host}
 }

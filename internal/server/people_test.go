@@ -192,6 +192,24 @@ func TestWhatIsOnesOwnIsKept(t *testing.T) {
 	tove.must("POST", "/api/holders", map[string]string{"name": "Warm Box"}, 201, nil)
 }
 
+// TestAGuestIsForgotten: the pitmaster reads who wished to be known again, and forgets one;
+// what they scored stays.
+func TestAGuestIsForgotten(t *testing.T) {
+	b, odalys := newBarn(t)
+	ife, _ := b.join(odalys, "Ife", store.Crew)
+	b.exec("insert into guests (name, key_hash) values ('Signe', 'a'), ('Runa', 'b')")
+	var known []store.KnownGuest
+	odalys.must("GET", "/api/guests", nil, 200, &known)
+	if len(known) != 2 || known[0].Name != "Runa" || known[0].Tables != 0 {
+		t.Fatalf("the guests are %+v", known)
+	}
+	ife.refused("GET", "/api/guests", nil, 403, "Only a pitmaster")
+	odalys.must("POST", fmt.Sprintf("/api/guests/%d/forget", known[0].ID), nil, 204, nil)
+	if odalys.must("GET", "/api/guests", nil, 200, &known); len(known) != 1 || known[0].Name != "Signe" {
+		t.Errorf("after it they are %+v", known)
+	}
+}
+
 // TestABarnGoesByItsNamesAlone: a name of elsewhere that was made to lead here gets nothing.
 func TestABarnGoesByItsNamesAlone(t *testing.T) {
 	srv, handler := New(servicesOf(pgtest.Store(t)), Options{Hosts: []string{"barn.example"}})

@@ -94,7 +94,11 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 	}
 	engine := gin.New()
 	engine.ContextWithFallback, engine.HandleMethodNotAllowed = true, true
-	_ = engine.SetTrustedProxies(nil)
+	var proxies []string // none, but one on this machine that answers for our names
+	if len(o.Hosts) > 0 {
+		proxies = []string{"127.0.0.1", "::1"}
+	}
+	_ = engine.SetTrustedProxies(proxies)
 	engine.Use(srv.logRequests, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, cause any) {
 		api.Fail(c, fmt.Errorf("panic: %v", cause))
 	}), srv.roomFor)

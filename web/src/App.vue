@@ -83,6 +83,12 @@ watch(
   () => (menu.value = false),
 )
 
+// Whoever was signed out, here or from elsewhere, leaves nothing of the barn's answers behind.
+watch(
+  () => session.value && !person.value,
+  (out) => out && navigator.serviceWorker?.controller?.postMessage('forget'),
+)
+
 const unreachable = computed(() => (error.value instanceof Refused ? error.value.problem : null))
 
 // g, then a letter or a number, goes somewhere.
@@ -114,7 +120,6 @@ watch(
 
 async function signOut() {
   await ok(api.DELETE('/api/session'))
-  navigator.serviceWorker?.controller?.postMessage('forget')
   await renew()
   await router.push('/')
 }

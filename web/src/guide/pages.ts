@@ -22,6 +22,7 @@ export const order = [
   'book',
   'practice',
   'records',
+  'crew',
   'words',
 ] as const
 const modules = import.meta.glob<{ title: string; html: string }>('../../../docs/guide/*.md')

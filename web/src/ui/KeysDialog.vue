@@ -41,7 +41,7 @@ const name = (p: string) => p[0]!.toUpperCase() + p.slice(1)
         <KeyCap>{{ key }}</KeyCap> {{ what }}
       </p>
     </section>
-    <p class="soot small">Letters act while no field has focus. They can be turned off in Crew.</p>
+    <p class="soot small">Letters act while no field has focus. They can be turned off under your name.</p>
   </Dialog>
 </template>
 

@@ -8,6 +8,7 @@ export const keys: Record<string, [string, string][]> = {
     ['g h', 'House Book'],
     ['g c', 'Crew'],
     ['g r', 'Records: in, out, backups'],
+    ['g u', 'You: units, password, devices'],
     ['g 1 to 8', 'a step of this trial'],
     ['⇧ N', 'night or day'],
     ['?', 'keys and words of this page'],
