@@ -74,6 +74,7 @@ var controls = []string{"button", "link", "textbox", "combobox", "checkbox", "ra
 func TestEveryPageCanBeReadAloud(t *testing.T) {
 	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
+	u.Expect("/enter/look answered 404")
 	for _, p := range everyPage {
 		u.open(site, p.path, p.ready)
 		u.comesInPlace(p.path)

@@ -115,7 +115,7 @@ func TestPitsChangeOverByTheDay(t *testing.T) {
 func TestMatchOnAPhone(t *testing.T) {
 	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 390, 844)
-	u.MustEval(`() => localStorage.setItem('barn.units', 'C')`)
+	u.MustEval(`() => { localStorage.setItem('barn.units', 'C'); localStorage.setItem('barn.weights', 'kg') }`)
 	u.visit(site, "/trials/4/match", "h1", "12 shoulders, 6 blocks, 3 arms.")
 	u.see("[data-testid=alike-kg]", "kg")
 	u.see("[data-testid=alike-thickness_m]", "mm")

@@ -108,7 +108,7 @@ func TestTheCrewSeesWhatItMayDo(t *testing.T) {
 	}
 	u.visit(site, "/trials/2/ask", "aside", "A pitmaster writes the ask")
 	// Another hand signs in at the same screen.
-	u.button("Bram: sign out")
+	u.button("Sign out")
 	u.see("h1", "Sign in")
 	u.Expect("POST " + site + "/api/session answered 401")
 	u.fill("#sign-in", "odalys")

@@ -21,7 +21,9 @@ func invite(pitmaster user, name string) string {
 	pitmaster.click("a[href='/crew']")
 	pitmaster.fill("#ask-name", name)
 	pitmaster.click("[data-testid=invite-go]")
-	return linkFor(pitmaster, name)
+	link := linkFor(pitmaster, name)
+	pitmaster.button("Done")
+	return link
 }
 
 // linkFor reads the path of the link that is shown for somebody.
@@ -137,7 +139,8 @@ func TestSignedOutEverywhere(t *testing.T) {
 	phone := open(t, site, "/", 390, 844)
 	phone.signIn("tove")
 	phone.open(site, "/trials/4/plan", "[data-testid=plan-rail]")
-	if got := phone.MustEval(`() => localStorage.getItem('barn.units') + localStorage.getItem('barn.mark') + localStorage.getItem('barn.weights')`).Str(); got != "C,lb" {
+	kept := phone.MustEval(`() => ['units', 'mark', 'weights'].map(k => localStorage.getItem('barn.' + k)).join(' ')`)
+	if got := kept.Str(); got != "C , lb" {
 		t.Errorf("on the phone Tove has %q, want C, a comma and lb", got)
 	}
 	phone.Expect("answered 401")
@@ -190,7 +193,9 @@ func TestEachSeesWhatTheyMay(t *testing.T) {
 	ife.see("[data-testid=match-how]", "theirs whom he trusts with arms")
 	offers(ife, "/pits", "h1", nil, []string{newPit, "#device-name"})
 	offers(ife, "/pantry", "[data-testid=ingredients]", nil, []string{newRecipe})
-	offers(ife, "/crew", "table", []string{"[data-testid=record-Ife]"}, []string{asks, "#barn-name", "[data-testid=guest-list]", "[data-testid=change-Ife]", "[data-testid=record-Tove]"})
+	offers(ife, "/crew", "table", []string{"[data-testid=record-Ife]"}, []string{
+		asks, "#barn-name", "[data-testid=guest-list]", "[data-testid=change-Ife]", "[data-testid=record-Tove]",
+	})
 	offers(ife, "/records", "[data-testid=records-head]", nil, []string{"[data-testid=barn-zip]", "[data-testid=to-notebook]"})
 	offers(bram, "/trials/4/match", divide, []string{draw, keepCut}, []string{"[data-testid=new-day]"})
 	offers(bram, "/pits", "h1", []string{newPit}, nil)

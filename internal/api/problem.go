@@ -101,7 +101,8 @@ func problemOf(err error) Problem {
 	case store.Unreachable(err):
 		p.Status, p.Title, p.Remedy = http.StatusServiceUnavailable, "The record cannot be reached just now.", "Try again in a moment."
 	case store.Unfit(err):
-		p.Status, p.Title, p.Remedy = http.StatusUnprocessableEntity, unfit, "Check what is given; whoever keeps the machine finds more in the server's log."
+		p.Status, p.Title, p.Remedy = http.StatusUnprocessableEntity, unfit,
+			"Check what is given; whoever keeps the machine finds more in the server's log."
 	default:
 		p.Status, p.Title, p.Remedy = http.StatusInternalServerError, "Something went wrong on the server. Nothing was changed.", "Try again; if it stays, look into the server's log."
 	}

@@ -28,7 +28,7 @@ const Password = "white barn demo"
 const Zone = "America/New_York"
 
 // trusted is what the pitmaster trusts them with besides logging and weighing.
-var trusted = map[string][]store.Trust{"Bram": {store.TrustArms, store.TrustPits}, "Tove": {store.TrustPantry}}
+var trusted = map[string][]store.Trust{"Bram": {store.TrustArms, store.TrustPits}, "Tove": {store.TrustPits, store.TrustPantry}}
 
 // crew is the demo crew; the first is the pitmaster.
 var crew = []string{"Odalys", "Bram", "Tove", "Ife", "Marisol", "Joren"}
@@ -72,7 +72,8 @@ func seed(ctx context.Context, s *store.Store, cost auth.Cost, now time.Time) er
 		return err
 	}
 	for _, name := range crew[1:] {
-		if d.people[name], err = s.AddPerson(ctx, store.Person{Name: name, Role: store.Crew, Trusts: trusted[name], SignIn: name, PasswordHash: hash}); err != nil {
+		p := store.Person{Name: name, Role: store.Crew, Trusts: trusted[name], SignIn: name, PasswordHash: hash}
+		if d.people[name], err = s.AddPerson(ctx, p); err != nil {
 			return err
 		}
 	}

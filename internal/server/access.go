@@ -138,7 +138,8 @@ var roles = []struct {
 	{"device", map[Rule]string{Anybody: "yes", Devices: "by token"}},
 	{"crew", map[Rule]string{Anybody: "yes", ByLink: "by link", WholeCrew: "yes"}},
 	{"trusted", map[Rule]string{Anybody: "yes", ByLink: "by link", WholeCrew: "yes", ForArms: "arms", ForPits: "pits", ForPantry: "pantry"}},
-	{"pitmaster", map[Rule]string{Anybody: "yes", ByLink: "by link", WholeCrew: "yes", ForArms: "yes", ForPits: "yes", ForPantry: "yes", Pitmasters: "yes"}},
+	{"pitmaster", map[Rule]string{Anybody: "yes", ByLink: "by link", WholeCrew: "yes",
+		ForArms: "yes", ForPits: "yes", ForPantry: "yes", Pitmasters: "yes"}},
 }
 
 // Access is the table of all routes by role, in Markdown, from the router.
@@ -150,8 +151,9 @@ func Access() []byte {
 	s.register(r)
 	s.registerKeeping(r)
 	var b bytes.Buffer
-	b.WriteString("# Who may ask for what\n\nGenerated from the router by `make types`; a test fails while a route has no rule, or another one than here. " +
-		"A script asks in the name of who made its token: with scope *read* what is got, with *log* what is recorded of cooks, with *all* what its person may.\n\n")
+	b.WriteString("# Who may ask for what\n\nGenerated from the router by `make types`; " +
+		"a test fails while a route has no rule, or another one than here. A script asks in the name of who made its token: with scope *read* what is got, " +
+		"with *log* what is recorded of cooks, with *all* what its person may.\n\n")
 	b.WriteString("| Route |")
 	for _, role := range roles {
 		b.WriteString(" " + role.name + " |")

@@ -8,6 +8,8 @@ import (
 	"strings"
 
 	"github.com/gin-gonic/gin"
+
+	"whitebarn/internal/lan"
 )
 
 // secure says whether browsers come in over HTTPS: from the local network, or by a name that a
@@ -54,18 +56,16 @@ func hostOf(r *http.Request) string {
 	return strings.ToLower(strings.Trim(host, "[]"))
 }
 
-// knownHosts answers only where it is asked for by an address, as localhost, or by one of its
-// names: a page elsewhere whose name was made to lead here gets nothing.
+// knownHosts answers only where it is asked for by an address, as localhost, by a name of the
+// machine, or by one it was given: a page elsewhere whose name was made to lead here gets nothing.
 func (s *Server) knownHosts(next http.Handler) http.Handler {
-	names := append([]string{"localhost"}, s.hosts...)
-	if s.lan != nil {
-		names = append(names, s.lan.Names...)
-	}
+	names := slices.Concat([]string{"localhost"}, lan.Names(), s.hosts)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if host := hostOf(r); net.ParseIP(host) == nil && !slices.Contains(names, host) {
 			w.Header().Set("Content-Type", "application/problem+json")
 			w.WriteHeader(http.StatusMisdirectedRequest)
-			fmt.Fprint(w, `{"status":421,"title":"This barn does not go by that name.","remedy":"Open it by its address, or start it with -host NAME.","errors":[]}`)
+			fmt.Fprint(w, `{"status":421,"title":"This barn does not go by that name.",`+
+				`"remedy":"Open it by its address, or start it with -host NAME.","errors":[]}`)
 			return
 		}
 		next.ServeHTTP(w, r)
@@ -76,7 +76,8 @@ func (s *Server) knownHosts(next http.Handler) http.Handler {
 const aYear = "max-age=31536000"
 
 func (s *Server) securityHeaders(next http.Handler) http.Handler {
-	const csp = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+	const csp = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; " +
+		"object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("Content-Security-Policy", csp)

@@ -45,20 +45,27 @@ var notGolden = map[string]string{
 	"/trials/:id/door.png": "a picture", "/join/:code": "walked by the guests' own tests",
 }
 
+// demoAt is the demo at a time that stands still, with Odalys signed in.
+func demoAt(t *testing.T, now time.Time) (odalys hand, srv *Server) {
+	t.Helper()
+	s := pgtest.Store(t)
+	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
+		t.Fatal(err)
+	}
+	srv, handler := New(services.New(s, func() time.Time { return now }, auth.Cheap), Options{})
+	web := httptest.NewServer(handler)
+	t.Cleanup(func() { web.Close(); srv.Close() })
+	odalys = (&testBarn{t: t, store: s, url: web.URL}).hand()
+	odalys.must("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
+	return odalys, srv
+}
+
 // TestEveryAnswerOfTheDemoIsAsItWas asks the demo, at a fixed time, for all that
 // can be asked for, and compares it with the golden files: code that moves must
 // not change what is said. -update writes them anew.
 func TestEveryAnswerOfTheDemoIsAsItWas(t *testing.T) {
-	s := pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, goldenNow); err != nil {
-		t.Fatal(err)
-	}
-	srv, handler := New(services.New(s, func() time.Time { return goldenNow }, auth.Cheap), Options{})
-	web := httptest.NewServer(handler)
-	t.Cleanup(func() { web.Close(); srv.Close() })
-	b := &testBarn{t: t, store: s, url: web.URL}
-	odalys := b.hand()
-	odalys.must("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
+	odalys, srv := demoAt(t, goldenNow)
+	s := odalys.store
 
 	ids := map[string][]int64{}
 	for subject, sql := range map[string]string{"trials": "select id from trials where id <= 7 order by id",

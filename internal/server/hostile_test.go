@@ -3,18 +3,11 @@ package server
 import (
 	"encoding/json"
 	"maps"
-	"net/http/httptest"
 	"regexp"
 	"slices"
 	"strings"
 	"testing"
 	"time"
-
-	"whitebarn/internal/auth"
-	"whitebarn/internal/barn/people"
-	"whitebarn/internal/demo"
-	"whitebarn/internal/services"
-	"whitebarn/internal/testkit/pgtest"
 )
 
 // hostile are values that a field may get from anybody, by the kind of the field.
@@ -31,16 +24,7 @@ var hostile = map[string][]any{
 // plausible, and it again with each field as nobody should send it: what is wrong with a
 // request is said, and no request is an error of the server's own.
 func TestNoInputIsAnErrorOfOurs(t *testing.T) {
-	s := pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, goldenNow); err != nil {
-		t.Fatal(err)
-	}
-	srv, handler := New(services.New(s, func() time.Time { return goldenNow }, auth.Cheap), Options{})
-	web := httptest.NewServer(handler)
-	t.Cleanup(func() { web.Close(); srv.Close() })
-	b := &testBarn{t: t, store: s, url: web.URL}
-	odalys := b.hand()
-	odalys.must("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
+	odalys, _ := demoAt(t, goldenNow)
 	text, err := OpenAPI()
 	if err != nil {
 		t.Fatal(err)
@@ -174,8 +158,8 @@ func (d *described) plausible(s *shape, depth int) any {
 
 // typed is a text as it stands in a field of that name.
 func typed(field string) string {
-	for _, as := range [][2]string{{"why", "the tare was on"}, {"press", "5f0c7a52-8f3e-4a55-9f65-0d7a3c1c9a10"}, {"set_point", "250 F"}, {"dial", "160 F"},
-		{"target", "150 F"}, {"lowest", "140 F"}, {"temperature", "203 F"}, {"resolution", "1/4 oz"}, {"code", "117"}, {"text", "cut\tweight\n1L\t3 lb"},
+	for _, as := range [][2]string{{"why", "the tare was on"}, {"press", "5f0c7a52-8f3e-4a55-9f65-0d7a3c1c9a10"}, {"set_point", "250 F"},
+		{"dial", "160 F"}, {"target", "150 F"}, {"lowest", "140 F"}, {"temperature", "203 F"}, {"resolution", "1/4 oz"}, {"code", "117"}, {"text", "cut\tweight\n1L\t3 lb"},
 		{"zone", "UTC"}, {"password", "hornbeam in the morning"}, {"amount", "3 kg"}} {
 		if strings.Contains(field, as[0]) {
 			return as[1]

@@ -15,36 +15,39 @@ func (s *Server) registerPasskeys(a *api.Routes, r *rooms) {
 	api.Handle(a, r.crew, "GET", "/me/passkeys", "getPasskeys", 200, func(c *gin.Context, _ *api.None) ([]people.Passkey, error) {
 		return s.People.Passkeys(c, who(c))
 	})
-	api.Handle(a, r.crew, "POST", "/me/passkeys/begin", "startPasskey", 200, func(c *gin.Context, in *barn.Of[people.PasskeyStart]) (people.PasskeyAsk, error) {
-		if err := s.tryOwn(c); err != nil {
-			return people.PasskeyAsk{}, err
-		}
-		ask, kept, err := s.People.StartPasskey(c, who(c), in.Body, s.opened(c))
-		s.sessions.Put(c.Request.Context(), askedKey, kept)
-		return ask, err
-	})
+	api.Handle(a, r.crew, "POST", "/me/passkeys/begin", "startPasskey", 200,
+		func(c *gin.Context, in *barn.Of[people.PasskeyStart]) (people.PasskeyAsk, error) {
+			if err := s.tryOwn(c); err != nil {
+				return people.PasskeyAsk{}, err
+			}
+			ask, kept, err := s.People.StartPasskey(c, who(c), in.Body, s.opened(c))
+			s.sessions.Put(c.Request.Context(), askedKey, kept)
+			return ask, err
+		})
 	api.Handle(a, r.crew, "POST", "/me/passkeys", "finishPasskey", 204, func(c *gin.Context, in *barn.Of[people.PasskeyMade]) (api.None, error) {
 		return api.None{}, s.People.FinishPasskey(c, who(c), in.Body, s.sessions.PopString(c.Request.Context(), askedKey), s.opened(c))
 	})
 	own(s, a, r.crew, "DELETE", "/me/passkeys/:id", "endPasskey", 204, people.EndPasskey, "people")
-	api.Handle(a, r.anybody, "POST", "/passkeys/begin", "askPasskey", 200, func(c *gin.Context, _ *api.None) (people.PasskeyAsk, error) {
-		if err := s.tryLink(c); err != nil {
-			return people.PasskeyAsk{}, err
-		}
-		ask, kept, err := s.People.AskPasskey(s.opened(c))
-		s.sessions.Put(c.Request.Context(), askedKey, kept)
-		return ask, err
-	})
-	api.Handle(a, r.anybody, "POST", "/passkeys", "signInByPasskey", 200, func(c *gin.Context, in *barn.Of[people.PasskeyGiven]) (people.Person, error) {
-		if err := s.tryLink(c); err != nil {
-			return people.Person{}, err
-		}
-		p, err := s.People.ByPasskey(c, in.Body, s.sessions.PopString(c.Request.Context(), askedKey), s.opened(c))
-		if err != nil {
-			return p, err
-		}
-		return p, s.enter(c, p, "passkey")
-	})
+	api.Handle(a, r.anybody, "POST", "/passkeys/begin", "askPasskey", 200,
+		func(c *gin.Context, _ *api.None) (people.PasskeyAsk, error) {
+			if err := s.tryLink(c); err != nil {
+				return people.PasskeyAsk{}, err
+			}
+			ask, kept, err := s.People.AskPasskey(s.opened(c))
+			s.sessions.Put(c.Request.Context(), askedKey, kept)
+			return ask, err
+		})
+	api.Handle(a, r.anybody, "POST", "/passkeys", "signInByPasskey", 200,
+		func(c *gin.Context, in *barn.Of[people.PasskeyGiven]) (people.Person, error) {
+			if err := s.tryLink(c); err != nil {
+				return people.Person{}, err
+			}
+			p, err := s.People.ByPasskey(c, in.Body, s.sessions.PopString(c.Request.Context(), askedKey), s.opened(c))
+			if err != nil {
+				return p, err
+			}
+			return p, s.enter(c, p, "passkey")
+		})
 }
 
 // opened is what the page that asks was opened by.

@@ -15,11 +15,12 @@ type EntryLink struct {
 
 // MakeEntryLink keeps the sum of a link's token; those made before for the person end.
 func (s *Store) MakeEntryLink(ctx context.Context, who *int64, personID int64, token string, ends time.Time) error {
-	if _, err := s.pool.Exec(ctx, "update entry_links set voided_at = now() where person_id = $1 and used_at is null and voided_at is null", personID); err != nil {
+	_, err := s.pool.Exec(ctx, "update entry_links set voided_at = now() where person_id = $1 and used_at is null and voided_at is null", personID)
+	if err != nil {
 		return err
 	}
 	sum := sha256.Sum256([]byte(token))
-	_, err := s.pool.Exec(ctx, "insert into entry_links (person_id, token_hash, made_by, ends_at) values ($1, $2, $3, $4)", personID, sum[:], who, ends)
+	_, err = s.pool.Exec(ctx, "insert into entry_links (person_id, token_hash, made_by, ends_at) values ($1, $2, $3, $4)", personID, sum[:], who, ends)
 	if err != nil {
 		return err
 	}

@@ -39,7 +39,8 @@ func (s *Store) AddPasskey(ctx context.Context, k Passkey, credentialID []byte) 
 
 // UsePasskey keeps that one was used, and how often its device says.
 func (s *Store) UsePasskey(ctx context.Context, credentialID []byte, credential json.RawMessage, now time.Time) error {
-	_, err := s.pool.Exec(ctx, "update passkeys set used_at = $3, credential = $2 where credential_id = $1 and voided_at is null", credentialID, credential, now)
+	_, err := s.pool.Exec(ctx, "update passkeys set used_at = $3, credential = $2 where credential_id = $1 and voided_at is null",
+		credentialID, credential, now)
 	return err
 }
 

@@ -132,7 +132,8 @@ func addPerson(ctx context.Context, q querier, p Person) (id int64, err error) {
 
 func trustsOf(p Person) []Trust { return append([]Trust{}, p.Trusts...) }
 
-const personColumns = "select id, name, role, trusts, coalesce(sign_in, '') as sign_in, came_at, left_at, units, password_hash, signed_out_at from people"
+const personColumns = `select id, name, role, trusts, coalesce(sign_in, '') as sign_in, came_at, left_at, units, password_hash, signed_out_at
+	from people`
 
 // People lists who is and was of the crew, those who left last.
 func (s *Store) People(ctx context.Context) ([]Person, error) {

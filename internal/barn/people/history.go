@@ -75,7 +75,8 @@ func History(ctx context.Context, b *barn.Barn, in *HistoryQuery) (Deeds, error)
 // takes joins to a deed another that was done with it and is of many alike, as the cuts of a
 // draw are, and says whether it was.
 func (d *Deed) takes(next Deed) bool {
-	alike := d.At.Equal(next.At) && d.By == next.By && d.Subject == next.Subject && d.Why == next.Why && d.What == next.What && number(d.TrialID) == number(next.TrialID)
+	alike := d.At.Equal(next.At) && d.By == next.By && d.Subject == next.Subject && d.Why == next.Why && d.What == next.What &&
+		number(d.TrialID) == number(next.TrialID)
 	if !alike || !short(d.Changes) || !short(next.Changes) || d.Named == "" {
 		return false
 	}

@@ -34,8 +34,9 @@ async function letIn(guests: boolean) {
         <div class="stack">
           <p>
             A phone learns to trust this barn at <b class="num">{{ network.trust[0] }}</b>; then it opens
-            <b class="num">{{ network.sites[0] }}</b>, keeps its screen awake, tells of alarms and works while the barn
-            is out of reach.
+            <b class="num">{{ network.sites[0] }}</b>{{
+              network.names.length ? ` (or by its name, ${network.names.at(-1)}, which passkeys need)` : ''
+            }}, keeps its screen awake, tells of alarms and works while the barn is out of reach.
           </p>
           <p class="small">
             Compare the fingerprint on both screens:<br /><span class="num print">{{ network.fingerprint }}</span>

@@ -21,6 +21,7 @@ const names: Record<string, string> = {
   start: 'The first evening',
   book: 'The House Book',
   practice: 'A practice evening',
+  crew: 'The crew',
   words: 'The words',
 }
 const name = (p: string) => names[p] ?? p[0]!.toUpperCase() + p.slice(1)

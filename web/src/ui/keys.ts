@@ -1,6 +1,6 @@
 import { useEventListener, useLocalStorage } from '@vueuse/core'
 
-/** Single letters can be turned off in Crew. */
+/** Single letters can be turned off under one's own name. */
 export const lettersOn = useLocalStorage('barn.letters', true)
 
 /** Calls the handler of a key while no field has focus; true from it means it was ours. */
