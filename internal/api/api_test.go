@@ -10,6 +10,7 @@ import (
 	"mime/multipart"
 	"net/http"
 	"net/http/httptest"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -112,6 +113,39 @@ func TestBindTakesPathQueryAndBodyApart(t *testing.T) {
 	}
 	if status, text := send(e, "DELETE", "/api/splits", "", nil); status != 204 || text != "" {
 		t.Errorf("a handler without an answer answered %d %q", status, text)
+	}
+}
+
+// TestTextThatNoRecordKeepsIsRefusedAtTheEdge: a null, or what is not UTF-8, wherever it stands.
+func TestTextThatNoRecordKeepsIsRefusedAtTheEdge(t *testing.T) {
+	type part struct {
+		Name string `json:"name"`
+	}
+	type whole struct {
+		ID   string `uri:"id"`
+		Body struct {
+			Parts []part            `json:"parts"`
+			Words map[string]string `json:"words"`
+			Next  *part             `json:"next"`
+			Raw   []byte            `json:"raw"`
+		}
+	}
+	fill := func(set func(*whole)) *whole {
+		w := &whole{ID: "1"}
+		w.Body.Parts, w.Body.Words, w.Body.Next, w.Body.Raw = []part{{"a"}, {"b"}}, map[string]string{"k": "v"}, &part{"c"}, []byte{0, 255}
+		set(w)
+		return w
+	}
+	for want, w := range map[string]*whole{
+		"":              fill(func(*whole) {}),
+		"id":            fill(func(w *whole) { w.ID = "\xff" }),
+		"parts[1].name": fill(func(w *whole) { w.Body.Parts[1].Name = "a\x00b" }),
+		"words":         fill(func(w *whole) { w.Body.Words["k\x00"] = "v" }),
+		"next.name":     fill(func(w *whole) { w.Body.Next.Name = "\xc3" }),
+	} {
+		if field, found := unwritable(reflect.ValueOf(w), ""); field != want && found || found != (want != "") {
+			t.Errorf("found %v at %q, want it at %q", found, field, want)
+		}
 	}
 }
 

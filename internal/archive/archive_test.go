@@ -79,6 +79,14 @@ func sums(a *archive.Archive) map[string]string {
 
 func TestABarnComesBackAsItWas(t *testing.T) {
 	s := seeded(t)
+	for _, sql := range []string{
+		"insert into passkeys (person_id, name, host, credential_id, credential) values (1, 'a phone', 'localhost', 'key', '{\"id\": \"key\"}')",
+		"insert into entry_links (person_id, token_hash, ends_at) values (2, 'sum', now() + interval '1 hour')",
+	} {
+		if _, err := s.Pool().Exec(t.Context(), sql); err != nil {
+			t.Fatal(err)
+		}
+	}
 	for _, kind := range []archive.Kind{archive.Barn, archive.Backup} {
 		t.Run(string(kind), func(t *testing.T) {
 			was := read(t, written(t, s, kind, 0))
@@ -96,6 +104,12 @@ func TestABarnComesBackAsItWas(t *testing.T) {
 			people, err := other.People(t.Context())
 			if err != nil || len(people) < 6 {
 				t.Fatalf("%d people came over (%v)", len(people), err)
+			}
+			var keys int
+			if err := other.Pool().QueryRow(t.Context(), "select (select count(*) from passkeys where credential_id = 'key' or credential <> '{}')"+
+				" + (select count(*) from entry_links where token_hash = 'sum')").Scan(&keys); err != nil || (keys == 2) != (kind == archive.Backup) ||
+				keys != 0 && keys != 2 {
+				t.Errorf("%d of a passkey and a link came over (%v)", keys, err)
 			}
 			if kept := people[0].PasswordHash != ""; kept != (kind == archive.Backup) {
 				t.Errorf("passwords came over: %v, in a %s", kept, kind)

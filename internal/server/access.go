@@ -102,6 +102,7 @@ var besides = map[string]string{
 	"GET /api/trials/:id/links":                 "not those of whom one carves for",
 	"GET /api/people/:id/record":                "one's own; the pitmaster everybody's",
 	"GET /api/people":                           "sign-in names: one's own; the pitmaster everybody's",
+	"GET /api/history":                          "passwords, links and passkeys: one's own; the pitmaster everybody's",
 	"GET /api/trials/:id/panel":                 "names of tasters: the pitmaster",
 	"POST /api/trials/:id/cuts":                 "into an arm: who is trusted with arms",
 	"PUT /api/cuts/:id":                         "into another arm: who is trusted with arms; under the fire the pitmaster, with a reason",

@@ -55,7 +55,9 @@ func (s *Server) registerPeople(a *api.Routes, r *rooms) {
 		return p, s.another(c, p, err)
 	})
 	api.Handle(a, r.crew, "GET", "/me/devices", "getOwnDevices", 200, func(c *gin.Context, _ *api.None) ([]OwnDevice, error) { return s.devicesOf(c) })
-	work(s, a, r.crew, "GET", "/history", "getHistory", people.History)
+	api.Handle(a, r.crew, "GET", "/history", "getHistory", 200, func(c *gin.Context, in *people.HistoryQuery) (people.Deeds, error) {
+		return people.History(c, s.Barn, who(c), in)
+	})
 	read(s, a, r.master, "/guests", "getGuests", people.Guests)
 	own(s, a, r.master, "POST", "/guests/:id/forget", "forgetGuest", 204, people.Forget, "people")
 }

@@ -187,6 +187,14 @@ func TestWhatIsOnesOwnIsKept(t *testing.T) {
 			t.Errorf("the crew reads of %s: %+v", m.Name, m)
 		}
 	}
+	b.join(odalys, "Ife", store.Crew)
+	var deeds people.Deeds
+	if tove.must("GET", "/api/history", nil, 200, &deeds); strings.Contains(fmt.Sprint(deeds), "Ife") || !strings.Contains(fmt.Sprint(deeds), "password") {
+		t.Errorf("Tove reads of accounts %+v", deeds)
+	}
+	if odalys.must("GET", "/api/history", nil, 200, &deeds); !strings.Contains(fmt.Sprint(deeds), "Ife") {
+		t.Errorf("the pitmaster reads %+v", deeds)
+	}
 	tove.refused("GET", fmt.Sprintf("/api/people/%d/record", odalys.id), nil, 403, "theirs and the pitmaster's")
 	tove.refused("POST", "/api/holders", map[string]string{"name": "Warm Box"}, 403, "trusted with pits")
 	more := people.Place{Name: "Tove", Role: store.Crew, Trusts: []store.Trust{store.TrustPits}}

@@ -25,6 +25,7 @@ type Done struct {
 // DoneBy is whose, and at which trial, and which of them.
 type DoneBy struct {
 	PersonID, TrialID *int64
+	Accounts          *int64 // whose account alone is told of: passwords, links, passkeys; nil is everybody's
 	Skip, Most        int
 }
 
@@ -67,5 +68,6 @@ func (s *Store) History(ctx context.Context, of DoneBy) ([]Done, error) {
 		select d.at, coalesce(p.name, '') as by, d.subject, d.subject_id, d.named, d.trial_id, d.what, d.why, d.before, d.after, d.was_arm, d.is_arm
 		from done d left join people p on p.id = d.person_id
 		where ($1::bigint is null or d.person_id = $1) and ($2::bigint is null or d.trial_id = $2)
-		order by d.at desc, d.trial_id, d.subject, d.subject_id, d.id offset $3 limit $4`, of.PersonID, of.TrialID, of.Skip, of.Most)
+			and ($5::bigint is null or d.subject <> 'person' or d.subject_id = $5 or d.before <> 'null')
+		order by d.at desc, d.trial_id, d.subject, d.subject_id, d.id offset $3 limit $4`, of.PersonID, of.TrialID, of.Skip, of.Most, of.Accounts)
 }

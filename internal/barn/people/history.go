@@ -43,9 +43,13 @@ type FieldChange struct {
 // mostDeeds are listed at once.
 const mostDeeds = 200
 
-// History lists what was changed, taken back and brought back, the latest first.
-func History(ctx context.Context, b *barn.Barn, in *HistoryQuery) (Deeds, error) {
+// History lists what was changed, taken back and brought back, the latest first. Of accounts
+// one reads one's own; the pitmaster everybody's.
+func History(ctx context.Context, b *barn.Barn, who store.Person, in *HistoryQuery) (Deeds, error) {
 	of := store.DoneBy{Skip: in.Skip, Most: mostDeeds}
+	if who.Role != store.Pitmaster {
+		of.Accounts = &who.ID
+	}
 	if in.Person != 0 {
 		of.PersonID = &in.Person
 	}
@@ -117,7 +121,7 @@ func differences(before, after json.RawMessage) []FieldChange {
 		return out // it is in the record as a whole
 	}
 	for _, name := range slices.Sorted(maps.Keys(names)) {
-		if _, typed := names[typedAs(name)]; typed {
+		if as, canonical := typedAs(name); canonical && names[as] != "" {
 			continue // as it was typed says it
 		}
 		if was[name] != is[name] {
@@ -129,11 +133,12 @@ func differences(before, after json.RawMessage) []FieldChange {
 
 // typedAs is the field that has what was typed for one of a canonical unit: set_point_typed
 // for set_point_c.
-func typedAs(name string) string {
-	if i := strings.LastIndexByte(name, '_'); i > 0 {
-		return name[:i] + "_typed"
+func typedAs(name string) (typed string, canonical bool) {
+	i := strings.LastIndexByte(name, '_')
+	if i < 1 || name[i:] == "_typed" {
+		return "", false
 	}
-	return ""
+	return name[:i] + "_typed", true
 }
 
 func value(text json.RawMessage) (v any) {

@@ -12,6 +12,8 @@ async function copy() {
   await navigator.clipboard.writeText(entry.link)
   copied.value = true
 }
+/** The barn answers on this machine alone: so does the link. */
+const hereAlone = /^(localhost|127\.|\[::1\])/.test(new URL(entry.link).hostname)
 const canCopy = 'clipboard' in navigator
 </script>
 
@@ -31,6 +33,10 @@ const canCopy = 'clipboard' in navigator
       <p>
         It waits until <b>{{ dateTime(entry.ends_at) }}</b> and is shown only now. Give it to
         {{ entry.person.name }} alone: whoever has it comes in as them.
+      </p>
+      <p v-if="hereAlone" class="warn">
+        This barn answers on this machine alone, so the link opens here. For phones start it with
+        <b class="num">make run LAN=1</b>.
       </p>
       <div class="row">
         <Button v-if="canCopy" :label="copied ? 'Copied' : 'Copy the link'" size="small" outlined @click="copy" />
