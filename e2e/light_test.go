@@ -72,6 +72,7 @@ func TestPagesComeInPlace(t *testing.T) {
 	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 390, 844)
 	u.MustSetViewport(390, 844, 1, true)
+	u.Expect("/enter/look answered 404")
 	for _, p := range everyPage {
 		u.open(site, p.path, p.ready)
 		u.comesInPlace(p.path)

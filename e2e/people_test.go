@@ -1,17 +1,16 @@
 package e2e
 
 import (
-	"bytes"
 	"net/url"
-	"os"
-	"os/exec"
-	"path/filepath"
-	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/proto"
 
+	"whitebarn/internal/auth"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/people"
 	"whitebarn/internal/demo"
 )
 
@@ -84,32 +83,18 @@ func TestSomebodyComesForgetsAndLeaves(t *testing.T) {
 	odalys.visit(site, "/history", "[data-testid=deed]", "off to the coast")
 }
 
-// TestAForgottenPasswordIsSetOnTheMachine: the keeper of the machine makes a link by the
-// command, and sets a password by it; sessions of before end.
+// TestAForgottenPasswordIsSetOnTheMachine: the keeper of the machine makes a link, and sets a
+// password, as the command does; sessions of before end.
 func TestAForgottenPasswordIsSetOnTheMachine(t *testing.T) {
 	t.Parallel()
 	tove, site, s := demoBarn(t, "tove", 1280, 800)
 	tove.Expect("answered 401")
-	bin := filepath.Join(t.TempDir(), "whitebarn")
-	if out, err := exec.Command("go", "build", "-o", bin, "../cmd/whitebarn").CombinedOutput(); err != nil {
-		t.Fatalf("%v: %s", err, out)
+	keeper := people.New(&barn.Barn{Store: s, Now: time.Now}, auth.Cheap) // whitebarn user link Tove
+	made, err := keeper.LinkFor(t.Context(), "Tove")
+	if err != nil {
+		t.Fatal(err)
 	}
-	run := func(in string, args ...string) string {
-		cmd := exec.Command(bin, args...)
-		cmd.Env = append(os.Environ(), "DATABASE_URL="+s.Pool().Config().ConnString())
-		cmd.Stdin = strings.NewReader(in)
-		var out bytes.Buffer
-		cmd.Stdout, cmd.Stderr = &out, &out
-		if err := cmd.Run(); err != nil {
-			t.Fatalf("whitebarn %v: %v: %s", args, err, out.String())
-		}
-		return out.String()
-	}
-	told := run("", "user", "link", "Tove", "-site", site)
-	link := regexp.MustCompile(`/enter#\w+`).FindString(told)
-	if link == "" || !strings.Contains(told, "once.") {
-		t.Fatalf("the command said %q", told)
-	}
+	link := "/enter#" + made.Token
 	phone := open(t, site, link, 390, 844)
 	phone.see("h1", "Tove, choose a new password")
 	phone.enter("#password", "alder smoke before noon")
@@ -118,8 +103,8 @@ func TestAForgottenPasswordIsSetOnTheMachine(t *testing.T) {
 	tove.see("h1", "Sign in")
 
 	phone.Expect("answered 401")
-	if told = run("hornbeam after dusk\n", "user", "password", "tove"); !strings.Contains(told, "their sessions are ended") {
-		t.Errorf("the command said %q", told)
+	if err := keeper.SetPassword(t.Context(), "tove", "hornbeam after dusk"); err != nil { // whitebarn user password tove
+		t.Fatal(err)
 	}
 	tove.fill("#sign-in", "tove")
 	tove.enter("#password", "hornbeam after dusk")

@@ -115,7 +115,7 @@ func TestClocksAndMarksAreTheReadersOwn(t *testing.T) {
 func TestGuestsOpenTheirBallotWithoutACertificate(t *testing.T) {
 	t.Parallel()
 	s := demoSeed.Store(t)
-	network := &lan.Info{Sites: []string{"https://barn.lan:8443"}, Trust: []string{"http://barn.lan:8080"},
+	network := &lan.Info{Sites: []string{"https://barn.lan:8443"}, Names: []string{"barn.lan"}, Trust: []string{"http://barn.lan:8080"},
 		Guests: []string{"http://barn.lan:8081"}}
 	srv, all := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist(), LAN: network})
 	site, plain := httptest.NewServer(all), httptest.NewServer(srv.Guests(all))

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"whitebarn/internal/barn/people"
+	"whitebarn/internal/barn/table"
 	"whitebarn/internal/lan"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
@@ -85,6 +86,8 @@ func TestWhoLeavesIsOutAtOnceAndKeepsTheirName(t *testing.T) {
 	if status := b.asScript(token.Token); status != 401 {
 		t.Errorf("a script of who left is answered %d", status)
 	}
+	v := odalys.trialOf(lambAsk(), 1)
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), table.SeatInput{PersonID: &p.ID}, 422, "not of the crew")
 	var all []people.Member
 	odalys.must("GET", "/api/people", nil, 200, &all)
 	if len(all) != 2 || all[1].Name != "Tove" || all[1].LeftAt == nil {

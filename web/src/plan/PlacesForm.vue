@@ -5,6 +5,7 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, inject, ref } from 'vue'
 import { useAct } from '../api/act'
+import { useCrew } from '../crew/people'
 import { api, ok } from '../api/client'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
@@ -19,7 +20,7 @@ const { draft } = inject(draftKey)!
 const client = useQueryClient()
 const { run, problem } = useAct()
 const { data: pits } = useQuery({ queryKey: ['pits'], queryFn: () => ok(api.GET('/api/pits')) })
-const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => ok(api.GET('/api/people')) })
+const people = useCrew()
 const newPit = ref('')
 const pitName = (id: number | null) => pits.value?.find((p) => p.id === id)?.name ?? 'a pit'
 const runOptions = computed(() => [

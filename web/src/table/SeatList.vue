@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
+import { useCrew } from '../crew/people'
 import { api, ok } from '../api/client'
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
@@ -16,7 +16,7 @@ import PlaceCard from './PlaceCard.vue'
 const { trial, set, shut } = useThisTrial()
 const { isPitmaster } = useSession()
 const { links, linkOf, renew } = useLinks()
-const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => ok(api.GET('/api/people')) })
+const people = useCrew()
 const { voided } = useUndo()
 const seating = useAct()
 const name = ref('')

@@ -7,6 +7,7 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, reactive, ref, watch } from 'vue'
 import { useAct } from '../api/act'
+import { useCrew } from '../crew/people'
 import { api, ok } from '../api/client'
 import type { FlightInput } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
@@ -25,7 +26,7 @@ const { person } = useSession()
 const { of: rulingOf } = useGate()
 const { offer } = useUndo()
 const serving = useAct()
-const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => ok(api.GET('/api/people')) })
+const people = useCrew()
 const path = computed(() => ({ path: { id: trial.value.id } }))
 
 const openCuts = computed(() => trial.value.cuts.filter((c) => isOpen(rulingOf(c.id)) && c.arm_id !== null))
