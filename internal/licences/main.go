@@ -43,7 +43,7 @@ func all(root string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := append(mods, web...)
+	out := append(append(mods, web...), passwords)
 	slices.SortFunc(out, func(a, b Ships) int { return strings.Compare(a.Name, b.Name) })
 	text, err := json.MarshalIndent(out, "", " ")
 	return append(text, '\n'), err
@@ -84,6 +84,12 @@ func modules(root string) ([]Ships, error) {
 		out = append(out, s)
 	}
 }
+
+// passwords is the one list of others that ships: data, under a licence of its own.
+var passwords = Ships{Name: "SecLists: most used passwords", Version: "10 million, the first million", Licence: "CC-BY-SA-3.0",
+	Text: "The ten thousand most used passwords of twelve letters and more, in small letters, of the list 10_million_password_list_top_1M of the SecLists " +
+		"project by Daniel Miessler and Jason Haddix (OWASP), under the Creative Commons Attribution-ShareAlike 3.0 licence: " +
+		"https://creativecommons.org/licenses/by-sa/3.0/. The shortened list is under the same licence.\n"}
 
 // goItself is the language's own library, whose licence stands beside its sources.
 func goItself() Ships {

@@ -40,7 +40,9 @@ const (
 )
 
 func (s *Server) registerCalc(a *api.Routes, r *rooms) {
-	api.Handle(a, r.anybody, "GET", "/vocabulary", "getVocabulary", 200, func(*gin.Context, *api.None) (vocabulary.Vocabulary, error) { return vocabulary.Of(), nil })
+	api.Handle(a, r.anybody, "GET", "/vocabulary", "getVocabulary", 200, func(*gin.Context, *api.None) (vocabulary.Vocabulary, error) {
+		return vocabulary.Of(), nil
+	})
 	api.Handle(a, r.anybody, "GET", "/calc", "listCalculations", 200, func(*gin.Context, *api.None) ([]Calculation, error) {
 		out := make([]Calculation, len(calc.All))
 		for i, c := range calc.All {

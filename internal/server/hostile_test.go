@@ -159,7 +159,8 @@ func (d *described) plausible(s *shape, depth int) any {
 // typed is a text as it stands in a field of that name.
 func typed(field string) string {
 	for _, as := range [][2]string{{"why", "the tare was on"}, {"press", "5f0c7a52-8f3e-4a55-9f65-0d7a3c1c9a10"}, {"set_point", "250 F"},
-		{"dial", "160 F"}, {"target", "150 F"}, {"lowest", "140 F"}, {"temperature", "203 F"}, {"resolution", "1/4 oz"}, {"code", "117"}, {"text", "cut\tweight\n1L\t3 lb"},
+		{"dial", "160 F"}, {"target", "150 F"}, {"lowest", "140 F"}, {"temperature", "203 F"}, {"resolution", "1/4 oz"},
+		{"code", "117"}, {"text", "cut\tweight\n1L\t3 lb"},
 		{"zone", "UTC"}, {"password", "hornbeam in the morning"}, {"amount", "3 kg"}} {
 		if strings.Contains(field, as[0]) {
 			return as[1]

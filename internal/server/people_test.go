@@ -192,7 +192,8 @@ func TestWhatIsOnesOwnIsKept(t *testing.T) {
 	}
 	b.join(odalys, "Ife", store.Crew)
 	var deeds people.Deeds
-	if tove.must("GET", "/api/history", nil, 200, &deeds); strings.Contains(fmt.Sprint(deeds), "Ife") || !strings.Contains(fmt.Sprint(deeds), "password") {
+	tove.must("GET", "/api/history", nil, 200, &deeds)
+	if read := fmt.Sprint(deeds); strings.Contains(read, "Ife") || !strings.Contains(read, "password") {
 		t.Errorf("Tove reads of accounts %+v", deeds)
 	}
 	if odalys.must("GET", "/api/history", nil, 200, &deeds); !strings.Contains(fmt.Sprint(deeds), "Ife") {
