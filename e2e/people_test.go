@@ -161,6 +161,7 @@ func TestEachSeesWhatTheyMay(t *testing.T) {
 	offers := func(u user, path, ready string, yes, no []string) {
 		t.Helper()
 		u.open(site, path, ready)
+		u.MustWaitRequestIdle()()
 		for _, selector := range yes {
 			u.find(selector)
 		}
@@ -213,6 +214,7 @@ func TestEachSeesWhatTheyMay(t *testing.T) {
 	stranger := open(t, site, "/", 390, 844)
 	for _, path := range []string{"/crew", "/trials/4/match", "/records", "/history", "/you"} {
 		stranger.visit(site, path, "h1", "Sign in")
+		stranger.MustWaitRequestIdle()() // parts of the page behind the door still come
 	}
 	stranger.Expect("answered 404")
 	stranger.open(site, "/taste/abc-defghjkmnpqrstuvwxyz2345", "main, [data-testid=problem]")

@@ -121,8 +121,8 @@ func differences(before, after json.RawMessage) []FieldChange {
 		return out // it is in the record as a whole
 	}
 	for _, name := range slices.Sorted(maps.Keys(names)) {
-		if as, canonical := typedAs(name); canonical && names[as] != "" {
-			continue // as it was typed says it
+		if asTyped(names, name) {
+			continue
 		}
 		if was[name] != is[name] {
 			out = append(out, FieldChange{strings.ReplaceAll(name, "_", " "), was[name], is[name]})
@@ -131,14 +131,22 @@ func differences(before, after json.RawMessage) []FieldChange {
 	return out
 }
 
-// typedAs is the field that has what was typed for one of a canonical unit: set_point_typed
-// for set_point_c.
-func typedAs(name string) (typed string, canonical bool) {
-	i := strings.LastIndexByte(name, '_')
-	if i < 1 || name[i:] == "_typed" {
-		return "", false
+// asTyped says whether what was typed for a field of a canonical unit stands beside it:
+// set_point_typed for set_point_c, fuel_typed for fuel_kg_h.
+func asTyped(names map[string]string, field string) bool {
+	if strings.HasSuffix(field, "_typed") {
+		return false
 	}
-	return name[:i] + "_typed", true
+	for range 2 {
+		i := strings.LastIndexByte(field, '_')
+		if i < 1 {
+			return false
+		}
+		if field = field[:i]; names[field+"_typed"] != "" {
+			return true
+		}
+	}
+	return false
 }
 
 func value(text json.RawMessage) (v any) {
@@ -146,6 +154,9 @@ func value(text json.RawMessage) (v any) {
 	d.UseNumber() // or a price is written as a power of ten
 	if d.Decode(&v) != nil {
 		return nil
+	}
+	if row, ok := v.(string); ok && strings.HasPrefix(row, "{") {
+		return value(json.RawMessage(row)) // a row as the database wrote it
 	}
 	return v
 }
@@ -162,7 +173,7 @@ func flatten(path string, v any, into map[string]string) {
 	switch v := v.(type) {
 	case map[string]any:
 		for name, x := range v {
-			if name != "id" && !strings.HasSuffix(name, "_id") && !strings.HasSuffix(name, "_ids") {
+			if name != "id" && !strings.HasPrefix(name, "recorded_") && !strings.HasSuffix(name, "_id") && !strings.HasSuffix(name, "_ids") {
 				flatten(at(name), x, into)
 			}
 		}
