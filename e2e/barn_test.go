@@ -25,9 +25,15 @@ func demoBarn(t *testing.T, name string, width, height int) (user, string, *stor
 
 func (u user) signIn(name string) {
 	u.t.Helper()
-	u.fill("#sign-in", name)
-	u.enter("#password", demo.Password)
+	u.knock(name, demo.Password)
 	u.see("h2", "Open questions")
+}
+
+// knock gives a name and a password at the door.
+func (u user) knock(name, password string) {
+	u.t.Helper()
+	u.fill("#sign-in", name)
+	u.enter("#password", password)
 }
 
 // open opens an address and waits for what shows that it is there.

@@ -77,8 +77,7 @@ func TestSomebodyComesForgetsAndLeaves(t *testing.T) {
 	odalys.see("[data-testid=person-Sunniva]", "left")
 	desk.see("h1", "Sign in")
 	desk.Expect("/session answered 401")
-	desk.fill("#sign-in", "sunniva")
-	desk.enter("#password", "hornbeam after dusk")
+	desk.knock("sunniva", "hornbeam after dusk")
 	desk.see("[data-testid=problem]", "Wrong name or password")
 	odalys.visit(site, "/history", "[data-testid=deed]", "off to the coast")
 }
@@ -106,8 +105,7 @@ func TestAForgottenPasswordIsSetOnTheMachine(t *testing.T) {
 	if err := keeper.SetPassword(t.Context(), "tove", "hornbeam after dusk"); err != nil { // whitebarn user password tove
 		t.Fatal(err)
 	}
-	tove.fill("#sign-in", "tove")
-	tove.enter("#password", "hornbeam after dusk")
+	tove.knock("tove", "hornbeam after dusk")
 	tove.see("h1", "Crew")
 	phone.open(site, "/crew", "h1")
 	phone.see("h1", "Sign in")
@@ -134,8 +132,7 @@ func TestSignedOutEverywhere(t *testing.T) {
 	tove.click("[data-testid=sign-out-others]")
 	tove.see("[data-testid=devices]", "Signed in on 1 device")
 	phone.see("h1", "Sign in")
-	phone.fill("#sign-in", "tove")
-	phone.enter("#password", demo.Password)
+	phone.knock("tove", demo.Password)
 	phone.find("[data-testid=plan-rail]")
 	phone.Expect("answered 401")
 	tove.Expect("/me/password answered 422")

@@ -98,7 +98,10 @@ func (s *Server) securityHeaders(next http.Handler) http.Handler {
 // strictly says how long a browser asks for the barn over HTTPS alone. Where guests come in by
 // the plain port of the same name it must not: a browser that was told so forgets it.
 func (s *Server) strictly(r *http.Request) string {
-	if open, err := s.guestsComeIn(r.Context()); s.lan != nil && (open || err != nil) {
+	if s.lan == nil {
+		return aYear
+	}
+	if open, err := s.guestsComeIn(r.Context()); open || err != nil {
 		return "max-age=0"
 	}
 	return aYear

@@ -1,6 +1,8 @@
 package server
 
 import (
+	"time"
+
 	"github.com/gin-gonic/gin"
 
 	"whitebarn/internal/api"
@@ -8,8 +10,11 @@ import (
 	"whitebarn/internal/barn/people"
 )
 
-// askedKey is what a session keeps of a passkey that was asked for, once.
-const askedKey = "asked"
+// What a session keeps of a passkey that was asked for, once.
+const (
+	askedKey = "asked"
+	askedFor = 10 * time.Minute // how long a stranger's is kept; who comes in has one of the usual length
+)
 
 func (s *Server) registerPasskeys(a *api.Routes, r *rooms) {
 	api.Handle(a, r.crew, "GET", "/me/passkeys", "getPasskeys", 200, func(c *gin.Context, _ *api.None) ([]people.Passkey, error) {
@@ -34,8 +39,14 @@ func (s *Server) registerPasskeys(a *api.Routes, r *rooms) {
 				return people.PasskeyAsk{}, err
 			}
 			ask, kept, err := s.People.AskPasskey(s.opened(c))
+			if err != nil {
+				return ask, err
+			}
 			s.sessions.Put(c.Request.Context(), askedKey, kept)
-			return ask, err
+			if s.sessionOf(c.Request.Context()).Person == 0 {
+				s.sessions.SetDeadline(c.Request.Context(), time.Now().Add(askedFor))
+			}
+			return ask, nil
 		})
 	api.Handle(a, r.anybody, "POST", "/passkeys", "signInByPasskey", 200,
 		func(c *gin.Context, in *barn.Of[people.PasskeyGiven]) (people.Person, error) {

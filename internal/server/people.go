@@ -49,7 +49,13 @@ func (s *Server) registerPeople(a *api.Routes, r *rooms) {
 		return p, err
 	})
 	own(s, a, r.crew, "PUT", "/me/units", "setUnits", 204, people.SetUnits, "session")
-	s.goesOn(a, r.crew, "PUT", "/me/password", "changePassword")
+	api.Handle(a, r.crew, "PUT", "/me/password", "changePassword", 200, func(c *gin.Context, in *barn.Of[people.NewPassword]) (people.Person, error) {
+		if err := s.tryOwn(c); err != nil {
+			return people.Person{}, err
+		}
+		p, err := s.People.ChangePassword(c, who(c), in.Body)
+		return p, s.another(c, p, err)
+	})
 	api.Handle(a, r.crew, "POST", "/me/sign-out", "signOutOthers", 200, func(c *gin.Context, _ *api.None) (people.Person, error) {
 		p, err := s.People.EndOthers(c, who(c))
 		return p, s.another(c, p, err)
@@ -60,17 +66,6 @@ func (s *Server) registerPeople(a *api.Routes, r *rooms) {
 	})
 	read(s, a, r.master, "/guests", "getGuests", people.Guests)
 	own(s, a, r.master, "POST", "/guests/:id/forget", "forgetGuest", 204, people.Forget, "people")
-}
-
-// goesOn registers the change of one's own password: the session goes on, all others end.
-func (s *Server) goesOn(a *api.Routes, g *room, method, path, id string) {
-	api.Handle(a, g, method, path, id, 200, func(c *gin.Context, in *barn.Of[people.NewPassword]) (people.Person, error) {
-		if err := s.tryOwn(c); err != nil {
-			return people.Person{}, err
-		}
-		p, err := s.People.ChangePassword(c, who(c), in.Body)
-		return p, s.another(c, p, err)
-	})
 }
 
 // another begins this session anew after all of the person's were ended.

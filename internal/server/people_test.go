@@ -315,6 +315,10 @@ func TestPasskeysAreForNames(t *testing.T) {
 	odalys.refused("POST", "/api/me/passkeys", people.PasskeyMade{Name: "phone", Credential: "{}"}, 409, "Nothing was asked")
 	stranger := b.hand()
 	stranger.must("POST", "/api/passkeys/begin", nil, 200, &ask)
+	var long int
+	if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from sessions where expiry < now() + interval '11 minutes'").Scan(&long); err != nil || long != 1 {
+		t.Errorf("%d sessions end soon (%v), want the stranger's alone", long, err)
+	}
 	stranger.refused("POST", "/api/passkeys", people.PasskeyGiven{Credential: `{"id":"x"}`}, 401, "does not fit")
 	stranger.refused("GET", "/api/trials", nil, 401, "not signed in")
 }

@@ -56,8 +56,9 @@ func TestWhatWasDoneTogetherIsOneLine(t *testing.T) {
 	later, elsewhere, hers, why := deed("3L"), deed("3L"), deed("3L"), deed("3L")
 	later.At, elsewhere.TrialID, hers.By, why.Why = at.Add(time.Second), &other, "Tove", "again"
 	for name, next := range map[string]Deed{"a later one": later, "one of another trial": elsewhere, "somebody else's": hers,
-		"one for another reason": why,
-		"one that left its arm":  deed("3L", FieldChange{"arm", "PAPER", ""}), "one that changed besides": deed("3L", to("PAPER"), FieldChange{"grade", "", "choice"})} {
+		"one for another reason":   why,
+		"one that left its arm":    deed("3L", FieldChange{"arm", "PAPER", ""}),
+		"one that changed besides": deed("3L", to("PAPER"), FieldChange{"grade", "", "choice"})} {
 		if d.takes(next) {
 			t.Errorf("%s joins the line", name)
 		}

@@ -103,6 +103,7 @@ const off = (s: number) => {
 <template>
   <div v-if="pitsAsked && devicesAsked && holdersAsked && burnsAsked" class="page stack">
     <h1>Pits, holders and devices</h1>
+    <p v-if="!mine" class="soot small">Changed by the pitmaster, and by whom he trusts with pits.</p>
     <section class="pits">
       <PitCard v-for="p in pits" :key="p.id" :pit="p" :burn="burns?.find((b) => b.pit_id === p.id)" />
       <form v-if="mine" class="row add" @submit.prevent="addPit">
