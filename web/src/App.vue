@@ -16,11 +16,12 @@ import KeysDialog from './ui/KeysDialog.vue'
 import { notKept } from './ui/kept'
 import PicturesDialog from './ui/PicturesDialog.vue'
 import ProblemNote from './ui/ProblemNote.vue'
+import { Going } from './ui/strokes'
 import { title } from './ui/title'
-import { system, weights } from './ui/units'
 import { useOwnUnits } from './session/units'
 import { Refused } from './api/client'
 import { steps } from './router'
+import { system, weights } from './ui/settings'
 
 const { session, error, person, renew } = useSession()
 const route = useRoute()
@@ -92,18 +93,12 @@ watch(
 const unreachable = computed(() => (error.value instanceof Refused ? error.value.problem : null))
 
 // g, then a letter or a number, goes somewhere.
-const going = ref(false)
+const going = new Going()
 useKeys((key, e) => {
-  if (going.value) {
-    going.value = false
-    const step = steps[Number(key) - 1]
-    if (step && route.params.id) return (void router.push(`/trials/${String(route.params.id)}/${step}`), true)
-    const place = { b: '/', c: '/crew', u: '/you', r: '/records', p: '/pits', k: '/bench', h: '/book', y: '/pantry' }[
-      key
-    ]
-    if (place) return (void router.push(place), true)
-  }
-  if (key === 'g') return (going.value = true)
+  const trial = route.params.id ? String(route.params.id) : undefined
+  const { ours, to } = going.hear(key, trial, steps)
+  if (to) void router.push(to)
+  if (ours) return true
   if (key === '?') return (keysShown.value = true)
   if (key === 'n' && e.shiftKey) return (void (theme.value = theme.value === 'day' ? 'night' : 'day'), true)
 })

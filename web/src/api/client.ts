@@ -10,6 +10,12 @@ export class Refused extends Error {
   }
 }
 
+/** What the barn said of a call that failed; null for what is a fault of the page. */
+export const refusalOf = (err: unknown): Problem | null => (err instanceof Refused ? err.problem : null)
+
+/** How long an answer may take before what is sent waits, ms. */
+export const longest = 8000
+
 const unreachable: Problem = {
   status: 0,
   title: 'White Barn does not answer.',

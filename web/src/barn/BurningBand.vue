@@ -5,8 +5,9 @@ import { api, ok } from '../api/client'
 import type { Burning, TrialLine } from '../api/schema.gen'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock } from '../ui/time'
-import { degrees, system } from '../ui/units'
+import { degrees } from '../ui/units'
 import FireNews from './FireNews.vue'
+import { system } from '../ui/settings'
 
 /** What burns now: a band per cook with the pit and the coldest core of each arm. */
 const { trials } = defineProps<{ trials: TrialLine[] }>()

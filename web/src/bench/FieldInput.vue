@@ -5,8 +5,8 @@ import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed, ref, watch } from 'vue'
 import type { Field } from '../api/schema.gen'
-import { system } from '../ui/units'
 import { emptyOf, fromShown, toShown, unitShown, type Value } from './value'
+import { system } from '../ui/settings'
 
 /** One field of a calculation, whatever its kind; lists and groups hold fields of their own. */
 const { field, path } = defineProps<{ field: Field; path: string }>()

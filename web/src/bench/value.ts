@@ -1,5 +1,6 @@
 import type { Field } from '../api/schema.gen'
-import { poundKg, system, weights, toC, toF } from '../ui/units'
+import { poundKg, toC, toF } from '../ui/units'
+import { reader } from '../ui/reader'
 
 export type Value = string | number | boolean | null | Value[] | { [name: string]: Value }
 
@@ -56,7 +57,7 @@ const shownAs: Record<string, { unit: string; to: (v: number) => number; from: (
   cm2: { unit: 'sq in', to: (v) => v / 6.4516, from: (v) => v * 6.4516 },
 }
 const of = (unit: string) =>
-  (unit === 'C' ? system.value === 'F' : weights.value === 'lb') ? shownAs[unit] : undefined
+  (unit === 'C' ? reader.temperatures === 'F' : reader.weights === 'lb') ? shownAs[unit] : undefined
 export const unitShown = (unit: string) => of(unit)?.unit ?? (unit === 'share' ? '' : unit)
 /** To four digits that count, so that 121 C comes back as 249.8 F and not as 249.79999. */
 export function toShown(unit: string, v: Value): Value {

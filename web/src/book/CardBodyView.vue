@@ -2,8 +2,9 @@
 import { computed } from 'vue'
 import type { CardBody } from '../api/schema.gen'
 import { span } from '../ui/time'
-import { fixed, poundKg, sentence, shortWeight, weights } from '../ui/units'
+import { fixed, poundKg, sentence, shortWeight } from '../ui/units'
 import { amount } from './card'
+import { weights } from '../ui/settings'
 
 /** What a card takes, what it gives, what it is for and what not, and what can hurt. */
 const props = defineProps<{ body: CardBody }>()

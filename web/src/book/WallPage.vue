@@ -8,7 +8,8 @@ import { title } from '../ui/title'
 import { sentence, shortWeight } from '../ui/units'
 import { useCard } from './card'
 import { amount, endOf, endsBy, tolerance } from './card'
-import { fixed, poundKg, weights } from '../ui/units'
+import { fixed, poundKg } from '../ui/units'
+import { weights } from '../ui/settings'
 
 /** The card on the pit wall: to be read at two metres, on A4 or letter. */
 const route = useRoute()

@@ -4,10 +4,11 @@ import type { Arm, Clock, CookView, CutView, DueView, Event, Outlook, Trace } fr
 import { useThisTrial } from '../trial/trial'
 import { tens } from '../plan/tasks'
 import { clock } from '../ui/time'
-import { system, temperature } from '../ui/units'
+import { temperature } from '../ui/units'
 import FlagMark from './FlagMark.vue'
 import { flagsOf, stretchesOf } from './lanes'
 import { coreY, tracePath } from './scale'
+import { system } from '../ui/settings'
 
 /** One arm's lane: cores, what was planned and done, stalls, flags, and what is likely. */
 const props = defineProps<{

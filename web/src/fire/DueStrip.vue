@@ -14,6 +14,7 @@ import { useKeys } from '../ui/keys'
 import { handheld } from '../ui/screens'
 import { clock } from '../ui/time'
 import { dueAt, dueIn, useDue } from './due'
+import { useCookNow } from './now'
 import { usePresses } from './presses'
 import { useAsPlanned } from './planned'
 import ProblemNote from '../ui/ProblemNote.vue'
@@ -25,7 +26,7 @@ const { view: data, due: all, isPending } = useDue(() => cook)
 const { asPlanned, problem } = useAsPlanned(() => cook)
 const { log } = usePresses(
   () => cook,
-  () => now,
+  useCookNow(() => cook),
 )
 
 const client = useQueryClient()

@@ -3,9 +3,10 @@ import type { Outlook, Trace } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, span } from '../ui/time'
-import { degrees, system, toF } from '../ui/units'
+import { degrees, toF } from '../ui/units'
 import type { HandRead, PitLane } from './lanes'
 import { pointsOf, valueAt } from './scale'
+import { system } from '../ui/settings'
 
 /** The door: all numbers of one moment, the last there is or the one that is pointed at. */
 const props = defineProps<{

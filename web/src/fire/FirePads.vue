@@ -22,6 +22,7 @@ import LastEntry from './LastEntry.vue'
 import MorePads from './MorePads.vue'
 import { smaller } from './photo'
 import type { Turned } from './outbox'
+import { useCookNow } from './now'
 import { usePresses, type Pressed } from './presses'
 import WhoPressed from './WhoPressed.vue'
 
@@ -59,14 +60,7 @@ function shift(minutes: number) {
   when.value = toLocal(base + minutes * 60_000)
 }
 
-/** The cook's own clock, from what the server last said. */
-const seenAt = ref(Date.now())
-watch(
-  () => props.cook.now,
-  () => (seenAt.value = Date.now()),
-)
-const cookNow = () => Date.parse(props.cook.now) + (Date.now() - seenAt.value) * props.cook.rate
-
+const cookNow = useCookNow(() => props.cook)
 const { last, log: press, amend, undo, outbox, problem: refused } = usePresses(() => props.cook, cookNow)
 const waits = computed(() => outbox.waiting.value.length > 0)
 // What goes through at once would only push the pads down and up again under a thumb.
@@ -80,7 +74,7 @@ const cutsInLine = computed(() => pressed.value !== 'all' && ofArm.value.length 
 const { due } = useDue(() => props.cook)
 const small = useMediaQuery(handheld)
 const tick = useNow({ interval: 15_000 })
-const about = computed(() => Date.parse(props.cook.now) + (+tick.value - seenAt.value) * props.cook.rate)
+const about = computed(() => (void tick.value, cookNow()))
 const nextOf = (a: Event['act']) =>
   due.value.find(
     (d) => logsAs(d.act) === a && (d.cuts.length === 0 || targets.value.some((c) => d.cuts.includes(c.id))),

@@ -30,6 +30,7 @@ import { useReplay, useUntil } from './replay'
 import SafetyStrip from './SafetyStrip.vue'
 import SoFarStrip from './SoFarStrip.vue'
 import { useTraces, useView } from './view'
+import { useCookNow } from './now'
 
 // What is opened by a hand comes when it is.
 const LeftInPits = defineAsyncComponent(() => import('../rest/LeftInPits.vue'))
@@ -60,11 +61,8 @@ const importing = ref(false)
 const probing = ref(false)
 // The cook's own clock: a rehearsal's runs fast.
 const real = useNow({ interval: 1000 })
-const seenAt = ref(Date.now())
-watch(cook, () => (seenAt.value = Date.now()))
-const cookNow = computed(() =>
-  cook.value ? Date.parse(cook.value.now) + Math.max(0, +real.value - seenAt.value) * cook.value.rate : 0,
-)
+const clockNow = useCookNow(() => cook.value)
+const cookNow = computed(() => (void real.value, clockNow()))
 
 async function rehearse() {
   const r = await run(() =>

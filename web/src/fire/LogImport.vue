@@ -11,8 +11,9 @@ import type { CookView, LogImported, LogOptions, LogPreview, Target } from '../a
 import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, date, dateTime } from '../ui/time'
-import { degrees, system } from '../ui/units'
+import { degrees } from '../ui/units'
 import { targetOf, useTargets, valueOf } from './targets'
+import { system } from '../ui/settings'
 
 const shown = defineModel<boolean>({ required: true })
 const props = defineProps<{ cook: CookView }>()

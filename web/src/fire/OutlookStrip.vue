@@ -7,7 +7,8 @@ import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { tens } from '../plan/tasks'
 import { clock } from '../ui/time'
-import { degrees, sentence, system } from '../ui/units'
+import { degrees, sentence } from '../ui/units'
+import { system } from '../ui/settings'
 
 /** When each cut will be done, how sure that is, and what foil would change. */
 const { cook } = defineProps<{ cook: CookView }>()

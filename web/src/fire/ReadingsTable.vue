@@ -4,8 +4,9 @@ import type { CookView, Traces } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { clock, dateTime } from '../ui/time'
-import { degrees, system } from '../ui/units'
+import { degrees } from '../ui/units'
 import { ticks, valueAt } from './scale'
+import { system } from '../ui/settings'
 
 /** The numbers of the lanes that are in view, as a table: for ears, and for who likes it better. */
 const props = defineProps<{ cook: CookView; traces: Traces; view: [number, number] }>()

@@ -6,7 +6,8 @@ import type { CookView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
 import { span } from '../ui/time'
-import { degrees, sentence, signed, system, temperature } from '../ui/units'
+import { degrees, sentence, signed, temperature } from '../ui/units'
+import { system } from '../ui/settings'
 
 /** What each arm was given so far, and what sets them apart while it can be mended. */
 const { cook } = defineProps<{ cook: CookView }>()

@@ -11,8 +11,9 @@ import ArmToken from '../ui/ArmToken.vue'
 import CellProblem from '../ui/CellProblem.vue'
 import { grateColumns, grateRows } from '../ui/grate'
 import { date } from '../ui/time'
-import { signed, system } from '../ui/units'
+import { signed } from '../ui/units'
 import { useLayout } from './layout'
+import { system } from '../ui/settings'
 
 /** The grate of one pit on one cook day: tokens stand where cuts will lie. */
 const props = defineProps<{ cook: CookView; run: PitRun; day: number; picked: number | null; over: string | null }>()

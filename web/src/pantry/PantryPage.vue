@@ -10,8 +10,9 @@ import { ingredientKindValues, type Ingredient, type PantryView } from '../api/s
 import { useKept } from '../ui/kept'
 import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { fixed, poundKg, weights } from '../ui/units'
+import { fixed, poundKg } from '../ui/units'
 import RecipeList from './RecipeList.vue'
+import { weights } from '../ui/settings'
 
 /** What the barn keeps: salts, spices, liquids, woods, fuels and wraps, with price, density and allergens. */
 const client = useQueryClient()

@@ -4,7 +4,8 @@ import { computed, ref } from 'vue'
 import type { BurnTrace, Told } from '../api/schema.gen'
 import { letterOf } from '../fire/acts'
 import { keptApart } from '../ui/apart'
-import { degrees, system, toC, toF } from '../ui/units'
+import { degrees, toC, toF } from '../ui/units'
+import { system } from '../ui/settings'
 
 /** A burn over the minutes since it was lit: each point by its name, the band, when it was hot, and what each addition gave. */
 const {

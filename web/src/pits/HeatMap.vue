@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Spot } from '../api/schema.gen'
-import { signed, system } from '../ui/units'
+import { signed } from '../ui/units'
+import { system } from '../ui/settings'
 
 /** The grate from above, in degrees from set: hatched is hot, dotted cold; thin numbers are told from the places beside them. */
 const { spots, columns, small } = defineProps<{ spots: Spot[]; columns: number; small?: boolean }>()

@@ -12,9 +12,10 @@ import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { date, dateTime, span } from '../ui/time'
 import { title } from '../ui/title'
-import { degrees, difference, sentence, system, temperature, typedTemperature } from '../ui/units'
+import { degrees, difference, sentence, temperature, typedTemperature } from '../ui/units'
 import PanChart from './PanChart.vue'
 import PanForm from './PanForm.vue'
+import { system } from '../ui/settings'
 
 /** What a holder really holds: a pan of water tells it, and holds rely on it. */
 const route = useRoute()

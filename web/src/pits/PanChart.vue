@@ -3,7 +3,8 @@ import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Calibration, PanView } from '../api/schema.gen'
 import { clock } from '../ui/time'
-import { degrees, system } from '../ui/units'
+import { degrees } from '../ui/units'
+import { system } from '../ui/settings'
 
 /** A pan of water on its way to rest: what was read, the fit, and what was known after each hour. */
 const { pan, calibration, floor, now } = defineProps<{

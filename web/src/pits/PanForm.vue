@@ -9,7 +9,8 @@ import type { HolderView } from '../api/schema.gen'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { fromLocal, toLocal } from '../ui/time'
-import { degrees, system, temperature, withTemperatureUnit } from '../ui/units'
+import { degrees, temperature, withTemperatureUnit } from '../ui/units'
+import { system } from '../ui/settings'
 
 /** A covered pan of water goes into a holder, with a probe in it. */
 const { view } = defineProps<{ view: HolderView }>()

@@ -14,11 +14,12 @@ import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { date, dateTime } from '../ui/time'
-import { degrees, sentence, system } from '../ui/units'
+import { degrees, sentence } from '../ui/units'
 import BurnChart from './BurnChart.vue'
 import HeatMap from './HeatMap.vue'
 import PitTabs from './PitTabs.vue'
 import SetUpNumbers from './SetUpNumbers.vue'
+import { system } from '../ui/settings'
 
 /** Two set-ups of a pit beside each other: what each does, and what it is good for. */
 const { trial, set, shut } = useThisTrial()

@@ -2,8 +2,10 @@
 import Slider from 'primevue/slider'
 import { computed, inject } from 'vue'
 import { useThisTrial } from '../trial/trial'
-import { system, toC, toF } from '../ui/units'
-import { draftKey, fixed, spanText } from './draft'
+import { toC, toF } from '../ui/units'
+import { draftKey } from './draft'
+import { fixed, spanText } from './rail'
+import { system } from '../ui/settings'
 
 /** Three sliders over all arms: how hot, when wrapped, how long held. */
 const { shut } = useThisTrial()

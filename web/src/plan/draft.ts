@@ -1,10 +1,11 @@
 import { computed, ref, watch, type InjectionKey } from 'vue'
 import { api, ok, Refused } from '../api/client'
-import type { CookView, Outline, Phase, PlanView, Problem, WayOut } from '../api/schema.gen'
+import type { CookView, Outline, PlanView, Problem, WayOut } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { fromLocal, toLocal } from '../ui/time'
 import { toF, withTemperatureUnit } from '../ui/units'
 import { kindOf } from './phases'
+import { stretched } from './rail'
 
 export interface Draft {
   id: number | null
@@ -16,19 +17,6 @@ export interface Draft {
 }
 
 const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T
-
-/** A length of time as the crew writes it: "4 h", "1 h 30", "45 min". */
-export function spanText(s: number): string {
-  const minutes = Math.round(s / 60)
-  const h = Math.floor(minutes / 60)
-  if (h === 0) return `${minutes} min`
-  return minutes % 60 ? `${h} h ${String(minutes % 60).padStart(2, '0')}` : `${h} h`
-}
-
-/** The seconds of a phase that ends by the clock alone, null otherwise. */
-export function fixed(p: Phase): number | null {
-  return p.ends.length === 1 && p.ends[0]!.watch === 'time' ? p.ends[0]!.value : null
-}
 
 /** A cook being planned, and what comes of it. */
 export function usePlanDraft() {
@@ -142,30 +130,9 @@ export function usePlanDraft() {
   }
   watch(draft, () => void calculate(), { deep: true })
 
-  /** The place of a phase in every arm that has one like it. */
-  function* alike(arm: number, phase: number) {
-    const d = draft.value!
-    const p = d.outline.arms[arm]!.phases[phase]!
-    const every = (p.kind === 'hold' || p.kind === 'rest') && !holdsVary.value
-    for (const [a, other] of d.outline.arms.entries()) {
-      if (a === arm) yield p
-      else if (every) yield* other.phases.filter((q) => q.kind === p.kind)
-    }
-  }
-  /** Makes a phase that ends by the clock longer or shorter; a hold takes its window with it. */
-  function stretch(arm: number, phase: number, s: number) {
-    for (const p of alike(arm, phase)) {
-      const was = fixed(p)
-      if (was === null) continue
-      const to = Math.min(Math.max(Math.round(s / 300) * 300, 300), 4 * 86_400)
-      if (p.kind === 'hold') {
-        p.least_s = Math.min(Math.max(p.least_s + to - was, 0), to)
-        if (p.most_s > 0) p.most_s = Math.max(p.most_s + to - was, to)
-      }
-      p.ends[0]!.value = to
-      p.ends[0]!.typed = spanText(to)
-    }
-  }
+  /** Makes a phase that ends by the clock longer or shorter. */
+  const stretch = (arm: number, phase: number, s: number) =>
+    stretched(draft.value!.outline, arm, phase, s, holdsVary.value)
   function apply(w: WayOut) {
     const d = draft.value!
     if (w.do === 'serve') d.serve = toLocal(w.at)
@@ -200,31 +167,3 @@ export function usePlanDraft() {
 
 export type PlanDraft = ReturnType<typeof usePlanDraft>
 export const draftKey: InjectionKey<PlanDraft> = Symbol('plan draft')
-
-/** A clock from the first thing done to the table: what is before the fire is pressed together. */
-export interface Rail {
-  from: number
-  fire: number
-  to: number
-  /** Share of the width before the fire. */
-  lead: number
-}
-export function railOf(v: PlanView): Rail {
-  const light = Math.min(...v.pits.map((p) => Date.parse(p.light)), ...v.lanes.map((l) => Date.parse(l.on)))
-  const begin = Math.min(...v.lanes.map((l) => Date.parse(l.begin)))
-  const fire = light - 30 * 60_000
-  const serve = Date.parse(v.serve)
-  const late = v.late.by_s > 0 ? serve + v.late.by_s * 1000 : serve
-  const leads = begin < fire
-  return { from: leads ? begin : fire, fire, to: late + 30 * 60_000, lead: leads ? 0.14 : 0 }
-}
-/** Where a moment is on the rail, in percent of its width. */
-export function railX(r: Rail, t: string | number): number {
-  const ms = typeof t === 'number' ? t : Date.parse(t)
-  const x =
-    ms < r.fire
-      ? r.lead * ((ms - r.from) / Math.max(1, r.fire - r.from))
-      : r.lead + (1 - r.lead) * ((ms - r.fire) / (r.to - r.fire))
-  return 100 * Math.min(Math.max(x, 0), 1)
-}
-export const hidden = (r: Rail, t: string) => Date.parse(t) < r.from

@@ -3,7 +3,7 @@ import type { PlanView } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
 import { ticks } from '../fire/scale'
 import { hourOf } from '../ui/time'
-import { railOf, railX, type Rail } from './draft'
+import { railOf, railX, type Rail } from './rail'
 
 /** The clock of a plan's rail, which all its lines share: moments as percent of the width. */
 export interface RailScale {

@@ -1,5 +1,6 @@
 import type { Dose, Figure } from '../api/schema.gen'
-import { fixed, ounceG, poundKg, weights } from '../ui/units'
+import { fixed, ounceG, poundKg } from '../ui/units'
+import { reader } from '../ui/reader'
 
 /** A number of an order, as it is read off a scale, a spoon or a ruler. */
 export function figure(f: Figure): string {
@@ -12,7 +13,7 @@ export function figure(f: Figure): string {
     case 'tsp':
       return v >= 6 ? `${fixed(v / 3, 1)} tbsp` : `${fixed(v, 1)} tsp`
     case 'cm2':
-      return weights.value === 'lb' ? `${Math.round(v / 6.4516)} sq in` : `${Math.round(v)} cm²`
+      return reader.weights === 'lb' ? `${Math.round(v / 6.4516)} sq in` : `${Math.round(v)} cm²`
     case '%':
       return `${fixed(v, 1)} %`
     default:
@@ -22,12 +23,12 @@ export function figure(f: Figure): string {
 /** Grams always: kitchen scales weigh salt in them; pounds for what is heavy. */
 export function grams(g: number): string {
   if (g < 20) return `${fixed(g, 1)} g`
-  if (g < 1000 || weights.value === 'kg') return g < 5000 ? `${Math.round(g)} g` : `${fixed(g / 1000, 2)} kg`
+  if (g < 1000 || reader.weights === 'kg') return g < 5000 ? `${Math.round(g)} g` : `${fixed(g / 1000, 2)} kg`
   return `${fixed(g / 1000 / poundKg, 2)} lb`
 }
 /** The same in ounces, for a scale that shows them. */
 export function ounces(f: Figure): string {
-  return f.unit === 'g' && weights.value === 'lb' && f.value < 1000 ? `${fixed(f.value / ounceG, 2)} oz` : ''
+  return f.unit === 'g' && reader.weights === 'lb' && f.value < 1000 ? `${fixed(f.value / ounceG, 2)} oz` : ''
 }
 
 export const usualDose: Record<Dose['kind'], Omit<Dose, 'kind'>> = {

@@ -7,6 +7,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Event } from '../api/schema.gen'
 import GroupRead from '../fire/GroupRead.vue'
+import { useCookNow } from '../fire/now'
 import { usePresses } from '../fire/presses'
 import { useGate } from '../gate/gate'
 import MeatStrip from '../gate/MeatStrip.vue'
@@ -111,7 +112,7 @@ const {
   outbox,
 } = usePresses(
   () => cook.value!,
-  () => Date.parse(rest.value?.now ?? cook.value!.now),
+  useCookNow(() => cook.value),
 )
 async function act(a: Event['act']) {
   if (!onScale.value || !cook.value) return

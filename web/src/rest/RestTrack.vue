@@ -5,8 +5,9 @@ import { stretchesOf } from '../fire/lanes'
 import { tracePath, type TimeScale } from '../fire/scale'
 import { working } from '../gate/gate'
 import { clock, span } from '../ui/time'
-import { degrees, fixed, system, temperature } from '../ui/units'
+import { degrees, fixed, temperature } from '../ui/units'
 import { enoughWords, restWords } from './board'
+import { system } from '../ui/settings'
 
 /** One piece from the pull to the knife: what was done, its core and where that goes, when it slices well, how tender it gets. */
 const props = defineProps<{

@@ -15,8 +15,9 @@ import { useUndo } from '../trial/undo'
 import ArmToken from '../ui/ArmToken.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { fixed, weights, typedWeight, weight, weightDifference, weightHint, withWeightUnit } from '../ui/units'
+import { fixed, typedWeight, weight, weightDifference, weightHint, withWeightUnit } from '../ui/units'
 import MeasureCell from './MeasureCell.vue'
+import { weights } from '../ui/settings'
 
 /** One piece at a time on the scale: off the fire, after the rest, then what it comes apart into. */
 const { cut } = defineProps<{ cut: CutView }>()

@@ -14,10 +14,11 @@ import { useSession } from '../session/session'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { fixed, system, temperature } from '../ui/units'
+import { fixed, temperature } from '../ui/units'
 import WeightCell from '../ui/WeightCell.vue'
 import MeasureCell from './MeasureCell.vue'
 import ReadCell from './ReadCell.vue'
+import { system } from '../ui/settings'
 
 const PasteRows = defineAsyncComponent(() => import('../ui/PasteRows.vue'))
 const pasting = ref(false)

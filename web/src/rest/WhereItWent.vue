@@ -4,7 +4,8 @@ import { computed } from 'vue'
 import { api, ok } from '../api/client'
 import { useThisTrial, weighingAt } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
-import { fixed, poundKg, weights, weight } from '../ui/units'
+import { fixed, poundKg, weight } from '../ui/units'
+import { weights } from '../ui/settings'
 
 /** Of every arm: from what was bought to what is eaten, all one length; its cuts are added up. */
 const { trial, armOf } = useThisTrial()

@@ -4,7 +4,8 @@ import { api, ok } from '../api/client'
 import type { CookView, CutView, Event, Resting } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { clock, span } from '../ui/time'
-import { degrees, system, temperature } from '../ui/units'
+import { degrees, temperature } from '../ui/units'
+import { system } from '../ui/settings'
 
 /** What a cook's cuts do from the pull on, worked out anew as the log grows and every half minute. */
 export function useRest(cookId: Ref<number | null>) {

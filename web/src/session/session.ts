@@ -3,7 +3,7 @@ import { computed, watch } from 'vue'
 import { api, ok } from '../api/client'
 import { beginAt } from '../api/stream'
 import type { Trust } from '../crew/trusts'
-import { zone } from '../ui/time'
+import { zone } from '../ui/settings'
 
 // A guest's page needs no session, and on the plain port there is none.
 const ballot = /^\/(taste|join)(\/|$)/.test(location.pathname)

@@ -3,9 +3,8 @@ import { useLocalStorage } from '@vueuse/core'
 import { watch } from 'vue'
 import { api } from '../api/client'
 import type { OwnUnits, Session } from '../api/schema.gen'
-import { hours } from '../ui/time'
-import { mark, system, weights } from '../ui/units'
 import { useSession } from './session'
+import { hours, mark, system, weights } from '../ui/settings'
 
 /** Whose choice on this device did not reach the barn yet; 0 is nobody's. */
 const unsent = useLocalStorage('barn.own-units', 0)

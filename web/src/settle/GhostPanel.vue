@@ -5,7 +5,8 @@ import { computed, ref } from 'vue'
 import { api, ok } from '../api/client'
 import type { Arm } from '../api/schema.gen'
 import { date, span } from '../ui/time'
-import { fixed, system, toF } from '../ui/units'
+import { fixed, toF } from '../ui/units'
+import { system } from '../ui/settings'
 
 /** Any earlier cook of the same product, its traces and yields laid over this one's. */
 const props = defineProps<{ trial: number; arms: Arm[]; placeOf: (id: number) => number }>()

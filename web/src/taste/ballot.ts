@@ -1,20 +1,12 @@
 import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { api, ok, Refused } from '../api/client'
-import type { AnswerInput, Problem, SealInput, TasteView } from '../api/schema.gen'
+import { api, longest, ok, Refused, refusalOf } from '../api/client'
+import type { AnswerInput, Problem, TasteView } from '../api/schema.gen'
+import { waits } from '../ui/outbox'
+import { shelfOf } from '../ui/shelf'
+import { sampleKey, SealBox, type Draft, type Waiting } from './sealBox'
 
-/** What is tapped of a sample and not sealed yet. */
-export interface Draft {
-  scores: Record<string, number>
-  faults: string[]
-}
-type Sealed = SealInput & { code: string; answer?: undefined }
-/** What waits to be handed in: the seal of a sample, or the answer about a plate. */
-type Waiting = Sealed | { flight: number; code?: undefined; answer: AnswerInput }
-
-/** Answers after which a seal waits and is sent again. */
-const waits = (status: number) => status === 0 || status === 408 || status === 429 || status >= 500
-const longest = 8000
+export type { Draft } from './sealBox'
 
 /**
  * A taster's ballot. What is tapped, and what is sealed, is on this phone first; seals go
@@ -29,7 +21,6 @@ export function useBallot(token: string) {
   const opened = useLocalStorage(`barn.opened.${token}`, false)
   const sending = ref(false)
   const path = { path: { token } }
-  const keyOf = (flight: number, code: string) => `${flight} ${code}`
   const queued = (flight: number, code: string) => queue.value.some((s) => s.flight === flight && s.code === code)
   const answered = (flight: number) => queue.value.some((s) => s.flight === flight && s.answer)
 
@@ -51,52 +42,38 @@ export function useBallot(token: string) {
       if (!view.value || !waits(e.problem.status)) problem.value = e.problem
     }
   }
-  function send(w: Waiting) {
+  async function send(w: Waiting): Promise<TasteView> {
     const signal = AbortSignal.timeout(longest)
-    if (w.answer) return ok(api.POST('/api/taste/{token}/answer', { params: path, body: w.answer, signal }))
-    const { code, ...body } = w
-    return ok(api.POST('/api/taste/{token}/samples/{code}/seal', { params: { path: { token, code } }, body, signal }))
-  }
-  const put = (flight: number, code: string, d: Draft) => (drafts.value = { ...drafts.value, [keyOf(flight, code)]: d })
-  /** Sends what is sealed, the oldest first; stops at the first that does not get through. */
-  async function handIn(): Promise<void> {
-    if (sending.value || queue.value.length === 0) return
     sending.value = true
     try {
-      while (queue.value.length > 0) {
-        const first = queue.value[0]!
-        try {
-          view.value = await send(first)
-          problem.value = null
-        } catch (e) {
-          if (!(e instanceof Refused) || waits(e.problem.status)) return
-          // It cannot be sealed as it is: what was tapped is open again, with the reason.
-          problem.value = e.problem
-          if (!first.answer && !first.excused)
-            put(first.flight, first.code, { scores: first.scores, faults: first.faults })
-        }
-        queue.value = queue.value.slice(1)
-      }
+      if (w.answer) return await ok(api.POST('/api/taste/{token}/answer', { params: path, body: w.answer, signal }))
+      const { code, ...body } = w
+      const sample = { params: { path: { token, code } }, body, signal }
+      return await ok(api.POST('/api/taste/{token}/samples/{code}/seal', sample))
     } finally {
       sending.value = false
     }
   }
-  async function seal(flight: number, code: string, excused: boolean) {
-    const d = drafts.value[keyOf(flight, code)] ?? { scores: {}, faults: [] }
+  const box = new SealBox({
+    queue: shelfOf(queue),
+    drafts: shelfOf(drafts),
+    send,
+    refusal: refusalOf,
+    took: (v) => {
+      view.value = v
+      problem.value = null
+    },
+    refused: (p) => (problem.value = p),
+  })
+  const put = (flight: number, code: string, d: Draft) => box.put(flight, code, d)
+  function seal(flight: number, code: string, excused: boolean) {
     problem.value = null
-    queue.value = [
-      ...queue.value,
-      { flight, code, scores: excused ? {} : d.scores, faults: excused ? [] : d.faults, excused },
-    ]
-    // A second look starts from what was sealed.
-    if (!view.value?.plates.find((p) => p.flight === flight)?.sheet.second_look)
-      drafts.value = Object.fromEntries(Object.entries(drafts.value).filter(([k]) => k !== keyOf(flight, code)))
-    await handIn()
+    const again = view.value?.plates.find((p) => p.flight === flight)?.sheet.second_look ?? false
+    return box.seal(flight, code, excused, again)
   }
-  async function answer(a: AnswerInput) {
+  function answer(a: AnswerInput) {
     problem.value = null
-    queue.value = [...queue.value, { flight: a.flight, answer: a }]
-    await handIn()
+    return box.answer(a)
   }
   async function consent() {
     try {
@@ -125,16 +102,16 @@ export function useBallot(token: string) {
   // Also while tasting: a sample can be stopped. After it, what was tasted may be shared.
   const over = () => view.value?.closed && (view.value.was.length > 0 || document.visibilityState !== 'visible')
   useIntervalFn(() => {
-    if (!sending.value && queue.value.length === 0 && !over()) void load()
+    if (!box.sending && queue.value.length === 0 && !over()) void load()
   }, 4000)
-  useIntervalFn(() => void handIn(), 2000, { immediateCallback: true })
-  useEventListener(window, 'online', () => void handIn())
+  useIntervalFn(() => void box.handIn(), 2000, { immediateCallback: true })
+  useEventListener(window, 'online', () => void box.handIn())
   return {
     view,
     plates,
     problem,
     drafts,
-    keyOf,
+    keyOf: sampleKey,
     load,
     put,
     seal,

@@ -2,7 +2,8 @@
 import DatePicker from 'primevue/datepicker'
 import InputText from 'primevue/inputtext'
 import { ref, watch } from 'vue'
-import { clockTyped, clockWords, hours } from './time'
+import { clockTyped, clockWords } from './time'
+import { hours } from './settings'
 
 /** A day and a clock, as "2026-09-19T18:00" or empty. */
 const moment = defineModel<string>({ required: true })

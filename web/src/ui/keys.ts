@@ -1,4 +1,5 @@
 import { useEventListener, useLocalStorage } from '@vueuse/core'
+import { keyHeard } from './strokes'
 
 /** Single letters can be turned off under one's own name. */
 export const lettersOn = useLocalStorage('barn.letters', true)
@@ -10,9 +11,8 @@ export function useKeys(handlers: (key: string, e: KeyboardEvent) => boolean | v
     const typing = at.closest?.(
       'input, textarea, select, [contenteditable], [role="dialog"], [role="combobox"], [role="listbox"]',
     )
-    if (typing || e.ctrlKey || e.metaKey || e.altKey) return
-    if (!lettersOn.value && e.key.length === 1) return
-    if (!handlers(e.key.length === 1 ? e.key.toLowerCase() : e.key, e)) return
+    const key = keyHeard(e, !!typing, lettersOn.value)
+    if (!key || !handlers(key, e)) return
     e.preventDefault()
     // Else the second key of "g c" would also carve on the fire's page.
     e.stopImmediatePropagation()

@@ -1,11 +1,4 @@
-import { useLocalStorage } from '@vueuse/core'
-import { ref } from 'vue'
-
-/** The barn's time zone: every clock on the screen shows it. */
-export const zone = ref('UTC')
-
-/** 24 hours, or 12 with am and pm; a reader's own choice. */
-export const hours = useLocalStorage<'24' | '12'>('barn.hours', '24')
+import { reader } from './reader'
 
 // Making a formatter takes far longer than using one.
 const formatters = new Map<string, Intl.DateTimeFormat>()
@@ -35,15 +28,15 @@ function parts(t: Date, z: string) {
 }
 
 export function clock(t: string | number | Date): string {
-  const p = parts(new Date(t), zone.value)
+  const p = parts(new Date(t), reader.zone)
   return clockWords(`${p.hour}:${p.minute}`)
 }
 /** The hour of the day in the barn, 0 to 23. */
-export const hourOf = (t: string | number | Date) => Number(parts(new Date(t), zone.value).hour)
+export const hourOf = (t: string | number | Date) => Number(parts(new Date(t), reader.zone).hour)
 /** "18:05" as the reader has clocks. */
 export function clockWords(time: string): string {
   const [h, m] = time.split(':')
-  return hours.value === '24' || !m ? time : `${Number(h) % 12 || 12}:${m} ${Number(h) < 12 ? 'am' : 'pm'}`
+  return reader.hours === '24' || !m ? time : `${Number(h) % 12 || 12}:${m} ${Number(h) < 12 ? 'am' : 'pm'}`
 }
 /** "805", "8:05", "08.05" and "8:05 am" are "08:05"; what is no time of the day is empty. */
 export function clockTyped(text: string): string {
@@ -56,7 +49,7 @@ export function clockTyped(text: string): string {
 }
 
 export function date(t: string | number | Date): string {
-  return formatter(zone.value, theDay).format(new Date(t))
+  return formatter(reader.zone, theDay).format(new Date(t))
 }
 
 export function dateTime(t: string | number | Date): string {
@@ -65,7 +58,7 @@ export function dateTime(t: string | number | Date): string {
 
 /** For an input of kind datetime-local. */
 export function toLocal(t: string | number | Date): string {
-  const p = parts(new Date(t), zone.value)
+  const p = parts(new Date(t), reader.zone)
   return `${p.year}-${p.month}-${p.day}T${p.hour}:${p.minute}`
 }
 
@@ -73,7 +66,7 @@ export function toLocal(t: string | number | Date): string {
 export function fromLocal(local: string): string {
   const wall = Date.parse(local + 'Z')
   const offset = (t: number) => {
-    const p = parts(new Date(t), zone.value)
+    const p = parts(new Date(t), reader.zone)
     return Date.UTC(+p.year!, +p.month! - 1, +p.day!, +p.hour!, +p.minute!, +p.second!) - t
   }
   let t = wall - offset(wall - 86_400_000)

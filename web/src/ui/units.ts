@@ -1,17 +1,8 @@
-import { useLocalStorage } from '@vueuse/core'
+import { reader } from './reader'
 import { date } from './time'
 
-/** How every temperature on the screen is shown. Logs keep what was read. */
-export type System = 'F' | 'C'
-export const system = useLocalStorage<System>('barn.units', 'F')
-/** How weights are shown, lengths with them: lb and in, or kg and mm. */
-export type Weights = 'lb' | 'kg'
-export const weights = useLocalStorage<Weights>('barn.weights', system.value === 'F' ? 'lb' : 'kg')
-
-/** The decimal mark a reader is used to; a point in what is sent and kept. */
-export const mark = useLocalStorage<'.' | ','>('barn.mark', '.')
 /** A number to so many places, with the reader's decimal mark. */
-export const fixed = (v: number, digits: number) => v.toFixed(digits).replace('.', mark.value)
+export const fixed = (v: number, digits: number) => v.toFixed(digits).replace('.', reader.mark)
 
 export const poundKg = 0.45359237
 export const ounceG = (1000 * poundKg) / 16
@@ -20,29 +11,29 @@ export const toF = (c: number) => 1.8 * c + 32
 export const toC = (f: number) => (f - 32) / 1.8
 
 export function temperature(c: number, digits = 0): string {
-  return `${fixed(system.value === 'F' ? toF(c) : c, digits)} ${system.value}`
+  return `${fixed(reader.temperatures === 'F' ? toF(c) : c, digits)} ${reader.temperatures}`
 }
 
 /** A temperature as it stands in a field, and back. */
-export const fromTemperature = (c: number) => String(Number((system.value === 'F' ? toF(c) : c).toFixed(1)))
+export const fromTemperature = (c: number) => String(Number((reader.temperatures === 'F' ? toF(c) : c).toFixed(1)))
 export function toTemperature(text: string): number {
   const v = Number(text.replace(',', '.'))
-  return system.value === 'F' ? toC(v) : v
+  return reader.temperatures === 'F' ? toC(v) : v
 }
 
 /** The bare number, for places that name the unit once. */
 export function degrees(c: number, digits = 0): string {
-  return fixed(system.value === 'F' ? toF(c) : c, digits)
+  return fixed(reader.temperatures === 'F' ? toF(c) : c, digits)
 }
 
 export function difference(dc: number): string {
-  const v = system.value === 'F' ? dc * 1.8 : dc
-  return `${fixed(v, v < 10 ? 1 : 0)} ${system.value}`
+  const v = reader.temperatures === 'F' ? dc * 1.8 : dc
+  return `${fixed(v, v < 10 ? 1 : 0)} ${reader.temperatures}`
 }
 
 /** Ounces to a quarter, as kitchen scales show them. */
 export function weight(kg: number): string {
-  if (weights.value === 'kg') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, kg < 10 ? 3 : 2)} kg`
+  if (reader.weights === 'kg') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, kg < 10 ? 3 : 2)} kg`
   const quarters = Math.round((kg / poundKg) * 64)
   const lb = Math.floor(quarters / 64)
   const oz = String((quarters - lb * 64) / 4)
@@ -51,7 +42,7 @@ export function weight(kg: number): string {
 
 /** To the ounce, for a glance: "6 lb 2". */
 export function shortWeight(kg: number): string {
-  if (weights.value === 'kg') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, 2)} kg`
+  if (reader.weights === 'kg') return kg < 1 ? `${Math.round(kg * 1000)} g` : `${fixed(kg, 2)} kg`
   const oz = Math.round((kg / poundKg) * 16)
   return `${Math.floor(oz / 16)} lb ${oz % 16}`
 }
@@ -59,15 +50,15 @@ export function shortWeight(kg: number): string {
 /** A difference of weights, always in the small unit. */
 export function weightDifference(kg: number): string {
   const v = Math.abs(kg)
-  return weights.value === 'kg' ? `${Math.round(v * 1000)} g` : `${fixed((v / poundKg) * 16, 1)} oz`
+  return reader.weights === 'kg' ? `${Math.round(v * 1000)} g` : `${fixed((v / poundKg) * 16, 1)} oz`
 }
 
 /** A length of a cut: tenths of an inch, eighths for a fat cap. */
 export function length(m: number): string {
-  return weights.value === 'kg' ? `${Math.round(m * 1000)} mm` : `${fixed(m / 0.0254, 1)} in`
+  return reader.weights === 'kg' ? `${Math.round(m * 1000)} mm` : `${fixed(m / 0.0254, 1)} in`
 }
 export function fraction(m: number): string {
-  if (weights.value === 'kg') return length(m)
+  if (reader.weights === 'kg') return length(m)
   const sixteenths = Math.round((m / 0.0254) * 16)
   let [n, d] = [sixteenths % 16, 16]
   while (n > 0 && n % 2 === 0) [n, d] = [n / 2, d / 2]
@@ -76,14 +67,14 @@ export function fraction(m: number): string {
 }
 export function typedLength(d: { value: number; typed: string }, shown: (m: number) => string): string {
   const metric = /\d\s*(mm|cm|m)$/i.test(d.typed)
-  return metric === (weights.value === 'kg') ? d.typed : shown(d.value)
+  return metric === (reader.weights === 'kg') ? d.typed : shown(d.value)
 }
-export const lengthHint = () => (weights.value === 'lb' ? 'in' : 'mm')
+export const lengthHint = () => (reader.weights === 'lb' ? 'in' : 'mm')
 
 /** A bare number means the unit shown: "6 2 1/4" is 6 lb 2 1/4 oz, "3/8" is 3/8 in. */
 export function withWeightUnit(text: string): string {
   const t = text.replace(/[*#;]/g, ' ').trim() // what a number pad has for a space
-  if (weights.value === 'kg') return /^[\d.,]+$/.test(t) ? `${t} kg` : t
+  if (reader.weights === 'kg') return /^[\d.,]+$/.test(t) ? `${t} kg` : t
   const m = /^(\d+)\s+(\d+(?:[.,]\d+)?(?:\s+\d+\/\d+)?)$/.exec(t)
   if (m) return `${m[1]} lb ${m[2]} oz`
   return /^[\d.,]+$/.test(t) ? `${t} lb` : t
@@ -95,11 +86,11 @@ export function withLengthUnit(text: string): string {
 /** What was typed, where it was typed in the system shown; else converted. */
 export function typedWeight(w: { kg: number; typed: string }): string {
   const metric = /\d\s*(k?g|kilo)/i.test(w.typed)
-  return metric === (weights.value === 'kg') ? w.typed : weight(w.kg)
+  return metric === (reader.weights === 'kg') ? w.typed : weight(w.kg)
 }
 
 export function typedTemperature(t: { c: number; typed: string }): string {
-  return t.typed.toUpperCase().endsWith(system.value) ? t.typed : temperature(t.c)
+  return t.typed.toUpperCase().endsWith(reader.temperatures) ? t.typed : temperature(t.c)
 }
 
 /** The server's sentences carry {kg:2.41}, {m:0.012}, {C:93.3}, {dC:3.2} and {day:2026-10-04T12:00:00Z} for the reader's units. */
@@ -113,13 +104,13 @@ export function sentence(text: string): string {
 }
 
 /** Which keys a phone shows for a weight: pounds and ounces want two numbers. */
-export const weightKeys = () => (weights.value === 'lb' ? 'tel' : 'decimal')
-export const weightHint = () => (weights.value === 'lb' ? 'lb oz' : 'kg')
-export const temperatureHint = () => system.value
+export const weightKeys = () => (reader.weights === 'lb' ? 'tel' : 'decimal')
+export const weightHint = () => (reader.weights === 'lb' ? 'lb oz' : 'kg')
+export const temperatureHint = () => reader.temperatures
 
 /** A bare number means the unit shown, so that gloves need not type it. */
 export function withTemperatureUnit(text: string): string {
-  return /^\s*[\d.,]+\s*$/.test(text) ? `${text.trim()} ${system.value}` : text
+  return /^\s*[\d.,]+\s*$/.test(text) ? `${text.trim()} ${reader.temperatures}` : text
 }
 
 export function signed(v: number, digits: number): string {

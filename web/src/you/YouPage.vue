@@ -3,11 +3,10 @@ import Checkbox from 'primevue/checkbox'
 import SelectButton from 'primevue/selectbutton'
 import { useSession } from '../session/session'
 import { lettersOn } from '../ui/keys'
-import { hours } from '../ui/time'
-import { mark, system, weights } from '../ui/units'
 import DeviceList from './DeviceList.vue'
 import PasskeyList from './PasskeyList.vue'
 import PasswordForm from './PasswordForm.vue'
+import { hours, mark, system, weights } from '../ui/settings'
 
 /** What is one's own: how numbers are shown, the password, where one is signed in. */
 const { person } = useSession()

@@ -1,0 +1,19 @@
+import { watch } from 'vue'
+import { CookClock } from './cookClock'
+
+// One a cook for all pages: a page that opens with an older answer is not set back by it.
+const clocks = new Map<number, CookClock>()
+
+/** What it is now by a cook's own clock, ms; 0 without a cook. */
+export function useCookNow(cook: () => { id: number; now: string; rate: number } | null): () => number {
+  const clockOf = (id: number) => {
+    const clock = clocks.get(id) ?? new CookClock(Date.now)
+    clocks.set(id, clock)
+    return clock
+  }
+  watch(cook, (k) => k && clockOf(k.id).hear(Date.parse(k.now), k.rate), { immediate: true })
+  return () => {
+    const k = cook()
+    return k ? clockOf(k.id).now() : 0
+  }
+}
