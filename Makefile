@@ -5,7 +5,7 @@ STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 # LAN=1 opens it to the local network over HTTPS.
 flags = $(if $(LAN),-lan,-addr $(ADDR)) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
 
-.PHONY: demo run test lint build bench bench-forecast bench-live bench-verdict types chaos golden dump licences audit screenshots debian check-prerequisites clean
+.PHONY: demo run test test-fast slow lint build bench bench-forecast bench-live bench-verdict types chaos golden dump licences audit screenshots debian check-prerequisites clean
 
 # White Barn with the made-up demo barn. RESET=1 starts over.
 demo: build
@@ -15,9 +15,31 @@ demo: build
 run: build
 	@exec bin/whitebarn serve $(flags)
 
-# Everything, against a throwaway PostgreSQL and headless Chromium.
+# Everything, against a throwaway PostgreSQL and headless Chromium; then each benchmark
+# once, small, so that none rots.
 test: build
-	go test -count=1 -timeout 40m ./...
+	go test -count=1 -timeout 15m -parallel 4 ./...
+	go test -count=1 -timeout 10m -short -run '^$$' -bench . -benchtime 1x $(benched)
+
+# All but the browser's walks.
+test-fast: build
+	go test -count=1 -timeout 10m $$(go list ./... | grep -v /e2e)
+
+# What takes long: simulations at length, kills as in a bad night, the race detector where
+# goroutines meet, a minute of each fuzzer. Run before a change of any size is done.
+slow: build
+	SLOW=1 go test -count=1 -timeout 30m ./core/settle
+	KILLS=10 go test -count=1 -timeout 15m -run TestNoPressIsLostOrDoubledUnderKills ./cmd/whitebarn
+	go test -race -count=1 -timeout 30m ./internal/live ./internal/watch ./internal/store ./internal/standin
+	go test -race -count=1 -timeout 30m -run 'Live|Stream|Hear|Killed|Race|Phones|Device|Reading' ./internal/server
+	@for f in $$(grep -rlE '^func Fuzz' --include=*_test.go core internal); do \
+		for n in $$(sed -nE 's/^func (Fuzz[A-Za-z0-9]*)\(.*/\1/p' $$f); do \
+			echo "$$n of $$(dirname $$f)"; \
+			go test -run '^$$' -fuzz "^$$n\$$" -fuzztime 1m ./$$(dirname $$f) || exit 1; \
+		done; \
+	done
+
+benched = $(addprefix ./,$(shell grep -rl '^func Benchmark' --include=*_test.go core internal e2e | xargs -n1 dirname | sort -u))
 
 lint: build
 	@out=$$(gofmt -l cmd core e2e internal web/*.go); [ -z "$$out" ] || { echo "gofmt would change: $$out"; exit 1; }

@@ -188,8 +188,7 @@ func TestWhatDoWeKnow(t *testing.T) {
 		Role: store.Pitmaster, SignIn: "odalys", PasswordHash: hash}); err != nil {
 		t.Fatal(err)
 	}
-	empty := open(t, site, "/", 1280, 800)
-	empty.signIn("odalys")
+	empty := as(t, site, "odalys", 1280, 800)
 	empty.visit(site, "/book/know", "[data-testid=know-sentence]", "Nothing is known yet.")
 	empty.see("[data-testid=map]", "Nothing was asked yet.")
 	empty.visit(site, "/book", "[data-testid=book-first]", "No card is written yet.")

@@ -3,7 +3,6 @@ package e2e
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"io"
 	"log/slog"
@@ -91,6 +90,19 @@ const patience = time.Minute
 func open(t *testing.T, site, path string, width, height int) user {
 	t.Helper()
 	p, err := chromium.Page(site, path, width, height)
+	return watched(t, path, p, err)
+}
+
+// openKeeping is open with a page that keeps what it needs while the barn is away.
+func openKeeping(t *testing.T, site, path string, width, height int) user {
+	t.Helper()
+	p, err := chromium.Keeping(site, path, width, height)
+	return watched(t, path, p, err)
+}
+
+// watched has what goes wrong on a page fail the test.
+func watched(t *testing.T, path string, p *browser.Page, err error) user {
+	t.Helper()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -109,7 +121,7 @@ func open(t *testing.T, site, path string, width, height int) user {
 
 // picture keeps what the page shows, for a person to look at.
 func (u user) picture() {
-	png, err := u.Screenshot(false, nil)
+	png, err := u.Timeout(patience).Screenshot(false, nil)
 	if err != nil {
 		return
 	}
@@ -124,14 +136,53 @@ func (u user) fail(format string, v ...any) {
 	u.t.Fatalf(format, v...)
 }
 
-// find waits for a visible element.
+// shows waits, in the page, until one of the elements says the words: no words are any. It is
+// looked for when something on the page changed.
+const shows = `(selector, words, start) => new Promise(done => {
+	const bare = s => s.replace(/\s+/g, '').toLowerCase()
+	const wanted = bare(words)
+	const says = e => {
+		if (!words) return true
+		if (e.matches('input, textarea')) return (e.value || e.placeholder).includes(words)
+		if (!bare(e.textContent).includes(wanted)) return false // innerText lays the page out
+		const text = e.innerText ?? e.textContent
+		return start ? text.trimStart().startsWith(words) : text.includes(words)
+	}
+	let waits = 0
+	const look = () => {
+		waits = 0
+		const found = [...document.querySelectorAll(selector)].find(says)
+		if (!found) return
+		seen.disconnect()
+		clearInterval(now)
+		done(found)
+	}
+	const seen = new MutationObserver(() => { waits ||= setTimeout(look, 15) })
+	const now = setInterval(look, 250) // what a hand typed is no mutation
+	seen.observe(document, { subtree: true, childList: true, attributes: true, characterData: true })
+	look()
+})`
+
+// shown waits for an element that says the words, over pages that come and go; nil after long.
+func (u user) shown(selector, words string, start bool) *rod.Element {
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(10 * time.Millisecond) {
+		p := u.Timeout(time.Until(end))
+		el, err := p.Sleeper(rod.NotFoundSleeper).ElementByJS(rod.Eval(shows, selector, words, start).ByPromise())
+		if err == nil {
+			return el.CancelTimeout().Sleeper(rod.DefaultSleeper)
+		}
+	}
+	return nil
+}
+
+// find waits for an element.
 func (u user) find(selector string) *rod.Element {
 	u.t.Helper()
-	el, err := u.Timeout(patience).Element(selector)
-	if err != nil {
-		u.fail("there is no %s: %v", selector, err)
+	el := u.shown(selector, "", false)
+	if el == nil {
+		u.fail("there is no %s", selector)
 	}
-	return el.CancelTimeout()
+	return el
 }
 
 func (u user) click(selector string) {
@@ -147,17 +198,20 @@ func (u user) press(name string, el *rod.Element) {
 	u.t.Helper()
 	el = el.Timeout(patience)
 	for end := time.Now().Add(patience); ; {
-		err := errors.Join(el.WaitVisible(), el.ScrollIntoView(), el.WaitEnabled())
-		_, restErr := el.Evaluate(rod.Eval(atRest).ByPromise())
-		shape, shapeErr := el.Shape()
-		if err = errors.Join(err, restErr, shapeErr); err != nil {
+		at, err := el.Evaluate(rod.Eval(atRest).ByPromise())
+		if err != nil {
 			u.fail("cannot reach %s: %v", name, err)
 		}
-		box := shape.Box()
-		if err := u.Mouse.MoveTo(proto.NewPoint(box.X+box.Width/2, box.Y+box.Height/2)); err != nil {
+		var middle proto.Point
+		if err := at.Value.Unmarshal(&middle); err != nil {
+			u.fail("%s is nowhere: %v", name, err)
+		}
+		if err := u.Mouse.MoveTo(middle); err != nil {
 			u.fail("cannot move to %s: %v", name, err)
 		}
-		el.MustEval(listen)
+		if _, err := el.Eval(listen); err != nil {
+			u.fail("%s went before it was clicked: %v", name, err)
+		}
 		if err := u.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
 			u.fail("cannot click %s: %v", name, err)
 		}
@@ -170,14 +224,18 @@ func (u user) press(name string, el *rod.Element) {
 	}
 }
 
-// atRest waits until an element keeps its place over three frames.
-const atRest = `() => new Promise(done => {
+// atRest waits until an element is seen, can be used and keeps its place, and answers with its middle.
+const atRest = `() => new Promise((done, fail) => {
 	let was = '', same = 0
 	const look = () => {
+		if (!this.isConnected) return fail(new Error('it went'))
 		const r = this.getBoundingClientRect(), now = [r.x, r.y, r.width, r.height].join()
-		same = now === was ? same + 1 : 0
+		const there = r.width > 0 && r.height > 0 && getComputedStyle(this).visibility !== 'hidden' && !this.disabled
+		same = there && now === was ? same + 1 : 0
 		was = now
-		if (same < 3) requestAnimationFrame(look); else done(true)
+		if (there && same === 0) this.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+		if (same < 3) return setTimeout(look, 10)
+		done({ x: r.x + r.width / 2, y: r.y + r.height / 2 })
 	}
 	look()
 })`
@@ -196,34 +254,52 @@ const listen = `() => {
 // button clicks the button, link or summary that says the words.
 func (u user) button(words string) {
 	u.t.Helper()
-	el, err := u.Timeout(patience).ElementR("button, a, summary, label", "^\\s*"+regexp.QuoteMeta(words))
-	if err != nil {
-		u.fail("there is no button %q: %v", words, err)
-	}
-	u.press(words, el.CancelTimeout())
+	u.pressIn("button, a, summary, label", words)
 }
 
 // inDialog clicks the button of the open dialog that says the words.
 func (u user) inDialog(words string) {
 	u.t.Helper()
-	el, err := u.Timeout(patience).ElementR("[role=dialog] button", "^\\s*"+regexp.QuoteMeta(words))
-	if err != nil {
-		u.fail("the dialog has no button %q: %v", words, err)
+	u.pressIn("[role=dialog] button", words)
+}
+
+func (u user) pressIn(selector, words string) {
+	u.t.Helper()
+	el := u.shown(selector, words, true)
+	if el == nil {
+		u.fail("there is no %s that says %q", selector, words)
 	}
-	u.press(words, el.CancelTimeout())
+	u.press(words, el)
 }
 
 // fill puts text in place of what a field holds.
 func (u user) fill(selector, text string) {
 	u.t.Helper()
-	el := u.find(selector)
-	if err := el.Timeout(patience).SelectAllText(); err != nil {
+	el := u.find(selector).Timeout(patience)
+	if _, err := el.Evaluate(rod.Eval(ready).ByPromise()); err != nil {
 		u.fail("cannot select %s: %v", selector, err)
 	}
-	if err := el.Input(text); err != nil {
+	err := u.InsertText(text)
+	if text == "" {
+		err = u.Keyboard.Type(input.Backspace)
+	}
+	if err != nil {
 		u.fail("cannot fill %s: %v", selector, err)
 	}
 }
+
+// ready waits until a field can be typed into, and selects what it holds.
+const ready = `() => new Promise((done, fail) => {
+	const look = () => {
+		if (!this.isConnected) return fail(new Error('it went'))
+		if (this.disabled || this.readOnly || !this.getClientRects().length) return setTimeout(look, 10)
+		this.focus()
+		if (this.select) this.select()
+		else getSelection().selectAllChildren(this)
+		done(true)
+	}
+	look()
+})`
 
 // enter fills a field and presses Enter in it.
 func (u user) enter(selector, text string) {
@@ -271,7 +347,7 @@ func (u user) attribute(el *rod.Element, name string) string {
 // see waits until an element says the words.
 func (u user) see(selector, words string) {
 	u.t.Helper()
-	if _, err := u.Timeout(patience).ElementR(selector, regexp.QuoteMeta(words)); err != nil {
+	if u.shown(selector, words, false) == nil {
 		text := "nothing"
 		if el, err := u.Page.Sleeper(rod.NotFoundSleeper).Element(selector); err == nil {
 			text, _ = el.Text()

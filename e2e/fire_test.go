@@ -153,8 +153,7 @@ func TestTwoBrowsersAgree(t *testing.T) {
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	loggedBy := newIn(t, s, 4)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
-	other := open(t, site, "/", 390, 844)
-	other.signIn("bram")
+	other := as(t, site, "bram", 390, 844)
 	other.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 
 	u.key(input.Digit1, input.KeyW)
@@ -381,6 +380,7 @@ func TestAForecastNarrowsOverASimulatedDay(t *testing.T) {
 func TestHomeSaysWhatComesAndWhomItWaitsOn(t *testing.T) {
 	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.home(site)
 	u.see("[data-testid=coming]", "Paper, pan or bare?")
 	u.see("[data-testid=next-table]", "Next table")
 	u.see("[data-testid=waits]", "waits on")

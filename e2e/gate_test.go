@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/google/uuid"
 
@@ -173,8 +174,7 @@ func TestAStoppedCodeIsStruckEverywhere(t *testing.T) {
 	phone := open(t, site, href[len(site):], 390, 844)
 	phone.click("[data-testid=begin]")
 	phone.find("[data-testid=code]")
-	tove := open(t, site, "/", 1280, 800)
-	tove.signIn("tove")
+	tove := as(t, site, "tove", 1280, 800)
 	tove.visit(site, "/trials/2/table", "h2", "Flights")
 	tove.button("The carver's key")
 	code := ""
@@ -245,8 +245,7 @@ func TestASecondHandSignsWhatOpensTheGate(t *testing.T) {
 	if has, _, _ := u.Has("[data-testid=sign]"); has {
 		t.Error("who asks may sign")
 	}
-	tove := open(t, site, "/", 1280, 800)
-	tove.signIn("tove")
+	tove := as(t, site, "tove", 1280, 800)
 	tove.visit(site, "/trials/2/rest", "[data-testid=pending]", "read in the pan")
 	tove.whole()
 	tove.click("[data-testid=sign]")
@@ -318,7 +317,9 @@ func TestTheKeyOfADrawAsksUnderTheFire(t *testing.T) {
 	// What is typed is here again after the page was loaded anew.
 	u.fill("#question", "Typed, and not kept")
 	u.see("[data-testid=unsaved]", "Not saved yet")
-	time.Sleep(600 * time.Millisecond)
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => (localStorage.getItem('barn.drafts') ?? '').includes('Typed, and not kept')`)); err != nil {
+		t.Fatal("what was typed is not kept on the device")
+	}
 	u.MustReload()
 	u.see("[data-testid=unsaved]", "What you typed before is here again")
 	u.button("Let it go")

@@ -21,6 +21,7 @@ import (
 // TestWhatIsTypedWaitsUntilItIsKept leaves Plan, Prep, Pits and Pantry half typed, reloads,
 // signs out and in, and finds all of it again.
 func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.Expect("answered 401")
 	u.visit(site, "/trials/2/plan", "aside", "Sun 27 Sept 13:00")
@@ -52,10 +53,11 @@ func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
 	}
 	u.visit(site, "/trials/2/prep", "[data-testid=unsaved]", "here again")
 	// What others keep meanwhile does not take it away.
+	readAnew := u.reads("/parts")
 	if err := s.NotifyChange(t.Context(), 2, "cooks", "cuts", "ask"); err != nil {
 		t.Fatal(err)
 	}
-	time.Sleep(time.Second)
+	readAnew()
 	if got := u.find(".dose input[aria-label=Name]").MustProperty("value").Str(); got != "salt of the hill" {
 		t.Errorf("read anew, the dose reads %q", got)
 	}
@@ -75,6 +77,7 @@ func TestWhatIsTypedWaitsUntilItIsKept(t *testing.T) {
 
 // TestWhatIsTypedWhileAPlanIsKeptStays lets the answer come late, and types on meanwhile.
 func TestWhatIsTypedWhileAPlanIsKeptStays(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 800)
 	u.MustEvalOnNewDocument(`const now = window.fetch
 		window.fetch = async (...a) => {
@@ -109,7 +112,7 @@ func awayBarn(t *testing.T, name, path string, width, height int) (u user, site 
 	addr, start := comingAndGoing(t, s)
 	end = start()
 	site = "http://" + addr
-	u = open(t, site, path, width, height)
+	u = openKeeping(t, site, path, width, height)
 	u.Expect("net::ERR_")
 	u.Expect("failed")
 	u.Expect("answered 50")
@@ -128,8 +131,33 @@ func awayBarn(t *testing.T, name, path string, width, height int) (u user, site 
 	return u, site, s, end, start
 }
 
+// reads notes what was asked for, and then waits until an answer more has come in.
+func (u user) reads(path string) (wait func()) {
+	const asked = `p => performance.getEntriesByType('resource').filter(e => e.name.includes(p) && e.responseEnd > 0).length`
+	before := u.MustEval(asked, path).Int()
+	return func() {
+		u.t.Helper()
+		if err := u.Timeout(patience).Wait(rod.Eval(`(p, n) => (`+asked+`)(p) > n`, path, before)); err != nil {
+			u.fail("%s is not read anew: %v", path, err)
+		}
+	}
+}
+
+// keptAnswers waits until the last answers of the page are kept on the device.
+func (u user) keptAnswers(cache string) {
+	u.t.Helper()
+	if err := u.Timeout(patience).Wait(rod.Eval(`async name => {
+		const kept = new Set((await (await caches.open(name)).keys()).map(r => new URL(r.url).pathname))
+		const asked = performance.getEntriesByType('resource').map(e => new URL(e.name).pathname)
+		return asked.filter(p => p.startsWith('/api/') && !/live$|parts$|qr.png$|session$/.test(p)).every(p => kept.has(p))
+	}`, cache).ByPromise()); err != nil {
+		u.fail("the last answers are not kept: %v", err)
+	}
+}
+
 // TestEveryPageOpensWhileTheBarnIsAway with its last answers and their age.
 func TestEveryPageOpensWhileTheBarnIsAway(t *testing.T) {
+	t.Parallel()
 	u, site, _, end, begin := awayBarn(t, "odalys", "/", 1280, 800)
 	pages := []struct{ path, selector, words string }{
 		{"/", "main", "Paper, pan or bare?"}, {"/pits", "h1", "Pits"}, {"/pantry", "h2", "Ingredients"}, {"/crew", "main", "Tove"},
@@ -140,7 +168,7 @@ func TestEveryPageOpensWhileTheBarnIsAway(t *testing.T) {
 	for _, p := range pages {
 		u.visit(site, p.path, p.selector, p.words)
 	}
-	time.Sleep(1500 * time.Millisecond) // the last answers are being kept
+	u.keptAnswers("barn-record")
 	end()
 	for _, p := range pages {
 		u.visit(site, p.path, p.selector, p.words)
@@ -152,11 +180,12 @@ func TestEveryPageOpensWhileTheBarnIsAway(t *testing.T) {
 
 // TestABallotIsSealedWhileTheBarnIsAway: it opens, seals on the phone, and goes by itself.
 func TestABallotIsSealedWhileTheBarnIsAway(t *testing.T) {
+	t.Parallel()
 	odalys, site, s, end, begin := awayBarn(t, "odalys", "/", 1280, 800)
 	tasters := served(t, s)
 	odalys.visit(site, "/trials/2/table", "h1", "Seats")
 	path := odalys.attribute(odalys.find("[data-testid=link-"+tasters[0].Name+"]"), "href")[len(site):]
-	phone := open(t, site, path, 390, 844)
+	phone := openKeeping(t, site, path, 390, 844)
 	phone.Expect("net::ERR_")
 	phone.Expect("failed")
 	phone.Expect("answered 50")
@@ -165,7 +194,7 @@ func TestABallotIsSealedWhileTheBarnIsAway(t *testing.T) {
 	phone.MustReload()
 	phone.click("[data-testid=begin]")
 	phone.see("[data-testid=code]", "418")
-	time.Sleep(time.Second)
+	phone.keptAnswers("barn-plates")
 	end()
 	phone.MustReload()
 	phone.see("[data-testid=code]", "418")
@@ -191,10 +220,11 @@ func TestABallotIsSealedWhileTheBarnIsAway(t *testing.T) {
 // TestThePageOpensWhileTheBarnIsAway loads the fire anew with the server gone, and
 // logs; the press is handed in when it is back.
 func TestThePageOpensWhileTheBarnIsAway(t *testing.T) {
+	t.Parallel()
 	s := demoSeed.Store(t)
 	addr, begin := comingAndGoing(t, s)
 	end := begin()
-	u := open(t, "http://"+addr, "/", 1280, 800)
+	u := openKeeping(t, "http://"+addr, "/", 1280, 800)
 	u.Expect("net::ERR_")
 	u.Expect("failed")
 	u.signIn("tove")
@@ -243,6 +273,7 @@ func comingAndGoing(t *testing.T, s *store.Store) (addr string, begin func() (en
 // TestTapsAreKeptWhileTheBarnIsAway takes the network away with three presses
 // in between: all are there once, in their order and with their times.
 func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 	loggedBy := newIn(t, s, 4)

@@ -41,7 +41,9 @@ func sendLine(t *testing.T, site, token, line string) {
 // TestADeviceIsConnectedInAMinute adds a device, gives its channel to a pit
 // and sees its readings come by themselves; a second browser's note comes too.
 func TestADeviceIsConnectedInAMinute(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
+	u.home(site)
 	u.key(input.KeyG, input.KeyP)
 	u.see("h1", "Pits, holders and devices")
 	u.enter("#holder-name", "Dry cooler")
@@ -83,8 +85,7 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 	sendLine(t, site, token, "7,cooler,,147,F")
 	u.see(".door", "147")
 
-	other := open(t, site, "/", 1280, 800)
-	other.signIn("bram")
+	other := as(t, site, "bram", 1280, 800)
 	other.visit(site, fmt.Sprintf("/trials/%d/fire", id), "[data-testid=wire]", "live")
 	other.key(input.KeyO)
 	u.see("[data-testid=event-log]", "Bram")
@@ -104,6 +105,7 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 // TestAFamilyOfTheBarnsOwnIsAddedAndRetired starts from a known one; a wrong
 // number is refused with its field.
 func TestAFamilyOfTheBarnsOwnIsAddedAndRetired(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/pits", "[data-testid=families]", "Lamb shoulder, bone in")
 	u.Expect("/families answered 422")
@@ -134,6 +136,7 @@ func TestAFamilyOfTheBarnsOwnIsAddedAndRetired(t *testing.T) {
 // TestARehearsalIsRunFromTheFire starts one, puts the cuts on, lets hours pass
 // in seconds, and ends it; the real trial is as it was.
 func TestARehearsalIsRunFromTheFire(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "odalys", 1280, 900)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 	u.see("[data-testid=outlook]", "203 F")
@@ -172,6 +175,7 @@ func TestARehearsalIsRunFromTheFire(t *testing.T) {
 // TestABrowserThatWasCutOffSaysSoAndCatchesUp takes the server away and brings
 // it back at the same address.
 func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
+	t.Parallel()
 	s := demoSeed.Store(t)
 	addr, begin := comingAndGoing(t, s)
 	end := begin()
@@ -195,6 +199,7 @@ func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
 
 // TestAnAlarmIsRaisedSeenAndNotRepeated lets the watch look at a pit too hot.
 func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
+	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	at := time.Now().Add(-11 * time.Minute) // the lid was open not long before
 	monitor := watch.NewMonitor(watch.New(s, planner.New(s)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
@@ -211,8 +216,7 @@ func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
 	look(11 * time.Minute)
 	look(5 * time.Minute)
 	u.see("[data-testid=alarm-pit-high]", "over its set point")
-	other := open(t, site, "/", 390, 844)
-	other.signIn("bram")
+	other := as(t, site, "bram", 390, 844)
 	other.visit(site, "/trials/4/fire", "[data-testid=alarm-pit-high]", "log Set to; else close the vents")
 	other.whole()
 	u.key(input.KeyK)
@@ -232,7 +236,9 @@ func (u user) firstDue() string {
 
 // TestTheFirstDueIsDoneWithEnter also puts one off.
 func TestTheFirstDueIsDoneWithEnter(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
+	u.home(site)
 	u.see("[data-testid=burning]", "Wood to Brick Pit") // at home, too
 	u.visit(site, "/trials/4/fire", "[data-testid=due]", "Wood to Brick Pit")
 	wood := u.firstDue()
@@ -257,6 +263,7 @@ func TestTheFirstDueIsDoneWithEnter(t *testing.T) {
 
 // TestWhatIsLikelyIsDrawnUpToTheTable takes the fans away and shows them again.
 func TestWhatIsLikelyIsDrawnUpToTheTable(t *testing.T) {
+	t.Parallel()
 	u, site, _ := demoBarn(t, "tove", 1280, 900)
 	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
 	// The last hour on the rail: whole hours, so that a minute more tells nothing.

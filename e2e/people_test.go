@@ -42,6 +42,7 @@ func linkFor(u user, name string) string {
 func TestSomebodyComesForgetsAndLeaves(t *testing.T) {
 	t.Parallel()
 	odalys, site, _ := demoBarn(t, "odalys", 1280, 800)
+	odalys.home(site)
 	first := invite(odalys, "Sunniva")
 	odalys.see("[data-testid=person-Sunniva]", "asked, their link waits until")
 	sunniva := open(t, site, first, 390, 844)
@@ -119,8 +120,7 @@ func TestSignedOutEverywhere(t *testing.T) {
 	tove.open(site, "/you", "[data-testid=own-temperatures]")
 	tove.click("[data-testid=own-temperatures] button:nth-child(2)")
 	tove.click("[data-testid=mark] button:nth-child(2)")
-	phone := open(t, site, "/", 390, 844)
-	phone.signIn("tove")
+	phone := as(t, site, "tove", 390, 844)
 	phone.open(site, "/trials/4/plan", "[data-testid=plan-rail]")
 	kept := phone.MustEval(`() => ['units', 'mark', 'weights'].map(k => localStorage.getItem('barn.' + k)).join(' ')`)
 	if got := kept.Str(); got != "C , lb" {
@@ -151,10 +151,8 @@ func TestSignedOutEverywhere(t *testing.T) {
 func TestEachSeesWhatTheyMay(t *testing.T) {
 	t.Parallel()
 	odalys, site, _ := demoBarn(t, "odalys", 1280, 800)
-	ife := open(t, site, "/", 1280, 800)
-	ife.signIn("ife")
-	bram := open(t, site, "/", 1280, 800)
-	bram.signIn("bram")
+	ife := as(t, site, "ife", 1280, 800)
+	bram := as(t, site, "bram", 1280, 800)
 	offers := func(u user, path, ready string, yes, no []string) {
 		t.Helper()
 		u.open(site, path, ready)

@@ -90,8 +90,7 @@ func TestThePanelIsHeardByNameAndByNumber(t *testing.T) {
 	u.see("[data-testid=panel-trust]", "Flight 4")
 
 	// The crew reads the same means, and nobody's name.
-	tove := open(t, site, "/", 390, 844)
-	tove.signIn("tove")
+	tove := as(t, site, "tove", 390, 844)
 	tove.visit(site, "/trials/3/table", "[data-testid=heard-overall]", "Taster 5")
 	tove.see("[data-testid=heard-overall] [data-mean=PAPER]", fmt.Sprintf("%.1f", sum[0]/n[0]))
 	if text := tove.find("[data-testid=panel-results]").MustText(); strings.Contains(text, "Ife") || strings.Contains(text, "Marisol") {

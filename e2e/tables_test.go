@@ -181,8 +181,7 @@ func TestGuestsSeatThemselvesAndSolveATriangle(t *testing.T) {
 	u.click("[data-testid=serve]")
 	u.see("[data-testid=flight]", "Triangle, 4 samples")
 
-	tove := open(t, site, "/", 390, 844)
-	tove.signIn("tove")
+	tove := as(t, site, "tove", 390, 844)
 	flight, key := roastFlight(t, s)
 	tove.visit(site, fmt.Sprintf("/trials/1/carve/%d", flight), "[data-testid=carve-left]", "4 to plate")
 	for c := range key {

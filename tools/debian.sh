@@ -4,7 +4,7 @@
 set -e
 missing=
 ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1 || missing="$missing postgresql"
-[ -x /usr/bin/chromium ] || missing="$missing chromium"
+[ -x /usr/bin/chromium-headless-shell ] || missing="$missing chromium-headless-shell"
 ls /usr/share/fonts/truetype/dejavu/DejaVuSans.ttf >/dev/null 2>&1 || missing="$missing fonts-dejavu-core"
 [ -n "$missing" ] || exit 0
 command -v apt-get >/dev/null || {

@@ -184,7 +184,8 @@ func TestSealsAreHandedInInTheirOrder(t *testing.T) {
 	t.Parallel()
 	p := device(t)
 	p.Run(`var shown = [], seals = new m.SealBox({ queue: shelf('queue', []), drafts: shelf('drafts', {}), send, refusal,
-		took: v => shown.push(v.of.code || 'answer'), refused: r => shown.push(r.status) })
+		took: v => { shown.push(v.of.code || 'answer'); if (waits(v.of)) return; throw new Error('it left the queue before its answer is shown') }, refused: r => shown.push(r.status) })
+		const waits = w => JSON.parse(shelves.queue).some(q => q.code === w.code)
 		const drafts = () => JSON.parse(shelves.drafts), tap = (code, n) => seals.put(2, code, { scores: { bark: n }, faults: [] })
 		tap('418', 7); seals.seal(2, '418', false, false)`)
 	if got := script.Ask[map[string]any](p, "drafts()"); len(got) != 0 {

@@ -163,7 +163,7 @@ func TestABackupOfAFastCookComesBackWhole(t *testing.T) {
 	go func() {
 		played <- standin.Run(t.Context(), b, sender, func() time.Time { return begin.Add(600 * time.Since(begin)) }, nil)
 	}()
-	time.Sleep(3 * time.Second)
+	heard(t, s, 1)
 	file := filepath.Join(t.TempDir(), "mid.zip")
 	if out, err := told(t, "backup", "-o", file, "-check"); err != nil || !strings.Contains(out, "all tables are the same") {
 		t.Fatalf("the backup says %s (%v)", out, err)

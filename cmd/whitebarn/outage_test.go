@@ -50,6 +50,22 @@ cuts:
   - {name: 1R, family: lambshoulder, weight: 5 lb, pit: Brick Pit, on: 0s, channel: core 1R}
 `
 
+// heard waits until so many readings more are in the record.
+func heard(t *testing.T, s *store.Store, more int) {
+	t.Helper()
+	count := func() (n int) {
+		if err := s.Pool().QueryRow(t.Context(), "select count(*) from readings").Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	for before, end := count(), time.Now().Add(time.Minute); count() < before+more; time.Sleep(20 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatalf("no %d readings more come in", more)
+		}
+	}
+}
+
 // TestNothingIsLostWhenServerAndDatabaseAreKilled plays ninety minutes at 600
 // times the true time and kills both in the middle.
 func TestNothingIsLostWhenServerAndDatabaseAreKilled(t *testing.T) {
@@ -79,10 +95,9 @@ func TestNothingIsLostWhenServerAndDatabaseAreKilled(t *testing.T) {
 	played := make(chan error, 1)
 	go func() { played <- standin.Run(ctx, b, sender, clock, nil) }()
 
-	time.Sleep(2 * time.Second)
-	time.Sleep(300 * time.Millisecond)
+	heard(t, s, 1)
 	killed(t, server, addr, url)
-	time.Sleep(1500 * time.Millisecond)
+	heard(t, s, 200)
 	pgtest.Kill(t)
 	if err := <-played; err != nil {
 		t.Fatalf("the day ended with %v, %d readings waiting", err, sender.Waiting())

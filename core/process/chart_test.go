@@ -110,8 +110,12 @@ func TestAShiftIsSeen(t *testing.T) {
 }
 
 func BenchmarkCharts(b *testing.B) {
+	cards := 5000
+	if testing.Short() {
+		cards = 20
+	}
 	for b.Loop() {
-		asked, drifts := falseAlarms(5000)
+		asked, drifts := falseAlarms(cards)
 		b.ReportMetric(asked, "asked/100cooks")
 		b.ReportMetric(drifts, "drifts/100cooks")
 	}

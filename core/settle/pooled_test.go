@@ -95,14 +95,18 @@ func TestPooledTrialsAreTrueAsOftenAsTheySay(t *testing.T) {
 
 // BenchmarkPooled measures at length how often what is known from several trials is so.
 func BenchmarkPooled(b *testing.B) {
-	for _, trials := range []int{1, 2, 3, 5} {
+	counts, houses := []int{1, 2, 3, 5}, 1000
+	if testing.Short() {
+		counts, houses = counts[:1], 2
+	}
+	for _, trials := range counts {
 		for _, s := range []struct {
 			name           string
 			truth, between float64
 		}{{"nil", 0, 0}, {"nil, trials 0.3 apart", 0, 0.3}, {"apart by d", 0.5, 0}, {"apart by 2 d, trials 0.3 apart", 1, 0.3}} {
 			b.Run(fmt.Sprintf("%d trials, %s", trials, s.name), func(b *testing.B) {
 				for range b.N {
-					got := pools(b, uint64(trials), 1000, trials, s.truth, s.between)
+					got := pools(b, uint64(trials), houses, trials, s.truth, s.between)
 					b.ReportMetric(100*got.clear, "next-clear/100")
 					b.ReportMetric(100*got.same, "next-same/100")
 					b.ReportMetric(100*got.covered, "covered/100")

@@ -229,8 +229,8 @@ func nils() (out []scenario) {
 // TestVerdictsAreTrueAsOftenAsTheySay cooks many trials of known truth, by a fixed seed. The
 // same at length: make bench-verdict.
 func TestVerdictsAreTrueAsOftenAsTheySay(t *testing.T) {
-	const trials = 100
-	limit := 0.06 + 2*math.Sqrt(0.06*0.94/trials) // few trials a scenario: an allowance for luck
+	trials := slow(100, 30)
+	limit := 0.06 + 2*math.Sqrt(0.06*0.94/float64(trials)) // few trials a scenario: an allowance for luck
 	all, falseClear := 0, 0.0
 	for i, s := range nils() {
 		got := s.run(uint64(100+i), trials)
@@ -303,7 +303,10 @@ func BenchmarkVerdicts(b *testing.B) {
 		all = append(all, scenario{name: fmt.Sprintf("nil pieces alike %d tasters", tasters), arms: 2, blocks: 4, cooks: 1, tasters: tasters, leaning: 0.5, cut: -1})
 		all = append(all, scenario{name: fmt.Sprintf("nil %d tasters of their own liking", tasters), arms: 2, blocks: 8, cooks: 1, tasters: tasters, leaning: 0.5})
 	}
-	const trials = 1000
+	trials := 1000
+	if testing.Short() {
+		trials, all = 2, all[:2]
+	}
 	for i, s := range all {
 		b.Run(s.name, func(b *testing.B) {
 			for range b.N {

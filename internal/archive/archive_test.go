@@ -9,26 +9,22 @@ import (
 	"os"
 	"strings"
 	"testing"
-	"time"
 
 	"whitebarn/core/fault"
 	"whitebarn/internal/archive"
-	"whitebarn/internal/auth"
-	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/demobarn"
 	"whitebarn/internal/testkit/pgtest"
 )
 
-func TestMain(m *testing.M) { os.Exit(pgtest.Main(m)) }
+func TestMain(m *testing.M) { os.Exit(demobarn.Main(m)) }
 
-var at = time.Date(2026, 10, 1, 15, 0, 0, 0, time.UTC)
-
-var demoSeed = pgtest.Seed{Fresh: time.Hour, Fill: func(ctx context.Context, s *store.Store) error { return demo.Seed(ctx, s, auth.Cheap, at) }}
+var at = demobarn.Now
 
 // seeded is a barn with the demo, and texts that are hard to write.
 func seeded(t *testing.T) *store.Store {
 	t.Helper()
-	s := demoSeed.Store(t)
+	s := demobarn.Store(t)
 	for _, text := range []string{`=cmd|' /C calc'!A1`, "+1", "-1", "@sum(1)", "'tis", "''", "", "\tx", "a,\"b\"\nc", `\.`, "é½", "\\N"} {
 		if _, err := s.Pool().Exec(t.Context(), `insert into events (act, at, note, cook_id, press, recorded_by) values ('note', $1, $2, 1, gen_random_uuid(), 1)`, at, text); err != nil {
 			t.Fatal(err)

@@ -8,28 +8,22 @@ import (
 	"time"
 
 	"whitebarn/core/evidence"
-	"whitebarn/internal/auth"
-	"whitebarn/internal/demo"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 )
 
-func TestMain(m *testing.M) { os.Exit(pgtest.Main(m)) }
+func TestMain(m *testing.M) { os.Exit(demobarn.Main(m)) }
 
 // demoBarn is the demo at a fixed time, and the numbers of its trials.
 func demoBarn(t *testing.T) (*store.Store, []int64, time.Time) {
 	t.Helper()
-	s := pgtest.Store(t)
-	now := time.Date(2026, 10, 1, 15, 0, 0, 0, time.UTC)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
-		t.Fatal(err)
-	}
+	s := demobarn.Store(t)
 	ids, err := s.TrialIDs(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
-	return s, ids, now
+	return s, ids, demobarn.Now
 }
 
 func TestTrialsReadTogetherAreWhatEachIsAlone(t *testing.T) {

@@ -1,18 +1,15 @@
 package server
 
 import (
-	"context"
 	"fmt"
 	"math"
 	"net/http"
 	"strings"
 	"testing"
-	"time"
 
 	"whitebarn/core/practice"
 	"whitebarn/core/process"
 	"whitebarn/core/trial"
-	"whitebarn/internal/auth"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/book"
 	"whitebarn/internal/barn/people"
@@ -20,17 +17,13 @@ import (
 	"whitebarn/internal/barn/table"
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/demo"
-	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 )
-
-// demoSeed is the demo barn at the golden moment.
-var demoSeed = pgtest.Seed{Fresh: time.Hour, Fill: func(ctx context.Context, s *store.Store) error { return demo.Seed(ctx, s, auth.Cheap, goldenNow) }}
 
 // demoBarn is a clone of the demo barn; Odalys, Bram and the crew's Tove are signed in.
 func demoBarn(t *testing.T) (odalys, bram, tove hand) {
 	t.Helper()
-	b := listen(t, demoSeed.Store(t))
+	b := listen(t, demobarn.Store(t))
 	in := func(name string) hand {
 		h := b.hand()
 		h.must("POST", "/api/session", people.SignIn{SignIn: name, Password: demo.Password}, 200, nil)

@@ -3,27 +3,22 @@ package server
 import (
 	"fmt"
 	"testing"
-	"time"
 
 	"whitebarn/core/settle"
 	"whitebarn/core/trial"
 	"whitebarn/core/verdict"
-	"whitebarn/internal/auth"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/match"
 	"whitebarn/internal/barn/people"
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/demo"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 )
 
 // TestOnePairBorrowsTheHouseSpread weighs one pair of shoulders in a barn that
 // has settled eight: it may lean on their spread, and the list says the same.
 func TestOnePairBorrowsTheHouseSpread(t *testing.T) {
-	s := pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	s := demobarn.Store(t)
 	odalys := listen(t, s).hand()
 	odalys.must("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)
 	ask := lambAsk()

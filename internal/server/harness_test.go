@@ -32,13 +32,14 @@ import (
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/services"
 	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/demobarn"
 	"whitebarn/internal/testkit/pgtest"
 )
 
 func TestMain(m *testing.M) {
 	gin.SetMode(gin.ReleaseMode)
 	slog.SetDefault(slog.New(slog.DiscardHandler))
-	os.Exit(pgtest.Main(m))
+	os.Exit(demobarn.Main(m))
 }
 
 // barn is a server on a database of its own, with Odalys as its pitmaster.

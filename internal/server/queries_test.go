@@ -13,11 +13,10 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/demobarn"
 	"whitebarn/internal/testkit/house"
-	"whitebarn/internal/testkit/pgtest"
 )
 
 // counter counts the queries of a store.
@@ -33,14 +32,11 @@ func (c *counter) TraceQueryEnd(context.Context, *pgx.Conn, pgx.TraceQueryEndDat
 func grown(tb testing.TB, more int) (get func(path string) (bytes int), post func(path, body string) (bytes int), queries *counter) {
 	tb.Helper()
 	queries = &counter{}
-	s, err := store.OpenTraced(tb.Context(), pgtest.URL(tb), queries)
+	s, err := store.OpenTraced(tb.Context(), demobarn.URL(tb), queries)
 	if err != nil {
 		tb.Fatal(err)
 	}
 	tb.Cleanup(s.Close)
-	if err := demo.Seed(tb.Context(), s, auth.Cheap, goldenNow); err != nil {
-		tb.Fatal(err)
-	}
 	if more > 0 {
 		if err := house.Grow(tb.Context(), s.Pool(), 3, more); err != nil {
 			tb.Fatal(err)

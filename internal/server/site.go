@@ -10,16 +10,18 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 
 	"github.com/gin-gonic/gin"
 )
 
-// site is the built front end, compressed once.
+// site is the built front end; what is asked for is compressed once.
 type site struct{ files map[string]asset }
 
 type asset struct {
-	kind, tag    string
-	plain, small []byte
+	kind, tag string
+	plain     []byte
+	small     func() []byte // nil where it would not get smaller
 }
 
 func newSite(dist fs.FS) *site {
@@ -41,16 +43,20 @@ func newSite(dist fs.FS) *site {
 			a.kind = "font/woff2"
 		case ".png":
 		default:
-			var b bytes.Buffer
-			z := gzip.NewWriter(&b)
-			_, _ = z.Write(data)
-			_ = z.Close()
-			a.small = b.Bytes()
+			a.small = sync.OnceValue(func() []byte { return gzipped(data) })
 		}
 		s.files[name] = a
 		return nil
 	})
 	return s
+}
+
+func gzipped(data []byte) []byte {
+	var b bytes.Buffer
+	z := gzip.NewWriter(&b)
+	_, _ = z.Write(data)
+	_ = z.Close()
+	return b.Bytes()
 }
 
 func (s *site) serve(c *gin.Context) {
@@ -84,7 +90,7 @@ func (s *site) serve(c *gin.Context) {
 	}
 	if file.small != nil && strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
 		c.Header("Content-Encoding", "gzip")
-		c.Data(http.StatusOK, file.kind, file.small)
+		c.Data(http.StatusOK, file.kind, file.small())
 		return
 	}
 	c.Data(http.StatusOK, file.kind, file.plain)

@@ -9,22 +9,17 @@ import (
 
 	"whitebarn/core/alarm"
 	"whitebarn/core/logbook"
-	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/gate"
 	planner "whitebarn/internal/barn/plan"
-	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 )
 
 // burningBarn is the demo barn, its cook under way and a monitor whose clock is set by hand.
 func burningBarn(t *testing.T) (s *store.Store, cook int64, look func(before time.Duration) string) {
 	t.Helper()
-	s = pgtest.Store(t)
-	now := time.Now()
-	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
-		t.Fatal(err)
-	}
+	s = demobarn.Store(t)
+	now := demobarn.Now
 	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where played order by id limit 1").Scan(&cook); err != nil {
 		t.Fatal(err)
 	}

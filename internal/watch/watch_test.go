@@ -11,28 +11,23 @@ import (
 	"time"
 
 	"whitebarn/core/logbook"
-	"whitebarn/internal/auth"
 	planner "whitebarn/internal/barn/plan"
-	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 
 	"github.com/google/uuid"
 )
 
 func TestMain(m *testing.M) {
 	slog.SetDefault(slog.New(slog.DiscardHandler))
-	os.Exit(pgtest.Main(m))
+	os.Exit(demobarn.Main(m))
 }
 
 // TestTheDemosFireIsForecast looks ahead for the six shoulders that burn when
 // the demo starts, again a little later, and after the pit's probe went wild.
 func TestTheDemosFireIsForecast(t *testing.T) {
-	s := pgtest.Store(t)
-	now := time.Now()
-	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
-		t.Fatal(err)
-	}
+	s := demobarn.Store(t)
+	now := demobarn.Now
 	var cook int64
 	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where played").Scan(&cook); err != nil {
 		t.Fatal(err)

@@ -12,13 +12,11 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"whitebarn/core/logbook"
-	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/gate"
 	planner "whitebarn/internal/barn/plan"
-	"whitebarn/internal/demo"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 )
 
 // writes keeps the statements that change a store.
@@ -49,15 +47,12 @@ func (w *writes) taken() []string {
 
 func TestALookThatFindsNothingNewWritesNothing(t *testing.T) {
 	var w writes
-	s, err := store.OpenTraced(t.Context(), pgtest.URL(t), &w)
+	s, err := store.OpenTraced(t.Context(), demobarn.URL(t), &w)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	now := time.Now()
-	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
-		t.Fatal(err)
-	}
+	now := demobarn.Now
 	// A pit that is too hot is remembered, and told after its minutes.
 	if _, err := s.Pool().Exec(t.Context(),
 		"update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs join cooks on cooks.id = cook_id where played)"); err != nil {

@@ -13,24 +13,19 @@ import (
 	"whitebarn/core/panel"
 	"whitebarn/core/safety"
 	"whitebarn/core/units"
-	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/gate"
-	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 )
 
-func TestMain(m *testing.M) { os.Exit(pgtest.Main(m)) }
+func TestMain(m *testing.M) { os.Exit(demobarn.Main(m)) }
 
-var now = time.Date(2026, 10, 1, 15, 0, 0, 0, time.UTC)
+var now = demobarn.Now
 
 // ducks are the demo's, cooked, read at 175 F by hand and pulled.
 func ducks(t *testing.T) (*store.Store, *gate.Keeper, store.Cook, []store.Cut) {
 	t.Helper()
-	s := pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, now); err != nil {
-		t.Fatal(err)
-	}
+	s := demobarn.Store(t)
 	cuts, err := s.Cuts(t.Context(), 2)
 	if err != nil {
 		t.Fatal(err)

@@ -43,7 +43,7 @@ func (p *Planner) Due(ctx context.Context, cookID int64, now time.Time) (DueView
 	if err != nil {
 		return out, err
 	}
-	worked, err := plan.Of(ctx, input)
+	worked, err := p.plans.Of(ctx, input)
 	if errors.As(err, new(fault.List)) {
 		return out, nil
 	}

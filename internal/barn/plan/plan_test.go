@@ -11,22 +11,18 @@ import (
 	"whitebarn/core/plan"
 	"whitebarn/core/trial"
 	"whitebarn/core/units"
-	"whitebarn/internal/auth"
 	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 )
 
-func TestMain(m *testing.M) { os.Exit(pgtest.Main(m)) }
+func TestMain(m *testing.M) { os.Exit(demobarn.Main(m)) }
 
 // supper is the demo barn and its second cook of "Paper, pan or bare?".
 func supper(t *testing.T) (*store.Store, *planner.Planner, store.Trial, store.CookPlan) {
 	t.Helper()
-	s := pgtest.Store(t)
-	if err := demo.Seed(t.Context(), s, auth.Cheap, time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	s := demobarn.Store(t)
 	tr, err := s.Trial(t.Context(), 4)
 	if err != nil {
 		t.Fatal(err)

@@ -25,8 +25,9 @@ type Planner struct {
 	*memory
 }
 
-// memory is what was worked out of finished cuts, for all planners of a barn.
+// memory is what was worked out of plans and finished cuts, for all planners of a barn.
 type memory struct {
+	plans plan.Memory
 	mu    sync.Mutex
 	known map[int64]share // what they took over what the model says
 }
@@ -107,7 +108,7 @@ func (p *Planner) Of(ctx context.Context, t store.Trial, cookID int64, cook stor
 	if err != nil {
 		return plan.Plan{}, err
 	}
-	return plan.Of(ctx, in)
+	return p.plans.Of(ctx, in)
 }
 
 // Cookers are the barn's pits, where a phase of an outline is in another than its cuts

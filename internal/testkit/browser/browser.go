@@ -15,7 +15,7 @@ import (
 	"github.com/go-rod/rod/lib/utils"
 )
 
-const binary = "/usr/bin/chromium"
+const binary = "/usr/bin/chromium-headless-shell"
 
 // Browser is a running Chromium.
 type Browser struct {
@@ -26,13 +26,13 @@ type Browser struct {
 // Start starts a headless Chromium with a profile of its own.
 func Start() (*Browser, error) {
 	if _, err := os.Stat(binary); err != nil {
-		return nil, fmt.Errorf("chromium is not installed: apt-get install chromium")
+		return nil, fmt.Errorf("the browser is not installed: apt-get install chromium-headless-shell")
 	}
 	profile, err := os.MkdirTemp("", "white-barn-browser-")
 	if err != nil {
 		return nil, err
 	}
-	l := launcher.New().Bin(binary).HeadlessNew(true).NoSandbox(os.Geteuid() == 0).UserDataDir(profile).Env(append(os.Environ(), "TZ=UTC")...)
+	l := launcher.New().Bin(binary).Headless(true).NoSandbox(os.Geteuid() == 0).UserDataDir(profile).Env(append(os.Environ(), "TZ=UTC")...)
 	for _, f := range []flags.Flag{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync", "disable-dev-shm-usage", "hide-scrollbars"} {
 		l.Set(f)
 	}
@@ -59,6 +59,7 @@ func (b *Browser) Close() {
 // Page is a page with a notebook of what went wrong on it.
 type Page struct {
 	*rod.Page
+	keeps bool
 
 	mu      sync.Mutex
 	trouble []string
@@ -66,27 +67,42 @@ type Page struct {
 }
 
 // Page opens an address of a site in a context of its own; sizes are in CSS
-// pixels. Everything outside the site counts as trouble.
+// pixels. Everything outside the site counts as trouble. It has no service worker,
+// which would fetch all of the site for every context.
 func (b *Browser) Page(site, path string, width, height int) (*Page, error) {
+	return b.open(site, path, width, height, false)
+}
+
+// Keeping opens a page like Page that keeps what it needs while the site is away.
+func (b *Browser) Keeping(site, path string, width, height int) (*Page, error) {
+	return b.open(site, path, width, height, true)
+}
+
+func (b *Browser) open(site, path string, width, height int, keeps bool) (*Page, error) {
 	incognito, err := b.rod.Incognito()
 	if err != nil {
 		return nil, err
 	}
-	return open(incognito, site, path, width, height)
+	return open(incognito, site, path, width, height, keeps)
 }
 
-func open(context *rod.Browser, site, path string, width, height int) (*Page, error) {
+func open(context *rod.Browser, site, path string, width, height int, keeps bool) (*Page, error) {
 	raw, err := context.Page(proto.TargetCreateTarget{URL: "about:blank"})
 	if err != nil {
 		return nil, err
 	}
 	raw = raw.Sleeper(func() utils.Sleeper { return utils.BackoffSleeper(5*time.Millisecond, 50*time.Millisecond, nil) })
-	p := &Page{Page: raw}
+	p := &Page{Page: raw, keeps: keeps}
 	if err := raw.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1, Mobile: width < 600}); err != nil {
 		return nil, err
 	}
 	if err := (proto.EmulationSetEmulatedMedia{Features: []*proto.EmulationMediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}}).Call(raw); err != nil {
 		return nil, err
+	}
+	if !keeps {
+		if _, err := raw.EvalOnNewDocument(`delete Navigator.prototype.serviceWorker`); err != nil {
+			return nil, err
+		}
 	}
 	p.watch(site)
 	if err := raw.Navigate(site + path); err != nil {
@@ -186,5 +202,5 @@ func (p *Page) Trouble() []string {
 
 // Tab opens another page in the same context, signed in alike.
 func (p *Page) Tab(site, path string, width, height int) (*Page, error) {
-	return open(p.Browser(), site, path, width, height)
+	return open(p.Browser(), site, path, width, height, p.keeps)
 }

@@ -4,22 +4,14 @@ package pgtest
 
 import (
 	"context"
-	"crypto/sha256"
 	"flag"
 	"fmt"
-	"io/fs"
 	"os"
 	"os/exec"
-	"path/filepath"
-	"strings"
 	"sync"
 	"sync/atomic"
-	"syscall"
 	"testing"
 	"time"
-
-	"github.com/jackc/pgx/v5"
-	"github.com/jackc/pgx/v5/pgxpool"
 
 	"whitebarn/internal/pgrun"
 	"whitebarn/internal/store"
@@ -35,11 +27,12 @@ var (
 )
 
 // Main runs the tests of a package with a server: func TestMain(m *testing.M)
-// { os.Exit(pgtest.Main(m)) }.
-func Main(m *testing.M) int {
+// { os.Exit(pgtest.Main(m)) }. What the package shares with others is there too, filled by
+// whichever of them came first since the code last changed.
+func Main(m *testing.M, shares ...Shared) int {
 	flag.Parse()
 	ctx := context.Background()
-	dir, unlock, err := copyOfGolden(ctx)
+	dir, unlock, err := copyOfGolden(ctx, shares)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "pgtest:", err)
 		return 1
@@ -53,6 +46,19 @@ func Main(m *testing.M) int {
 	defer func() { _ = server.Stop() }()
 	return m.Run()
 }
+
+// Shared is what many packages begin from: its database is filled once for all of them. Fill
+// must come to the same whenever it runs.
+type Shared struct {
+	Name string
+	Fill func(context.Context, *store.Store) error
+}
+
+// URL makes a database for one test that begins from what is shared.
+func (d Shared) URL(t testing.TB) string { return made(t, d.Name) }
+
+// Store opens a store on a database for one test that begins from what is shared.
+func (d Shared) Store(t testing.TB) *store.Store { return opened(t, d.URL(t)) }
 
 // URL makes a database for one test, which goes with it.
 func URL(t testing.TB) string { return made(t, "tpl") }
@@ -75,21 +81,14 @@ func made(t testing.TB, template string) string {
 
 // run has the server do what no database does to itself; a test's own context has ended when
 // it cleans up.
-func run(sql string) error {
-	ctx := context.Background()
-	conn, err := pgx.Connect(ctx, with("postgres"))
-	if err != nil {
-		return err
-	}
-	defer conn.Close(ctx)
-	_, err = conn.Exec(ctx, sql)
-	return err
-}
+func run(sql string) error { return onServer(context.Background(), with("postgres"), sql) }
 
 // Store opens a store on a database for one test.
-func Store(t testing.TB) *store.Store {
+func Store(t testing.TB) *store.Store { return opened(t, URL(t)) }
+
+func opened(t testing.TB, url string) *store.Store {
 	t.Helper()
-	s, err := store.Open(t.Context(), URL(t))
+	s, err := store.Open(t.Context(), url)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -111,12 +110,7 @@ type Seed struct {
 // Store opens a store on a clone for one test.
 func (d *Seed) Store(t testing.TB) *store.Store {
 	t.Helper()
-	s, err := store.Open(t.Context(), made(t, d.template(t)))
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(s.Close)
-	return s
+	return opened(t, made(t, d.template(t)))
 }
 
 func (d *Seed) template(t testing.TB) string {
@@ -135,7 +129,9 @@ func (d *Seed) template(t testing.TB) string {
 	if err != nil {
 		t.Fatal(err)
 	}
-	err = d.Fill(t.Context(), s)
+	if err = d.Fill(t.Context(), s); err == nil {
+		_, err = s.Pool().Exec(t.Context(), "analyze")
+	}
 	s.Close()
 	if err != nil {
 		t.Fatal(err)
@@ -158,134 +154,4 @@ func Kill(t testing.TB) {
 	}
 }
 
-func with(name string) string {
-	return strings.Replace(server.URL, "/whitebarn?", "/"+name+"?", 1)
-}
-
-// base is in memory where there is room, else the temp folder.
-func base() string {
-	dir := os.TempDir()
-	var st syscall.Statfs_t
-	if syscall.Statfs("/dev/shm", &st) == nil && st.Bavail*uint64(st.Bsize) > 1<<30 {
-		dir = "/dev/shm"
-	}
-	return filepath.Join(dir, fmt.Sprintf("white-barn-test-%d", os.Geteuid()))
-}
-
-// copyOfGolden makes the golden folder if there is none of this schema, sweeps
-// copies that nobody holds, and copies it.
-func copyOfGolden(ctx context.Context) (dir string, unlock func(), err error) {
-	root := base()
-	if err := os.MkdirAll(root, 0o711); err != nil {
-		return "", nil, err
-	}
-	if err := os.Chmod(root, 0o711); err != nil {
-		return "", nil, err
-	}
-	lock, err := flock(filepath.Join(root, "lock"), syscall.LOCK_EX)
-	if err != nil {
-		return "", nil, err
-	}
-	defer lock.Close()
-	golden := filepath.Join(root, "golden-"+fingerprint())
-	if _, err := os.Stat(golden); err != nil {
-		if err := makeGolden(ctx, golden); err != nil {
-			return "", nil, err
-		}
-	}
-	runs, _ := filepath.Glob(filepath.Join(root, "run-*"))
-	for _, run := range runs {
-		if f, err := flock(run+"/in-use", syscall.LOCK_EX|syscall.LOCK_NB); err == nil {
-			f.Close()
-			_ = os.RemoveAll(run)
-		}
-	}
-	if dir, err = os.MkdirTemp(root, "run-"); err != nil {
-		return "", nil, err
-	}
-	if err := os.Chmod(dir, 0o711); err != nil {
-		return "", nil, err
-	}
-	used, err := flock(filepath.Join(dir, "in-use"), syscall.LOCK_EX)
-	if err != nil {
-		return "", nil, err
-	}
-	if out, err := exec.Command("cp", "-a", golden, filepath.Join(dir, "data")).CombinedOutput(); err != nil {
-		return "", nil, fmt.Errorf("copy %s: %w: %s", golden, err, out)
-	}
-	return filepath.Join(dir, "data"), func() { used.Close(); _ = os.RemoveAll(dir) }, nil
-}
-
-func flock(path string, how int) (*os.File, error) {
-	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600)
-	if err != nil {
-		return nil, err
-	}
-	if err := syscall.Flock(int(f.Fd()), how); err != nil {
-		f.Close()
-		return nil, err
-	}
-	return f, nil
-}
-
-// fingerprint changes with the migrations and the server programs.
-func fingerprint() string {
-	h := sha256.New()
-	_ = fs.WalkDir(store.Migrations(), ".", func(name string, d fs.DirEntry, err error) error {
-		if err == nil && !d.IsDir() {
-			text, _ := fs.ReadFile(store.Migrations(), name)
-			fmt.Fprintf(h, "%s %d %s", name, len(text), text)
-		}
-		return err
-	})
-	programs, _ := filepath.Glob("/usr/lib/postgresql/*/bin/postgres")
-	for _, p := range programs {
-		if info, err := os.Stat(p); err == nil {
-			fmt.Fprint(h, p, info.Size(), info.ModTime())
-		}
-	}
-	return fmt.Sprintf("%x", h.Sum(nil)[:8])
-}
-
-func makeGolden(ctx context.Context, golden string) error {
-	fresh := golden + ".new"
-	if err := os.RemoveAll(fresh); err != nil {
-		return err
-	}
-	careful := settings
-	careful.Throwaway = false // stopped in order, for it is copied
-	s, err := pgrun.Start(ctx, fresh, careful)
-	if err != nil {
-		return err
-	}
-	if err := fillTemplate(ctx, s.URL); err != nil {
-		_ = s.Stop()
-		return err
-	}
-	if err := s.Stop(); err != nil {
-		return err
-	}
-	return os.Rename(fresh, golden)
-}
-
-func fillTemplate(ctx context.Context, url string) error {
-	conn, err := pgx.Connect(ctx, url)
-	if err != nil {
-		return err
-	}
-	defer conn.Close(ctx)
-	if _, err := conn.Exec(ctx, "create database tpl"); err != nil {
-		return err
-	}
-	pool, err := pgxpool.New(ctx, strings.Replace(url, "/whitebarn?", "/tpl?", 1))
-	if err != nil {
-		return err
-	}
-	err = store.Migrate(ctx, pool)
-	pool.Close()
-	if err != nil {
-		return err
-	}
-	_, err = conn.Exec(ctx, "alter database tpl is_template true allow_connections false")
-	return err
-}
+func with(name string) string { return database(server.URL, name) }

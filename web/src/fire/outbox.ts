@@ -17,21 +17,25 @@ const send = (e: Entry) => {
     ? ok(api.POST('/api/cooks/{id}/events', { params: { path: { id: e.cook } }, body: e.body, signal }))
     : ok(api.PUT('/api/presses/{press}', { params: { path: { press: e.of } }, body: e.to, signal }))
 }
-/** Whoever is shown a cook hears of what was sent for it. */
-const shown = new Set<(e: Entry, v: Logged) => void>()
+/** What is shown of a cook hears of what was taken for it. */
+const shown = new Set<(e: Entry, v: Logged) => boolean>()
 const box = new PressBox({
   waiting: shelfOf(waiting),
   turned: shelfOf(turned),
   send,
   refusal: refusalOf,
-  took: (e, v) => shown.forEach((f) => f(e, v)),
+  took: (e, v) => void [...shown].some((hear) => hear(e, v)),
   now: () => new Date().toISOString(),
 })
 
 /** The presses of a cook that wait on this device, and the way to it for new ones. */
 export function useOutbox(cook: () => number, took: (v: Logged) => void) {
   const problem = ref<Problem | null>(null)
-  const hear = (e: Entry, v: Logged) => e.cook === cook() && took(v)
+  const hear = (e: Entry, v: Logged) => {
+    if (e.cook !== cook()) return false
+    took(v)
+    return true
+  }
   shown.add(hear)
   onScopeDispose(() => shown.delete(hear))
 

@@ -78,17 +78,17 @@ export class PressBox {
     return this.box.put({ cook, body: { ...body, at: body.at ?? pressed } })
   }
   /** Lets a press say something else; the answer is the press under which it stands now. */
-  async amend(cook: number, of: string, to: Omit<CorrectionInput, 'why'>): Promise<{ press: string; view?: Logged }> {
+  async amend(cook: number, of: string, to: Omit<CorrectionInput, 'why'>): Promise<string> {
     this.problem = null
     const waits = this.waiting.find((e) => 'body' in e && e.body.press === of)
     // What is on its way has left as it was.
     if (waits && 'body' in waits && !this.box.isFlying(waits)) {
       const amended = { ...waits, body: { ...waits.body, ...to, press: of } }
       this.ways.waiting.set(this.waiting.map((e) => (pressOf(e) === of ? amended : e)))
-      return { press: of }
+      return of
     }
-    const view = await this.box.put({ cook, of, to: { ...to, why: '' } })
-    return { press: this.problem ? of : to.press, view }
+    await this.box.put({ cook, of, to: { ...to, why: '' } })
+    return this.problem ? of : to.press
   }
   isWaiting(press: string): boolean {
     return this.waiting.some((e) => pressOf(e) === press)

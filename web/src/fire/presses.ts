@@ -43,7 +43,6 @@ export function usePresses(cook: () => CookView, now: () => number) {
     const at = p.at ?? new Date(now()).toISOString()
     const v = await outbox.log({ ...p, detail, note: '', press }, at)
     if (!v && !outbox.isWaiting(press)) return false // it was turned away, and can be mended
-    if (v) set(v)
     const cuts = trial.value.cuts.filter((c) => p.cut_ids.includes(c.id)).map((c) => c.name)
     const pits = cook().runs.filter((r) => p.pit_run_ids.includes(r.id))
     const on = [...cuts, ...pits.map((r) => r.pit)].join(', ')
@@ -61,9 +60,8 @@ export function usePresses(cook: () => CookView, now: () => number) {
       if (!was) return
       const then = { ...was, ...change(was) }
       if (JSON.stringify(then) === JSON.stringify(was)) return
-      const { press, view } = await outbox.amend(was.press, { at: then.at, note: then.note, detail: then.detail })
+      const press = await outbox.amend(was.press, { at: then.at, note: then.note, detail: then.detail })
       if (outbox.problem.value) return
-      if (view) set(view)
       presses.value = presses.value.map((p) => (p.made === made ? { ...then, press } : p))
     })
     return amending.value

@@ -16,7 +16,7 @@ export interface Ways<E, A, P extends { status: number }> {
   send: (e: E) => Promise<A>
   /** What the barn said of a call that failed; null for what is no refusal. */
   refusal: (err: unknown) => P | null
-  /** An entry that waited was taken. */
+  /** An entry was taken: what it made is to be shown before the entry goes. */
   took: (e: E, answer: A) => void
   /** It can never get through as it is. */
   refused: (e: E, p: P) => void
@@ -50,7 +50,6 @@ export class Outbox<E, A, P extends { status: number }> {
     for (let e = this.ways.shelf.get()[0]; e !== undefined; e = this.ways.shelf.get()[0]) {
       const went = await this.deliver(e)
       if (!went) return
-      if ('answer' in went) this.ways.took(e, went.answer)
     }
   }
   /** Keeps an entry and, if nothing waits before it, sends it. The answer is undefined when it waits or was refused. */
@@ -68,6 +67,7 @@ export class Outbox<E, A, P extends { status: number }> {
     this.flying = this.ways.key(e)
     try {
       const answer = await this.ways.send(e)
+      this.ways.took(e, answer)
       this.remove(e)
       return { answer }
     } catch (err) {
