@@ -1,4 +1,5 @@
-export GOFLAGS := -tags=nomsgpack
+# Without the paths of this folder, what was built in one clone is not built again in the next.
+export GOFLAGS := -tags=nomsgpack -trimpath
 ADDR ?= 127.0.0.1:8080
 STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 

@@ -233,7 +233,7 @@ const atRest = `() => new Promise((done, fail) => {
 		const there = r.width > 0 && r.height > 0 && getComputedStyle(this).visibility !== 'hidden' && !this.disabled
 		same = there && now === was ? same + 1 : 0
 		was = now
-		if (there && same === 0) this.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+		if (there && same === 0) this.scrollIntoViewIfNeeded() // to the middle
 		if (same < 3) return setTimeout(look, 10)
 		done({ x: r.x + r.width / 2, y: r.y + r.height / 2 })
 	}

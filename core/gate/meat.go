@@ -36,9 +36,11 @@ func inside(trace []logbook.Point, boilsC, fastest float64) (runs [][]logbook.Po
 		}
 	}
 	calm := steady
+	up := climb{trace: trace, fastest: fastest}
 	for i, p := range trace {
+		rose := up.rises(i)
 		switch {
-		case p.C > boilsC+overBoilC || rises(trace, i, fastest):
+		case p.C > boilsC+overBoilC || rose:
 			calm = 0
 			end()
 			continue
@@ -56,8 +58,35 @@ func inside(trace []logbook.Point, boilsC, fastest float64) (runs [][]logbook.Po
 	return runs
 }
 
-// rises says whether a reading is higher than one of the minute before, or the one
-// just before it, by more than meat can gain in that time.
+// climb follows a trace, reading by reading, for what rises faster than meat can.
+type climb struct {
+	trace   []logbook.Point
+	fastest float64 // C a minute
+	lows    []int   // of the readings to look back on: those that none after undercuts, by what meat could have gained since
+}
+
+// gained is a reading less what meat could have gained since the first.
+func (c *climb) gained(i int) float64 {
+	return c.trace[i].C - c.fastest*c.trace[i].At.Sub(c.trace[0].At).Minutes()
+}
+
+// rises says whether a reading is higher than one of the minute before, or the one just before
+// it, by more than meat can gain in that time. It is asked of every reading in turn. Only where
+// the lowest of them is near enough are they looked at one by one: a log may come each second.
+func (c *climb) rises(i int) bool {
+	const rounding = 1e-6
+	for len(c.lows) > 0 && c.lows[0] < i-1 && c.trace[i].At.Sub(c.trace[c.lows[0]].At) > risesIn {
+		c.lows = c.lows[1:]
+	}
+	now := c.gained(i)
+	may := len(c.lows) > 0 && now-noiseC > c.gained(c.lows[0])-rounding
+	for len(c.lows) > 0 && c.gained(c.lows[len(c.lows)-1]) >= now {
+		c.lows = c.lows[:len(c.lows)-1]
+	}
+	c.lows = append(c.lows, i)
+	return may && rises(c.trace, i, c.fastest)
+}
+
 func rises(trace []logbook.Point, i int, fastest float64) bool {
 	for j := i - 1; j >= 0 && (j == i-1 || trace[i].At.Sub(trace[j].At) <= risesIn); j-- {
 		if trace[i].C-trace[j].C > fastest*trace[i].At.Sub(trace[j].At).Minutes()+noiseC {

@@ -50,10 +50,11 @@ const { data: clocks } = useQuery({
   queryKey: computed(() => ['clocks', props.cook.id]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/clocks', { params: { path: { id: props.cook.id } } })),
   refetchInterval: 30_000,
+  enabled: computed(() => !props.waiting), // the traces come first
 })
 const { view: due } = useDue(
   () => props.cook,
-  () => !props.waiting, // the traces come first
+  () => !props.waiting,
 )
 // The same forecast as in the table below.
 const { data: outlooks } = useQuery({
@@ -266,8 +267,18 @@ defineExpose({ plot })
           @event="(e) => emit('event', e)"
         />
       </div>
-      <div v-if="until !== null" class="curtain" :style="{ left: `${seen(until)}px` }" aria-hidden="true" />
-      <div v-if="cursor !== null" class="cursor" :style="{ left: `${seen(cursor)}px` }" aria-hidden="true" />
+      <div
+        v-if="until !== null"
+        class="curtain"
+        :style="{ transform: `translateX(${seen(until)}px)` }"
+        aria-hidden="true"
+      />
+      <div
+        v-if="cursor !== null"
+        class="cursor"
+        :style="{ transform: `translateX(${seen(cursor)}px)` }"
+        aria-hidden="true"
+      />
     </div>
     <FireDoor
       class="door-at"
@@ -341,16 +352,18 @@ svg {
 .cursor,
 .curtain {
   position: absolute;
+  left: 0;
   top: 36px;
   bottom: 0;
   pointer-events: none;
+  will-change: transform; /* moved each frame of a replay, over a picture that is dear to paint */
 }
 .cursor {
   width: 0;
   border-left: 1.5px solid var(--ink);
 }
 .curtain {
-  right: 0;
+  width: 100%;
   background: var(--board);
   border-left: 3px solid var(--ember);
 }

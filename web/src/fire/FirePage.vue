@@ -46,7 +46,6 @@ const route = useRoute()
 const router = useRouter()
 const { run, busy, problem } = useAct()
 const client = useQueryClient()
-const { gate } = useGate()
 
 /** The one that is asked for; of burns, the first that is not over; else the first. */
 const cookId = ref(
@@ -77,6 +76,8 @@ const { wire, latest, traces } = useLive(
   read,
 )
 const hasLog = computed(() => !!traces.value?.traces.length)
+// It reads every reading there is: the picture comes first.
+const { gate } = useGate(() => !!traces.value)
 const events = computed(() =>
   trial.value.events.filter(
     (e) =>

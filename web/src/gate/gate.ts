@@ -6,14 +6,15 @@ import { useThisTrial } from '../trial/trial'
 import { clock, span } from '../ui/time'
 import { temperature } from '../ui/units'
 
-/** What the gate says of this trial; read anew whenever the trial is. */
-export function useGate() {
+/** What the gate says of this trial; read anew whenever the trial is, and not before it is wanted. */
+export function useGate(wanted: () => boolean = () => true) {
   const { trial } = useThisTrial()
   const client = useQueryClient()
   const key = computed(() => ['gate', trial.value.id])
   const { data, isFetched } = useQuery({
     queryKey: key,
     queryFn: () => ok(api.GET('/api/trials/{id}/gate', { params: { path: { id: trial.value.id } } })),
+    enabled: computed(wanted),
   })
   watch(trial, () => void client.invalidateQueries({ queryKey: key.value }))
   /** asked: it answered, or could not; what stands under it may come then. */
