@@ -197,6 +197,7 @@ func (u user) click(selector string) {
 func (u user) press(name string, el *rod.Element) {
 	u.t.Helper()
 	el = el.Timeout(patience)
+	presses := time.Now().UnixNano() / 1e3 // by its number a press is told from those before
 	for end := time.Now().Add(patience); ; {
 		at, err := el.Evaluate(rod.Eval(atRest).ByPromise())
 		if err != nil {
@@ -209,16 +210,21 @@ func (u user) press(name string, el *rod.Element) {
 		if err := u.Mouse.MoveTo(middle); err != nil {
 			u.fail("cannot move to %s: %v", name, err)
 		}
-		if _, err := el.Eval(listen); err != nil {
+		presses++
+		if _, err := el.Eval(listen, presses); err != nil {
 			u.fail("%s went before it was clicked: %v", name, err)
 		}
 		if err := u.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
 			u.fail("cannot click %s: %v", name, err)
 		}
-		switch met := u.MustEval(`() => window.pressed ?? ''`).Str(); {
-		case met == "it" || met == "": // or the page went with the click
+		found, err := u.Timeout(patience).Eval(met, presses)
+		if err != nil {
+			return // the page went with the click
+		}
+		switch found := found.Value.Str(); {
+		case found == "it" || found == "":
 			return
-		case met == "another", time.Now().After(end):
+		case found == "another", time.Now().After(end):
 			u.fail("the click on %s met something else", name)
 		}
 	}
@@ -234,7 +240,7 @@ const atRest = `() => new Promise((done, fail) => {
 		same = there && now === was ? same + 1 : 0
 		was = now
 		if (there && same === 0) this.scrollIntoViewIfNeeded() // to the middle
-		if (same < 3) return setTimeout(look, 10)
+		if (same < 3) return setTimeout(look, 25) // a frame or two each
 		done({ x: r.x + r.width / 2, y: r.y + r.height / 2 })
 	}
 	look()
@@ -242,14 +248,25 @@ const atRest = `() => new Promise((done, fail) => {
 
 // listen notes what the next press of the mouse meets: the element, another control,
 // or nothing of interest.
-const listen = `() => {
+const listen = `no => {
 	window.pressed = undefined
+	window.pressNo = no
 	const told = 'a, button, input, select, textarea, label, summary, [role]'
 	document.addEventListener('pointerdown', e => {
 		const mine = this.contains(e.target) || document.elementsFromPoint(e.clientX, e.clientY).includes(this)
 		window.pressed = mine ? 'it' : e.target.closest(told) ? 'another' : 'nothing'
 	}, { capture: true, once: true })
 }`
+
+// met is what a press met, nothing if it has not come a second later, and empty if the page went with it.
+const met = `no => new Promise(done => {
+	const end = Date.now() + 1000
+	const look = () => {
+		if (window.pressNo !== no || window.pressed || Date.now() > end) return done(window.pressNo === no ? window.pressed ?? 'nothing' : '')
+		setTimeout(look, 10)
+	}
+	look()
+})`
 
 // button clicks the button, link or summary that says the words.
 func (u user) button(words string) {

@@ -72,11 +72,11 @@ func TestAnAlarmIsToldSeenAndNotRepeated(t *testing.T) {
 		t.Errorf("it is told as %+v (%v)", all, err)
 	}
 	for range 2 { // seen twice is seen once
-		if _, err := s.SeeAlarm(t.Context(), 3, all[0].ID, time.Now()); err != nil {
+		if _, err := s.SeeAlarm(t.Context(), 3, all[0].ID, demobarn.Now); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if _, err := s.SeeAlarm(t.Context(), 2, all[0].ID, time.Now()); err != nil {
+	if _, err := s.SeeAlarm(t.Context(), 2, all[0].ID, demobarn.Now); err != nil {
 		t.Fatal(err)
 	}
 	if got := look(5 * time.Minute); got != "pit high seen by Tove" {
@@ -88,14 +88,14 @@ func TestAnAlarmIsToldSeenAndNotRepeated(t *testing.T) {
 		want  string
 	}{{alarm.Watch, "pit high seen by Tove"}, {alarm.Grave, "pit high"}} {
 		again := []alarm.Change{{Sight: alarm.Sight{Kind: all[0].Kind, Subject: all[0].Subject, Level: c.level, Words: all[0].Words}, Raised: true}}
-		if err := s.KeepAlarms(t.Context(), cook, nil, nil, again, time.Now()); err != nil {
+		if err := s.KeepAlarms(t.Context(), cook, nil, nil, again, demobarn.Now); err != nil {
 			t.Fatal(err)
 		}
 		if got := look(5 * time.Minute); got != c.want {
 			t.Errorf("told again as %s it tells %q, want %q", c.level, got, c.want)
 		}
 	}
-	if _, err := s.SeeAlarm(t.Context(), 3, all[0].ID, time.Now()); err != nil {
+	if _, err := s.SeeAlarm(t.Context(), 3, all[0].ID, demobarn.Now); err != nil {
 		t.Fatal(err)
 	}
 	set(250)
@@ -112,7 +112,7 @@ func TestAnotherKeeperGoesOnFromThere(t *testing.T) {
 	}
 	look(11 * time.Minute) // the lid was open not long before
 	// The server is gone; the next one remembers since when the pit is too hot.
-	at := time.Now().Add(-5 * time.Minute)
+	at := demobarn.Now.Add(-5 * time.Minute)
 	other := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
 	if err := other.Look(t.Context()); err != nil {
 		t.Fatal(err)
@@ -149,7 +149,7 @@ func TestAPulledCutTellsNothing(t *testing.T) {
 			continue
 		}
 		press := fmt.Sprintf("0b7d3c1e-6d1c-4f35-9a53-0d6f9e2a%04d", i)
-		if err := s.Log(t.Context(), 1, []store.Event{{Act: logbook.Pull, At: time.Now(), CutID: &l.CutID, Press: press}}); err != nil {
+		if err := s.Log(t.Context(), 1, []store.Event{{Act: logbook.Pull, At: demobarn.Now, CutID: &l.CutID, Press: press}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -161,7 +161,7 @@ func TestAPulledCutTellsNothing(t *testing.T) {
 	}
 	for i, l := range placed {
 		press := fmt.Sprintf("0b7d3c1e-6d1c-4f35-9a53-0d6f9e2b%04d", i)
-		if err := s.Log(t.Context(), 1, []store.Event{{Act: logbook.Carve, At: time.Now(), CutID: &l.CutID, Press: press}}); err != nil {
+		if err := s.Log(t.Context(), 1, []store.Event{{Act: logbook.Carve, At: demobarn.Now, CutID: &l.CutID, Press: press}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -175,7 +175,7 @@ func TestClocksRunUntilTheColdPointIsWarm(t *testing.T) {
 	w := New(s, planner.New(s))
 	clocks := func(ago time.Duration) []Clock {
 		t.Helper()
-		out, err := w.Clocks(t.Context(), cook, time.Now().Add(-ago))
+		out, err := w.Clocks(t.Context(), cook, demobarn.Now.Add(-ago))
 		if err != nil || len(out) != 6 {
 			t.Fatalf("%d clocks run (%v), want six", len(out), err)
 		}

@@ -8,6 +8,7 @@ import (
 	"whitebarn/core/units"
 	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/demobarn"
 )
 
 // TestTheDemosNightIsFollowedIntoItsHold: two in the Warm Box, two on the fire.
@@ -18,7 +19,7 @@ func TestTheDemosNightIsFollowedIntoItsHold(t *testing.T) {
 		t.Fatal(err)
 	}
 	w := New(s, planner.New(s))
-	now := time.Now()
+	now := demobarn.Now
 	v, err := w.Rest(t.Context(), cook, now)
 	if err != nil || len(v.Cuts) != 4 {
 		t.Fatalf("%d cuts are followed (%v)", len(v.Cuts), err)
@@ -82,7 +83,7 @@ func TestTheDemosNightIsFollowedIntoItsHold(t *testing.T) {
 func TestTheOtherArmsRestIsSaidWhileItCanBeEvenedOut(t *testing.T) {
 	s, cook, _ := burningBarn(t)
 	w := New(s, planner.New(s))
-	now := time.Now()
+	now := demobarn.Now
 	c, err := w.read(t.Context(), cook, now)
 	if err != nil {
 		t.Fatal(err)
@@ -111,7 +112,7 @@ func TestAlarmsGoByTheSetPointOfTheMoment(t *testing.T) {
 	}
 	set := func(before time.Duration, c float64, press string) {
 		t.Helper()
-		e := store.Event{Act: logbook.Set, At: time.Now().Add(-before), PitRunID: &run, Press: press, Detail: logbook.Detail{Set: "x", SetC: &c}}
+		e := store.Event{Act: logbook.Set, At: demobarn.Now.Add(-before), PitRunID: &run, Press: press, Detail: logbook.Detail{Set: "x", SetC: &c}}
 		if err := s.Log(t.Context(), 1, []store.Event{e}); err != nil {
 			t.Fatal(err)
 		}

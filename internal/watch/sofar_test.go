@@ -9,12 +9,13 @@ import (
 	"whitebarn/core/logbook"
 	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/store"
+	"whitebarn/internal/testkit/demobarn"
 )
 
 func TestTheArmsOfTheDemosFireAreAlike(t *testing.T) {
 	s, cook, _ := burningBarn(t)
 	w := New(s, planner.New(s))
-	got, err := w.SoFar(t.Context(), cook, time.Now())
+	got, err := w.SoFar(t.Context(), cook, demobarn.Now)
 	if err != nil || len(got.Arms) != 3 {
 		t.Fatalf("%d arms are compared (%v)", len(got.Arms), err)
 	}
@@ -31,7 +32,7 @@ func TestTheArmsOfTheDemosFireAreAlike(t *testing.T) {
 func TestWaysOutStandSideBySide(t *testing.T) {
 	s, cook, _ := burningBarn(t)
 	w := New(s, planner.New(s))
-	all, err := w.Ways(t.Context(), cook, time.Now())
+	all, err := w.Ways(t.Context(), cook, demobarn.Now)
 	if err != nil || len(all) != 6 {
 		t.Fatalf("%d cuts have ways out (%v)", len(all), err)
 	}
@@ -64,7 +65,7 @@ func TestWaysOutStandSideBySide(t *testing.T) {
 func TestAForecastSaysWhyItChanged(t *testing.T) {
 	s, cook, _ := burningBarn(t)
 	w := New(s, planner.New(s))
-	now := time.Now()
+	now := demobarn.Now
 	first, err := w.Forecast(t.Context(), cook, now.Add(-40*time.Minute))
 	if err != nil {
 		t.Fatal(err)

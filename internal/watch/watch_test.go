@@ -118,7 +118,7 @@ func followsThePlan(t *testing.T, w *Watcher, cook int64, now time.Time, looks [
 // it is forecast all the same, less surely, and by its plan.
 func TestHandsAloneMakeAForecast(t *testing.T) {
 	s, cook, _ := burningBarn(t)
-	now := time.Now()
+	now := demobarn.Now
 	w := New(s, planner.New(s))
 	probed, err := w.Forecast(t.Context(), cook, now)
 	if err != nil {

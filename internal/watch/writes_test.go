@@ -86,7 +86,7 @@ func TestALookThatFindsNothingNewWritesNothing(t *testing.T) {
 func TestAReadingThatComesLateIsSeenByTheWatch(t *testing.T) {
 	s, id, look := burningBarn(t)
 	look(10 * time.Minute)
-	now := time.Now()
+	now := demobarn.Now
 	m := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return now }), func() time.Time { return now })
 	followed := func() cook {
 		t.Helper()

@@ -60,7 +60,7 @@ func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	in, err := p.Input(t.Context(), tr, 0, cook, o, time.Now())
+	in, err := p.Input(t.Context(), tr, 0, cook, o, demobarn.Now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -102,7 +102,7 @@ func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
 	if h := in.Holders; len(h) != 1 || h[0].Capacity != 12 {
 		t.Errorf("the holders are %+v", h)
 	}
-	work, err := p.Of(t.Context(), tr, 0, cook, o, time.Now())
+	work, err := p.Of(t.Context(), tr, 0, cook, o, demobarn.Now)
 	if err != nil || work.Ready < 0.85 {
 		t.Errorf("the supper is ready %.2f of the time (%v)", work.Ready, err)
 	}
@@ -119,7 +119,7 @@ func TestAShiftLeavesTheOthersAtHome(t *testing.T) {
 		t.Fatal(err)
 	}
 	o.Shifts = []plan.Shift{{PersonID: people[1].ID, From: "05:00", To: "22:00"}}
-	in, err := p.Input(t.Context(), tr, 0, cook, o, time.Now())
+	in, err := p.Input(t.Context(), tr, 0, cook, o, demobarn.Now)
 	if err != nil || len(in.People) != 1 || in.People[0].Name != people[1].Name || in.People[0].From != "05:00" {
 		t.Errorf("there are %+v (%v)", in.People, err)
 	}
@@ -145,12 +145,12 @@ func TestACutOnTheFireKeepsItsTime(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	in, err := p.Input(t.Context(), tr, cooks[0].ID, first, o, time.Now())
+	in, err := p.Input(t.Context(), tr, cooks[0].ID, first, o, demobarn.Now)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, c := range in.Cuts {
-		if age := time.Since(c.On); age < 3*time.Hour || age > 4*time.Hour {
+		if age := demobarn.Now.Sub(c.On); age < 3*time.Hour || age > 4*time.Hour {
 			t.Errorf("%s went on %s ago", c.Name, age)
 		}
 	}

@@ -29,10 +29,11 @@ export interface Ways<E, A, P extends { status: number }> {
 export class Outbox<E, A, P extends { status: number }> {
   /** The key of the entry that is on its way. */
   private flying: string | null = null
+  private handing = false // one after the other, also between two of them
   constructor(private readonly ways: Ways<E, A, P>) {}
 
   get sending(): boolean {
-    return this.flying !== null
+    return this.handing || this.flying !== null
   }
   isFlying(e: E): boolean {
     return this.flying === this.ways.key(e)
@@ -47,9 +48,12 @@ export class Outbox<E, A, P extends { status: number }> {
   /** Sends what waits, until one does not get through. */
   async handIn(): Promise<void> {
     if (this.sending) return
-    for (let e = this.ways.shelf.get()[0]; e !== undefined; e = this.ways.shelf.get()[0]) {
-      const went = await this.deliver(e)
-      if (!went) return
+    this.handing = true
+    try {
+      for (let e = this.ways.shelf.get()[0]; e !== undefined; e = this.ways.shelf.get()[0])
+        if (!(await this.deliver(e))) return
+    } finally {
+      this.handing = false
     }
   }
   /** Keeps an entry and, if nothing waits before it, sends it. The answer is undefined when it waits or was refused. */
