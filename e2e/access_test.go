@@ -51,7 +51,9 @@ var everyPage = []struct {
 	{"/trials/6/settle", "[data-testid=set-up-numbers]", 44},
 	{"/pits/holders/1", "[data-testid=calibrations]", 44},
 	{"/pantry", "h1", 44},
+	{"/bench", "h1", 44},
 	{"/bench/prep.portions", "h1", 44},
+	{"/bench/thermal.simulate", "h1", 44},
 	{"/crew", "h1", 44},
 	{"/you", "[data-testid=passkeys]", 44},
 	{"/history", "[data-testid=deed]", 44},
@@ -69,15 +71,17 @@ var everyPage = []struct {
 var controls = []string{"button", "link", "textbox", "combobox", "checkbox", "radio", "slider", "tab", "switch", "spinbutton",
 	"searchbox", "menuitem", "option"}
 
-// TestEveryPageCanBeReadAloud reads the accessibility tree of every page as Chromium
-// makes it, on a desktop and in a hand, by day and at night.
+// TestEveryPageCanBeReadAloud goes to every page on a desktop and reads its accessibility tree
+// as Chromium makes it, and its colours by day and at night.
 func TestEveryPageCanBeReadAloud(t *testing.T) {
 	t.Parallel()
 	u, site, _ := demoBarn(t, "odalys", 1280, 800)
 	u.Expect("/enter/look answered 404")
 	for _, p := range everyPage {
+		since := u.now()
 		u.open(site, p.path, p.ready)
-		u.comesInPlace(p.path)
+		u.comesInPlace(p.path, since)
+		u.whole()
 		for _, wrong := range slices.Concat(aloud(t, u.Page), u.contrast(), u.reach()) {
 			t.Errorf("%s: %s", p.path, wrong)
 		}
@@ -86,12 +90,30 @@ func TestEveryPageCanBeReadAloud(t *testing.T) {
 			t.Errorf("%s at night: %s", p.path, wrong)
 		}
 		u.night(false)
-		u.MustSetViewport(390, 844, 1, true)
+	}
+}
+
+// TestEveryPageFitsAHand loads every page on a phone, where it reads as well, is no wider than
+// the screen and has targets for a finger.
+func TestEveryPageFitsAHand(t *testing.T) {
+	t.Parallel()
+	u, site, _ := demoBarn(t, "odalys", 390, 844)
+	u.Expect("/enter/look answered 404")
+	for _, p := range everyPage {
+		u.load(site, p.path)
+		u.find(p.ready)
+		u.comesInPlace(p.path, 0)
+		u.whole()
 		for _, wrong := range slices.Concat(u.targets(p.least), aloud(t, u.Page)) {
 			t.Errorf("%s in the hand: %s", p.path, wrong)
 		}
-		u.MustSetViewport(1280, 800, 1, false)
 	}
+}
+
+// now is the page's own clock, in ms.
+func (u user) now() float64 {
+	u.t.Helper()
+	return told[float64](u, `() => performance.now()`)
 }
 
 // aloud is what a screen reader would stumble over.

@@ -18,6 +18,7 @@ import (
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 
+	coreplan "whitebarn/core/plan"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/demo"
 	"whitebarn/internal/server"
@@ -51,6 +52,9 @@ func serve(t testing.TB) (site string, s *store.Store) {
 	return serveFrom(t, s), s
 }
 
+// plans is what is remembered of plans, for the barns of all walks.
+var plans coreplan.Memory
+
 // demoSeed is the demo barn; its clocks may lag by this much and no test minds.
 var demoSeed = pgtest.Seed{Fresh: 4 * time.Minute, Fill: func(ctx context.Context, s *store.Store) error {
 	return demo.Seed(ctx, s, auth.Cheap, time.Now())
@@ -70,7 +74,7 @@ func serveFrom(t testing.TB, s *store.Store) (site string) {
 	} else {
 		f.Close()
 	}
-	srv, handler := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist()})
+	srv, handler := server.New(services.New(s, time.Now, auth.Cheap, &plans), server.Options{Dist: web.Dist()})
 	h := httptest.NewServer(handler)
 	t.Cleanup(func() { h.Close(); srv.Close() })
 	return h.URL

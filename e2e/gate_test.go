@@ -117,7 +117,7 @@ func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	u.visit(site, "/trials/1/table", "h2", "Flights")
+	u.load(site, "/trials/1/table")
 	u.click("[data-testid=prepare-flight]")
 	u.choose("[data-testid=carver]", "Tove")
 	u.see("form", "served by a reason: the eaters are told")

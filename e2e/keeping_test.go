@@ -166,12 +166,14 @@ func TestEveryPageOpensWhileTheBarnIsAway(t *testing.T) {
 		{"/trials/3/settle", ".answer", "."},
 	}
 	for _, p := range pages {
-		u.visit(site, p.path, p.selector, p.words)
+		u.load(site, p.path)
+		u.see(p.selector, p.words)
 	}
 	u.keptAnswers("barn-record", `^/api/(?!.*(live|parts|qr.png|session)$)`)
 	end()
 	for _, p := range pages {
-		u.visit(site, p.path, p.selector, p.words)
+		u.load(site, p.path)
+		u.see(p.selector, p.words)
 		u.see("[data-testid=away]", "The barn is away. What is shown is")
 	}
 	defer begin()()
@@ -261,7 +263,7 @@ func comingAndGoing(t *testing.T, s *store.Store) (addr string, begin func() (en
 				t.Fatal(err)
 			}
 		}
-		srv, handler := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist()})
+		srv, handler := server.New(services.New(s, time.Now, auth.Cheap, &plans), server.Options{Dist: web.Dist()})
 		h := &http.Server{Handler: handler}
 		mine := l
 		l = nil

@@ -66,35 +66,23 @@ func TestPagesAskOnceAndForLittle(t *testing.T) {
 	}
 }
 
-// TestPagesComeInPlace sums what moves under a hand while a page comes to a phone; a desktop's
-// are summed where they are read aloud.
-func TestPagesComeInPlace(t *testing.T) {
-	t.Parallel()
-	u, site, _ := demoBarn(t, "odalys", 390, 844)
-	u.MustSetViewport(390, 844, 1, true)
-	u.Expect("/enter/look answered 404")
-	for _, p := range everyPage {
-		u.open(site, p.path, p.ready)
-		u.comesInPlace(p.path)
-	}
-}
-
-// comesInPlace says that little moved while the page came.
-func (u user) comesInPlace(path string) {
+// comesInPlace says that little moved while the page came, which was gone to at a moment of its clock.
+func (u user) comesInPlace(path string, since float64) {
 	u.t.Helper()
 	u.MustWaitRequestIdle()()
 	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.fonts.ready.then(() => true)`).ByPromise()); err != nil {
 		u.fail("the letters of %s do not come: %v", path, err)
 	}
-	moved := u.MustEval(`() => new Promise(done => {
+	moved := u.MustEval(`since => new Promise(done => {
 		let sum = 0
-		new PerformanceObserver(l => { for (const e of l.getEntries()) if (!e.hadRecentInput) {
+		window.moved = []
+		new PerformanceObserver(l => { for (const e of l.getEntries()) if (!e.hadRecentInput && e.startTime >= since) {
 			sum += e.value
-			for (const s of e.sources) window.moved = [...(window.moved ?? []),
-				(s.node?.className?.baseVal ?? s.node?.className ?? s.node?.nodeName) + ' from ' + Math.round(s.previousRect.y) + ' to ' + Math.round(s.currentRect.y)]
+			for (const s of e.sources) window.moved.push(
+				(s.node?.className?.baseVal ?? s.node?.className ?? s.node?.nodeName) + ' from ' + Math.round(s.previousRect.y) + ' to ' + Math.round(s.currentRect.y))
 		} }).observe({ type: 'layout-shift', buffered: true })
 		setTimeout(() => done(sum), 300)
-	})`).Num()
+	})`, since).Num()
 	if moved > 0.1 {
 		u.t.Errorf("%s moves by %.2f while it comes, want 0.1 at most: %v", path, moved, u.MustEval(`() => window.moved`))
 	}

@@ -151,6 +151,7 @@ func TestARehearsalIsRunFromTheFire(t *testing.T) {
 	if err := u.Timeout(patience).Wait(rod.Eval(warm)); err != nil {
 		u.fail("the cuts do not warm up: %v", err)
 	}
+	u.see("[data-testid=outlook]", "203 F") // the rehearsal's own, once its log says enough
 	u.button("End the rehearsal")
 	u.see("[data-testid=rehearsal]", "It has ended")
 	u.click("[data-testid=rehearsal] a")
@@ -202,7 +203,7 @@ func TestAnAlarmIsRaisedSeenAndNotRepeated(t *testing.T) {
 	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	at := time.Now().Add(-11 * time.Minute) // the lid was open not long before
-	monitor := watch.NewMonitor(watch.New(s, planner.New(s)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
+	monitor := watch.NewMonitor(watch.New(s, planner.New(s, &plans)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
 	if _, err := s.Pool().Exec(t.Context(), "update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs cr join cooks k on k.id = cr.cook_id where k.played)"); err != nil {
 		t.Fatal(err)
 	}

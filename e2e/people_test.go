@@ -99,7 +99,7 @@ func TestAForgottenPasswordIsSetOnTheMachine(t *testing.T) {
 	phone.see("h1", "Tove, choose a new password")
 	phone.enter("#password", "alder smoke before noon")
 	phone.see("h2", "Open questions")
-	tove.open(site, "/crew", "h1")
+	tove.load(site, "/crew")
 	tove.see("h1", "Sign in")
 
 	phone.Expect("answered 401")
@@ -108,7 +108,7 @@ func TestAForgottenPasswordIsSetOnTheMachine(t *testing.T) {
 	}
 	tove.knock("tove", "hornbeam after dusk")
 	tove.see("h1", "Crew")
-	phone.open(site, "/crew", "h1")
+	phone.load(site, "/crew")
 	phone.see("h1", "Sign in")
 }
 
@@ -203,7 +203,8 @@ func TestEachSeesWhatTheyMay(t *testing.T) {
 			t.Errorf("a taster's phone is answered %v by %s, want %v", got, path, want)
 		}
 	}
-	guest.visit(site, "/trials/2/table", "h1", "Sign in")
+	guest.load(site, "/trials/2/table")
+	guest.see("h1", "Sign in")
 
 	// A stranger sees the door whatever they ask for; a made-up link of a ballot opens nothing.
 	stranger := open(t, site, "/", 390, 844)

@@ -34,7 +34,7 @@ func (u user) press(name string, el *rod.Element) {
 		if err := u.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
 			u.fail("cannot click %s: %v", name, err)
 		}
-		found, err := u.Timeout(patience).Eval(met, presses)
+		found, err := el.Evaluate(rod.Eval(met, presses).ByPromise())
 		if err != nil {
 			return // the page went with the click
 		}
@@ -64,26 +64,31 @@ const atRest = `() => new Promise((done, fail) => {
 })`
 
 // listen notes what the next press of the mouse meets: the element, another control,
-// or nothing of interest.
+// or nothing of interest; and whether a click came of it, which what moved away does not get.
 const listen = `no => {
-	window.pressed = undefined
+	window.pressed = window.clicked = undefined
 	window.pressNo = no
 	const told = 'a, button, input, select, textarea, label, summary, [role]'
 	document.addEventListener('pointerdown', e => {
 		const mine = this.contains(e.target) || document.elementsFromPoint(e.clientX, e.clientY).includes(this)
 		window.pressed = mine ? 'it' : e.target.closest(told) ? 'another' : 'nothing'
 	}, { capture: true, once: true })
+	document.addEventListener('click', e => { window.clicked = true }, { capture: true, once: true })
 }`
 
 // met is what a press met, nothing if it has not come a second later, and empty if the page went with it.
-const met = `no => new Promise(done => {
-	const end = Date.now() + 1000
-	const look = () => {
-		if (window.pressNo !== no || window.pressed || Date.now() > end) return done(window.pressNo === no ? window.pressed ?? 'nothing' : '')
-		setTimeout(look, 10)
-	}
-	look()
-})`
+const met = `function (no) {
+	return new Promise(done => {
+		const end = Date.now() + 1000
+		const look = () => {
+			if (window.pressNo !== no) return done('')
+			if (window.pressed && (window.clicked || window.pressed !== 'it' || !this.isConnected)) return done(window.pressed)
+			if (Date.now() > end) return done('nothing')
+			setTimeout(look, 10)
+		}
+		look()
+	})
+}`
 
 // button clicks the button, link or summary that says the words.
 func (u user) button(words string) {

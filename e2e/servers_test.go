@@ -32,7 +32,7 @@ func TestTwoServersShareOneBarn(t *testing.T) {
 	var to [2]*httptest.Server
 	var kill [2]func()
 	for i, s := range []*store.Store{first, second} {
-		srv, handler := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist()})
+		srv, handler := server.New(services.New(s, time.Now, auth.Cheap, &plans), server.Options{Dist: web.Dist()})
 		to[i] = httptest.NewServer(handler)
 		kill[i] = func() { to[i].CloseClientConnections(); to[i].Close(); srv.Close() }
 	}

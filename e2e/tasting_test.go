@@ -86,14 +86,22 @@ func roastFlight(t *testing.T, s *store.Store) (id int64, key map[string]string)
 // sealAll seals what is open of a taster's plate by the record, as their phone would.
 func sealAll(t *testing.T, s *store.Store, taster int64, of func(code string) int) {
 	t.Helper()
+	sealScores(t, s, taster, func(code string) map[string]int {
+		n := of(code)
+		return map[string]int{"overall": n, "smoke": n}
+	})
+}
+
+// sealScores seals a whole plate without its phone.
+func sealScores(t *testing.T, s *store.Store, taster int64, of func(code string) map[string]int) {
+	t.Helper()
 	plates, err := s.Plates(t.Context(), taster)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, p := range plates {
 		for _, v := range p.Servings {
-			n := of(v.Code)
-			if err := s.Seal(t.Context(), p.BallotID, v.SampleID, store.Sealed{Scores: map[string]int{"overall": n, "smoke": n}}); err != nil && err != store.ErrStruck {
+			if err := s.Seal(t.Context(), p.BallotID, v.SampleID, store.Sealed{Scores: of(v.Code)}); err != nil && err != store.ErrStruck {
 				t.Fatal(err)
 			}
 		}

@@ -117,7 +117,7 @@ func TestGuestsOpenTheirBallotWithoutACertificate(t *testing.T) {
 	s := demoSeed.Store(t)
 	network := &lan.Info{Sites: []string{"https://barn.lan:8443"}, Names: []string{"barn.lan"}, Trust: []string{"http://barn.lan:8080"},
 		Guests: []string{"http://barn.lan:8081"}}
-	srv, all := server.New(services.New(s, time.Now, auth.Cheap), server.Options{Dist: web.Dist(), LAN: network})
+	srv, all := server.New(services.New(s, time.Now, auth.Cheap, &plans), server.Options{Dist: web.Dist(), LAN: network})
 	site, plain := httptest.NewServer(all), httptest.NewServer(srv.Guests(all))
 	t.Cleanup(func() { site.Close(); plain.Close(); srv.Close() })
 	u := open(t, site.URL, "/", 1280, 800)

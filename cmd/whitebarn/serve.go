@@ -18,6 +18,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"whitebarn/core/plan"
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/records"
 	"whitebarn/internal/demo"
@@ -121,7 +122,7 @@ func serve(ctx context.Context, command string, args []string, out io.Writer) er
 		defer gate.Close()
 		listener, plain, options.LAN = gate.secure, gate.guests, &gate.info
 	}
-	srv, handler := server.New(services.New(s, time.Now, auth.Usual), options)
+	srv, handler := server.New(services.New(s, time.Now, auth.Usual, new(plan.Memory)), options)
 	defer srv.Close()
 	h := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
 	if err := srv.Play(ctx); err != nil {

@@ -10,7 +10,7 @@ import (
 )
 
 // mostRemembered are the plans whose lengths a Memory keeps: those that a crew looks at by turns.
-const mostRemembered = 8
+const mostRemembered = 16
 
 // Memory remembers how long the cuts of the last plans take, so that one which differs by its
 // clock alone is not simulated anew. Many may use it at once.

@@ -110,7 +110,7 @@ func (b *blindBarn) serve(t *testing.T, swapped bool) *testBarn {
 			t.Fatal(err)
 		}
 	}
-	srv, handler := New(services.New(s, func() time.Time { return b.now }, auth.Cheap), Options{})
+	srv, handler := New(services.New(s, func() time.Time { return b.now }, auth.Cheap, &plans), Options{})
 	web := httptest.NewServer(handler)
 	t.Cleanup(func() { web.Close(); srv.Close() })
 	return &testBarn{t: t, store: s, url: web.URL}

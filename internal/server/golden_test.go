@@ -49,7 +49,7 @@ var notGolden = map[string]string{
 func demoAt(t *testing.T, now time.Time) (odalys hand, srv *Server) {
 	t.Helper()
 	s := demobarn.Store(t)
-	srv, handler := New(services.New(s, func() time.Time { return now }, auth.Cheap), Options{})
+	srv, handler := New(services.New(s, func() time.Time { return now }, auth.Cheap, &plans), Options{})
 	web := httptest.NewServer(handler)
 	t.Cleanup(func() { web.Close(); srv.Close() })
 	odalys = (&testBarn{t: t, store: s, url: web.URL}).hand()

@@ -21,6 +21,7 @@ import (
 
 	coregate "whitebarn/core/gate"
 	"whitebarn/core/logbook"
+	coreplan "whitebarn/core/plan"
 	"whitebarn/core/trial"
 	"whitebarn/internal/api"
 	"whitebarn/internal/auth"
@@ -76,8 +77,13 @@ func (h hand) setUp() {
 	h.id = p.ID
 }
 
+// plans is what is remembered of plans, for the barns of all tests.
+var plans coreplan.Memory
+
 // servicesOf are the services over a database, by the true time.
-func servicesOf(s *store.Store) *services.Services { return services.New(s, time.Now, auth.Cheap) }
+func servicesOf(s *store.Store) *services.Services {
+	return services.New(s, time.Now, auth.Cheap, &plans)
+}
 
 func listen(t *testing.T, s *store.Store) *testBarn {
 	srv, handler := New(servicesOf(s), Options{})

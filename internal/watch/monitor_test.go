@@ -24,7 +24,7 @@ func burningBarn(t *testing.T) (s *store.Store, cook int64, look func(before tim
 		t.Fatal(err)
 	}
 	at := now
-	k := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
+	k := NewMonitor(New(s, planner.New(s, &plans)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
 	return s, cook, func(before time.Duration) string {
 		t.Helper()
 		at = now.Add(-before)
@@ -113,7 +113,7 @@ func TestAnotherKeeperGoesOnFromThere(t *testing.T) {
 	look(11 * time.Minute) // the lid was open not long before
 	// The server is gone; the next one remembers since when the pit is too hot.
 	at := demobarn.Now.Add(-5 * time.Minute)
-	other := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
+	other := NewMonitor(New(s, planner.New(s, &plans)), gate.New(s, func() time.Time { return at }), func() time.Time { return at })
 	if err := other.Look(t.Context()); err != nil {
 		t.Fatal(err)
 	}
@@ -172,7 +172,7 @@ func TestAPulledCutTellsNothing(t *testing.T) {
 
 func TestClocksRunUntilTheColdPointIsWarm(t *testing.T) {
 	s, cook, _ := burningBarn(t)
-	w := New(s, planner.New(s))
+	w := New(s, planner.New(s, &plans))
 	clocks := func(ago time.Duration) []Clock {
 		t.Helper()
 		out, err := w.Clocks(t.Context(), cook, demobarn.Now.Add(-ago))

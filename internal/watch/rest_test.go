@@ -18,7 +18,7 @@ func TestTheDemosNightIsFollowedIntoItsHold(t *testing.T) {
 	if err := s.Pool().QueryRow(t.Context(), "select max(id) from cooks where played").Scan(&cook); err != nil {
 		t.Fatal(err)
 	}
-	w := New(s, planner.New(s))
+	w := New(s, planner.New(s, &plans))
 	now := demobarn.Now
 	v, err := w.Rest(t.Context(), cook, now)
 	if err != nil || len(v.Cuts) != 4 {
@@ -82,7 +82,7 @@ func TestTheDemosNightIsFollowedIntoItsHold(t *testing.T) {
 // TestTheOtherArmsRestIsSaidWhileItCanBeEvenedOut pulls one arm of the fire early.
 func TestTheOtherArmsRestIsSaidWhileItCanBeEvenedOut(t *testing.T) {
 	s, cook, _ := burningBarn(t)
-	w := New(s, planner.New(s))
+	w := New(s, planner.New(s, &plans))
 	now := demobarn.Now
 	c, err := w.read(t.Context(), cook, now)
 	if err != nil {

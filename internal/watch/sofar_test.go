@@ -14,7 +14,7 @@ import (
 
 func TestTheArmsOfTheDemosFireAreAlike(t *testing.T) {
 	s, cook, _ := burningBarn(t)
-	w := New(s, planner.New(s))
+	w := New(s, planner.New(s, &plans))
 	got, err := w.SoFar(t.Context(), cook, demobarn.Now)
 	if err != nil || len(got.Arms) != 3 {
 		t.Fatalf("%d arms are compared (%v)", len(got.Arms), err)
@@ -31,7 +31,7 @@ func TestTheArmsOfTheDemosFireAreAlike(t *testing.T) {
 
 func TestWaysOutStandSideBySide(t *testing.T) {
 	s, cook, _ := burningBarn(t)
-	w := New(s, planner.New(s))
+	w := New(s, planner.New(s, &plans))
 	all, err := w.Ways(t.Context(), cook, demobarn.Now)
 	if err != nil || len(all) != 6 {
 		t.Fatalf("%d cuts have ways out (%v)", len(all), err)
@@ -64,7 +64,7 @@ func TestWaysOutStandSideBySide(t *testing.T) {
 
 func TestAForecastSaysWhyItChanged(t *testing.T) {
 	s, cook, _ := burningBarn(t)
-	w := New(s, planner.New(s))
+	w := New(s, planner.New(s, &plans))
 	now := demobarn.Now
 	first, err := w.Forecast(t.Context(), cook, now.Add(-40*time.Minute))
 	if err != nil {

@@ -11,12 +11,16 @@ import (
 	"time"
 
 	"whitebarn/core/logbook"
+	coreplan "whitebarn/core/plan"
 	planner "whitebarn/internal/barn/plan"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/demobarn"
 
 	"github.com/google/uuid"
 )
+
+// plans is what is remembered of plans, for the barns of all tests.
+var plans coreplan.Memory
 
 func TestMain(m *testing.M) {
 	slog.SetDefault(slog.New(slog.DiscardHandler))
@@ -32,7 +36,7 @@ func TestTheDemosFireIsForecast(t *testing.T) {
 	if err := s.Pool().QueryRow(t.Context(), "select id from cooks where played").Scan(&cook); err != nil {
 		t.Fatal(err)
 	}
-	w := New(s, planner.New(s))
+	w := New(s, planner.New(s, &plans))
 	looks, err := w.Forecast(t.Context(), cook, now)
 	if err != nil || len(looks) != 6 {
 		t.Fatalf("%d cuts are forecast (%v), want six", len(looks), err)
@@ -119,7 +123,7 @@ func followsThePlan(t *testing.T, w *Watcher, cook int64, now time.Time, looks [
 func TestHandsAloneMakeAForecast(t *testing.T) {
 	s, cook, _ := burningBarn(t)
 	now := demobarn.Now
-	w := New(s, planner.New(s))
+	w := New(s, planner.New(s, &plans))
 	probed, err := w.Forecast(t.Context(), cook, now)
 	if err != nil {
 		t.Fatal(err)
@@ -141,7 +145,7 @@ func TestHandsAloneMakeAForecast(t *testing.T) {
 	if err := s.Log(t.Context(), 1, reads); err != nil {
 		t.Fatal(err)
 	}
-	looks, err := New(s, planner.New(s)).Forecast(t.Context(), cook, now)
+	looks, err := New(s, planner.New(s, &plans)).Forecast(t.Context(), cook, now)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -58,7 +58,7 @@ func TestALookThatFindsNothingNewWritesNothing(t *testing.T) {
 		"update pit_runs set set_point_c = 107 where id in (select pit_run_id from cook_pit_runs join cooks on cooks.id = cook_id where played)"); err != nil {
 		t.Fatal(err)
 	}
-	m := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return now }), func() time.Time { return now })
+	m := NewMonitor(New(s, planner.New(s, &plans)), gate.New(s, func() time.Time { return now }), func() time.Time { return now })
 	look := func(at time.Time) []string {
 		t.Helper()
 		now = at
@@ -87,7 +87,7 @@ func TestAReadingThatComesLateIsSeenByTheWatch(t *testing.T) {
 	s, id, look := burningBarn(t)
 	look(10 * time.Minute)
 	now := demobarn.Now
-	m := NewMonitor(New(s, planner.New(s)), gate.New(s, func() time.Time { return now }), func() time.Time { return now })
+	m := NewMonitor(New(s, planner.New(s, &plans)), gate.New(s, func() time.Time { return now }), func() time.Time { return now })
 	followed := func() cook {
 		t.Helper()
 		c, err := m.read(t.Context(), id, now)

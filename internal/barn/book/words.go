@@ -2,6 +2,7 @@ package book
 
 import (
 	"whitebarn/core/phase"
+	core "whitebarn/core/plan"
 	"whitebarn/core/process"
 	"whitebarn/internal/barn/plan"
 	"whitebarn/internal/barn/settle"
@@ -12,4 +13,4 @@ import (
 func fire(b process.CardBody) (from, to int) { return phase.Fire(b.Phases()) }
 
 // At is a desk over a record, for use cases that have no other.
-func At(s *store.Store) *Desk { return New(s, settle.New(s), plan.New(s)) }
+func At(s *store.Store) *Desk { return New(s, settle.New(s), plan.New(s, new(core.Memory))) }

@@ -51,7 +51,7 @@ func supper(t *testing.T) (*store.Store, *planner.Planner, store.Trial, store.Co
 			cook.Placements = append(cook.Placements, store.PlannedPlacement{CutID: l.CutID, Position: l.Position})
 		}
 	}
-	return s, planner.New(s), tr, cook
+	return s, planner.New(s, new(plan.Memory)), tr, cook
 }
 
 func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {

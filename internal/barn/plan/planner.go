@@ -22,12 +22,12 @@ import (
 // Planner works out cooks from a barn's record.
 type Planner struct {
 	store *store.Store
+	plans *plan.Memory
 	*memory
 }
 
-// memory is what was worked out of plans and finished cuts, for all planners of a barn.
+// memory is what was worked out of finished cuts, for all planners of a barn.
 type memory struct {
-	plans plan.Memory
 	mu    sync.Mutex
 	known map[int64]share // what they took over what the model says
 }
@@ -39,11 +39,14 @@ type share struct {
 	of         float64
 }
 
-// New returns a planner over a barn's record.
-func New(s *store.Store) *Planner { return &Planner{s, &memory{known: map[int64]share{}}} }
+// New returns a planner over a barn's record. What it works out of plans is remembered in
+// plans, which planners of other barns may share.
+func New(s *store.Store, plans *plan.Memory) *Planner {
+	return &Planner{s, plans, &memory{known: map[int64]share{}}}
+}
 
 // Within is the planner within a transaction.
-func (p *Planner) Within(s *store.Store) *Planner { return &Planner{s, p.memory} }
+func (p *Planner) Within(s *store.Store) *Planner { return &Planner{s, p.plans, p.memory} }
 
 // Outline is the plan of a trial: the crew's, fitted to the arms there are
 // now, or a first guess.

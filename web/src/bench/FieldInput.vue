@@ -57,7 +57,7 @@ function rename(from: string, to: string) {
 
 <template>
   <div v-if="field.kind === 'group'" class="group">
-    <h3 v-if="field.label">{{ field.label }}</h3>
+    <h2 v-if="field.label">{{ field.label }}</h2>
     <div class="fields">
       <FieldInput
         v-for="f in field.fields"
@@ -70,7 +70,7 @@ function rename(from: string, to: string) {
     </div>
   </div>
   <div v-else-if="field.kind === 'list' && !plain" class="list">
-    <h3>{{ field.label }}</h3>
+    <h2>{{ field.label }}</h2>
     <div v-if="flat" class="scroll-x">
       <table>
         <thead>
@@ -108,7 +108,7 @@ function rename(from: string, to: string) {
     <div><Button label="Another" size="small" outlined @click="value = [...rows, emptyOf(inner)]" /></div>
   </div>
   <div v-else-if="field.kind === 'table'" class="list">
-    <h3>{{ field.label }} {{ field.unit }}</h3>
+    <h2>{{ field.label }} {{ field.unit }}</h2>
     <div v-for="[k, v] in entries" :key="k" class="row">
       <InputText :model-value="k" aria-label="Name" @change="rename(k, ($event.target as HTMLInputElement).value)" />
       <InputText

@@ -24,33 +24,39 @@ const reads = computed(() =>
 )
 const cook = computed(() => props.cut.placement?.cook_id)
 
+/** What is typed is taken at once, so that the next can be; what is refused comes back to be mended. */
 async function keep() {
-  if (!text.value.trim() || !cook.value) return true
-  const v = await run(() =>
-    ok(
-      api.POST('/api/cooks/{id}/events', {
-        params: { path: { id: cook.value! } },
-        body: {
-          act: 'probe',
-          at: null,
-          note: '',
-          detail: { read: withTemperatureUnit(text.value), place: place.value },
-          cut_ids: [props.cut.id],
-          pit_run_ids: [],
-          press: uuid(),
-        },
-      }),
-    ),
-  )
-  if (!v) return false
-  set(v)
+  const typed = text.value.trim()
+  if (!typed || !cook.value) return
   text.value = ''
-  return true
+  let v
+  try {
+    v = await run(() =>
+      ok(
+        api.POST('/api/cooks/{id}/events', {
+          params: { path: { id: cook.value! } },
+          body: {
+            act: 'probe',
+            at: null,
+            note: '',
+            detail: { read: withTemperatureUnit(typed), place: place.value },
+            cut_ids: [props.cut.id],
+            pit_run_ids: [],
+            press: uuid(),
+          },
+        }),
+      ),
+    )
+    set(v)
+  } finally {
+    if (!v && !text.value) text.value = typed
+  }
 }
-async function next(e: Event) {
+function next(e: Event) {
   const cells = [...document.querySelectorAll<HTMLInputElement>('input[data-read]')]
   const at = cells.indexOf(e.target as HTMLInputElement)
-  if (await keep()) cells[at + 1]?.focus()
+  void keep()
+  cells[at + 1]?.focus()
 }
 </script>
 

@@ -17,36 +17,54 @@ const { run, problem } = useAct()
 const { voided } = useUndo()
 const resolution = useResolution()
 const text = ref('')
-const kept = () => weighingAt(props.cut, props.stage)
 // Shown in the reader's units; only a changed text is a new weighing.
-const shown = computed(() => (kept() ? typedWeight(kept()!) : ''))
-watch(shown, (s) => (text.value = s), { immediate: true })
-
-async function keep() {
-  const now = kept()
-  if (text.value.trim() === shown.value) return true
-  const v = await run(() =>
-    text.value.trim() === '' && now
-      ? ok(api.POST('/api/weighings/{id}/void', { params: { path: { id: now.id } }, body: { why: 'cleared' } }))
-      : ok(
-          api.POST('/api/cuts/{id}/weighings', {
-            params: { path: { id: props.cut.id } },
-            body: { stage: props.stage, weight: withWeightUnit(text.value), resolution: resolution.value },
-          }),
-        ),
-  )
-  if (v && text.value.trim() === '' && now)
-    voided('weighing', now.id, `${props.label} of ${props.cut.name} was cleared`)
-  set(v)
-  return v !== undefined
+const shownOf = (cut?: CutView) => {
+  const kept = cut && weighingAt(cut, props.stage)
+  return kept ? typedWeight(kept) : ''
 }
-async function next(e: Event) {
+const shown = computed(() => shownOf(props.cut))
+let base = '' // what the barn has, as far as is known here
+let sent: string | undefined // what is on its way there
+watch(
+  shown,
+  (s) => {
+    if (text.value.trim() === base) text.value = s
+    base = s
+  },
+  { immediate: true },
+)
+
+/** What is typed while an answer is on its way stays. */
+async function keep() {
+  const now = weighingAt(props.cut, props.stage)
+  const typed = text.value.trim()
+  if (typed === base || typed === sent) return
+  sent = typed
+  try {
+    const v = await run(() =>
+      typed === '' && now
+        ? ok(api.POST('/api/weighings/{id}/void', { params: { path: { id: now.id } }, body: { why: 'cleared' } }))
+        : ok(
+            api.POST('/api/cuts/{id}/weighings', {
+              params: { path: { id: props.cut.id } },
+              body: { stage: props.stage, weight: withWeightUnit(typed), resolution: resolution.value },
+            }),
+          ),
+    )
+    if (!v) return
+    if (typed === '' && now) voided('weighing', now.id, `${props.label} of ${props.cut.name} was cleared`)
+    base = shownOf(set(v)?.cuts.find((c) => c.id === props.cut.id))
+    if (text.value.trim() === typed) text.value = base
+  } finally {
+    if (sent === typed) sent = undefined
+  }
+}
+function next(e: Event) {
   const cells = [...document.querySelectorAll<HTMLInputElement>(`input[data-stage="${props.stage}"]`)]
   const at = cells.indexOf(e.target as HTMLInputElement)
-  if (await keep()) {
-    cells[at + 1]?.focus()
-    cells[at + 1]?.select()
-  }
+  void keep()
+  cells[at + 1]?.focus()
+  cells[at + 1]?.select()
 }
 </script>
 
@@ -60,7 +78,7 @@ async function next(e: Event) {
       :aria-label="`${label} of ${cut.name}`"
       :data-stage="stage"
       :inputmode="weightKeys()"
-      :disabled="shut && !!kept()"
+      :disabled="shut && shown !== ''"
       @blur="keep"
       @keydown.enter.prevent="next"
     />
