@@ -6,7 +6,7 @@ STATICCHECK := go tool -modfile=tools/go.mod staticcheck
 # LAN=1 opens it to the local network over HTTPS.
 flags = $(if $(LAN),-lan,-addr $(ADDR)) $(if $(DATA),-data $(DATA)) $(if $(RESET),-reset)
 
-.PHONY: demo run test test-fast slow lint build bench bench-forecast bench-live bench-verdict types chaos golden dump licences audit screenshots debian check-prerequisites clean
+.PHONY: demo run test test-fast slow lint lint-go lint-types lint-web build bench bench-forecast bench-live bench-verdict types chaos golden dump licences audit screenshots debian check-prerequisites clean
 
 # White Barn with the made-up demo barn. RESET=1 starts over.
 demo: build
@@ -43,10 +43,18 @@ slow: build
 benched = $(addprefix ./,$(shell grep -rl '^func Benchmark' --include=*_test.go core internal e2e | xargs -n1 dirname | sort -u))
 
 lint: build
+	@$(MAKE) --no-print-directory -j2 -O lint-types lint-web lint-go
+
+lint-go:
 	@out=$$(gofmt -l cmd core e2e internal web/*.go); [ -z "$$out" ] || { echo "gofmt would change: $$out"; exit 1; }
 	go vet ./...
 	$(STATICCHECK) ./...
-	cd web && npm run -s lint && npm run -s check
+
+lint-types:
+	cd web && npm run -s check
+
+lint-web:
+	cd web && npm run -s lint
 
 # The golden answers of the demo, written anew; read the diff.
 golden:

@@ -184,6 +184,7 @@ func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
 	u.Expect("net::ERR_")
 	u.signIn("odalys")
 	u.visit("http://"+addr, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.MustWaitRequestIdle()() // parts of the page that come later
 	end()
 	u.see("[data-testid=wire]", "Connection lost")
 	var cook int64

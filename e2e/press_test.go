@@ -69,11 +69,11 @@ const listen = `no => {
 	window.pressed = window.clicked = undefined
 	window.pressNo = no
 	const told = 'a, button, input, select, textarea, label, summary, [role]'
+	const mine = e => this.contains(e.target) || document.elementsFromPoint(e.clientX, e.clientY).includes(this)
 	document.addEventListener('pointerdown', e => {
-		const mine = this.contains(e.target) || document.elementsFromPoint(e.clientX, e.clientY).includes(this)
-		window.pressed = mine ? 'it' : e.target.closest(told) ? 'another' : 'nothing'
+		window.pressed = mine(e) ? 'it' : e.target.closest(told) ? 'another' : 'nothing'
 	}, { capture: true, once: true })
-	document.addEventListener('click', e => { window.clicked = true }, { capture: true, once: true })
+	document.addEventListener('click', e => { window.clicked ||= mine(e) }, { capture: true, once: true })
 }`
 
 // met is what a press met, nothing if it has not come a second later, and empty if the page went with it.

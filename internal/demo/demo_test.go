@@ -2,6 +2,7 @@ package demo
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"os"
 	"testing"
@@ -14,18 +15,22 @@ import (
 	"whitebarn/internal/auth"
 	"whitebarn/internal/barn/book"
 	reader "whitebarn/internal/evidence"
+	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 )
 
 func TestMain(m *testing.M) { os.Exit(pgtest.Main(m)) }
 
+// noon is the moment from which the tests' barn goes back; it is filled once for them.
+var (
+	noon   = time.Date(2026, 11, 1, 12, 0, 0, 0, time.UTC)
+	filled = pgtest.Seed{Fresh: time.Hour, Fill: func(ctx context.Context, s *store.Store) error { return Seed(ctx, s, auth.Cheap, noon) }}
+)
+
 func TestSeedFillsTheBarnOnce(t *testing.T) {
-	s := pgtest.Store(t)
-	now := time.Date(2026, 11, 1, 12, 0, 0, 0, time.UTC)
-	for range 2 {
-		if err := Seed(t.Context(), s, auth.Cheap, now); err != nil {
-			t.Fatal(err)
-		}
+	s := filled.Store(t)
+	if err := Seed(t.Context(), s, auth.Cheap, noon); err != nil {
+		t.Fatal(err)
 	}
 	ids, err := s.TrialIDs(t.Context())
 	if err != nil || len(ids) != 18 {
@@ -71,10 +76,7 @@ func TestExampleLogIsTheSeededOne(t *testing.T) {
 // TestThreeArmsHangAsTheyShould looks at the bench of the open trial: two arms
 // meet in every lamb, each pair twice, and nothing stands in the way.
 func TestThreeArmsHangAsTheyShould(t *testing.T) {
-	s := pgtest.Store(t)
-	if err := Seed(t.Context(), s, auth.Cheap, time.Date(2026, 11, 1, 12, 0, 0, 0, time.UTC)); err != nil {
-		t.Fatal(err)
-	}
+	s := filled.Store(t)
 	cuts, err := s.Cuts(t.Context(), 4)
 	if err != nil || len(cuts) != 12 {
 		t.Fatalf("%d shoulders hang (%v), want 12", len(cuts), err)
@@ -123,11 +125,7 @@ func TestThreeArmsHangAsTheyShould(t *testing.T) {
 // TestTheHouseKnowsWhatTheScenarioSays: three trials of shoulders with three kinds of verdict,
 // pooled; a card in its second version that drifts at the seventh cook.
 func TestTheHouseKnowsWhatTheScenarioSays(t *testing.T) {
-	s := pgtest.Store(t)
-	now := time.Date(2026, 11, 1, 12, 0, 0, 0, time.UTC)
-	if err := Seed(t.Context(), s, auth.Cheap, now); err != nil {
-		t.Fatal(err)
-	}
+	s := filled.Store(t)
 	desk := book.At(s)
 	kinds := map[verdict.Word]bool{}
 	results, err := s.LastResults(t.Context(), 7, 8, 9)

@@ -126,7 +126,10 @@ func BenchmarkIngest(b *testing.B) {
 // one at a time, for five seconds.
 func BenchmarkSingleReadings(b *testing.B) {
 	_, url, device := durableBarn(b)
-	const devices, each = 50, 50
+	devices, each := 50, 50
+	if testing.Short() {
+		devices, each = 5, 10
+	}
 	tokens := make([]string, devices)
 	for i := range tokens {
 		tokens[i] = device(fmt.Sprintf("probe %d", i))

@@ -120,7 +120,11 @@ func TestAPressCostsFewQueries(t *testing.T) {
 
 // BenchmarkPagesOfAGrownHouse reads the pages of a barn with 500 settled trials.
 func BenchmarkPagesOfAGrownHouse(b *testing.B) {
-	get, _, _ := grown(b, 500)
+	settled := 500
+	if testing.Short() {
+		settled = 20
+	}
+	get, _, _ := grown(b, settled)
 	get("/api/trials")
 	for _, path := range []string{"/api/trials", "/api/home", "/api/trials/4", "/api/trials/3/settle", "/api/book/cards", "/api/book/cards/1", "/api/book/map",
 		"/api/book/know?text=paper+juiciness", "/api/trials/3/next", "/api/trials/3/report.json"} {

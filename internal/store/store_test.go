@@ -9,13 +9,11 @@ import (
 
 	"whitebarn/core/logbook"
 	"whitebarn/core/trial"
-	"whitebarn/internal/auth"
-	"whitebarn/internal/demo"
 	"whitebarn/internal/store"
-	"whitebarn/internal/testkit/pgtest"
+	"whitebarn/internal/testkit/demobarn"
 )
 
-func TestMain(m *testing.M) { os.Exit(pgtest.Main(m)) }
+func TestMain(m *testing.M) { os.Exit(demobarn.Main(m)) }
 
 // longLog is four probes with 25,000 readings each.
 func longLog(start time.Time) *logbook.Log {
@@ -32,10 +30,7 @@ func longLog(start time.Time) *logbook.Log {
 
 func duckCook(tb testing.TB) (*store.Store, store.Cook) {
 	tb.Helper()
-	s := pgtest.Store(tb)
-	if err := demo.Seed(tb.Context(), s, auth.Cheap, time.Now()); err != nil {
-		tb.Fatal(err)
-	}
+	s := demobarn.Store(tb)
 	cooks, err := s.Cooks(tb.Context(), 2)
 	if err != nil {
 		tb.Fatal(err)

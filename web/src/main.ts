@@ -16,6 +16,7 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
+      shallow: true, // an answer is replaced, never changed: what reads it need not watch each of its fields
       // A refusal stays one; only an unreachable server is asked again.
       retry: (n, e) => n < 3 && e instanceof Refused && (e.problem.status === 0 || e.problem.status >= 502),
     },

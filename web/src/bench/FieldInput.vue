@@ -160,6 +160,9 @@ function rename(from: string, to: string) {
 </template>
 
 <style scoped>
+h2 {
+  font-size: 17px;
+}
 .fields {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));

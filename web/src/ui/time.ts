@@ -1,14 +1,20 @@
 import { reader } from './reader'
 
-// Making a formatter takes far longer than using one.
-const formatters = new Map<string, Intl.DateTimeFormat>()
-function formatter(z: string, what: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-  const key = z + JSON.stringify(what)
-  let f = formatters.get(key)
-  if (!f) formatters.set(key, (f = new Intl.DateTimeFormat('en-GB', { timeZone: z, ...what })))
-  return f
+/** What is worked out of a key once, as far as lately asked for: a page asks for its times at each drawing. */
+function remembered<K, V>(most: number, of: (key: K) => V): (key: K) => V {
+  const known = new Map<K, V>()
+  return (key) => {
+    let v = known.get(key)
+    if (v === undefined) {
+      if (known.size >= most) known.clear()
+      known.set(key, (v = of(key)))
+    }
+    return v
+  }
 }
-const toTheSecond: Intl.DateTimeFormatOptions = {
+const formatting = (what: Intl.DateTimeFormatOptions) =>
+  remembered(20, (timeZone: string) => new Intl.DateTimeFormat('en-GB', { timeZone, ...what }))
+const toTheSecond = formatting({
   year: 'numeric',
   month: '2-digit',
   day: '2-digit',
@@ -16,20 +22,26 @@ const toTheSecond: Intl.DateTimeFormatOptions = {
   minute: '2-digit',
   second: '2-digit',
   hourCycle: 'h23',
-}
-const theDay: Intl.DateTimeFormatOptions = { weekday: 'short', day: 'numeric', month: 'short' }
+})
+const theDay = formatting({ weekday: 'short', day: 'numeric', month: 'short' })
 
 function parts(t: Date, z: string) {
   return Object.fromEntries(
-    formatter(z, toTheSecond)
+    toTheSecond(z)
       .formatToParts(t)
       .map((p) => [p.type, p.value]),
   )
 }
 
+/** "18:05" of a minute since 1970, in each zone. */
+const minutes = remembered(20, (z: string) =>
+  remembered(5000, (minute: number) => {
+    const p = parts(new Date(60_000 * minute), z)
+    return `${p.hour}:${p.minute}`
+  }),
+)
 export function clock(t: string | number | Date): string {
-  const p = parts(new Date(t), reader.zone)
-  return clockWords(`${p.hour}:${p.minute}`)
+  return clockWords(minutes(reader.zone)(Math.floor(new Date(t).getTime() / 60_000)))
 }
 /** The hour of the day in the barn, 0 to 23. */
 export const hourOf = (t: string | number | Date) => Number(parts(new Date(t), reader.zone).hour)
@@ -49,7 +61,7 @@ export function clockTyped(text: string): string {
 }
 
 export function date(t: string | number | Date): string {
-  return formatter(reader.zone, theDay).format(new Date(t))
+  return theDay(reader.zone).format(new Date(t))
 }
 
 export function dateTime(t: string | number | Date): string {
