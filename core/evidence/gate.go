@@ -63,6 +63,14 @@ func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder
 	in.Pull, _ = c.Pulled()
 	in.Knife, _ = c.Carved()
 	in.AirC = t.hottestAir(c, in.Plate)
+	for _, a := range c.Acts {
+		if a.Act == logbook.Hold {
+			in.Boxed = append(in.Boxed, safety.Span{From: a.At, To: in.Knife})
+		}
+		if slices.Contains(handled, a.Act) {
+			in.Handled = append(in.Handled, a.At)
+		}
+	}
 	for i, p := range probes {
 		if p.CutID == c.ID && len(traces[i]) > 0 {
 			in.Places = append(in.Places, gate.Place{Name: p.Place, Probe: p.Name, Trace: traces[i]})
@@ -93,6 +101,9 @@ func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder
 	in.ModelC = t.fastest(c)
 	return in
 }
+
+// handled are the acts at which a probe in the piece may slip, or the piece cool.
+var handled = []logbook.Act{logbook.Wrap, logbook.Unwrap, logbook.Move, logbook.Pull, logbook.Flip, logbook.Turn, logbook.Rotate, logbook.Rescue}
 
 // together joins probes at the same named place, one after the other in time.
 func together(places []gate.Place) (out []gate.Place) {

@@ -31,7 +31,7 @@ func (r *Ruling) clocks(in Input) {
 		return
 	}
 	from, timed := r.cooked(in, calm)
-	after := safety.AfterInput{Places: in.toThePlate(r.Places), Holder: in.Holder, From: from, To: in.Plate, Timed: timed, AirC: in.AirC, Lines: in.Lines}
+	after := safety.AfterInput{Places: in.toThePlate(), Off: in.Pull, Holder: in.Holder, Boxed: in.Boxed, From: from, To: in.Plate, Timed: timed, AirC: in.AirC, Lines: in.Lines}
 	r.After = safety.AfterOf(after)
 	r.after(in)
 }
@@ -68,11 +68,18 @@ func (r *Ruling) after(in Input) {
 	switch {
 	case a.Over:
 		stop("after", ByVoiding, thrownAway, "Under {C:%.4f} for %s after cooking; 4:00 is thrown away, whatever the meat.", a.LimitC, clock(a.UnderS))
+	case a.Unknown:
+		opens, remedy := ByReason, "It is whole meat: the pitmaster may give a reason."
+		if r.Minimum.Absolute {
+			opens, remedy = ByRecord, "Say where it lay: what was read there and is entered later counts, and is marked so."
+		}
+		stop("unknown", opens, remedy, "Nobody read it for %s after cooking, and it reads hotter than it can have stayed by itself: with those hours it may have been under {C:%.4f} for 4:00.",
+			clock(a.UnknownS), a.LimitC)
 	case a.Unread:
 		stop("unread", ByReading, "Read it now.",
 			"Nothing was read of it for %s after cooking; with that it may have been under {C:%.4f} for 4:00.", clock(a.UnreadS), a.LimitC)
 	case a.Warn:
-		r.Warnings = append(r.Warnings, fmt.Sprintf("Up to %s under {C:%.4f} after cooking. At 4:00 it is thrown away.", clock(a.UnderS+a.UnreadS), a.LimitC))
+		r.Warnings = append(r.Warnings, fmt.Sprintf("Up to %s under {C:%.4f} after cooking. At 4:00 it is thrown away.", clock(a.UnderS+a.UnknownS+a.UnreadS), a.LimitC))
 	}
 	if a.Reheat {
 		stop("reheat", ByReading, "Heat it on and read it again, or leave it out.",
@@ -99,12 +106,12 @@ func (r *Ruling) cooked(in Input, calm [][]logbook.Point) (at time.Time, timed b
 	return in.Pull, false
 }
 
-// toThePlate are calm traces up to the plate: what was read of slices counts too.
-func (in Input) toThePlate(read []Shown) [][]logbook.Point {
+// toThePlate are calm traces up to the plate: what was read of slices counts too, whatever
+// their place is called and though nothing was read there before the knife.
+func (in Input) toThePlate() [][]logbook.Point {
 	var out [][]logbook.Point
-	for _, s := range read {
-		p := in.Places[s.of]
-		trace := calmed(inside(within(p.Trace, in.On, in.Plate), in.BoilsC, in.fastest()))
+	for _, p := range in.Places {
+		trace := calmed(in.inside(within(p.Trace, in.On, in.Plate), p.Hand))
 		var hand []logbook.Point
 		for _, h := range p.Hand {
 			if h.C <= in.BoilsC+overBoilC && !h.At.Before(in.On) && !h.At.After(in.Plate) {

@@ -24,15 +24,17 @@ type Input struct {
 	Places    []Place
 	Loose     []Hand          // read by hand, and nobody said where
 	Holder    []logbook.Point // what its holder measured while it was in it
+	Boxed     []safety.Span   // when it lay in a holder
 	Left      time.Time       // out of the fridge, the last time
 	Out       time.Duration   // out of it in all, before the fire
 	AirC      *float64        // of the day
 	On, Pull  time.Time
 	Knife     time.Time
-	Plate     time.Time // when it was served, or now
-	BoilsC    float64   // water, at the barn's height
-	ModelC    float64   // a minute: the fastest the cook model lets this cut rise
-	Reason    string    // a pitmaster's, to serve it all the same
+	Plate     time.Time   // when it was served, or now
+	BoilsC    float64     // water, at the barn's height
+	ModelC    float64     // a minute: the fastest the cook model lets this cut rise
+	Handled   []time.Time // wrapped, moved or otherwise taken up on the fire
+	Reason    string      // a pitmaster's, to serve it all the same
 }
 
 // Opens is what opens the gate again.
@@ -121,9 +123,8 @@ func Of(in Input) Ruling {
 		return r
 	}
 	in.Places = in.placed()
-	for i, p := range in.Places {
+	for _, p := range in.Places {
 		if s := in.judged(p, r.Minimum); s.Readings > 0 || s.OverProbe {
-			s.of = i
 			r.Places = append(r.Places, s)
 		}
 	}
@@ -202,6 +203,10 @@ func (r *Ruling) minimum(in Input) {
 			r.Finding = safety.NotShown
 			remedy = "Read it there twice more; the two must bear it out."
 			say("suspended", "{C:%.4f} was read by hand%s, lower than what passed it.", p.UnderC, at)
+		case !p.Passed && p.stuck:
+			r.Finding = safety.NotShown
+			remedy = "Read it there by hand."
+			say("stuck", "A probe%s stood at {C:%.4f} from its first reading, as one that is stuck does: it counts once it moves, or a hand bears it out.", at, p.C)
 		case !p.Passed && p.OverProbe:
 			r.Finding = safety.NotShown
 			remedy = "Read it there once more."

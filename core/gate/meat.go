@@ -2,6 +2,8 @@ package gate
 
 import (
 	"fmt"
+	"math"
+	"slices"
 	"time"
 
 	"whitebarn/core/fault"
@@ -16,6 +18,10 @@ const (
 	steady     = 3   // readings before a probe that was out is believed again
 	overBoilC  = 3.0 // past the boiling point is not inside meat
 	fastestC   = 5.0 // a minute; no faster does a core rise, unless the cook model says so
+	reachC     = 1.0 // a minute: how far a core gets where no probe in it was believed, in a thick cut (ours)
+	tearC      = 5.0 // over where it could have got to a stretch is not of the meat; under what was shown it takes that back
+	agreesC    = 3.0 // a hand reading this near bears a probe out
+	movesC     = 2.0 // a probe that moved so much is not stuck (ours)
 	noiseC     = 1.0 // two readings may differ by it for no reason (ours)
 	risesIn    = time.Minute
 	alike      = 0.01 // C that a conversion may lose
@@ -25,23 +31,31 @@ const (
 	between    = 15 * time.Minute // readings of a probe to tell its value between them (ours)
 )
 
-// inside cuts the trace of a probe into what was read inside the meat: where it is
-// hotter than meat can be or rises faster than meat does it is out, until three readings
-// were steady.
-func inside(trace []logbook.Point, boilsC, fastest float64) (runs [][]logbook.Point) {
+// inside cuts the trace of a probe into the stretches that were read inside the meat. It is
+// torn where it is hotter than meat can be, or steps up or down faster than meat does; after
+// a tear three readings in a row must be steady. A stretch counts if it begins where the
+// meat could have got to since the last that counted, or lower, or if a hand reading bears
+// it out; else it is out, however steady, to the next tear.
+func (in Input) inside(trace []logbook.Point, hands []Hand) (runs [][]logbook.Point) {
 	var run []logbook.Point
 	end := func() {
-		if len(run) > 0 {
-			runs, run = append(runs, run), nil
+		if len(run) > 0 && in.ofTheMeat(run, runs, hands) {
+			runs = append(runs, run)
 		}
+		run = nil
 	}
+	fastest := in.fastest()
 	calm := steady
 	up := climb{trace: trace, fastest: fastest}
 	for i, p := range trace {
 		rose := up.rises(i)
 		switch {
-		case p.C > boilsC+overBoilC || rose:
+		case p.C > in.BoilsC+overBoilC || rose:
 			calm = 0
+			end()
+			continue
+		case len(run) > 0 && !near(trace[i-1], p, fastest):
+			calm = 1
 			end()
 			continue
 		case calm < steady:
@@ -56,6 +70,73 @@ func inside(trace []logbook.Point, boilsC, fastest float64) (runs [][]logbook.Po
 	}
 	end()
 	return runs
+}
+
+// ofTheMeat says whether a stretch between two tears counts after those that did.
+func (in Input) ofTheMeat(run []logbook.Point, before [][]logbook.Point, hands []Hand) bool {
+	if len(before) == 0 {
+		return true
+	}
+	counted := before[len(before)-1]
+	last := counted[len(counted)-1]
+	reach := max(reachC, in.ModelC) * run[0].At.Sub(last.At).Minutes()
+	return run[0].C <= last.C+reach+tearC || borneOut(run, hands)
+}
+
+// borneOut says whether a hand reading agrees with a stretch of a probe at its place.
+func borneOut(run []logbook.Point, hands []Hand) bool {
+	for _, h := range hands {
+		if c, ok := valueAt(run, h.At, time.Time{}); ok && max(c-h.C, h.C-c) <= agreesC {
+			return true
+		}
+	}
+	return false
+}
+
+// takenBack are stretches without what was shown to be no reading of the meat's coldest: one
+// that begins well under the one before it, on the fire and with no hand at it, takes back
+// what that one showed above it.
+func (in Input) takenBack(runs [][]logbook.Point) (out [][]logbook.Point) {
+	for i, run := range runs {
+		most := math.Inf(1)
+		for _, next := range runs[i+1:] {
+			begins, last := next[0], run[len(run)-1]
+			if in.onFire(begins.At) && last.C-begins.C > tearC && !in.handAt(last.At, begins.At) {
+				most = min(most, begins.C)
+			}
+		}
+		var kept []logbook.Point
+		for _, p := range run {
+			if p.C <= most {
+				kept = append(kept, p)
+			}
+		}
+		if len(kept) > 0 {
+			out = append(out, kept)
+		}
+	}
+	return out
+}
+
+func (in Input) onFire(at time.Time) bool { return in.Pull.IsZero() || at.Before(in.Pull) }
+
+// handAt says whether the piece was wrapped or moved between two moments, or just before.
+func (in Input) handAt(from, to time.Time) bool {
+	return slices.ContainsFunc(in.Handled, func(at time.Time) bool { return !at.Before(from.Add(-gap)) && !at.After(to) })
+}
+
+// moved is a first stretch without what a probe showed that was hot from its first reading,
+// while nothing tells that it was not stuck: until it moves, or a hand reading agrees.
+func moved(run []logbook.Point, hands []Hand) []logbook.Point {
+	if run[0].C <= safety.ComeUpToC || borneOut(run, hands) {
+		return run
+	}
+	for i, p := range run {
+		if max(p.C-run[0].C, run[0].C-p.C) >= movesC {
+			return run[i:]
+		}
+	}
+	return nil
 }
 
 // climb follows a trace, reading by reading, for what rises faster than meat can.

@@ -54,8 +54,8 @@ type Shown struct {
 	OverProbe bool       `json:"over_probe"` // a hand reading far over the probe waits to be read again
 	Readings  int        `json:"readings"`   // that count
 
-	calm []logbook.Point // all of it, for the clocks
-	of   int             // which of the places
+	calm  []logbook.Point // all of it, for the clocks
+	stuck bool            // hot from its first reading and never moved: a probe may stand so by itself
 }
 
 // judged reads one place against a minimum.
@@ -72,11 +72,24 @@ func (in Input) judged(p Place, m safety.Minimum) Shown {
 
 // probe reads what a probe shows, on the fire and after it.
 func (in Input) probe(p Place, m safety.Minimum, s *Shown) [][]logbook.Point {
-	runs := inside(within(p.Trace, in.On, in.knife()), in.BoilsC, in.fastest())
+	runs := in.inside(within(p.Trace, in.On, in.knife()), p.Hand)
+	if len(runs) == 0 {
+		return runs
+	}
+	counts := in.takenBack(runs)
+	if !slices.ContainsFunc(p.Trace, func(r logbook.Point) bool { return r.At.Before(counts[0][0].At) && r.C <= safety.ComeUpToC }) {
+		first := moved(counts[0], p.Hand)
+		s.stuck = len(first) == 0
+		counts = append([][]logbook.Point{first}, counts[1:]...)
+	}
 	for _, run := range runs {
 		s.Readings += len(run)
-		for i, r := range run {
+		for _, r := range run {
 			s.highest(r.C, p.Probe, "")
+		}
+	}
+	for _, run := range counts {
+		for i, r := range run {
 			if i > 0 && r.C >= m.C-alike && run[i-1].C >= m.C-alike {
 				s.pass(AtOnce, r.At, min(r.C, run[i-1].C), p.Probe, "")
 				break
@@ -84,7 +97,7 @@ func (in Input) probe(p Place, m safety.Minimum, s *Shown) [][]logbook.Point {
 		}
 	}
 	if m.Timed {
-		s.earn(safety.Earned(in.Meat, in.samples(unbroken(runs)), false), in.On, p.Probe, "")
+		s.earn(safety.Earned(in.Meat, in.samples(unbroken(counts)), false), in.On, p.Probe, "")
 	}
 	return runs
 }
@@ -120,7 +133,7 @@ func (in Input) hand(p Place, runs [][]logbook.Point, m safety.Minimum, s *Shown
 		if h.C >= m.C-alike {
 			s.pass(AtOnce, h.At, h.C, "", h.By)
 		}
-		if under(h, believed[:i], trace, m) && !agreed(believed[i+1:], trace, m) {
+		if in.under(h, believed[:i], trace, m) && !agreed(believed[i+1:], trace, m) {
 			s.Suspended, s.UnderC = true, h.C
 		}
 	}
@@ -133,18 +146,22 @@ func (in Input) hand(p Place, runs [][]logbook.Point, m safety.Minimum, s *Shown
 }
 
 // under says whether a hand reading contradicts what passed before it: it is well under
-// the probe, or under the line and lower than a piece can have cooled to.
-func under(h Hand, before []Hand, trace []logbook.Point, m safety.Minimum) bool {
+// the probe, or under the line and lower than a piece can have cooled to; on the fire none cools.
+func (in Input) under(h Hand, before []Hand, trace []logbook.Point, m safety.Minimum) bool {
 	if c, ok := valueAt(trace, h.At, time.Time{}); ok && c-h.C >= underProbe-alike {
 		return true
 	}
 	fell := func(at time.Time, c float64) bool {
-		return h.C < m.C-alike && c-h.C > fallsC*h.At.Sub(at).Minutes()+underProbe
+		from := max(0, h.At.Sub(later(at, in.Pull)).Minutes())
+		if in.onFire(h.At) {
+			from = 0
+		}
+		return h.C < m.C-alike && c-h.C > fallsC*from+underProbe
 	}
 	if n := len(trace); n > 0 && !trace[n-1].At.After(h.At) && fell(trace[n-1].At, trace[n-1].C) {
 		return true
 	}
-	return len(before) > 0 && fell(before[len(before)-1].At, before[len(before)-1].C)
+	return slices.ContainsFunc(before, func(b Hand) bool { return fell(b.At, b.C) })
 }
 
 // agreed says whether two later readings bear out what the place passed with.

@@ -1,6 +1,7 @@
 package safety
 
 import (
+	"math"
 	"slices"
 	"time"
 
@@ -28,21 +29,26 @@ const (
 	coldWithin     = 6 * time.Hour
 	reheatWithin   = 2 * time.Hour
 	swing          = 30 * time.Minute // over which a holder's lowest counts
+	heldOn         = 2 * time.Hour    // for which a holder that was hot before and after counts as hot
 	stillCold      = 0.5              // C over 41 F that a fridge's door may let in (ours)
+	bestRest       = 10 * time.Hour   // in which a wrapped piece in a closed cooler comes to a third of what it was over 90 F (ours)
+	boilsC         = 100.0            // what nobody read was no hotter
 )
 
 // After is the time of a cooked piece under the holding limit, up to the plate.
 type After struct {
 	Known    bool    `json:"known"` // it was cooked
 	LimitC   float64 `json:"limit_c"`
-	UnderS   float64 `json:"under_s"`  // measured under the limit
-	UnreadS  float64 `json:"unread_s"` // at the end, of which nothing is known
+	UnderS   float64 `json:"under_s"`   // measured under the limit
+	UnknownS float64 `json:"unknown_s"` // between readings, after which it is hotter than it can have stayed
+	UnreadS  float64 `json:"unread_s"`  // at the end, of which nothing is known
 	ByHolder bool    `json:"by_holder"`
-	Warn     bool    `json:"warn"`   // two hours, one in hot air, the unread ones with them
-	Over     bool    `json:"over"`   // four hours: thrown away
-	Unread   bool    `json:"unread"` // with the unread it may be four hours
-	Cold     bool    `json:"cold"`   // chilled by the cooling rule, and stayed so
-	Reheat   bool    `json:"reheat"` // was cooled and warmed up again without reaching the reheating line in time
+	Warn     bool    `json:"warn"`    // two hours, one in hot air, the unread ones with them
+	Over     bool    `json:"over"`    // four hours: thrown away
+	Unknown  bool    `json:"unknown"` // with the unknown hours it may be four
+	Unread   bool    `json:"unread"`  // with the unread it may be four hours
+	Cold     bool    `json:"cold"`    // chilled by the cooling rule, and stayed so
+	Reheat   bool    `json:"reheat"`  // was cooled and warmed up again without reaching the reheating line in time
 }
 
 // AfterInput is what is known of a piece once it was cooked. Traces are calm and in
@@ -50,7 +56,9 @@ type After struct {
 type AfterInput struct {
 	Places [][]logbook.Point // of the piece, slices included
 	Holder []logbook.Point   // of the holder, while the piece was in it
+	Boxed  []Span            // when it lay in a holder, measured or not
 	From   time.Time         // when it was cooked
+	Off    time.Time         // the pull; zero while it is on the fire
 	To     time.Time         // the plate, or now
 	Timed  bool              // red meat, cooked by time and temperature alone
 	AirC   *float64
@@ -68,12 +76,18 @@ func AfterOf(in AfterInput) After {
 	w := walk{limit: a.LimitC, reheat: in.Lines.ReheatC}
 	points, byHolder := coldest(in)
 	a.ByHolder = byHolder
-	for i := range points {
-		w.step(points[max(i-1, 0)], points[i])
+	var unknown time.Duration
+	for i, p := range points {
+		before := points[max(i-1, 0)]
+		w.step(before.Point, p.Point)
+		if i == 0 {
+			before = known{Point: logbook.Point{At: in.From, C: boilsC}}
+		}
+		unknown += in.unknown(before, p, a.LimitC)
 	}
 	last := logbook.Point{At: in.From, C: a.LimitC}
 	if n := len(points); n > 0 {
-		last = points[n-1]
+		last = points[n-1].Point
 	}
 	if tail := in.To.Sub(last.At); tail > 0 {
 		if last.C < a.LimitC && !w.cold {
@@ -82,17 +96,43 @@ func AfterOf(in AfterInput) After {
 			a.UnreadS = tail.Seconds()
 		}
 	}
-	a.UnderS = w.under.Seconds()
-	worst := a.UnderS + a.UnreadS
+	a.UnderS, a.UnknownS = w.under.Seconds(), unknown.Seconds()
+	worst := a.UnderS + a.UnknownS + a.UnreadS
 	watch := afterWatch
 	if OutLimit(in.AirC) < 2*time.Hour {
 		watch = afterWatchWarm
 	}
 	a.Cold, a.Reheat = w.cold, w.cooled && w.warmed
 	a.Over = w.lost || w.under >= afterLimit
-	a.Unread = !a.Over && worst >= afterLimit.Seconds()
+	a.Unknown = !a.Over && a.UnderS+a.UnknownS >= afterLimit.Seconds()
+	a.Unread = !a.Over && !a.Unknown && worst >= afterLimit.Seconds()
 	a.Warn = worst >= watch.Seconds()
 	return a
+}
+
+// unknown are the hours between two readings, both at or over the limit, of which the second
+// is hotter than the best rest can have left the piece: something warmed it, and before that
+// it may have been cold. What stood hot by itself all the while has none, nor what lay in a
+// holder that was measured.
+func (in AfterInput) unknown(a, b known, limitC float64) time.Duration {
+	from := a.At
+	if in.Off.After(from) {
+		from = in.Off
+	}
+	hours := b.At.Sub(from)
+	if in.Off.IsZero() || hours <= time.Duration(LongestGapS)*time.Second || min(a.C, b.C) < limitC {
+		return 0
+	}
+	for _, s := range in.Boxed {
+		hours -= s.within(from, b.At)
+	}
+	if hours <= 0 || b.holder || a.holder && hours <= heldOn {
+		return 0
+	}
+	if b.C <= warmedC+(a.C-warmedC)*math.Exp(-b.At.Sub(from).Hours()/bestRest.Hours()) {
+		return 0
+	}
+	return hours
 }
 
 // walk is the state of a piece as it rests, is held, chilled and reheated.
@@ -137,9 +177,29 @@ func (w *walk) step(a, b logbook.Point) {
 	}
 }
 
+// Span is a stretch of time; a To that is zero goes on.
+type Span struct{ From, To time.Time }
+
+// within is how much of it lies between two moments.
+func (s Span) within(from, to time.Time) time.Duration {
+	if s.From.After(from) {
+		from = s.From
+	}
+	if !s.To.IsZero() && s.To.Before(to) {
+		to = s.To
+	}
+	return max(to.Sub(from), 0)
+}
+
+// known is what is known of a piece at a moment: of itself, or of the holder it lay in.
+type known struct {
+	logbook.Point
+	holder bool
+}
+
 // coldest puts the places of a piece together: at each reading the lowest of what was
 // read within five minutes; in gaps longer than that, the holder's.
-func coldest(in AfterInput) (out []logbook.Point, byHolder bool) {
+func coldest(in AfterInput) (merged []known, byHolder bool) {
 	gap := time.Duration(LongestGapS) * time.Second
 	type reading struct {
 		logbook.Point
@@ -154,6 +214,7 @@ func coldest(in AfterInput) (out []logbook.Point, byHolder bool) {
 		}
 	}
 	slices.SortStableFunc(all, func(a, b reading) int { return a.At.Compare(b.At) })
+	var out []known
 	latest := map[int]logbook.Point{}
 	for _, r := range all {
 		latest[r.place] = r.Point
@@ -163,10 +224,9 @@ func coldest(in AfterInput) (out []logbook.Point, byHolder bool) {
 				c = min(c, p.C)
 			}
 		}
-		out = append(out, logbook.Point{At: r.At, C: c})
+		out = append(out, known{Point: logbook.Point{At: r.At, C: c}})
 	}
 	lows := lowest(in.Holder, in.From, in.To)
-	var merged []logbook.Point
 	before := in.From
 	for i := range len(out) + 1 {
 		to := in.To
@@ -176,7 +236,7 @@ func coldest(in AfterInput) (out []logbook.Point, byHolder bool) {
 		if to.Sub(before) > gap {
 			for _, p := range lows {
 				if p.At.After(before) && p.At.Before(to) || i == len(out) && p.At.Equal(to) {
-					merged, byHolder = append(merged, p), true
+					merged, byHolder = append(merged, known{p, true}), true
 				}
 			}
 		}

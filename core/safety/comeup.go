@@ -10,9 +10,11 @@ import (
 // ComeUpSource says where the limit comes from.
 const ComeUpSource = "USDA FSIS Cooking Guideline (Revised Appendix A), 2021: the cold point from 50 to 130 F within six hours; out of the fridge two hours at most, one above 90 F. Check the current edition and your local code."
 
+// ComeUpToC ends the way up: 130 F.
+var ComeUpToC = units.FToC(130)
+
 var (
 	comeUpFromC = units.FToC(50)
-	comeUpToC   = units.FToC(130)
 	warmAirC    = units.FToC(90)
 )
 
@@ -34,7 +36,7 @@ type ComeUp struct {
 func ComeUpOf(places [][]logbook.Point, left, on, now time.Time) ComeUp {
 	var worst ComeUp
 	done := len(places) > 0
-	places = followed(places, on, comeUpToC)
+	places = followed(places, on, ComeUpToC)
 	for _, trace := range places {
 		c := comeUpOf(trace, left, on, now)
 		done = done && c.Done
@@ -87,7 +89,7 @@ func comeUpOf(trace []logbook.Point, left, on, now time.Time) (c ComeUp) {
 			continue // in the air of a hot pit, for all that is known
 		}
 		c.Known = true
-		if p.C >= comeUpToC {
+		if p.C >= ComeUpToC {
 			c.Done, end = true, p.At
 			break
 		}

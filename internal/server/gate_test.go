@@ -205,6 +205,36 @@ func TestWhatIsShutOpensByTwo(t *testing.T) {
 	tove.refused("POST", sign, gate.SignInput{Yes: true}, 404, "")
 }
 
+// TestWhatOnlyVoidingOpensIsTakenAwayByTwo: the three hours on the bench are corrected while
+// the bird is on the fire and still cold, so that the gate stays shut; it waits all the same.
+func TestWhatOnlyVoidingOpensIsTakenAwayByTwo(t *testing.T) {
+	b, odalys := newBarn(t)
+	tove, _ := b.join(odalys, "Tove", store.Crew)
+	ask := lambAsk()
+	ask.Species = safety.Poultry
+	v := odalys.trialOf(ask, 1)
+	ids := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
+	odalys.log(v, logbook.On, 190, logbook.Detail{OutMin: 180}, ids...)
+	v = odalys.log(v, logbook.Probe, 15, logbook.Detail{Read: "120 F", Place: coregate.ColdestFound}, ids...)
+	keys := func() (out []string) {
+		for _, s := range tove.gateOf(v.ID).Cuts[0].Stops {
+			out = append(out, s.Key)
+		}
+		return out
+	}
+	on := v.Events[0]
+	to := fire.CorrectionInput{At: on.At, Detail: logbook.Detail{OutMin: 18}, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a04"}
+	odalys.must("PUT", "/api/presses/"+on.Press, to, 200, nil)
+	g := tove.gateOf(v.ID)
+	if len(g.Pending) != 1 || !slices.Contains(keys(), "out") {
+		t.Fatalf("the correction waits as %+v, the stops are %v", g.Pending, keys())
+	}
+	tove.must("POST", fmt.Sprintf("/api/pending-changes/%d/sign", g.Pending[0].ID), gate.SignInput{Yes: true}, 200, nil)
+	if slices.Contains(keys(), "out") {
+		t.Errorf("signed by two the stops are %v", keys())
+	}
+}
+
 func TestTheBarnsOwnLinesAreSetWithAReason(t *testing.T) {
 	b, odalys := newBarn(t)
 	tove, _ := b.join(odalys, "Tove", store.Crew)

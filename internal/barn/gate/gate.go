@@ -239,14 +239,14 @@ func (k *Keeper) Sign(ctx context.Context, who store.Person, id int64, yes bool)
 }
 
 // opens says whether a change would open the gate to a cut that was pulled and that it
-// was shut to.
+// was shut to, or take away what nothing but voiding could, whatever else still stops it.
 func (k *Keeper) opens(ctx context.Context, c store.PendingChange) (bool, error) {
 	before, err := k.judged(ctx, c.TrialID)
 	if err != nil {
 		return false, err
 	}
-	shut := shutTo(before)
-	if len(shut) == 0 {
+	shut, lost := shutTo(before), throwsAway(before)
+	if len(shut)+len(lost) == 0 {
 		return false, nil
 	}
 	after := before
@@ -258,7 +258,32 @@ func (k *Keeper) opens(ctx context.Context, c store.PendingChange) (bool, error)
 	if err := reader.Gates(ctx, k.store, list, k.now()); err != nil {
 		return false, err
 	}
+	still := throwsAway(list[0])
+	for stop := range lost {
+		if !still[stop] {
+			return true, nil
+		}
+	}
 	return opened(shut, list[0]) != "", nil
+}
+
+// lostBy is a stop of a cut that only voiding opens.
+type lostBy struct {
+	cut int64
+	key string
+}
+
+// throwsAway are the stops of a trial that only voiding opens.
+func throwsAway(t evidence.Trial) map[lostBy]bool {
+	out := map[lostBy]bool{}
+	for cut, r := range t.Gates {
+		for _, s := range r.Stops {
+			if s.Opens == gate.ByVoiding {
+				out[lostBy{cut, s.Key}] = true
+			}
+		}
+	}
+	return out
 }
 
 // shutTo are the pulled cuts to which the gate is shut.

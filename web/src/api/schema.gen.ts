@@ -3192,6 +3192,13 @@ export interface components {
              * @description measured under the limit
              */
             under_s: number;
+            /** @description with the unknown hours it may be four */
+            unknown: boolean;
+            /**
+             * Format: double
+             * @description between readings, after which it is hotter than it can have stayed
+             */
+            unknown_s: number;
             /** @description with the unread it may be four hours */
             unread: boolean;
             /**
