@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Outlook, Trace } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmToken from '../ui/ArmToken.vue'
@@ -66,6 +67,10 @@ function readings(l: { traces: Trace[]; hands: HandRead[]; at: number | null }) 
   }
   return [...byCut].map(([name, r]) => ({ name, ...r })).sort((a, b) => b.c - a.c)
 }
+// Each frame of a replay asks for them: once a lane.
+const rows = computed(() => props.lanes.map(readings))
+const leads = computed(() => props.pits.map((p) => (p.traces[0] ? read(p.traces[0], p.at) : null)))
+const others = computed(() => props.pits.map(beside))
 /** What the other points of a pit show, and its wet bulb. */
 function beside(p: PitLane & { at: number | null }) {
   const named = [...p.traces.slice(1), ...(p.wet ? [p.wet] : [])].map((t) => ({
@@ -87,7 +92,7 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
   <div class="door">
     <div class="now num">{{ time }}</div>
     <div
-      v-for="l in lanes"
+      v-for="(l, i) in lanes"
       :key="l.key"
       class="read"
       :class="{ low: laneH < 100 }"
@@ -97,7 +102,7 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
       <span class="whose"
         ><ArmToken :place="l.key" :size="24" /> <b class="num">{{ trial.ask.arms[l.key]!.tag }}</b></span
       >
-      <template v-for="(r, n) in readings(l).slice(0, 1)" :key="n">
+      <template v-for="(r, n) in rows[i]!.slice(0, 1)" :key="n">
         <div class="lead num" :class="{ hollow: r.age > stale }">
           {{ degrees(r.c) }}<sup>{{ system }}</sup>
         </div>
@@ -108,7 +113,7 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
           >
         </div>
         <div class="others num">
-          <span v-for="o in readings(l)" :key="o.name"
+          <span v-for="o in rows[i]" :key="o.name"
             ><i>{{ o.name }}</i> {{ degrees(o.c) }}</span
           >
         </div>
@@ -116,22 +121,22 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
           <i>done</i> <b>~{{ clock(l.pull.done!.middle) }}</b>
         </div>
       </template>
-      <div v-if="!readings(l).length" class="silent">no reading{{ l.at === null ? '' : ' then' }}</div>
+      <div v-if="!rows[i]!.length" class="silent">no reading{{ l.at === null ? '' : ' then' }}</div>
     </div>
-    <div v-for="p in pits" :key="p.key" class="read low pitrow" :style="{ height: `${pitH}px` }">
+    <div v-for="(p, i) in pits" :key="p.key" class="read low pitrow" :style="{ height: `${pitH}px` }">
       <b class="whose">{{ p.name }}</b>
-      <template v-for="t in p.traces.slice(0, 1)" :key="t.probe_id">
-        <template v-if="read(t, p.at)">
-          <div class="lead num pitlead" :class="{ hollow: read(t, p.at)!.age > stale }">
-            {{ degrees(read(t, p.at)!.c) }}<sup>{{ system }}</sup>
+      <template v-for="(r, n) in leads.slice(i, i + 1)" :key="n">
+        <template v-if="r">
+          <div class="lead num pitlead" :class="{ hollow: r.age > stale }">
+            {{ degrees(r.c) }}<sup>{{ system }}</sup>
           </div>
           <div v-if="p.set" class="small from">
-            <span class="dim">from set</span> <b class="num">{{ fromSet(read(t, p.at)!.c, p.set.c) }}</b>
+            <span class="dim">from set</span> <b class="num">{{ fromSet(r.c, p.set.c) }}</b>
           </div>
         </template>
       </template>
-      <div v-if="beside(p).length" class="beside num">
-        <span v-for="o in beside(p)" :key="o.name"
+      <div v-if="others[i]!.length" class="beside num">
+        <span v-for="o in others[i]" :key="o.name"
           ><i>{{ o.name }}</i> {{ degrees(o.c) }}</span
         >
       </div>

@@ -7,9 +7,10 @@ import type { Event } from '../api/schema.gen'
  * order of time, and the list is another only when there is one more or less.
  */
 export function useUntil(events: Ref<Event[]>, until: () => number | null) {
+  const times = computed(() => events.value.map((e) => Date.parse(e.at)))
   const count = computed(() => {
     const ms = until()
-    return ms === null ? events.value.length : events.value.filter((e) => Date.parse(e.at) <= ms).length
+    return ms === null ? times.value.length : times.value.reduce((n, t) => n + (t <= ms ? 1 : 0), 0)
   })
   return computed(() => events.value.slice(0, count.value))
 }

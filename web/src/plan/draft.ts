@@ -1,4 +1,4 @@
-import { computed, ref, watch, type InjectionKey } from 'vue'
+import { computed, onScopeDispose, ref, watch, type InjectionKey } from 'vue'
 import { api, ok, Refused } from '../api/client'
 import type { CookView, Outline, PlanView, Problem, WayOut } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
@@ -96,7 +96,11 @@ export function usePlanDraft() {
     return !!d && !!d.serve && d.runs.every((r) => r.pit_id && r.set_point) && d.cuts.some((c) => c.run >= 0)
   })
 
-  // One request at a time: what changes meanwhile is worked out once it is back.
+  // One request at a time: what changes meanwhile is worked out once it is back. All of them are
+  // of the trial it was opened for, whichever the page goes to meanwhile.
+  const of = trial.value.id
+  let left = false
+  onScopeDispose(() => (left = true))
   let flying = false
   let again = false
   let opened = 0
@@ -109,7 +113,7 @@ export function usePlanDraft() {
     try {
       const v = await ok(
         api.POST('/api/trials/{id}/plan', {
-          params: { path: { id: trial.value.id } },
+          params: { path: { id: of } },
           body: { cook_id: d.id ?? 0, cook: body(d) },
         }),
       )
@@ -122,7 +126,7 @@ export function usePlanDraft() {
       if (mine === opened) refused.value = e.problem
     } finally {
       flying = working.value = false
-      if (again) {
+      if (again && !left) {
         again = false
         void calculate()
       }

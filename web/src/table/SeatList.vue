@@ -30,12 +30,13 @@ const like = computed(() =>
   seating.fault('stranger') ? people.value?.find((p) => first(p.name) === first(name.value)) : undefined,
 )
 async function seat(person?: number, stranger = false) {
-  const known = person ?? people.value?.find((p) => plain(p.name) === plain(name.value))?.id
-  const body = { name: name.value, person_id: stranger ? null : (known ?? null), stranger }
+  const typed = name.value
+  const known = person ?? people.value?.find((p) => plain(p.name) === plain(typed))?.id
+  const body = { name: typed, person_id: stranger ? null : (known ?? null), stranger }
+  name.value = '' // taken: the next can be typed; what is refused comes back
   const v = await seating.run(() => ok(api.POST('/api/trials/{id}/tasters', { params: path.value, body })))
-  if (!v) return
+  if (!v && !name.value) name.value = typed
   set(v)
-  name.value = ''
 }
 async function unseat(id: number) {
   const who = trial.value.tasters.find((t) => t.id === id)!.name
