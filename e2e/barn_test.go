@@ -14,6 +14,17 @@ import (
 	"whitebarn/internal/store"
 )
 
+// demoZone is where the demo barn stands.
+var demoZone = zone("America/New_York")
+
+func zone(name string) *time.Location {
+	z, err := time.LoadLocation(name)
+	if err != nil {
+		panic(err) // the system's zones are not there
+	}
+	return z
+}
+
 // demoBarn serves the demo to somebody who is signed in; no page of it is open yet.
 func demoBarn(t *testing.T, name string, width, height int) (user, string, *store.Store) {
 	t.Helper()

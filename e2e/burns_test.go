@@ -138,8 +138,8 @@ func TestAPanIsToldEarlyAt600Times(t *testing.T) {
 	u.visit(site, "/pits/holders/1", "[data-testid=holder-first]", "settles at")
 	u.fill("#pan-dial", "153")
 	u.fill("#pan-target", "150")
-	u.day(`input[aria-label="Put in at, day"]`, in.In(day().Location()).Format("2006-01-02"))
-	u.enter(`input[aria-label="Put in at, clock"]`, in.In(day().Location()).Format("15:04")) // Enter sends it
+	u.day(`input[aria-label="Put in at, day"]`, in.In(demoZone).Format("2006-01-02"))
+	u.enter(`input[aria-label="Put in at, clock"]`, in.In(demoZone).Format("15:04")) // Enter sends it
 	u.gone("[data-testid=pan-form]")
 	first := func() string { return u.find("[data-testid=holder-first]").MustText() }
 	began, at := time.Now(), in.Add(20*time.Minute)

@@ -3,7 +3,6 @@ package e2e
 import (
 	"fmt"
 	"testing"
-	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
@@ -71,9 +70,7 @@ func TestTheFirstEvening(t *testing.T) {
 	t.Parallel()
 	address, s := serve(t)
 	c := &crew{user: open(t, address, "/", 1280, 800)}
-	// Wherever it is evening now: zones go from twelve hours west to fourteen east.
-	east := (18-time.Now().UTC().Hour()+36)%24 - 12
-	if err := (proto.EmulationSetTimezoneOverride{TimezoneID: fmt.Sprintf("Etc/GMT%+d", -east)}).Call(c.Page.Page); err != nil {
+	if err := (proto.EmulationSetTimezoneOverride{TimezoneID: evening().String()}).Call(c.Page.Page); err != nil {
 		t.Fatal(err)
 	}
 	c.MustReload()

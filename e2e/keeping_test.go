@@ -82,7 +82,10 @@ func TestWhatIsTypedWhileAPlanIsKeptStays(t *testing.T) {
 	u.MustEvalOnNewDocument(`const now = window.fetch
 		window.fetch = async (...a) => {
 			const r = await now(...a)
-			if (a[0].method === 'PUT') await new Promise((go) => setTimeout(go, 2000))
+			if (a[0].method === 'PUT') {
+				await new Promise((go) => setTimeout(go, 2000))
+				setTimeout(() => { window.late = true })
+			}
 			return r
 		}`)
 	clock := `input[aria-label="On the table, clock"]`
@@ -92,7 +95,9 @@ func TestWhatIsTypedWhileAPlanIsKeptStays(t *testing.T) {
 	u.see("aside", "Sun 27 Sept 18:30") // heard before the answer
 	u.fill(clock, "1915")
 	u.key(input.Tab)
-	time.Sleep(2500 * time.Millisecond)
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => window.late`)); err != nil {
+		t.Fatal("the plan is never kept: ", err)
+	}
 	if got := u.find(clock).MustProperty("value").Str(); got != "19:15" {
 		t.Errorf("the serving time typed while the plan was kept reads %q", got)
 	}

@@ -28,8 +28,12 @@ func (u user) press(name string, el *rod.Element) {
 			u.fail("cannot move to %s: %v", name, err)
 		}
 		presses++
-		if _, err := el.Eval(listen, presses); err != nil {
+		there, err := el.Eval(listen, presses, middle.X, middle.Y)
+		if err != nil {
 			u.fail("%s went before it was clicked: %v", name, err)
+		}
+		if !there.Value.Bool() && time.Now().Before(end) {
+			continue // it moved on while the mouse came
 		}
 		if err := u.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
 			u.fail("cannot click %s: %v", name, err)
@@ -63,9 +67,9 @@ const atRest = `() => new Promise((done, fail) => {
 	look()
 })`
 
-// listen notes what the next press of the mouse meets: the element, another control,
+// listen says whether the element is still there to be pressed, and notes what the next press of the mouse meets: the element, another control,
 // or nothing of interest; and whether a click came of it, which what moved away does not get.
-const listen = `no => {
+const listen = `(no, x, y) => {
 	window.pressed = window.clicked = undefined
 	window.pressNo = no
 	const told = 'a, button, input, select, textarea, label, summary, [role]'
@@ -74,6 +78,8 @@ const listen = `no => {
 		window.pressed = mine(e) ? 'it' : e.target.closest(told) ? 'another' : 'nothing'
 	}, { capture: true, once: true })
 	document.addEventListener('click', e => { window.clicked ||= mine(e) }, { capture: true, once: true })
+	const r = this.getBoundingClientRect()
+	return Math.abs(r.x + r.width / 2 - x) < 2 && Math.abs(r.y + r.height / 2 - y) < 2
 }`
 
 // met is what a press met, nothing if it has not come a second later, and empty if the page went with it.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
 	"net/http/cookiejar"
 	"os"
@@ -105,6 +106,9 @@ func TestAFullDiskStopsWritingAndGoesOnByItself(t *testing.T) {
 		t.Errorf("on a full disk the barn reads %s", got)
 	}
 	// The database dies of it: nothing at all is left, and it is killed as it would kill itself.
+	noted, quiet := &lines{}, slog.Default()
+	slog.SetDefault(slog.New(slog.NewTextHandler(noted, nil)))
+	defer slog.SetDefault(quiet)
 	fill(0)
 	pid, err := os.ReadFile(filepath.Join(disk, "data", "pgdata", "postmaster.pid"))
 	if err != nil {
@@ -114,7 +118,7 @@ func TestAFullDiskStopsWritingAndGoesOnByItself(t *testing.T) {
 	if _, err := fmt.Sscan(string(pid), &n); err != nil || syscall.Kill(n, syscall.SIGKILL) != nil {
 		t.Fatalf("the database is process %d: %v", n, err)
 	}
-	time.Sleep(4 * time.Second) // two tries to start it
+	until("two tries to start it", func() bool { return strings.Count(noted.String(), "cannot be started yet") >= 2 })
 	if got := r.get("/health"); got != "alive\n" {
 		t.Errorf("without its database the server says %q", got)
 	}

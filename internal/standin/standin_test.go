@@ -169,8 +169,25 @@ func TestAScriptThatIsWrongIsNamed(t *testing.T) {
 type door struct {
 	mu     sync.Mutex
 	shut   bool
+	turned int  // batches that found it shut
 	loseOK bool // takes the batch and loses the answer
 	got    map[int64]int
+}
+
+// until waits for something that shows behind the door.
+func (d *door) until(t *testing.T, what string, ok func() bool) {
+	t.Helper()
+	for end := time.Now().Add(time.Minute); ; time.Sleep(5 * time.Millisecond) {
+		d.mu.Lock()
+		now := ok()
+		d.mu.Unlock()
+		if now {
+			return
+		}
+		if time.Now().After(end) {
+			t.Fatalf("it never comes to %s", what)
+		}
+	}
 }
 
 func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
@@ -187,6 +204,7 @@ func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		http.Error(w, "no", http.StatusUnauthorized)
 		return
 	case d.shut:
+		d.turned++
 		http.Error(w, "away", http.StatusServiceUnavailable)
 		return
 	}
@@ -218,16 +236,14 @@ func TestTheSenderKeepsWhatWasNotAcknowledged(t *testing.T) {
 	for range 1200 {
 		s.Queue(Reading{Channel: "pit", At: dawn, Value: 120})
 	}
-	time.Sleep(300 * time.Millisecond)
+	d.until(t, "two tries at a shut door", func() bool { return d.turned >= 2 })
 	if n := s.Waiting(); n != 1197 {
 		t.Errorf("%d readings wait while the barn is away, want 1,197", n)
 	}
 	d.mu.Lock()
 	d.shut, d.loseOK = false, true
 	d.mu.Unlock()
-	for end := time.Now().Add(10 * time.Second); s.Waiting() > 0 && time.Now().Before(end); {
-		time.Sleep(10 * time.Millisecond)
-	}
+	d.until(t, "the last reading", func() bool { return s.Waiting() == 0 })
 	d.mu.Lock()
 	if len(d.got) != 1197 || d.got[3] != 0 || d.got[4] != 2 {
 		t.Errorf("the barn saw %d numbers, 3 %d times and 4 %d times; want 1,197, never and twice", len(d.got), d.got[3], d.got[4])
