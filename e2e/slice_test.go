@@ -10,6 +10,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 )
 
@@ -162,8 +163,7 @@ func match(u user) {
 			u.see("[data-testid=problem]", "write 7 lb 3 oz")
 		}
 		u.enter("#cut-trimmed", c.weight)
-		u.see("h1", fmt.Sprintf("%d shoulder", i+1))
-		u.see("h2", "Hang a cut")
+		u.hung(i + 1)
 	}
 	u.see("[data-testid=difference]", "alike")
 	u.whole()
@@ -171,6 +171,17 @@ func match(u user) {
 	for _, want := range []string{"arm-2", "arm-1"} {
 		u.click(`button[aria-label="Swap 1L to the next arm"]`)
 		u.find(`button[aria-label="Swap 1L to the next arm"] .` + want)
+	}
+}
+
+// hung waits until so many shoulders hang. A cut and its weight are kept one after the other;
+// then the slip is empty for the next.
+func (u user) hung(n int) {
+	u.t.Helper()
+	u.see("h1", fmt.Sprintf("%d shoulder", n))
+	u.see("h2", "Hang a cut")
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.querySelector('#cut-trimmed')?.value === ''`)); err != nil {
+		u.fail("after the weight of cut %d no empty slip follows: %v", n, err)
 	}
 }
 
