@@ -56,6 +56,7 @@ type Door struct {
 	What     string
 	Corrects bool // something that was recorded before
 	Lays     bool // it can bring a cut onto a pit run
+	ByHand   bool // a person's own word, which no script gives
 }
 
 // Case is a use case that changes a trial's record. Make checks and writes; what it

@@ -155,7 +155,7 @@ func Access() []byte {
 	b.WriteString("# Who may ask for what\n\nGenerated from the router by `make types`; " +
 		"a test fails while a route has no rule, or another one than here. " +
 		"A script asks in the name of who made its token: with scope *read* what is got, " +
-		"with *log* what is recorded of cooks, with *all* what its person may.\n\n")
+		"with *log* what is recorded of cooks, with *all* what its person may. None signs or gives a reason.\n\n")
 	b.WriteString("| Route |")
 	for _, role := range roles {
 		b.WriteString(" " + role.name + " |")

@@ -11,6 +11,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"whitebarn/internal/api"
+	"whitebarn/internal/barn"
 	"whitebarn/internal/keeping"
 )
 
@@ -43,7 +44,7 @@ func (s *Server) fromHere(c *gin.Context) bool {
 	if ip := net.ParseIP(host); err == nil && ip.IsLoopback() && c.GetHeader("X-Forwarded-For") == "" && c.GetHeader("Forwarded") == "" {
 		return true
 	}
-	_, err = s.People.ByToken(c, bearer(c), true, "")
+	_, err = s.People.ByToken(c, bearer(c), true, barn.Door{})
 	return err == nil
 }
 

@@ -13,6 +13,7 @@ import (
 
 	"whitebarn/core/fault"
 	"whitebarn/internal/api"
+	"whitebarn/internal/barn"
 	"whitebarn/internal/live"
 )
 
@@ -126,7 +127,7 @@ func (s *Server) stream(c *gin.Context) {
 // stillIn says whether the session of a request still stands.
 func (s *Server) stillIn(c *gin.Context) bool {
 	if token := bearer(c); token != "" {
-		_, err := s.People.ByToken(c, token, true, "")
+		_, err := s.People.ByToken(c, token, true, barn.Door{})
 		return err == nil
 	}
 	ctx, err := s.sessions.Load(s.alive, s.sessions.Token(c.Request.Context())) // as it is by now

@@ -210,6 +210,12 @@ func TestAScriptGoesAsFarAsItsToken(t *testing.T) {
 			t.Errorf("a token of scope %s reads, weighs and adds people with %v, want %v", c.scope, got, want)
 		}
 	}
+	// No script signs, or gives a reason, however far it goes.
+	for _, path := range []string{fmt.Sprintf("/api/cuts/%d/gate-reason", v.Cuts[0].ID), "/api/pending-changes/1/sign"} {
+		if got := ask(made[store.ScopeAll].Token, "POST", path, map[string]any{"why": "it looks fine", "yes": true}); got != 403 {
+			t.Errorf("a script of scope all is answered %d by %s, want 403", got, path)
+		}
+	}
 	odalys.must("DELETE", fmt.Sprintf("/api/records/tokens/%d", made[store.ScopeRead].ID), nil, 204, nil)
 	if _, err := b.store.Pool().Exec(t.Context(), "update script_tokens set ends_at = now() - interval '1 minute' where id = $1",
 		made[store.ScopeLog].ID); err != nil {

@@ -136,7 +136,7 @@ func reads(c *gin.Context) bool {
 // signedIn lets through people with an account, and scripts with a token of one.
 func (s *Server) signedIn(c *gin.Context) {
 	if token := bearer(c); token != "" {
-		p, err := s.People.ByToken(c, token, reads(c), s.doors[c.Request.Method+" "+c.FullPath()].Kind)
+		p, err := s.People.ByToken(c, token, reads(c), s.doors[c.Request.Method+" "+c.FullPath()])
 		if err != nil {
 			api.Fail(c, err)
 			return

@@ -13,8 +13,8 @@ import (
 // What is changed at the gate.
 var (
 	SetMeat    = barn.Writes(barn.Door{Of: barn.Trial, Kind: barn.Design, What: "said what meat it is"}, setMeat)
-	SetReason  = barn.Writes(barn.Door{Of: barn.Cut, Kind: barn.Design, What: "gave a reason"}, setReason)
-	SignChange = barn.Writes(barn.Door{Of: barn.PendingChange, Kind: barn.Record, What: "signed a change"}, signChange)
+	SetReason  = barn.Writes(barn.Door{Of: barn.Cut, Kind: barn.Design, What: "gave a reason", ByHand: true}, setReason)
+	SignChange = barn.Writes(barn.Door{Of: barn.PendingChange, Kind: barn.Record, What: "signed a change", ByHand: true}, signChange)
 )
 
 // MeatInput says what meat a trial is of; Why is needed where it gets looser, or the

@@ -60,8 +60,9 @@ func EndToken(ctx context.Context, a *barn.Act, in *barn.ByID) (barn.None, error
 }
 
 // ByToken is the person in whose name a script acts, where its token goes so far: read
-// reads, log writes what is recorded of cooks too, all does what the person may.
-func (d *Desk) ByToken(ctx context.Context, token string, reads bool, door barn.Kind) (store.Person, error) {
+// reads, log writes what is recorded of cooks too, all does what the person may, but for a
+// person's own word.
+func (d *Desk) ByToken(ctx context.Context, token string, reads bool, door barn.Door) (store.Person, error) {
 	unknown := barn.RefuseAs(barn.NotSignedIn, "This token is not known, or it has ended.", "Make one on the Records page and send it as Authorization: Bearer.")
 	if !strings.HasPrefix(token, tokenHead) {
 		return store.Person{}, unknown
@@ -73,7 +74,10 @@ func (d *Desk) ByToken(ctx context.Context, token string, reads bool, door barn.
 	if err != nil {
 		return p, err
 	}
-	if reads || scope == store.ScopeAll || scope == store.ScopeLog && door == barn.Record {
+	if door.ByHand {
+		return store.Person{}, barn.RefuseAs(barn.NotYours, "No script signs or gives a reason.", "Do it by hand, signed in.")
+	}
+	if reads || scope == store.ScopeAll || scope == store.ScopeLog && door.Kind == barn.Record {
 		return p, nil
 	}
 	return store.Person{}, barn.RefuseAs(barn.NotYours, "This token's scope is \""+string(scope)+"\", which does not go so far.",
