@@ -160,6 +160,7 @@ func TestWhatWasDoneIsUndone(t *testing.T) {
 	u.at("settle")
 	u.see(".answer", "Ended with nothing tasted: weighed only.")
 	u.see("[data-testid=outcome-overall]", "No verdict")
+	u.Expect("/settle answered 409") // the page may ask once more while it is being undone
 	u.click("[data-testid=undo-last]")
 	u.gone("[data-testid=undo-strip]")
 	trial, err := s.Trial(t.Context(), 2)
