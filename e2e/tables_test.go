@@ -174,6 +174,7 @@ func TestGuestsSeatThemselvesAndSolveATriangle(t *testing.T) {
 	if got := pell.find("[data-testid=guest-name]").MustProperty("value").Str(); got != "Pell" {
 		t.Errorf("a guest who wished to be known again is greeted as %q", got)
 	}
+	u.see("[data-testid=seat-Wyn]", "open on their phone") // the flight is for those who sit by then
 	u.click("[data-testid=prepare-flight]")
 	u.click("[data-testid=format-triangle]")
 	u.see("[data-testid=tells]", "3 of 3 right shows")
