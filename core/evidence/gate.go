@@ -102,8 +102,8 @@ func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder
 	return in
 }
 
-// handled are the acts at which a probe in the piece may slip, or the piece cool.
-var handled = []logbook.Act{logbook.Wrap, logbook.Unwrap, logbook.Move, logbook.Pull, logbook.Flip, logbook.Turn, logbook.Rotate, logbook.Rescue}
+// handled are the acts at which a piece is taken up, so that it may cool a little.
+var handled = []logbook.Act{logbook.Wrap, logbook.Unwrap, logbook.Move, logbook.Pull}
 
 // together joins probes at the same named place, one after the other in time.
 func together(places []gate.Place) (out []gate.Place) {

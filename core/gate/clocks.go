@@ -36,12 +36,15 @@ func (r *Ruling) clocks(in Input) {
 	r.after(in)
 }
 
+// byReason is what opens whole cuts of red meat and fish.
+const byReason = "It is whole meat: the pitmaster may give a reason."
+
 // thrownAway is all that is left where nothing but a wrong entry opens the gate.
 const thrownAway = "Throw it away. If an entry is wrong, correct it; a second hand signs."
 
 // comeUp closes the gate on what warmed too slowly, or lay out too long.
 func (r *Ruling) comeUp(in Input) {
-	opens, remedy := ByReason, "It is whole meat: the pitmaster may give a reason."
+	opens, remedy := ByReason, byReason
 	if r.Minimum.Absolute {
 		opens, remedy = ByVoiding, thrownAway
 	}
@@ -69,7 +72,7 @@ func (r *Ruling) after(in Input) {
 	case a.Over:
 		stop("after", ByVoiding, thrownAway, "Under {C:%.4f} for %s after cooking; 4:00 is thrown away, whatever the meat.", a.LimitC, clock(a.UnderS))
 	case a.Unknown:
-		opens, remedy := ByReason, "It is whole meat: the pitmaster may give a reason."
+		opens, remedy := ByReason, byReason
 		if r.Minimum.Absolute {
 			opens, remedy = ByRecord, "Say where it lay: what was read there and is entered later counts, and is marked so."
 		}

@@ -33,7 +33,7 @@ type Input struct {
 	Plate     time.Time   // when it was served, or now
 	BoilsC    float64     // water, at the barn's height
 	ModelC    float64     // a minute: the fastest the cook model lets this cut rise
-	Handled   []time.Time // wrapped, moved or otherwise taken up on the fire
+	Handled   []time.Time // wrapped, moved or pulled
 	Reason    string      // a pitmaster's, to serve it all the same
 }
 

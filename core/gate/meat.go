@@ -95,12 +95,12 @@ func borneOut(run []logbook.Point, hands []Hand) bool {
 
 // takenBack are stretches without what was shown to be no reading of the meat's coldest: one
 // that begins well under the one before it, on the fire and with no hand at it, takes back
-// what that one showed above it.
+// what that one showed above it, and those before with it.
 func (in Input) takenBack(runs [][]logbook.Point) (out [][]logbook.Point) {
-	for i, run := range runs {
-		most := math.Inf(1)
-		for _, next := range runs[i+1:] {
-			begins, last := next[0], run[len(run)-1]
+	most := math.Inf(1)
+	for i, run := range slices.Backward(runs) {
+		if i+1 < len(runs) {
+			last, begins := run[len(run)-1], runs[i+1][0]
 			if in.onFire(begins.At) && last.C-begins.C > tearC && !in.handAt(last.At, begins.At) {
 				most = min(most, begins.C)
 			}
@@ -115,6 +115,7 @@ func (in Input) takenBack(runs [][]logbook.Point) (out [][]logbook.Point) {
 			out = append(out, kept)
 		}
 	}
+	slices.Reverse(out)
 	return out
 }
 

@@ -76,12 +76,10 @@ func (in Input) probe(p Place, m safety.Minimum, s *Shown) [][]logbook.Point {
 	if len(runs) == 0 {
 		return runs
 	}
-	counts := in.takenBack(runs)
-	if !slices.ContainsFunc(p.Trace, func(r logbook.Point) bool { return r.At.Before(counts[0][0].At) && r.C <= safety.ComeUpToC }) {
-		first := moved(counts[0], p.Hand)
-		s.stuck = len(first) == 0
-		counts = append([][]logbook.Point{first}, counts[1:]...)
-	}
+	runs = in.takenBack(runs)
+	first := moved(runs[0], p.Hand)
+	s.stuck = len(first) == 0
+	counts := append([][]logbook.Point{first}, runs[1:]...)
 	for _, run := range runs {
 		s.Readings += len(run)
 		for _, r := range run {
@@ -152,11 +150,14 @@ func (in Input) under(h Hand, before []Hand, trace []logbook.Point, m safety.Min
 		return true
 	}
 	fell := func(at time.Time, c float64) bool {
-		from := max(0, h.At.Sub(later(at, in.Pull)).Minutes())
-		if in.onFire(h.At) {
-			from = 0
+		rested := h.At.Sub(at)
+		if c >= m.C-alike { // what passed cools from the pull alone
+			rested = 0
+			if !in.onFire(h.At) {
+				rested = h.At.Sub(later(at, in.Pull))
+			}
 		}
-		return h.C < m.C-alike && c-h.C > fallsC*from+underProbe
+		return h.C < m.C-alike && c-h.C > fallsC*rested.Minutes()+underProbe
 	}
 	if n := len(trace); n > 0 && !trace[n-1].At.After(h.At) && fell(trace[n-1].At, trace[n-1].C) {
 		return true

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	coresettle "whitebarn/core/settle"
 	"whitebarn/internal/archive"
@@ -33,7 +34,7 @@ func TestATrialIsTakenIntoAnotherBarn(t *testing.T) {
 		p as (insert into probes (device_id, channel) select id, 'pit' from d returning id) insert into readings (probe_id, at, c, value, scale) select id, $1, 100, 100, 'C' from p`, at); err != nil {
 		t.Fatal(err)
 	}
-	desk, there := settle.New(s), settle.New(other)
+	desk, there := settle.New(s, time.Now), settle.New(other, time.Now)
 	for _, id := range []int64{3, 4, 5, 6, 7, 9} {
 		was := read(t, written(t, s, archive.Trial, id))
 		now, err := was.Adopt(t.Context(), other, who)

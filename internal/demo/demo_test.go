@@ -126,7 +126,7 @@ func TestThreeArmsHangAsTheyShould(t *testing.T) {
 // pooled; a card in its second version that drifts at the seventh cook.
 func TestTheHouseKnowsWhatTheScenarioSays(t *testing.T) {
 	s := filled.Store(t)
-	desk := book.At(s)
+	desk := book.At(s, time.Now)
 	kinds := map[verdict.Word]bool{}
 	results, err := s.LastResults(t.Context(), 7, 8, 9)
 	if err != nil {

@@ -236,7 +236,7 @@ func (d *seeder) card(now time.Time) {
 	if d.err != nil {
 		return
 	}
-	desk := book.At(d.store)
+	desk := book.At(d.store, time.Now)
 	act := &barn.Act{Store: d.store, Now: func() time.Time { return now }, Who: store.Person{ID: d.people["Odalys"], Name: "Odalys", Role: store.Pitmaster}}
 	paper := from.Ask.Arms[0].ID
 	var written book.Written

@@ -62,7 +62,7 @@ func (d *seeder) shoulders(now time.Time) {
 // judge reads the verdict of trials whose codes just opened.
 func (d *seeder) judge(ids ...int64) {
 	d.do(func() error {
-		_, err := settle.New(d.store).Lines(d.ctx, ids)
+		_, err := settle.New(d.store, time.Now).Lines(d.ctx, ids)
 		return err
 	})
 }
@@ -79,7 +79,7 @@ func (d *seeder) firstCook(trialID int64) int64 {
 // look opens the codes of the first cook, which was named as the early look.
 func (d *seeder) look(trialID int64) {
 	d.do(func() error {
-		l, err := settle.New(d.store).Look(d.ctx, trialID, d.firstCook(trialID))
+		l, err := settle.New(d.store, time.Now).Look(d.ctx, trialID, d.firstCook(trialID))
 		if err != nil {
 			return err
 		}

@@ -169,16 +169,23 @@ func TestAServedCutIsStoppedAtOnce(t *testing.T) {
 	}
 }
 
-// TestWhatIsShutOpensByTwo: a correction that opens the gate waits for a second hand.
-func TestWhatIsShutOpensByTwo(t *testing.T) {
+// threeHoursOut has two hands, and two birds on the fire that lay three hours on the bench and
+// were read once; no reason opens the gate to them.
+func threeHoursOut(t *testing.T, read string) (odalys, tove hand, v trials.TrialView, ids []int64) {
+	t.Helper()
 	b, odalys := newBarn(t)
-	tove, _ := b.join(odalys, "Tove", store.Crew)
+	tove, _ = b.join(odalys, "Tove", store.Crew)
 	ask := lambAsk()
 	ask.Species = safety.Poultry
-	v := odalys.trialOf(ask, 1)
-	ids := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
+	v = odalys.trialOf(ask, 1)
+	ids = []int64{v.Cuts[0].ID, v.Cuts[1].ID}
 	odalys.log(v, logbook.On, 190, logbook.Detail{OutMin: 180}, ids...)
-	odalys.log(v, logbook.Probe, 15, logbook.Detail{Read: "175 F", Place: coregate.ColdestFound}, ids...)
+	return odalys, tove, odalys.log(v, logbook.Probe, 15, logbook.Detail{Read: read, Place: coregate.ColdestFound}, ids...), ids
+}
+
+// TestWhatIsShutOpensByTwo: a correction that opens the gate waits for a second hand.
+func TestWhatIsShutOpensByTwo(t *testing.T) {
+	odalys, tove, v, ids := threeHoursOut(t, "175 F")
 	// Before it is pulled nothing is shut yet: a slip of the key is set right by one.
 	v = odalys.log(v, logbook.Spritz, 100, logbook.Detail{}, ids...)
 	odalys.must("POST", "/api/presses/"+v.Events[2].Press+"/void", barn.Why{Why: "not done"}, 200, nil)
@@ -208,14 +215,7 @@ func TestWhatIsShutOpensByTwo(t *testing.T) {
 // TestWhatOnlyVoidingOpensIsTakenAwayByTwo: the three hours on the bench are corrected while
 // the bird is on the fire and still cold, so that the gate stays shut; it waits all the same.
 func TestWhatOnlyVoidingOpensIsTakenAwayByTwo(t *testing.T) {
-	b, odalys := newBarn(t)
-	tove, _ := b.join(odalys, "Tove", store.Crew)
-	ask := lambAsk()
-	ask.Species = safety.Poultry
-	v := odalys.trialOf(ask, 1)
-	ids := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
-	odalys.log(v, logbook.On, 190, logbook.Detail{OutMin: 180}, ids...)
-	v = odalys.log(v, logbook.Probe, 15, logbook.Detail{Read: "120 F", Place: coregate.ColdestFound}, ids...)
+	odalys, tove, v, _ := threeHoursOut(t, "120 F")
 	keys := func() (out []string) {
 		for _, s := range tove.gateOf(v.ID).Cuts[0].Stops {
 			out = append(out, s.Key)

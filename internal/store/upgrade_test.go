@@ -151,7 +151,7 @@ func readAnew(t *testing.T, s *store.Store, read bool) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	desk := settle.New(s)
+	desk := settle.New(s, time.Now)
 	for range 2 { // the second time there is nothing left to read
 		if err := desk.ReadAnew(t.Context()); err != nil {
 			t.Fatal(err)

@@ -82,7 +82,7 @@ func taste(ctx context.Context, a *barn.Act, in *barn.ByID) error {
 	if t.RevealedAt != nil {
 		return barn.Refuse("Its codes are open.", "Rehearse it again.")
 	}
-	d := At(a.Store)
+	d := At(a.Store, a.Now)
 	truths, err := d.truths(ctx, t)
 	if err != nil {
 		return err

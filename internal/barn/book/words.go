@@ -1,6 +1,8 @@
 package book
 
 import (
+	"time"
+
 	"whitebarn/core/phase"
 	core "whitebarn/core/plan"
 	"whitebarn/core/process"
@@ -13,4 +15,6 @@ import (
 func fire(b process.CardBody) (from, to int) { return phase.Fire(b.Phases()) }
 
 // At is a desk over a record, for use cases that have no other.
-func At(s *store.Store) *Desk { return New(s, settle.New(s), plan.New(s, new(core.Memory))) }
+func At(s *store.Store, now func() time.Time) *Desk {
+	return New(s, settle.New(s, now), plan.New(s, new(core.Memory)))
+}

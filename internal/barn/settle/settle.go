@@ -18,10 +18,13 @@ import (
 )
 
 // Desk settles the trials of a barn.
-type Desk struct{ store *store.Store }
+type Desk struct {
+	store *store.Store
+	now   func() time.Time
+}
 
-// New returns the desk of a barn's record.
-func New(s *store.Store) *Desk { return &Desk{s} }
+// New returns the desk of a barn's record; now is the barn's time.
+func New(s *store.Store, now func() time.Time) *Desk { return &Desk{s, now} }
 
 // View is a verdict as it was read when the codes were opened, and how it reads since.
 type View struct {
@@ -273,7 +276,7 @@ func (d *Desk) keep(ctx context.Context, ids []int64) error {
 	late := true
 	for i, t := range known {
 		products = append(products, t.Ask.ProductID)
-		late = late && time.Since(*t.RevealedAt) > time.Minute
+		late = late && d.now().Sub(*t.RevealedAt) > time.Minute
 		for _, p := range cases[i].Pools() {
 			fresh.pools = append(fresh.pools, store.Pool{TrialID: t.ID, ProductID: t.Ask.ProductID, Pool: p})
 		}
@@ -327,7 +330,7 @@ func (d *Desk) tellOthers(ctx context.Context, fresh []int64, contrasts []store.
 
 // cases are trials as they are judged.
 func (d *Desk) cases(ctx context.Context, known ...evidence.Trial) ([]settle.Trial, error) {
-	now := time.Now()
+	now := d.now()
 	if err := reader.Heat(ctx, d.store, known, now); err != nil {
 		return nil, err
 	}

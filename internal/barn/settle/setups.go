@@ -48,7 +48,7 @@ func (d *Desk) keepSetUps(ctx context.Context, ids []int64) error {
 		if err != nil {
 			return err
 		}
-		late := time.Since(*t.RevealedAt) > time.Minute
+		late := d.now().Sub(*t.RevealedAt) > time.Minute
 		if err := d.store.KeepVerdicts(ctx, []store.Judgement{j}, nil, nil, late); err != nil {
 			return err
 		}

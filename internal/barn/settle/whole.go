@@ -147,4 +147,4 @@ func (d *Desk) Case(ctx context.Context, id int64) (known evidence.Trial, c sett
 }
 
 // Within is the desk within a transaction.
-func (d *Desk) Within(s *store.Store) *Desk { return &Desk{s} }
+func (d *Desk) Within(s *store.Store) *Desk { return &Desk{s, d.now} }

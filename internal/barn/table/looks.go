@@ -93,7 +93,7 @@ func openCook(ctx context.Context, a *barn.Act, in *barn.With[LookInput]) error 
 	case open > 0 && strings.TrimSpace(in.Body.Reason) == "":
 		return barn.Refuse(fmt.Sprintf("%d of %d ballots of this cook are still open.", open, mine), "Wait for them, or say why the codes are opened now.")
 	}
-	l, err := settle.New(a.Store).Look(ctx, in.ID, cookID)
+	l, err := settle.New(a.Store, a.Now).Look(ctx, in.ID, cookID)
 	if err != nil {
 		return err
 	}

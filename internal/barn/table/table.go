@@ -84,7 +84,7 @@ func end(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
 	if len(flights) > 0 {
 		return barn.Refuse("A flight of this trial is served.", "Taste it and open the codes; or take it back first, while nothing of it is sealed.")
 	}
-	if err := settle.New(a.Store).MayEnd(ctx, in.ID); err != nil {
+	if err := settle.New(a.Store, a.Now).MayEnd(ctx, in.ID); err != nil {
 		return err
 	}
 	if err := a.Store.End(ctx, a.Who.ID, in.ID, strings.TrimSpace(in.Body.Why)); err != nil {
@@ -95,7 +95,7 @@ func end(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
 
 // judge keeps how the trial reads now.
 func judge(ctx context.Context, a *barn.Act) error {
-	_, err := settle.New(a.Store).Lines(ctx, []int64{a.TrialID})
+	_, err := settle.New(a.Store, a.Now).Lines(ctx, []int64{a.TrialID})
 	return err
 }
 
