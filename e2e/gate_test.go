@@ -93,6 +93,9 @@ func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
 	u.Expect("/events answered 422")
 	u.enter(`input[aria-label="Reads, A"]`, "900 F")
 	u.see("[data-testid=cut-A]", "ask the thermometer again")
+	if got := u.find(`input[aria-label="Reads, A"]`).MustProperty("value").Str(); got != "900 F" {
+		t.Errorf("what was refused reads %q, want it back to be mended", got)
+	}
 	u.enter(`input[aria-label="Reads, A"]`, "140 F")
 	u.see("[data-testid=cut-A]", "It reached 140 F (coldest found) of 145 F")
 	for _, name := range []string{"A", "B"} {

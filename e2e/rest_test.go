@@ -235,3 +235,52 @@ func TestUnevenRestsAreEvenedOut(t *testing.T) {
 		t.Fatal(err)
 	}
 }
+
+// TestReadingsAreTypedFasterThanTheyAreTaken has each answer come two seconds late, and types
+// reading after reading with Enter between.
+func TestReadingsAreTypedFasterThanTheyAreTaken(t *testing.T) {
+	t.Parallel()
+	u, site, s := demoBarn(t, "odalys", 1280, 800)
+	u.MustEvalOnNewDocument(`const now = window.fetch
+		window.fetch = async (...a) => {
+			if (a[0].method === 'POST') await new Promise((go) => setTimeout(go, 2000))
+			return now(...a)
+		}`)
+	u.visit(site, "/trials/5/rest", "h2", "All weights")
+	before, err := s.Events(t.Context(), 5)
+	if err != nil {
+		t.Fatal(err)
+	}
+	u.find(`input[aria-label^="Reads, "]`).MustFocus()
+	typed := []string{"171", "172", "173", "174"}
+	for _, degrees := range typed {
+		if err := u.InsertText(degrees); err != nil {
+			t.Fatal(err)
+		}
+		if err := u.Keyboard.Type(input.Enter); err != nil {
+			t.Fatal(err)
+		}
+	}
+	u.see(".cell", "not yet handed in")
+	var read []string
+	for end := time.Now().Add(patience); len(read) < len(typed); time.Sleep(50 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatalf("of %v the record keeps %v", typed, read)
+		}
+		all, err := s.Events(t.Context(), 5)
+		if err != nil {
+			t.Fatal(err)
+		}
+		read = nil
+		for _, e := range all[len(before):] {
+			read = append(read, e.Detail.Read)
+		}
+	}
+	slices.Sort(read)
+	if want := []string{"171 F", "172 F", "173 F", "174 F"}; !slices.Equal(read, want) {
+		t.Errorf("the record keeps %v, want %v", read, want)
+	}
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => !document.body.textContent.includes('not yet handed in')`)); err != nil {
+		t.Error("what was handed in is still said to wait")
+	}
+}

@@ -17,6 +17,8 @@ const props = defineProps<{ cut: CutView }>()
 const { trial, set } = useThisTrial()
 const { run, problem } = useAct()
 const text = ref('')
+/** Typed here and not with the barn yet. */
+const going = ref<{ typed: string; refused: boolean }[]>([])
 const place = ref('coldest found')
 const places = vocabulary.fields.find((f) => f.name === 'place')?.words ?? []
 const reads = computed(() =>
@@ -24,11 +26,14 @@ const reads = computed(() =>
 )
 const cook = computed(() => props.cut.placement?.cook_id)
 
-/** What is typed is taken at once, so that the next can be; what is refused comes back to be mended. */
+/** What is typed is taken at once, so that the next can be; what is refused comes back to be
+ * mended, or stands beside what was typed since. */
 async function keep() {
   const typed = text.value.trim()
   if (!typed || !cook.value) return
   text.value = ''
+  going.value.push({ typed, refused: false })
+  const mine = going.value[going.value.length - 1]!
   let v
   try {
     v = await run(() =>
@@ -49,7 +54,9 @@ async function keep() {
     )
     set(v)
   } finally {
+    mine.refused = !v && text.value !== ''
     if (!v && !text.value) text.value = typed
+    if (!mine.refused) going.value = going.value.filter((g) => g !== mine)
   }
 }
 function next(e: Event) {
@@ -78,6 +85,9 @@ function next(e: Event) {
     <span v-for="e in reads.slice(-2)" :key="e.id" class="small soot"
       >{{ e.detail.read }} {{ e.detail.place }}, {{ clock(e.at) }}, {{ e.by }}</span
     >
+    <span v-for="(g, n) in going" :key="`going${n}`" class="small" :class="{ watch: g.refused }"
+      >{{ g.typed }} {{ g.refused ? 'was not taken' : 'not yet handed in' }}</span
+    >
     <CellProblem :problem="problem" />
   </span>
 </template>
@@ -86,6 +96,9 @@ function next(e: Event) {
 .cell {
   display: flex;
   flex-direction: column;
+}
+.watch {
+  color: var(--watch);
 }
 .tight {
   gap: 4px;
