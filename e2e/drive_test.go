@@ -190,7 +190,7 @@ func (u user) find(selector string) *rod.Element {
 
 func (u user) click(selector string) {
 	u.t.Helper()
-	u.press(selector, u.find(selector))
+	u.pressOf(selector, func() *rod.Element { return u.find(selector) })
 }
 
 // fill puts text in place of what a field holds.

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"errors"
 	"time"
 
 	"github.com/go-rod/rod"
@@ -8,47 +9,66 @@ import (
 )
 
 // press moves the mouse to the middle of an element that has come to rest, and
-// clicks. What loads late moves what is below it: a click that met something
-// else is tried again, unless it pressed that.
+// clicks. What loads late moves what is below it: a click that would meet
+// something else is kept from it, and tried again.
 // (Rod's own Click takes a pseudo-element for a stranger in the way.)
 func (u user) press(name string, el *rod.Element) {
 	u.t.Helper()
-	el = el.Timeout(patience)
+	u.pressOf(name, func() *rod.Element { return el })
+}
+
+// pressOf presses what find finds, and finds it anew when the page drew it anew meanwhile.
+func (u user) pressOf(name string, find func() *rod.Element) {
+	u.t.Helper()
 	presses := time.Now().UnixNano() / 1e3 // by its number a press is told from those before
 	for end := time.Now().Add(patience); ; {
-		at, err := el.Evaluate(rod.Eval(atRest).ByPromise())
-		if err != nil {
-			u.fail("cannot reach %s: %v", name, err)
-		}
-		var middle proto.Point
-		if err := at.Value.Unmarshal(&middle); err != nil {
-			u.fail("%s is nowhere: %v", name, err)
-		}
-		if err := u.Mouse.MoveTo(middle); err != nil {
-			u.fail("cannot move to %s: %v", name, err)
-		}
 		presses++
-		there, err := el.Eval(listen, presses, middle.X, middle.Y)
-		if err != nil {
-			u.fail("%s went before it was clicked: %v", name, err)
-		}
-		if !there.Value.Bool() && time.Now().Before(end) {
-			continue // it moved on while the mouse came
-		}
-		if err := u.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
-			u.fail("cannot click %s: %v", name, err)
-		}
-		found, err := el.Evaluate(rod.Eval(met, presses).ByPromise())
-		if err != nil {
-			return // the page went with the click
-		}
-		switch found := found.Value.Str(); {
-		case found == "it" || found == "":
+		found, err := u.pressOnce(find(), presses)
+		switch {
+		case found == "it" || found == "" && err == nil:
 			return
-		case found == "another", time.Now().After(end):
-			u.fail("the click on %s met something else", name)
+		case time.Now().Before(end):
+			time.Sleep(20 * time.Millisecond)
+		case err != nil:
+			u.fail("cannot click %s: %v", name, err)
+		default:
+			u.fail("the click on %s met %s", name, found)
 		}
 	}
+}
+
+// pressOnce says what a press of an element met; nothing if the page went with it.
+func (u user) pressOnce(el *rod.Element, no int64) (string, error) {
+	if el == nil {
+		return "", errors.New("it is not there")
+	}
+	el = el.Timeout(patience)
+	at, err := el.Evaluate(rod.Eval(atRest).ByPromise())
+	if err != nil {
+		return "", err
+	}
+	var middle proto.Point
+	if err := at.Value.Unmarshal(&middle); err != nil {
+		return "", err
+	}
+	if err := u.Mouse.MoveTo(middle); err != nil {
+		return "", err
+	}
+	there, err := el.Eval(listen, no, middle.X, middle.Y)
+	if err != nil {
+		return "", err
+	}
+	if !there.Value.Bool() {
+		return "nothing: it moves", nil
+	}
+	if err := u.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
+		return "", err
+	}
+	found, err := el.Evaluate(rod.Eval(met, no).ByPromise())
+	if err != nil {
+		return "", nil // the page went with the click
+	}
+	return found.Value.Str(), nil
 }
 
 // atRest waits until an element is seen, can be used and keeps its place, and answers with its middle.
@@ -67,30 +87,41 @@ const atRest = `() => new Promise((done, fail) => {
 	look()
 })`
 
-// listen says whether the element is still there to be pressed, and notes what the next press of the mouse meets: the element, another control,
-// or nothing of interest; and whether a click came of it, which what moved away does not get.
+// listen says whether the element is still there to be pressed, and notes what the next press of the mouse meets: the element, or another,
+// which hears nothing of it; and whether a click came of it, which what moved away does not get.
 const listen = `(no, x, y) => {
+	window.listening?.abort()
+	const listening = window.listening = new AbortController()
 	window.pressed = window.clicked = undefined
 	window.pressNo = no
-	const told = 'a, button, input, select, textarea, label, summary, [role]'
 	const mine = e => this.contains(e.target) || document.elementsFromPoint(e.clientX, e.clientY).includes(this)
-	document.addEventListener('pointerdown', e => {
-		window.pressed = mine(e) ? 'it' : e.target.closest(told) ? 'another' : 'nothing'
-	}, { capture: true, once: true })
-	document.addEventListener('click', e => { window.clicked ||= mine(e) }, { capture: true, once: true })
+	const on = (type, hear) => document.addEventListener(type, hear, { capture: true, signal: listening.signal })
+	on('pointerdown', e => {
+		const name = e.target.getAttribute?.('aria-label') || e.target.textContent?.trim().slice(0, 40)
+		window.pressed = mine(e) ? 'it' : 'a ' + e.target.nodeName.toLowerCase() + ' "' + name + '"'
+	})
+	for (const type of ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'click']) {
+		on(type, e => {
+			if (window.pressed === 'it' || !window.pressed) return
+			e.preventDefault()
+			e.stopImmediatePropagation()
+		})
+	}
+	on('click', e => { window.clicked ||= mine(e) })
 	const r = this.getBoundingClientRect()
 	return Math.abs(r.x + r.width / 2 - x) < 2 && Math.abs(r.y + r.height / 2 - y) < 2
 }`
 
-// met is what a press met, nothing if it has not come a second later, and empty if the page went with it.
+// met is what a press met, nothing if its click has not come a second later, and empty if the page went with it.
 const met = `function (no) {
 	return new Promise(done => {
 		const end = Date.now() + 1000
 		const look = () => {
 			if (window.pressNo !== no) return done('')
-			if (window.pressed && (window.clicked || window.pressed !== 'it' || !this.isConnected)) return done(window.pressed)
-			if (Date.now() > end) return done('nothing')
-			setTimeout(look, 10)
+			const over = window.pressed && (window.clicked || window.pressed !== 'it' || !this.isConnected)
+			if (!over && Date.now() < end) return setTimeout(look, 10)
+			window.listening.abort()
+			done(over ? window.pressed : 'nothing')
 		}
 		look()
 	})
@@ -110,9 +141,11 @@ func (u user) inDialog(words string) {
 
 func (u user) pressIn(selector, words string) {
 	u.t.Helper()
-	el := u.shown(selector, words, true)
-	if el == nil {
-		u.fail("there is no %s that says %q", selector, words)
-	}
-	u.press(words, el)
+	u.pressOf(words, func() *rod.Element {
+		el := u.shown(selector, words, true)
+		if el == nil {
+			u.fail("there is no %s that says %q", selector, words)
+		}
+		return el
+	})
 }
