@@ -24,6 +24,8 @@ func TestACooksClockDoesNotGoBackBetweenTwoPresses(t *testing.T) {
 		{"at(-600), 1", time.Second, -599, "ten minutes are not the road: the device's own clock was moved"},
 		{"at(0), 600", time.Second, 600, "a rehearsal runs fast"},
 		{"at(500), 600", 0, 500, "and is where the barn says it is"},
+		{"at(600), 600); clock.slow(60", time.Second, 660, "it slows down at once, before the barn has said so"},
+		{"at(650), 60); clock.slow(600", time.Second, 710, "and goes no faster than the barn has said"},
 		{"at(500), 0", time.Minute, 500, "a paused one stands"},
 	} {
 		p.Run("clock.hear(" + step.heard + ")")

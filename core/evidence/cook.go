@@ -86,6 +86,8 @@ type HolderRun struct {
 	HolderID int64
 	Holder   string
 	SetC     float64 // 0 is not said
+	Powered  bool    // it has a dial: it heats by itself
+	Reads    bool    // its calibration stood at that when it was used, and passed
 }
 
 // Probe is a probe on its target in a cook, over a stretch of time; a To that is

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"whitebarn/core/course"
 	"whitebarn/core/gate"
 	"whitebarn/core/logbook"
 	"whitebarn/core/prep"
@@ -14,9 +15,14 @@ import (
 )
 
 // MeatOf is what meat a cut is to the rules: what the ask says, as strict as what its
-// arm does to it and as what it went on the fire as.
+// arm does to it and as what it went on the fire as. A dose that was planned once it was
+// pulled was never in it.
 func (t Trial) MeatOf(c Cut) safety.Meat {
-	m := t.ArmMeat(t.ArmOf(c))
+	arm := t.ArmOf(c)
+	m := t.ArmMeat(arm)
+	if _, pulled := c.Pulled(); pulled && c.OnAs.Said() && m.Said() {
+		m.Handling = t.Ask.Handling.Stricter(t.Ask.Does(arm))
+	}
 	if c.OnAs.Said() && m.Said() {
 		m.Handling = m.Handling.Stricter(c.OnAs.Handling)
 		if (safety.Meat{Species: m.Species, Handling: c.OnAs.Handling}).LooserThan(c.OnAs) {
@@ -51,29 +57,15 @@ func (t Trial) Asked() []safety.Hint {
 	return t.Ask.Otherwise()
 }
 
-// GateInput puts together what the gate judges a cut by. Traces are of the probes, one
-// each; the holder's is of what it measured while the cut was in it. BoilsC is for the
-// height of the barn, now by the clock of the cut's cook.
+// GateInput puts together what the gate judges a cut by: its course, from what its probes and
+// holders measured. BoilsC is for the height of the barn, now by the clock of the cut's cook.
 func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder []logbook.Point, lines safety.Lines, boilsC float64,
 	now time.Time) gate.Input {
-	in := gate.Input{Meat: t.MeatOf(c), Lines: lines, Confirmed: t.Ask.MeatConfirmed, Asked: t.Asked(), WholeBird: t.Ask.WholeBird,
-		Kg: c.AtFireOr(0), Holder: holder,
-		Left: c.Left(), Out: c.Out(), Plate: t.plate(c, now), BoilsC: boilsC, Reason: c.GateReason}
-	in.On, _ = c.On()
-	in.Pull, _ = c.Pulled()
-	in.Knife, _ = c.Carved()
-	in.AirC = t.hottestAir(c, in.Plate)
-	for _, a := range c.Acts {
-		if a.Act == logbook.Hold {
-			in.Boxed = append(in.Boxed, safety.Span{From: a.At, To: in.Knife})
-		}
-		if slices.Contains(handled, a.Act) {
-			in.Handled = append(in.Handled, a.At)
-		}
-	}
+	in := gate.Input{Course: t.courseOf(c, holder), Meat: t.MeatOf(c), Lines: lines, Confirmed: t.Ask.MeatConfirmed, Asked: t.Asked(),
+		WholeBird: t.Ask.WholeBird, Kg: c.AtFireOr(0), Now: now, BoilsC: boilsC, Bound: t.bound(c), Reason: c.GateReason}
 	for i, p := range probes {
 		if p.CutID == c.ID && len(traces[i]) > 0 {
-			in.Places = append(in.Places, gate.Place{Name: p.Place, Probe: p.Name, Trace: traces[i]})
+			in.Places = append(in.Places, course.Place{Name: p.Place, Probe: p.Name, Trace: traces[i]})
 		}
 	}
 	in.Places = together(in.Places)
@@ -81,7 +73,7 @@ func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder
 		if a.Act != logbook.Probe || a.Detail.C == nil {
 			continue
 		}
-		h := gate.Hand{At: a.At, C: *a.Detail.C, By: a.By}
+		h := course.Hand{At: a.At, C: *a.Detail.C, By: a.By}
 		if a.Detail.Place == "" || a.Detail.Place == logbook.AllPlaces {
 			in.Loose = append(in.Loose, h)
 			continue
@@ -93,20 +85,89 @@ func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder
 			}
 		}
 		if at < 0 {
-			in.Places = append(in.Places, gate.Place{Name: a.Detail.Place})
+			in.Places = append(in.Places, course.Place{Name: a.Detail.Place})
 			at = len(in.Places) - 1
 		}
 		in.Places[at].Hand = append(in.Places[at].Hand, h)
 	}
-	in.ModelC = t.fastest(c)
 	return in
+}
+
+// courseOf is what a cut went through, but for what was read of it.
+func (t Trial) courseOf(c Cut, holder []logbook.Point) course.Course {
+	out := course.Course{Left: c.Left(), Out: c.Out(), Closed: t.RevealedAt != nil}
+	out.On, _ = c.On()
+	out.Pull, _ = c.Pulled()
+	out.Knife, _ = c.Carved()
+	if !c.Served.IsZero() {
+		out.Served = []time.Time{c.Served}
+	}
+	if lies, ok := c.Lies(); ok {
+		for _, k := range t.Cooks {
+			if k.ID == lies.CookID {
+				out.Due = k.ServeAt
+			}
+		}
+	}
+	out.AirC = t.hottestAir(c)
+	for _, a := range c.Acts {
+		after := !out.Pull.IsZero() && a.At.After(out.Pull)
+		switch {
+		case slices.Contains(handled, a.Act):
+			out.Handled = append(out.Handled, a.At)
+		case a.Act == logbook.Chill && after:
+			out.Chilled = append(out.Chilled, a.At)
+		case slices.Contains(warms, a.Act) && after:
+			out.Warmed = append(out.Warmed, a.At)
+		case a.Act == logbook.Hold || a.Act == logbook.Rescue:
+			out.Kept = append(out.Kept, a.At)
+		}
+	}
+	for _, s := range c.Stays {
+		stay := course.Stay{From: s.From, To: s.To, Holder: s.HolderRunID != 0}
+		switch {
+		case !stay.Holder:
+			run, _ := t.Run(s.PitRunID)
+			if run.SetC != 0 {
+				stay.Sets = append(stay.Sets, logbook.Point{C: run.SetC})
+			}
+			for _, set := range run.Sets {
+				stay.Sets = append(stay.Sets, logbook.Point{At: set.At, C: set.C})
+			}
+		case s.From.IsZero():
+			continue // planned, and never put there
+		default:
+			stay.To = earlier(stay.To, out.Knife)
+			if i := slices.IndexFunc(t.Holders, func(h HolderRun) bool { return h.ID == s.HolderRunID }); i >= 0 {
+				h := t.Holders[i]
+				stay.Powered, stay.Calibrated = h.Powered, h.Reads
+				if h.SetC != 0 {
+					stay.Sets = []logbook.Point{{C: h.SetC}}
+				}
+			}
+			stay.Air = holder
+		}
+		out.Stays = append(out.Stays, stay)
+	}
+	return out
+}
+
+// earlier is the earlier of two moments, of which either may not have come.
+func earlier(a, b time.Time) time.Time {
+	if a.IsZero() || !b.IsZero() && b.Before(a) {
+		return b
+	}
+	return a
 }
 
 // handled are the acts at which a piece is taken up, so that it may cool a little.
 var handled = []logbook.Act{logbook.Wrap, logbook.Unwrap, logbook.Move, logbook.Pull}
 
+// warms are the acts that end a stay in the cold.
+var warms = []logbook.Act{logbook.Out, logbook.Reheat, logbook.On, logbook.Sear, logbook.Crisp, logbook.Torch, logbook.Fry, logbook.Broil}
+
 // together joins probes at the same named place, one after the other in time.
-func together(places []gate.Place) (out []gate.Place) {
+func together(places []course.Place) (out []course.Place) {
 next:
 	for _, p := range places {
 		for i := range out {
@@ -125,66 +186,51 @@ func ordered(trace []logbook.Point) []logbook.Point {
 	return trace
 }
 
-// plate is when a cut was served, or now while it may still be. Of a record that does
-// not say when, it is the serving time of its cook.
-func (t Trial) plate(c Cut, now time.Time) time.Time {
-	if !c.Served.IsZero() {
-		return c.Served
-	}
-	pull, pulled := c.Pulled()
-	if t.RevealedAt == nil || !pulled {
-		return now
-	}
-	if lies, ok := c.Lies(); ok {
-		for _, k := range t.Cooks {
-			if k.ID == lies.CookID && k.ServeAt.After(pull) {
-				return k.ServeAt
-			}
-		}
-	}
-	return pull
-}
-
 // aDay is how far back the air of a cut's day is looked for.
 const aDay = 12 * time.Hour
 
 // hottestAir is the hottest air that was noted on the day of a cut; nil where none was.
-func (t Trial) hottestAir(c Cut, plate time.Time) (air *float64) {
+func (t Trial) hottestAir(c Cut) (air *float64) {
 	on, ok := c.On()
+	end := on.Add(aDay)
+	if !c.Served.IsZero() {
+		end = c.Served
+	} else if pull, pulled := c.Pulled(); pulled {
+		end = pull.Add(aDay)
+	}
 	for _, a := range t.Acts {
-		if ok && a.Detail.AirC != nil && !a.At.Before(on.Add(-aDay)) && !a.At.After(plate) && (air == nil || *a.Detail.AirC > *air) {
+		if ok && a.Detail.AirC != nil && !a.At.Before(on.Add(-aDay)) && !a.At.After(end) && (air == nil || *a.Detail.AirC > *air) {
 			air = a.Detail.AirC
 		}
 	}
 	return air
 }
 
-// thin cuts are those whose core can rise faster than the usual line; in thicker ones
-// heat does not get there so fast, however hot the surface.
-const thinM = 0.025
+// radiates is what walls give besides the air of a pit, W/(m2 K), at most (ours).
+const radiates = 12.0
 
-// fastest is how fast the cook model lets the core of a thin cut rise in its pit, C a
-// minute; 0 where the usual line is over anything it could do.
-func (t Trial) fastest(c Cut) float64 {
+// bound is how fast the core of a cut can move in its pit; nothing where its family is not known.
+func (t Trial) bound(c Cut) gate.Bound {
 	family, err := thermal.FamilyOf(t.Ask.Family)
 	if err != nil {
-		return 0
+		return gate.Bound{}
 	}
 	thick := 0.0
 	if v := c.Dimension("thickness"); v != nil {
 		thick = *v
 	}
 	piece := family.Cut(c.AtFireOr(family.Mass), thick, 0)
-	if piece.HalfThickness >= thinM {
-		return 0
-	}
 	lies, ok := c.Lies()
 	run, known := t.Run(lies.PitRunID)
 	if !ok || !known {
-		return 0
+		return gate.Bound{}
 	}
-	return thermal.FastestRise(piece, run.Kind.Exchange(thermal.Wraps[0]), run.HottestSet())
+	seared := slices.ContainsFunc(c.Acts, func(a Act) bool { return slices.Contains(sears, a.Act) })
+	return gate.BoundOf(piece.HalfThickness, piece.Shape, run.HottestSet(), run.Kind.Exchange(thermal.Wraps[0]).HeatTransfer+radiates, seared)
 }
+
+// sears are the acts that heat a piece as coals do.
+var sears = []logbook.Act{logbook.Sear, logbook.Crisp, logbook.Torch, logbook.Fry, logbook.Broil}
 
 // Judge lets the gate judge every cut: by the lines in force when the codes were opened, else now, for the
 // height at which water boils at boilsC, from what the probes showed.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"time"
 
+	"whitebarn/core/course"
 	"whitebarn/core/fault"
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
@@ -20,8 +21,10 @@ type Numbers struct {
 	WholeBird    bool            `json:"whole_bird,omitempty"`
 	MassKg       float64         `json:"mass_kg,omitempty"`
 	ElevationM   float64         `json:"elevation_m,omitempty"`
-	FastestCMin  float64         `json:"fastest_C_min,omitempty"` // of the cook model
-	OutMin       float64         `json:"out_min,omitempty"`       // of the fridge, before it went on
+	HalfCm       float64         `json:"half_cm,omitempty"` // half its thickness; with it a rise is bound, and a rest
+	Shape        float64         `json:"shape,omitempty"`   // 0 slab, 1 long cylinder, 2 sphere
+	SetC         float64         `json:"set_C,omitempty"`   // of the pit
+	OutMin       float64         `json:"out_min,omitempty"` // of the fridge, before it went on
 	AirC         *float64        `json:"air_C,omitempty"`
 	NeverOn      bool            `json:"never_on,omitempty"`
 	PullMin      *float64        `json:"pull_min"`
@@ -49,6 +52,9 @@ type Reading struct {
 	C   float64 `json:"c"`
 }
 
+// usualHeat is what a pit gives where nothing is said of it, W/(m2 K).
+const usualHeat = 25.0
+
 // start is the moment that minutes count from: any will do.
 var start = time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC)
 
@@ -73,8 +79,17 @@ func (n Numbers) input() (in Input, err error) {
 		return in, fault.New("elevation_m", fmt.Sprintf("%v m is no height of a barn", n.ElevationM), "give -430 to 6000")
 	}
 	in = Input{Meat: safety.Meat{Species: n.Species, Handling: n.Handling}, Lines: safety.Usual, Confirmed: !n.NotConfirmed, WholeBird: n.WholeBird, Kg: n.MassKg,
-		Left: minute(-n.OutMin), Out: time.Duration(n.OutMin * float64(time.Minute)), AirC: n.AirC, On: minute(0), Plate: minute(n.PlateMin),
-		BoilsC: thermal.BoilingPoint(thermal.PressureAt(n.ElevationM)), ModelC: n.FastestCMin, Reason: n.Reason}
+		Course: course.Course{Left: minute(-n.OutMin), Out: time.Duration(n.OutMin * float64(time.Minute)), AirC: n.AirC, On: minute(0), Served: []time.Time{minute(n.PlateMin)}},
+		Now:    minute(n.PlateMin), BoilsC: thermal.BoilingPoint(thermal.PressureAt(n.ElevationM)), Reason: n.Reason}
+	if n.HalfCm != 0 {
+		if !(n.HalfCm > 0 && n.HalfCm <= 30) {
+			return in, fault.New("half_cm", fmt.Sprintf("%v cm is no half of a piece", n.HalfCm), "give up to 30")
+		}
+		if !(n.Shape >= 0 && n.Shape <= 2) {
+			return in, fault.New("shape", fmt.Sprintf("%v is no shape", n.Shape), "give 0 for a slab, 1 for a cylinder, 2 for a sphere, or between")
+		}
+		in.Bound = BoundOf(n.HalfCm/100, n.Shape, n.SetC, usualHeat, false)
+	}
 	in.Lines.Sold, in.Lines.Variance = n.SoldToPublic, n.SaleVariance
 	if n.Product != "" {
 		in.Asked = in.Meat.Otherwise(n.Product)
@@ -85,11 +100,14 @@ func (n Numbers) input() (in Input, err error) {
 	if n.PullMin != nil {
 		in.Pull = minute(*n.PullMin)
 	}
+	if n.SetC != 0 {
+		in.Stays = append(in.Stays, course.Stay{From: in.On, To: in.Pull, Sets: []logbook.Point{{At: in.On, C: n.SetC}}})
+	}
 	if n.KnifeMin != nil {
 		in.Knife = minute(*n.KnifeMin)
 	}
 	for i, p := range n.Places {
-		place := Place{Name: p.Place}
+		place := course.Place{Name: p.Place}
 		if len(p.Probe) > 0 {
 			place.Probe = "the probe"
 		}
@@ -101,11 +119,14 @@ func (n Numbers) input() (in Input, err error) {
 			return in, err
 		}
 		for _, h := range hand {
-			place.Hand = append(place.Hand, Hand{At: h.At, C: h.C})
+			place.Hand = append(place.Hand, course.Hand{At: h.At, C: h.C})
 		}
 		in.Places = append(in.Places, place)
 	}
-	in.Holder, err = points("holder", n.Holder)
+	holder, err := points("holder", n.Holder)
+	if len(holder) > 0 {
+		in.Stays = append(in.Stays, course.Stay{From: holder[0].At, Holder: true, Powered: true, Air: holder})
+	}
 	return in, err
 }
 

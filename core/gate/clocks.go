@@ -11,16 +11,13 @@ import (
 
 // clocks run from the fridge to the plate.
 func (r *Ruling) clocks(in Input) {
-	calm := make([][]logbook.Point, len(r.Places))
-	for i, p := range r.Places {
-		calm[i] = p.calm
-	}
+	calm := in.followed(r.Places)
 	left := in.Left
 	if left.IsZero() {
 		left = in.On
 	}
 	before := in.beforeOn(left)
-	until := earliest(in.knife(), in.Plate)
+	until := earliest(in.knife(), in.plate)
 	r.ComeUp = safety.ComeUpOf(joined(before, calm), left, in.On, until)
 	r.Range = safety.DangerOf(calm, left, until, in.Lines.Window)
 	if r.Range.Over {
@@ -31,9 +28,25 @@ func (r *Ruling) clocks(in Input) {
 		return
 	}
 	from, timed := r.cooked(in, calm)
-	after := safety.AfterInput{Places: in.toThePlate(), Off: in.Pull, Holder: in.Holder, Boxed: in.Boxed, From: from, To: in.Plate, Timed: timed, AirC: in.AirC, Lines: in.Lines}
+	after := safety.AfterInput{Course: in.Course, Places: in.toThePlate(), From: from, To: in.plate, Timed: timed, Lines: in.Lines}
 	r.After = safety.AfterOf(after)
 	r.after(in)
+}
+
+// followed are calm traces of the places that were read before the pull: one that was read first
+// while it cooled tells nothing of the way up. Where there is none, all are.
+func (in Input) followed(places []Shown) [][]logbook.Point {
+	var all, early [][]logbook.Point
+	for _, p := range places {
+		all = append(all, p.calm)
+		if in.Pull.IsZero() || len(p.calm) == 0 || p.calm[0].At.Before(in.Pull) {
+			early = append(early, p.calm)
+		}
+	}
+	if len(early) == 0 {
+		return all
+	}
+	return early
 }
 
 // byReason is what opens whole cuts of red meat and fish.
@@ -114,10 +127,10 @@ func (r *Ruling) cooked(in Input, calm [][]logbook.Point) (at time.Time, timed b
 func (in Input) toThePlate() [][]logbook.Point {
 	var out [][]logbook.Point
 	for _, p := range in.Places {
-		trace := calmed(in.inside(within(p.Trace, in.On, in.Plate), p.Hand))
+		trace := calmed(in.inside(within(p.Trace, in.On, in.plate), p.Hand))
 		var hand []logbook.Point
 		for _, h := range p.Hand {
-			if h.C <= in.BoilsC+overBoilC && !h.At.Before(in.On) && !h.At.After(in.Plate) {
+			if h.C <= in.BoilsC+overBoilC && !h.At.Before(in.On) && !h.At.After(in.plate) {
 				hand = append(hand, logbook.Point{At: h.At, C: h.C})
 			}
 		}

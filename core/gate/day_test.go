@@ -4,6 +4,7 @@ import (
 	"math"
 	"time"
 
+	"whitebarn/core/course"
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
 	"whitebarn/core/thermal"
@@ -27,27 +28,32 @@ func trace(every float64, legs ...leg) (out []logbook.Point) {
 func point(min, f float64) logbook.Point { return logbook.Point{At: minute(min), C: units.FToC(f)} }
 
 // hand are readings by hand: minute, F, minute, F.
-func hand(v ...float64) (out []Hand) {
+func hand(v ...float64) (out []course.Hand) {
 	for i := 0; i < len(v); i += 2 {
-		out = append(out, Hand{At: minute(v[i]), C: units.FToC(v[i+1]), By: "Ife"})
+		out = append(out, course.Hand{At: minute(v[i]), C: units.FToC(v[i+1]), By: "Ife"})
 	}
 	return out
 }
 
-func probe(place string, t []logbook.Point) Place {
-	return Place{Name: place, Probe: "probe " + place, Trace: t}
+func probe(place string, t []logbook.Point) course.Place {
+	return course.Place{Name: place, Probe: "probe " + place, Trace: t}
 }
 
-func byHand(v ...float64) []Place { return []Place{{Hand: hand(v...)}} }
+func byHand(v ...float64) []course.Place { return []course.Place{{Hand: hand(v...)}} }
 
 // day is a piece that went on at minute 0, confirmed and pulled, with a change.
-func day(m safety.Meat, pull, plate float64, places []Place, change func(*Input)) Input {
-	in := Input{Meat: m, Lines: safety.Usual, Confirmed: true, Left: minute(0), On: minute(0), Pull: minute(pull), Plate: minute(plate), Places: places,
-		BoilsC: thermal.BoilingPoint(thermal.PressureAt(0))}
+func day(m safety.Meat, pull, plate float64, places []course.Place, change func(*Input)) Input {
+	in := Input{Meat: m, Lines: safety.Usual, Confirmed: true, Now: minute(plate), BoilsC: thermal.BoilingPoint(thermal.PressureAt(0)),
+		Course: course.Course{Left: minute(0), On: minute(0), Pull: minute(pull), Served: []time.Time{minute(plate)}, Places: places}}
 	if change != nil {
 		change(&in)
 	}
 	return in
+}
+
+// boxed is a holder that measured itself while the piece lay in it.
+func boxed(air []logbook.Point) []course.Stay {
+	return []course.Stay{{From: air[0].At, Holder: true, Powered: true, Air: air}}
 }
 
 func with(list []logbook.Point, more ...logbook.Point) []logbook.Point { return merged(list, more) }

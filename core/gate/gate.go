@@ -8,33 +8,27 @@ import (
 	"strings"
 	"time"
 
-	"whitebarn/core/logbook"
+	"whitebarn/core/course"
 	"whitebarn/core/safety"
 	"whitebarn/core/words"
 )
 
-// Input is all that is known of a piece. Moments that have not come are zero.
+// Input is all that is known of a piece, and the lines it is judged by.
 type Input struct {
+	course.Course
 	Meat      safety.Meat
 	Lines     safety.Lines
 	Confirmed bool          // a person said outright what meat it is
 	Asked     []safety.Hint // words of the product that say otherwise, unanswered
 	WholeBird bool
 	Kg        float64 // at the fire; 0 is not known
-	Places    []Place
-	Loose     []Hand          // read by hand, and nobody said where
-	Holder    []logbook.Point // what its holder measured while it was in it
-	Boxed     []safety.Span   // when it lay in a holder
-	Left      time.Time       // out of the fridge, the last time
-	Out       time.Duration   // out of it in all, before the fire
-	AirC      *float64        // of the day
-	On, Pull  time.Time
-	Knife     time.Time
-	Plate     time.Time   // when it was served, or now
-	BoilsC    float64     // water, at the barn's height
-	ModelC    float64     // a minute: the fastest the cook model lets this cut rise
-	Handled   []time.Time // wrapped, moved or pulled
-	Reason    string      // a pitmaster's, to serve it all the same
+	Now       time.Time
+	BoilsC    float64 // water, at the barn's height
+	Bound     Bound   // on how fast its core moves
+	Reason    string  // a pitmaster's, to serve it all the same
+
+	plate time.Time // when the last of it was eaten, or now
+	eaten bool      // it is on record, or may still come
 }
 
 // Opens is what opens the gate again.
@@ -80,6 +74,7 @@ type Ruling struct {
 	Open     bool           `json:"open"`     // it may be served
 	Counts   bool           `json:"counts"`   // it may count in a verdict
 	Advisory bool           `json:"advisory"` // served by a reason: the eaters are told
+	Over     bool           `json:"over"`     // its cook is: a serving is of another time than now
 }
 
 // heavyKg asks for two places: 6 lb.
@@ -102,8 +97,6 @@ func (in Input) knife() time.Time {
 	return in.Knife
 }
 
-func (in Input) fastest() float64 { return max(fastestC, 2*in.ModelC) }
-
 // Of judges a piece.
 func Of(in Input) Ruling {
 	r := Ruling{Meat: in.Meat, Finding: safety.NotShown, Places: []Shown{}, Stops: []Stop{}, Warnings: []string{}}
@@ -123,6 +116,8 @@ func Of(in Input) Ruling {
 		return r
 	}
 	in.Places = in.placed()
+	in.plate, in.eaten = in.Eaten(in.Now)
+	r.Over = in.Course.Over(in.Now)
 	for _, p := range in.Places {
 		if s := in.judged(p, r.Minimum); s.Readings > 0 || s.OverProbe {
 			r.Places = append(r.Places, s)
@@ -132,6 +127,8 @@ func Of(in Input) Ruling {
 	r.clocks(in)
 	if in.Pull.IsZero() {
 		r.stop(Stop{Key: "pull", Words: "It was not pulled.", Remedy: "Log the pull.", Opens: ByRecord})
+	} else if !in.eaten {
+		r.stop(Stop{Key: "eaten", Words: "It is not on record when it was eaten.", Remedy: "Say when it was carved or served; to serve it now, read it now.", Opens: ByRecord})
 	}
 	r.Open, r.Counts = true, true
 	for i := range r.Stops {
@@ -197,8 +194,10 @@ func (r *Ruling) minimum(in Input) {
 		return
 	}
 	r.Finding = safety.Met
+	shown := slices.ContainsFunc(r.Places, func(p Shown) bool { return p.Passed })
 	for _, p := range r.Places {
 		switch at := where(p.Place); {
+		case !p.Passed && !p.Suspended && p.Stands != "" && shown:
 		case p.Suspended:
 			r.Finding = safety.NotShown
 			remedy = "Read it there twice more; the two must bear it out."
@@ -272,7 +271,7 @@ func (r *Ruling) rested(in Input) {
 		r.Finding = safety.Below
 		cut := "It was cut before it had rested for three minutes."
 		r.stop(Stop{Key: "rest", Words: cut, Remedy: "Let the pitmaster give a reason.", Opens: ByReason, Hard: true})
-	case in.Plate.Sub(last) < rest:
+	case in.plate.Sub(last) < rest:
 		r.Finding = safety.NotShown
 		r.stop(Stop{Key: "rest", Words: "It has not rested for three minutes yet.", Remedy: "Let it rest.", Opens: ByWaiting, Hard: true})
 	}

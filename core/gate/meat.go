@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"whitebarn/core/course"
 	"whitebarn/core/fault"
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
@@ -15,14 +16,19 @@ import (
 // Times and differences that decide what is evidence.
 const (
 	gap        = safety.LongestGapS * time.Second
-	steady     = 3   // readings before a probe that was out is believed again
-	overBoilC  = 3.0 // past the boiling point is not inside meat
-	fastestC   = 5.0 // a minute; no faster does a core rise, unless the cook model says so
-	reachC     = 1.0 // a minute: how far a core gets where no probe in it was believed, in a thick cut (ours)
-	tearC      = 5.0 // over where it could have got to a stretch is not of the meat; under what was shown it takes that back
-	agreesC    = 3.0 // a hand reading this near bears a probe out
-	movesC     = 2.0 // a probe that moved so much is not stuck (ours)
-	noiseC     = 1.0 // two readings may differ by it for no reason (ours)
+	steady     = 3    // readings before a probe that was out is believed again
+	overBoilC  = 3.0  // past the boiling point is not inside meat
+	fastestC   = 5.0  // a minute; no faster does a core rise, unless the cook model says so
+	reachC     = 1.0  // a minute: how far a core gets where no probe in it was believed, in a thick cut (ours)
+	tearC      = 5.0  // over where it could have got to a stretch is not of the meat; under what was shown it takes that back
+	agreesC    = 3.0  // a hand reading this near bears a probe out
+	movesC     = 2.0  // a probe that moved so much is not stuck (ours)
+	noiseC     = 1.0  // two readings may differ by it for no reason (ours)
+	tenC       = 5.0  // in ten minutes; no slower is a tear, unless the bound says more
+	farC       = 20.0 // between the air and a reading: meat would move
+	flatFor    = 20 * time.Minute
+	coarsestC  = 1.0 // steps of devices (ours)
+	finestC    = 0.1
 	risesIn    = time.Minute
 	alike      = 0.01 // C that a conversion may lose
 	overProbe  = 10 / 1.8
@@ -36,7 +42,7 @@ const (
 // a tear three readings in a row must be steady. A stretch counts if it begins where the
 // meat could have got to since the last that counted, or lower, or if a hand reading bears
 // it out; else it is out, however steady, to the next tear.
-func (in Input) inside(trace []logbook.Point, hands []Hand) (runs [][]logbook.Point) {
+func (in Input) inside(trace []logbook.Point, hands []course.Hand) (runs [][]logbook.Point) {
 	var run []logbook.Point
 	end := func() {
 		if len(run) > 0 && in.ofTheMeat(run, runs, hands) {
@@ -44,11 +50,15 @@ func (in Input) inside(trace []logbook.Point, hands []Hand) (runs [][]logbook.Po
 		}
 		run = nil
 	}
-	fastest := in.fastest()
+	fastest := in.Bound.step()
 	calm := steady
 	up := climb{trace: trace, fastest: fastest}
+	far := lookback{trace: trace}
 	for i, p := range trace {
 		rose := up.rises(i)
+		if low := far.low(i); p.C-trace[low].C > in.Bound.inTen()+noiseC {
+			run, rose = within(run, time.Time{}, trace[low].At), true // all of that rise is out
+		}
 		switch {
 		case p.C > in.BoilsC+overBoilC || rose:
 			calm = 0
@@ -73,18 +83,18 @@ func (in Input) inside(trace []logbook.Point, hands []Hand) (runs [][]logbook.Po
 }
 
 // ofTheMeat says whether a stretch between two tears counts after those that did.
-func (in Input) ofTheMeat(run []logbook.Point, before [][]logbook.Point, hands []Hand) bool {
+func (in Input) ofTheMeat(run []logbook.Point, before [][]logbook.Point, hands []course.Hand) bool {
 	if len(before) == 0 {
 		return true
 	}
 	counted := before[len(before)-1]
 	last := counted[len(counted)-1]
-	reach := max(reachC, in.ModelC) * run[0].At.Sub(last.At).Minutes()
+	reach := max(reachC, in.Bound.RiseC) * run[0].At.Sub(last.At).Minutes()
 	return run[0].C <= last.C+reach+tearC || borneOut(run, hands)
 }
 
 // borneOut says whether a hand reading agrees with a stretch of a probe at its place.
-func borneOut(run []logbook.Point, hands []Hand) bool {
+func borneOut(run []logbook.Point, hands []course.Hand) bool {
 	for _, h := range hands {
 		if c, ok := valueAt(run, h.At, time.Time{}); ok && max(c-h.C, h.C-c) <= agreesC {
 			return true
@@ -101,7 +111,7 @@ func (in Input) takenBack(runs [][]logbook.Point) (out [][]logbook.Point) {
 	for i, run := range slices.Backward(runs) {
 		if i+1 < len(runs) {
 			last, begins := run[len(run)-1], runs[i+1][0]
-			if in.onFire(begins.At) && last.C-begins.C > tearC && !in.handAt(last.At, begins.At) {
+			if in.OnFire(begins.At) && last.C-begins.C > tearC && !in.Taken(last.At.Add(-gap), begins.At) {
 				most = min(most, begins.C)
 			}
 		}
@@ -119,16 +129,9 @@ func (in Input) takenBack(runs [][]logbook.Point) (out [][]logbook.Point) {
 	return out
 }
 
-func (in Input) onFire(at time.Time) bool { return in.Pull.IsZero() || at.Before(in.Pull) }
-
-// handAt says whether the piece was wrapped or moved between two moments, or just before.
-func (in Input) handAt(from, to time.Time) bool {
-	return slices.ContainsFunc(in.Handled, func(at time.Time) bool { return !at.Before(from.Add(-gap)) && !at.After(to) })
-}
-
 // moved is a first stretch without what a probe showed that was hot from its first reading,
 // while nothing tells that it was not stuck: until it moves, or a hand reading agrees.
-func moved(run []logbook.Point, hands []Hand) []logbook.Point {
+func moved(run []logbook.Point, hands []course.Hand) []logbook.Point {
 	if run[0].C <= safety.ComeUpToC || borneOut(run, hands) {
 		return run
 	}

@@ -3,8 +3,10 @@ package gate
 import (
 	"math"
 	"slices"
+	"strings"
 	"time"
 
+	"whitebarn/core/course"
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
 )
@@ -22,20 +24,17 @@ const (
 // Values lists the ways.
 func (How) Values() []string { return []string{string(NotYet), string(AtOnce), string(ByTime)} }
 
-// Hand is a reading by hand.
-type Hand struct {
-	At time.Time
-	C  float64
-	By string // who read it
-}
+// Stands is why a place that did not pass by itself does not stop the piece.
+type Stands string
 
-// Place is what was read at one place of a piece. Readings are in order of time.
-type Place struct {
-	Name  string
-	Probe string // empty: none was there
-	Trace []logbook.Point
-	Hand  []Hand
-}
+// The reasons; empty is none.
+const (
+	ByColdest Stands = "coldest found" // its probe was taken out, and the coldest that was found later answers for it
+	ByCooling Stands = "cooling"       // it was read first after the pull, no colder than a rest leaves what had passed
+)
+
+// Values lists them.
+func (Stands) Values() []string { return []string{"", string(ByColdest), string(ByCooling)} }
 
 // Shown is what the readings of a place show against the line.
 type Shown struct {
@@ -53,13 +52,14 @@ type Shown struct {
 	UnderC    float64    `json:"under_c"`    // that reading
 	OverProbe bool       `json:"over_probe"` // a hand reading far over the probe waits to be read again
 	Readings  int        `json:"readings"`   // that count
+	Stands    Stands     `json:"stands"`     // though it did not pass
 
 	calm  []logbook.Point // all of it, for the clocks
 	stuck bool            // hot from its first reading and never moved: a probe may stand so by itself
 }
 
 // judged reads one place against a minimum.
-func (in Input) judged(p Place, m safety.Minimum) Shown {
+func (in Input) judged(p course.Place, m safety.Minimum) Shown {
 	s := Shown{Place: p.Name, C: -273}
 	probe := in.probe(p, m, &s)
 	hand := in.hand(p, probe, m, &s)
@@ -67,11 +67,61 @@ func (in Input) judged(p Place, m safety.Minimum) Shown {
 	if s.Suspended {
 		s.Passed, s.How = false, NotYet
 	}
+	if !s.Passed {
+		s.Stands = in.stands(p, s, m)
+	}
 	return s
 }
 
+// stands says why a place that did not pass need not.
+func (in Input) stands(p course.Place, s Shown, m safety.Minimum) Stands {
+	switch {
+	case in.answered(p, m):
+		return ByColdest
+	case in.readCooling(s, m):
+		return ByCooling
+	}
+	return ""
+}
+
+// answered says whether the coldest that was found later, read twice a minute apart and both
+// at or over the row, answers for a probe that was taken out before.
+func (in Input) answered(p course.Place, m safety.Minimum) bool {
+	if len(p.Trace) == 0 || strings.EqualFold(p.Name, ColdestFound) {
+		return false
+	}
+	out := p.Trace[len(p.Trace)-1].At
+	for _, c := range in.Places {
+		if !strings.EqualFold(c.Name, ColdestFound) {
+			continue
+		}
+		var first time.Time // of those at or over the row, one after the other
+		for _, h := range c.Hand {
+			switch {
+			case !h.At.After(out) || h.At.After(in.knife()) || h.C > in.BoilsC+overBoilC:
+			case h.C < m.C-alike:
+				first = time.Time{}
+			case first.IsZero():
+				first = h.At
+			case h.At.Sub(first) >= time.Minute:
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// readCooling says whether a place was read first after the pull, and never colder than the
+// fastest rest could have left it from the row.
+func (in Input) readCooling(s Shown, m safety.Minimum) bool {
+	if in.Pull.IsZero() || len(s.calm) == 0 || s.calm[0].At.Before(in.Pull) {
+		return false
+	}
+	return !slices.ContainsFunc(s.calm, func(p logbook.Point) bool { return p.C < in.rested(m.C, p.At.Sub(in.Pull))-alike })
+}
+
 // probe reads what a probe shows, on the fire and after it.
-func (in Input) probe(p Place, m safety.Minimum, s *Shown) [][]logbook.Point {
+func (in Input) probe(p course.Place, m safety.Minimum, s *Shown) [][]logbook.Point {
 	runs := in.inside(within(p.Trace, in.On, in.knife()), p.Hand)
 	if len(runs) == 0 {
 		return runs
@@ -80,6 +130,7 @@ func (in Input) probe(p Place, m safety.Minimum, s *Shown) [][]logbook.Point {
 	first := moved(runs[0], p.Hand)
 	s.stuck = len(first) == 0
 	counts := append([][]logbook.Point{first}, runs[1:]...)
+	timed := in.paused(counts, p.Hand)
 	for _, run := range runs {
 		s.Readings += len(run)
 		for _, r := range run {
@@ -95,22 +146,22 @@ func (in Input) probe(p Place, m safety.Minimum, s *Shown) [][]logbook.Point {
 		}
 	}
 	if m.Timed {
-		s.earn(safety.Earned(in.Meat, in.samples(unbroken(counts)), false), in.On, p.Probe, "")
+		s.earn(safety.Earned(in.Meat, in.samples(unbroken(timed)), false), in.On, p.Probe, "")
 	}
 	return runs
 }
 
 // hand reads what was read by hand, against the probe at the same place.
-func (in Input) hand(p Place, runs [][]logbook.Point, m safety.Minimum, s *Shown) (counted []logbook.Point) {
-	var believed []Hand
+func (in Input) hand(p course.Place, runs [][]logbook.Point, m safety.Minimum, s *Shown) (counted []logbook.Point) {
+	var believed []course.Hand
 	trace := calmed(runs)
-	var read []Hand
+	var read []course.Hand
 	for _, h := range p.Hand {
 		if h.C <= in.BoilsC+overBoilC && !h.At.Before(in.On) && !h.At.After(in.knife()) {
 			read = append(read, h)
 		}
 	}
-	over := func(h Hand) bool {
+	over := func(h course.Hand) bool {
 		c, ok := valueAt(trace, h.At, in.Pull)
 		return ok && h.C-c >= overProbe-alike
 	}
@@ -145,7 +196,7 @@ func (in Input) hand(p Place, runs [][]logbook.Point, m safety.Minimum, s *Shown
 
 // under says whether a hand reading contradicts what passed before it: it is well under
 // the probe, or under the line and lower than a piece can have cooled to; on the fire none cools.
-func (in Input) under(h Hand, before []Hand, trace []logbook.Point, m safety.Minimum) bool {
+func (in Input) under(h course.Hand, before []course.Hand, trace []logbook.Point, m safety.Minimum) bool {
 	if c, ok := valueAt(trace, h.At, time.Time{}); ok && c-h.C >= underProbe-alike {
 		return true
 	}
@@ -153,20 +204,20 @@ func (in Input) under(h Hand, before []Hand, trace []logbook.Point, m safety.Min
 		rested := h.At.Sub(at)
 		if c >= m.C-alike { // what passed cools from the pull alone
 			rested = 0
-			if !in.onFire(h.At) {
+			if !in.OnFire(h.At) {
 				rested = h.At.Sub(later(at, in.Pull))
 			}
 		}
-		return h.C < m.C-alike && c-h.C > fallsC*rested.Minutes()+underProbe
+		return h.C < m.C-alike && c-h.C > max(fallsC*rested.Minutes(), c-in.rested(c, rested))+underProbe
 	}
 	if n := len(trace); n > 0 && !trace[n-1].At.After(h.At) && fell(trace[n-1].At, trace[n-1].C) {
 		return true
 	}
-	return slices.ContainsFunc(before, func(b Hand) bool { return fell(b.At, b.C) })
+	return slices.ContainsFunc(before, func(b course.Hand) bool { return fell(b.At, b.C) })
 }
 
 // agreed says whether two later readings bear out what the place passed with.
-func agreed(later []Hand, trace []logbook.Point, m safety.Minimum) bool {
+func agreed(later []course.Hand, trace []logbook.Point, m safety.Minimum) bool {
 	n := 0
 	for _, h := range later {
 		c, ok := valueAt(trace, h.At, time.Time{})
@@ -227,13 +278,13 @@ func within(trace []logbook.Point, from, to time.Time) (out []logbook.Point) {
 
 // placed gives every reading by hand of which nobody said the place to the probe that
 // was nearest to it then; where none tells, to the one that was coldest at its end.
-func (in Input) placed() []Place {
-	out := make([]Place, len(in.Places))
+func (in Input) placed() []course.Place {
+	out := make([]course.Place, len(in.Places))
 	for i, p := range in.Places {
 		p.Hand = slices.Clone(p.Hand)
 		out[i] = p
 	}
-	loose := Place{}
+	loose := course.Place{}
 	for _, h := range in.Loose {
 		best, off := -1, math.Inf(1)
 		for i, p := range in.Places {
@@ -258,7 +309,7 @@ func (in Input) placed() []Place {
 		out = append(out, loose)
 	}
 	for _, p := range out {
-		slices.SortStableFunc(p.Hand, func(a, b Hand) int { return a.At.Compare(b.At) })
+		slices.SortStableFunc(p.Hand, func(a, b course.Hand) int { return a.At.Compare(b.At) })
 	}
 	return out
 }

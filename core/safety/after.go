@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"whitebarn/core/course"
 	"whitebarn/core/logbook"
 	"whitebarn/core/units"
 )
@@ -54,14 +55,11 @@ type After struct {
 // AfterInput is what is known of a piece once it was cooked. Traces are calm and in
 // order of time.
 type AfterInput struct {
+	Course course.Course
 	Places [][]logbook.Point // of the piece, slices included
-	Holder []logbook.Point   // of the holder, while the piece was in it
-	Boxed  []Span            // when it lay in a holder, measured or not
 	From   time.Time         // when it was cooked
-	Off    time.Time         // the pull; zero while it is on the fire
-	To     time.Time         // the plate, or now
+	To     time.Time         // when the last of it was eaten, or now
 	Timed  bool              // red meat, cooked by time and temperature alone
-	AirC   *float64
 	Lines  Lines
 }
 
@@ -79,7 +77,7 @@ func AfterOf(in AfterInput) After {
 	var unknown time.Duration
 	for i, p := range points {
 		before := points[max(i-1, 0)]
-		w.step(before.Point, p.Point)
+		w.follow(before.Point, p.Point, in.Course.Warmed)
 		if i == 0 {
 			before = known{Point: logbook.Point{At: in.From, C: boilsC}}
 		}
@@ -89,8 +87,13 @@ func AfterOf(in AfterInput) After {
 	if n := len(points); n > 0 {
 		last = points[n-1].Point
 	}
-	if tail := in.To.Sub(last.At); tail > 0 {
-		if last.C < a.LimitC && !w.cold {
+	if w.cold { // it keeps until it is taken out
+		if last.At = leaves(in.Course.Warmed, last.At, in.To); last.At.Before(in.To) {
+			w.cold = false
+		}
+	}
+	if tail := in.To.Sub(last.At); tail > 0 && !w.cold {
+		if last.C < a.LimitC {
 			w.under += tail
 		} else {
 			a.UnreadS = tail.Seconds()
@@ -99,7 +102,7 @@ func AfterOf(in AfterInput) After {
 	a.UnderS, a.UnknownS = w.under.Seconds(), unknown.Seconds()
 	worst := a.UnderS + a.UnknownS + a.UnreadS
 	watch := afterWatch
-	if OutLimit(in.AirC) < 2*time.Hour {
+	if OutLimit(in.Course.AirC) < 2*time.Hour {
 		watch = afterWatchWarm
 	}
 	a.Cold, a.Reheat = w.cold, w.cooled && w.warmed
@@ -113,19 +116,18 @@ func AfterOf(in AfterInput) After {
 // unknown are the hours between two readings, both at or over the limit, of which the second
 // is hotter than the best rest can have left the piece: something warmed it, and before that
 // it may have been cold. What stood hot by itself all the while has none, nor what lay in a
-// holder that was measured.
+// holder that was measured, or calibrated; one that only heats counts for two hours.
 func (in AfterInput) unknown(a, b known, limitC float64) time.Duration {
+	off := in.Course.Pull
 	from := a.At
-	if in.Off.After(from) {
-		from = in.Off
+	if off.After(from) {
+		from = off
 	}
 	hours := b.At.Sub(from)
-	if in.Off.IsZero() || hours <= time.Duration(LongestGapS)*time.Second || min(a.C, b.C) < limitC {
+	if off.IsZero() || hours <= time.Duration(LongestGapS)*time.Second || min(a.C, b.C) < limitC {
 		return 0
 	}
-	for _, s := range in.Boxed {
-		hours -= s.within(from, b.At)
-	}
+	hours -= in.Course.Boxed(from, b.At, heldOn)
 	if hours <= 0 || b.holder || a.holder && hours <= heldOn {
 		return 0
 	}
@@ -147,6 +149,27 @@ type walk struct {
 	leftCold      time.Time     // last seen at 70 F or under
 	warmed        bool          // over 90 F since
 	lost          bool          // four hours were over before it was reheated
+}
+
+// follow steps from one reading to the next. What was chilled by the rule keeps until it is
+// taken out, or put to heat again, where that is on record.
+func (w *walk) follow(a, b logbook.Point, warmed []time.Time) {
+	if out := leaves(warmed, a.At, b.At); w.cold && out.Before(b.At) {
+		kept := logbook.Point{At: out, C: min(a.C, coldC)}
+		w.step(a, kept)
+		a = kept
+	}
+	w.step(a, b)
+}
+
+// leaves is when a piece left the cold after a moment; where it is not on record, the end.
+func leaves(warmed []time.Time, after, end time.Time) time.Time {
+	for _, t := range warmed {
+		if t.After(after) && t.Before(end) {
+			return t
+		}
+	}
+	return end
 }
 
 func (w *walk) step(a, b logbook.Point) {
@@ -175,20 +198,6 @@ func (w *walk) step(a, b logbook.Point) {
 	if b.C >= w.reheat-sameC && b.At.Sub(w.leftCold) <= reheatWithin {
 		*w = walk{limit: w.limit, reheat: w.reheat, fell: b.At, lost: w.lost || w.under >= afterLimit}
 	}
-}
-
-// Span is a stretch of time; a To that is zero goes on.
-type Span struct{ From, To time.Time }
-
-// within is how much of it lies between two moments.
-func (s Span) within(from, to time.Time) time.Duration {
-	if s.From.After(from) {
-		from = s.From
-	}
-	if !s.To.IsZero() && s.To.Before(to) {
-		to = s.To
-	}
-	return max(to.Sub(from), 0)
 }
 
 // known is what is known of a piece at a moment: of itself, or of the holder it lay in.
@@ -226,7 +235,7 @@ func coldest(in AfterInput) (merged []known, byHolder bool) {
 		}
 		out = append(out, known{Point: logbook.Point{At: r.At, C: c}})
 	}
-	lows := lowest(in.Holder, in.From, in.To)
+	lows := lowest(in.Course.Holder(), in.From, in.To)
 	before := in.From
 	for i := range len(out) + 1 {
 		to := in.To

@@ -28,6 +28,7 @@ func From(t evidence.Trial, zone *time.Location) Trial {
 		}
 		if _, pull, ok := c.Cooked(); ok {
 			if _, lay := c.Lies(); lay {
+				k.Cooked = true
 				hours, work := c.OnFire(pull).Hours(), hands[c.ID]
 				k.CookHours, k.HandsMin, k.NightMin = &hours, &work.Minutes, &work.Night
 			}

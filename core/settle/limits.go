@@ -57,22 +57,19 @@ func limits(t Trial, delivered []DeliveredFact) []Limit {
 		out[i].design = true
 	}
 	out = append(t.apart(delivered), out...)
-	left := map[string][]string{}
+	left := map[kept][]string{}
 	unpaired := 0
 	for _, c := range t.Cuts {
 		if !c.MayCount {
-			left[c.Shut] = append(left[c.Shut], c.Name)
+			k := kept{c.Shut, c.measured()}
+			left[k] = append(left[k], c.Name)
 		}
 		if c.Block == "" {
 			unpaired++
 		}
 	}
-	for _, why := range slices.Sorted(maps.Keys(left)) {
-		text := "Dropped, since the safety gate is shut to them: %s."
-		if why != "" {
-			text = "Dropped: %s. " + strings.TrimRight(why, ".") + "."
-		}
-		add(false, text, strings.Join(left[why], ", "))
+	for _, k := range slices.SortedFunc(maps.Keys(left), kept.compare) {
+		add(false, "%s", k.say(left[k]))
 	}
 	for _, text := range t.Safety {
 		add(false, "%s", text)
@@ -255,4 +252,32 @@ func blockWord(arms int) string {
 		return "pair"
 	}
 	return "block"
+}
+
+// kept is why cuts were kept from the table, and whether their weights and times count.
+type kept struct {
+	why      string
+	measured bool
+}
+
+func (k kept) compare(other kept) int {
+	if k.measured != other.measured {
+		return map[bool]int{false: -1, true: 1}[k.measured]
+	}
+	return strings.Compare(k.why, other.why)
+}
+
+func (k kept) say(cuts []string) string {
+	what := "Dropped"
+	if k.measured {
+		what = "Kept from the table, and their weights and times count"
+		if len(cuts) == 1 {
+			what = "Kept from the table, and its weights and times count"
+		}
+	}
+	why := "The safety gate is shut to them"
+	if k.why != "" {
+		why = strings.TrimRight(k.why, ".")
+	}
+	return what + ": " + strings.Join(cuts, ", ") + ". " + why + "."
 }

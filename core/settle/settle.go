@@ -23,8 +23,9 @@ const Rules = 4
 // Cut is what the record holds of one cut, or of a part of a divided one.
 type Cut struct {
 	design.Piece
-	MayCount  bool   // passed the safety gate
-	Shut      string // what shut it, where it did not
+	MayCount  bool   // passed the safety gate: its scores count
+	Cooked    bool   // to its own end: its weights and times count, eaten or not
+	Shut      string // what shut it, where it did not pass
 	Account   yield.Account
 	Weighings []yield.Weighing             // of a part, for adding up again
 	Whole     []yield.Weighing             // of the cut it is a part of, before it was divided

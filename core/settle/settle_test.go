@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -109,6 +110,29 @@ func TestCutsThatFailedTheGateAreLeftOut(t *testing.T) {
 	}
 	if !strings.Contains(fmt.Sprint(got.Limits), "1R, 2R, 3R") {
 		t.Errorf("limits do not name the cuts left out: %v", got.Limits)
+	}
+}
+
+// What was cooked to its end and kept from the table is weighed and timed all the same.
+func TestWhatWasNotEatenIsWeighedAllTheSame(t *testing.T) {
+	tr := pairsTrial(6, 1.5)
+	want := Of(tr)
+	tr.Cuts[1].MayCount, tr.Cuts[1].Cooked, tr.Cuts[1].Shut = false, true, "Under {C:60} for 4:10."
+	got := Of(tr)
+	for i, r := range got.Rows {
+		if len(r.Pairs) != len(want.Rows[i].Pairs) {
+			t.Fatalf("row %d has %d pairs, and %d while all were eaten", i, len(r.Pairs), len(want.Rows[i].Pairs))
+		}
+		if len(r.Pairs) == 0 {
+			continue
+		}
+		was := want.Rows[i].Pairs[0].Cooks.Units
+		if now := r.Pairs[0].Cooks.Units; slices.Equal(now, was) != (i > 0) {
+			t.Errorf("row %d rests on %v units, and on %v while all were eaten", i, now, was)
+		}
+	}
+	if said := fmt.Sprint(got.Limits); !strings.Contains(said, "Kept from the table, and its weights and times count: "+tr.Cuts[1].Name+". Under {C:60} for 4:10.") {
+		t.Errorf("the limits do not say it: %v", said)
 	}
 }
 

@@ -45,7 +45,7 @@ func (t Trial) ofControl(c Cut, of func(Cut) *float64) (read, bool) {
 	control := slices.IndexFunc(t.Ask.Arms, func(a trial.Arm) bool { return a.Control })
 	sum, n := 0.0, 0.0
 	for _, k := range t.Cuts {
-		if v := of(k); v != nil && k.Arm == control && k.MayCount {
+		if v := of(k); v != nil && k.Arm == control && k.measured() {
 			sum, n = sum+*v, n+1
 		}
 	}
@@ -92,13 +92,25 @@ func (t Trial) value(d trial.OutcomeDefault, c Cut, panelMeans map[string]panel.
 	return v, false
 }
 
+// measured says whether a cut's weights and times count: what was kept from the table was
+// cooked all the same.
+func (c Cut) measured() bool { return c.MayCount || c.Cooked }
+
+// counts says whether a cut counts on an outcome.
+func (c Cut) counts(d trial.OutcomeDefault) bool {
+	if d.Kind == trial.FromPanel {
+		return c.MayCount
+	}
+	return c.measured()
+}
+
 // observations are the values of the cuts that count, with their units and
 // blocks: the pair for a factor set on cuts, the cook for any other.
 func (t Trial) observations(d trial.OutcomeDefault, kind trial.UnitKind) []verdict.Observation {
 	panelMeans := t.panelMeans(d)
 	var out []verdict.Observation
 	for _, c := range t.Cuts {
-		if !c.MayCount {
+		if !c.counts(d) {
 			continue
 		}
 		if v, ok := t.value(d, c, panelMeans); ok {
@@ -134,7 +146,7 @@ func (t Trial) account(c Cut) yield.Account {
 	for _, other := range t.Cuts {
 		switch {
 		case other.Root != c.Root:
-		case other.Arm != c.Arm || !other.MayCount:
+		case other.Arm != c.Arm || !other.measured():
 			all = false
 		default:
 			parts = append(parts, other.Weighings)

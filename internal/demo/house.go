@@ -166,11 +166,20 @@ func (d *seeder) byHand(cook int64, c tasted, kg, hours, kept, held float64, ser
 	}
 	d.press(d.presses, "Bram", logbook.Pull, pull, "", of)
 	if held > 0 {
-		d.press(d.presses, "Bram", logbook.Hold, pull.Add(30*time.Minute), "", store.Event{CutID: &c.id, Detail: logbook.Detail{HolderID: d.box}})
+		var run int64
+		d.do(func() (err error) {
+			run, err = d.store.HolderRunFor(d.ctx, cook, d.box)
+			return err
+		})
+		d.press(d.presses, "Bram", logbook.Hold, pull.Add(30*time.Minute), "",
+			store.Event{CutID: &c.id, Detail: logbook.Detail{HolderID: d.box, HolderRunID: run}})
 	}
 	d.read(c.id, "38 F", on)
 	d.read(c.id, "142 F", on.Add(3*time.Hour+20*time.Minute))
 	d.read(c.id, "203 F", pull)
+	for h := 2.0; h < held; h += 2 { // nobody had calibrated the box yet
+		d.read(c.id, fmt.Sprintf("%.0f F", max(154, 203-15*h)), pull.Add(time.Duration((h+0.5)*float64(time.Hour))))
+	}
 	d.read(c.id, "152 F", serve.Add(-12*time.Minute))
 	d.press(d.presses, "Tove", logbook.Carve, serve.Add(-10*time.Minute), "", of)
 	off := kg * kept / 0.985

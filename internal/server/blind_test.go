@@ -41,12 +41,10 @@ func TestBlindTasting(t *testing.T) {
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
 	flight := table.FlightInput{CarverID: &carver.ID, Pieces: pieces("blade", ids...), Tasters: tasters}
 	odalys.refused("POST", flights, flight, 422, "never on the fire")
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", ids[0]), barn.Why{Why: "looked done"}, 409, "never on the fire")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/gate-reason", v.ID), reasonFor("looked done", ids[0]), 409, "never on the fire")
 	odalys.cooked(v, "")
 	odalys.refused("POST", flights, flight, 422, "No temperature was read in it")
-	for _, c := range v.Cuts {
-		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), barn.Why{Why: "probe-tender after ten hours"}, 201, nil)
-	}
+	odalys.must("POST", fmt.Sprintf("/api/trials/%d/gate-reason", v.ID), reasonFor("probe-tender after ten hours", ids...), 201, nil)
 	oneArm := flight
 	oneArm.Pieces = pieces("blade", ids[0], ids[3])
 	odalys.refused("POST", flights, oneArm, 422, "one arm")

@@ -195,7 +195,7 @@ func TestWhatIsShutOpensByTwo(t *testing.T) {
 	if len(stops) != 1 || stops[0].Key != "out" || stops[0].Opens != coregate.ByVoiding {
 		t.Fatalf("three hours on the bench stop %+v", stops)
 	}
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", ids[0]), barn.Why{Why: "looks fine"}, 409, "No reason opens")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/gate-reason", v.ID), reasonFor("looks fine", ids[0]), 409, "No reason opens")
 	on := v.Events[0]
 	to := fire.CorrectionInput{At: on.At, Detail: logbook.Detail{OutMin: 18}, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a03"}
 	odalys.must("PUT", "/api/presses/"+on.Press, to, 200, nil)
@@ -259,6 +259,43 @@ func TestTheBarnsOwnLinesAreSetWithAReason(t *testing.T) {
 	}
 }
 
+func reasonFor(why string, cuts ...int64) gate.ReasonInput {
+	return gate.ReasonInput{CutsInput: gate.CutsInput{Cuts: cuts}, Why: why}
+}
+
+// TestOneReasonOpensTheGateToManyCuts gives a reason for all cuts at once, and takes it back.
+func TestOneReasonOpensTheGateToManyCuts(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "135 F")
+	var ids []int64
+	for _, c := range v.Cuts {
+		ids = append(ids, c.ID)
+	}
+	path := fmt.Sprintf("/api/trials/%d/gate-reason", v.ID)
+	open := func() (n int) {
+		for _, c := range odalys.gateOf(v.ID).Cuts {
+			if c.Open {
+				n++
+			}
+		}
+		return n
+	}
+	odalys.refused("POST", path, reasonFor("eaters chose it pink", append(ids, 999)...), 404, "no such thing")
+	if open() != 0 {
+		t.Fatal("a reason for a cut that is not there opens others")
+	}
+	odalys.must("POST", path, reasonFor("eaters chose it pink", append(ids, ids...)...), 201, nil)
+	if open() != len(ids) {
+		t.Fatalf("one reason opens the gate to %d of %d cuts", open(), len(ids))
+	}
+	odalys.must("POST", path+"/undo", gate.CutsInput{Cuts: ids[:1]}, 200, nil)
+	if open() != len(ids)-1 {
+		t.Fatalf("taken back for one, it stands for %d of %d", open(), len(ids))
+	}
+	odalys.refused("POST", path+"/undo", gate.CutsInput{Cuts: ids[:1]}, 409, "No reason was given for it")
+	odalys.refused("POST", path+"/undo", gate.CutsInput{Cuts: []int64{999}}, 404, "no such thing")
+}
+
 func TestASusceptibleTasterLeavesItOut(t *testing.T) {
 	b, odalys := newBarn(t)
 	_, carver := b.join(odalys, "Tove", store.Crew)
@@ -272,7 +309,7 @@ func TestASusceptibleTasterLeavesItOut(t *testing.T) {
 	}
 	for _, c := range v.Cuts {
 		f.Pieces = append(f.Pieces, table.PieceInput{CutID: c.ID, Place: "blade"})
-		odalys.must("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", c.ID), barn.Why{Why: "eaters chose it pink"}, 201, nil)
+		odalys.must("POST", fmt.Sprintf("/api/trials/%d/gate-reason", v.ID), reasonFor("eaters chose it pink", c.ID), 201, nil)
 	}
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
 	path := odalys.sit(v.Tasters[0])

@@ -211,7 +211,7 @@ func TestAScriptGoesAsFarAsItsToken(t *testing.T) {
 		}
 	}
 	// No script signs, or gives a reason, however far it goes.
-	for _, path := range []string{fmt.Sprintf("/api/cuts/%d/gate-reason", v.Cuts[0].ID), "/api/pending-changes/1/sign"} {
+	for _, path := range []string{fmt.Sprintf("/api/trials/%d/gate-reason", v.ID), "/api/pending-changes/1/sign"} {
 		if got := ask(made[store.ScopeAll].Token, "POST", path, map[string]any{"why": "it looks fine", "yes": true}); got != 403 {
 			t.Errorf("a script of scope all is answered %d by %s, want 403", got, path)
 		}

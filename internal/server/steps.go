@@ -144,7 +144,8 @@ func (s *Server) registerRest(a *api.Routes, r *rooms) {
 
 	readBy(s, a, r.crew, "/trials/:id/gate", "getGate", func(c context.Context, _ *barn.Barn, id int64) (gate.GateView, error) { return s.Gate.Of(c, id) })
 	alter(s, a, r.crew, "PUT", "/trials/:id/meat", "setMeat", 200, gate.SetMeat, trials.Ask, trials.Cuts, trials.Steps, "gate")
-	alter(s, a, r.master, "POST", "/cuts/:id/gate-reason", "setGateReason", 201, gate.SetReason, trials.Cuts, trials.Steps, "gate")
+	alter(s, a, r.master, "POST", "/trials/:id/gate-reason", "setGateReason", 201, gate.SetReason, trials.Cuts, trials.Steps, "gate")
+	alter(s, a, r.master, "POST", "/trials/:id/gate-reason/undo", "undoGateReason", 200, gate.UndoReason, trials.Cuts, trials.Steps, "gate", "table")
 	alter(s, a, r.crew, "POST", "/pending-changes/:id/sign", "signChange", 200, gate.SignChange, trials.Log, trials.Steps, "gate")
 	read(s, a, r.crew, "/safety-lines", "getLines", gate.BarnLines)
 	own(s, a, r.master, "POST", "/safety-lines", "setLines", 201, gate.SetBarnLines, "safety-lines")

@@ -15,7 +15,7 @@ import (
 
 // tableOf readies a trial for tasting: every minimum is shown, three tasters
 // sit, and Tove may carve.
-func tableOf(t *testing.T, pairs int) (odalys, tove hand, v trials.TrialView, f table.FlightInput) {
+func tableOf(t *testing.T, pairs int, day ...did) (odalys, tove hand, v trials.TrialView, f table.FlightInput) {
 	t.Helper()
 	b, odalys := newBarn(t)
 	tove, carver := b.join(odalys, "Tove", store.Crew)
@@ -27,7 +27,11 @@ func tableOf(t *testing.T, pairs int) (odalys, tove hand, v trials.TrialView, f 
 	for _, c := range v.Cuts {
 		f.Pieces = append(f.Pieces, table.PieceInput{CutID: c.ID, Place: "blade"})
 	}
-	v = odalys.cooked(v, "203 F")
+	if day == nil {
+		v = odalys.cooked(v, "203 F")
+	} else {
+		v = odalys.logDay(v, day)
+	}
 	for _, x := range v.Tasters {
 		f.Tasters = append(f.Tasters, x.ID)
 	}

@@ -128,7 +128,7 @@ func TestWrongInputIsRefusedAndLosesNothing(t *testing.T) {
 		{"POST", fmt.Sprintf("/api/trials/%d/cooks", v.ID), plan.PlanInput{}, 422, "serve_at"},
 		{"PUT", fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID), plan.PlanInput{ServeAt: time.Now(),
 			Runs: []plan.RunInput{{PitID: 99, SetPoint: "hot"}}, Placements: []plan.PlacementInput{{CutID: 99, Run: 7}}}, 422, "set_point"},
-		{"POST", fmt.Sprintf("/api/cuts/%d/gate-reason", cut.ID), barn.Why{Why: "-"}, 422, "three letters"},
+		{"POST", fmt.Sprintf("/api/trials/%d/gate-reason", v.ID), reasonFor("-", cut.ID), 422, "three letters"},
 		{"POST", "/api/pending-changes/99/sign", gate.SignInput{Yes: true}, 404, "no such thing"},
 		{"GET", "/api/nothing", nil, 404, "nothing at this address"},
 	} {
@@ -231,7 +231,7 @@ func TestPoultryBelowItsMinimumStaysOffTheTable(t *testing.T) {
 		odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), table.SeatInput{Name: n}, 201, &v)
 	}
 	odalys.cooked(v, "160 F")
-	odalys.refused("POST", fmt.Sprintf("/api/cuts/%d/gate-reason", v.Cuts[0].ID), barn.Why{Why: "looked done"}, 409, "No reason opens the table")
+	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/gate-reason", v.ID), reasonFor("looked done", v.Cuts[0].ID), 409, "No reason opens the table")
 	flight := table.FlightInput{CarverID: &carver.ID, Pieces: pieces("thigh", v.Cuts[0].ID, v.Cuts[1].ID),
 		Tasters: []int64{v.Tasters[0].ID, v.Tasters[1].ID, v.Tasters[2].ID}}
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), flight, 422, "It reached {C:71.1111} (coldest found) of {C:73.8889}")

@@ -255,15 +255,28 @@ func (s *Store) GateReasons(ctx context.Context, trialIDs ...int64) ([]GateReaso
 		from gate_reasons g join people p on p.id = g.recorded_by join cuts c on c.id = g.cut_id where g.voided_at is null and c.trial_id = any($1)`, trialIDs)
 }
 
-// SetGateReason records a pitmaster's reason for one cut.
-func (s *Store) SetGateReason(ctx context.Context, who, cutID int64, reason string) error {
+// SetGateReason records a pitmaster's reason for cuts.
+func (s *Store) SetGateReason(ctx context.Context, who int64, reason string, cutIDs ...int64) error {
 	return s.withTx(ctx, func(tx pgx.Tx) error {
-		if _, err := supersede(ctx, tx, "gate_reasons", "cut_id = $1", who, cutID); err != nil {
-			return err
+		for _, id := range cutIDs {
+			if _, err := supersede(ctx, tx, "gate_reasons", "cut_id = $1", who, id); err != nil {
+				return err
+			}
 		}
-		_, err := tx.Exec(ctx, "insert into gate_reasons (cut_id, reason, recorded_by) values ($1, $2, $3)", cutID, reason, who)
+		_, err := tx.Exec(ctx, "insert into gate_reasons (cut_id, reason, recorded_by) select unnest($1::bigint[]), $2, $3", cutIDs, reason, who)
 		return err
 	})
+}
+
+// UndoGateReason takes a reason back that was given for cuts within ten minutes;
+// ErrNotFound if there is none.
+func (s *Store) UndoGateReason(ctx context.Context, who int64, cutIDs ...int64) error {
+	tag, err := s.pool.Exec(ctx, `update gate_reasons set voided_at = now(), voided_by = $2, void_reason = 'undone'
+		where cut_id = any($1) and voided_at is null and recorded_at > now() - `+undoFor, cutIDs, who)
+	if err == nil && tag.RowsAffected() == 0 {
+		return ErrNotFound
+	}
+	return err
 }
 
 // Dimensions lists the current ones of trials.

@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+
+	"whitebarn/core/pit"
 )
 
 // Holder is a warm box or cooler of the barn.
@@ -30,6 +32,8 @@ type HolderRun struct {
 	Holder   string  `json:"holder"`
 	SetC     float64 `json:"set_c"` // 0 is not said
 	SetTyped string  `json:"set_typed"`
+	Powered  bool    `json:"-"` // it has a dial, for all that is known
+	Reads    bool    `json:"-"` // its last calibration before the table stood then, near its set point, and passed
 }
 
 // Holders lists the barn's holders.
@@ -50,9 +54,13 @@ func (s *Store) AddHolder(ctx context.Context, name string) (h Holder, err error
 // HolderRuns lists the holder runs of the cooks of trials.
 func (s *Store) HolderRuns(ctx context.Context, trialIDs ...int64) ([]HolderRun, error) {
 	return collect[HolderRun](ctx, s.pool, `select r.id, k.id as cook_id, r.holder_id, h.name as holder, coalesce(r.set_point_c,
-		0) as set_c, coalesce(r.set_point_typed, '') as set_typed
+		0) as set_c, coalesce(r.set_point_typed, '') as set_typed,
+		r.set_point_c is not null or h.lowest_c is not null or exists (select from calibrations c where c.holder_id = h.id and c.voided_at is null) as powered,
+		coalesce((select c.passes and abs(c.settles_c - r.set_point_c) <= $2
+			and c.saved_at + make_interval(months => c.months) > k.serve_at from calibrations c
+			where c.holder_id = r.holder_id and c.voided_at is null and c.saved_at <= k.serve_at order by c.saved_at desc limit 1), false) as reads
 		from holder_runs r join holders h on h.id = r.holder_id join cook_holder_runs cr on cr.holder_run_id = r.id join cooks k on k.id = cr.cook_id
-		where k.trial_id = any($1) order by r.id`, trialIDs)
+		where k.trial_id = any($1) order by r.id`, trialIDs, pit.PassC)
 }
 
 // HolderRunFor is the run of a holder for a cook, begun when there is none.

@@ -56,7 +56,20 @@ type CutGate struct {
 
 // Of reads what the gate says of a trial.
 func (k *Keeper) Of(ctx context.Context, trialID int64) (GateView, error) {
-	t, err := k.judged(ctx, trialID)
+	return k.view(ctx, trialID, nil)
+}
+
+// OfServed reads what the gate says of a trial whose cuts are put on the table at some moment.
+func (k *Keeper) OfServed(ctx context.Context, trialID int64, at time.Time, cuts ...int64) (GateView, error) {
+	return k.view(ctx, trialID, func(c *evidence.Cut) {
+		if slices.Contains(cuts, c.ID) && at.After(c.Served) {
+			c.Served = at
+		}
+	})
+}
+
+func (k *Keeper) view(ctx context.Context, trialID int64, suppose func(*evidence.Cut)) (GateView, error) {
+	t, err := k.judgedAs(ctx, trialID, suppose)
 	if err != nil {
 		return GateView{}, err
 	}
@@ -89,9 +102,19 @@ func (k *Keeper) Of(ctx context.Context, trialID int64) (GateView, error) {
 
 // judged reads a trial with its gates.
 func (k *Keeper) judged(ctx context.Context, trialID int64) (evidence.Trial, error) {
+	return k.judgedAs(ctx, trialID, nil)
+}
+
+// judgedAs reads a trial with its gates, as if something were so of each cut.
+func (k *Keeper) judgedAs(ctx context.Context, trialID int64, suppose func(*evidence.Cut)) (evidence.Trial, error) {
 	t, err := reader.One(ctx, k.store, trialID)
 	if err != nil {
 		return t, err
+	}
+	for i := range t.Cuts {
+		if suppose != nil {
+			suppose(&t.Cuts[i])
+		}
 	}
 	list := []evidence.Trial{t}
 	err = reader.Gates(ctx, k.store, list, k.now())

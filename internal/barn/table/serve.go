@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
 	core "whitebarn/core/gate"
 	"whitebarn/core/panel"
@@ -45,7 +46,8 @@ type FlightInput struct {
 	WaterS     int          `json:"water_s"`
 	SecondLook bool         `json:"second_look"`
 	Choice     bool         `json:"choice"`
-	Rounds     int          `json:"rounds"` // so many flights alike, each with its own codes
+	Rounds     int          `json:"rounds"`    // so many flights alike, each with its own codes
+	ServedAt   *time.Time   `json:"served_at"` // nil: now. Of a cook that is over it is asked
 }
 
 // What a flight starts with.
@@ -61,11 +63,11 @@ func serveFlight(ctx context.Context, a *barn.Act, in *barn.With[FlightInput]) e
 	if err != nil {
 		return err
 	}
-	g, err := gate.New(a.Store, a.Now).Of(ctx, in.ID)
+	f := in.Body
+	g, err := f.judged(ctx, a)
 	if err != nil {
 		return err
 	}
-	f := in.Body
 	if f.Format == "" {
 		f.Format = panel.ByScores
 	}
@@ -82,6 +84,41 @@ func serveFlight(ctx context.Context, a *barn.Act, in *barn.With[FlightInput]) e
 		}
 	}
 	return nil
+}
+
+// judged is what the gate says of a trial with these pieces on the table.
+func (f FlightInput) judged(ctx context.Context, a *barn.Act) (gate.GateView, error) {
+	k := gate.New(a.Store, a.Now)
+	if f.ServedAt == nil {
+		return k.Of(ctx, a.TrialID)
+	}
+	cuts := []int64{f.WarmUp}
+	for _, p := range f.Pieces {
+		cuts = append(cuts, p.CutID)
+	}
+	return k.OfServed(ctx, a.TrialID, *f.ServedAt, cuts...)
+}
+
+// checkTime sees that a serving is of the time when it was: a cook that is over is not served now.
+func (f FlightInput) checkTime(wrong *fault.List, a *barn.Act, l trials.Look, g gate.GateView) {
+	for _, p := range f.Pieces {
+		i := slices.IndexFunc(l.Trial.Cuts, func(c evidence.Cut) bool { return c.ID == p.CutID })
+		switch {
+		case i < 0:
+		case f.ServedAt == nil && gateOf(g, p.CutID).Over:
+			wrong.Add("served_at", "the cook of "+l.Trial.Cuts[i].Name+" is over, and nobody said when this was eaten", "say when it was served")
+			return
+		case f.ServedAt == nil:
+		case f.ServedAt.After(cookTime(a, l, p.CutID)):
+			wrong.Add("served_at", "that is still to come", "give a time up to now")
+			return
+		default:
+			if pull, ok := l.Trial.Cuts[i].Pulled(); ok && f.ServedAt.Before(pull) {
+				wrong.Add("served_at", "that is before "+l.Trial.Cuts[i].Name+" was pulled", "give a time after the pull")
+				return
+			}
+		}
+	}
 }
 
 // laidOut is how a flight is laid out.
@@ -103,7 +140,7 @@ func serveOne(ctx context.Context, a *barn.Act, l trials.Look, g gate.GateView, 
 	if err != nil {
 		return err
 	}
-	out := store.NewFlight{TrialID: a.TrialID, Format: f.Format, CarverID: f.CarverID, At: cookTime(a, l, f.Pieces[0].CutID), Bites: f.Bites, WaterS: f.WaterS,
+	out := store.NewFlight{TrialID: a.TrialID, Format: f.Format, CarverID: f.CarverID, At: f.at(a, l), Bites: f.Bites, WaterS: f.WaterS,
 		SecondLook: f.SecondLook, Choice: f.Choice, Shuffled: f.Shuffled}
 	for i, at := range laid.Samples {
 		p := PieceInput{CutID: f.WarmUp, Place: f.Pieces[0].Place}
@@ -118,6 +155,14 @@ func serveOne(ctx context.Context, a *barn.Act, l trials.Look, g gate.GateView, 
 	}
 	_, err = a.Store.Serve(ctx, a.Who.ID, out)
 	return err
+}
+
+// at is when a flight is, or was, served, by the clock of its cook.
+func (f FlightInput) at(a *barn.Act, l trials.Look) time.Time {
+	if f.ServedAt != nil {
+		return *f.ServedAt
+	}
+	return cookTime(a, l, f.Pieces[0].CutID)
 }
 
 // gateOf is what the gate says of one cut; shut where it is none of the trial's.
@@ -161,6 +206,7 @@ func checkFlight(ctx context.Context, a *barn.Act, l trials.Look, g gate.GateVie
 	if err := f.laidOut().Check(); err != nil {
 		return nil, err
 	}
+	f.checkTime(&wrong, a, l, g)
 	f.checkPieces(&wrong, l, g)
 	switch {
 	case f.Bites < 1 || f.Bites > 9:

@@ -916,22 +916,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cuts/{id}/gate-reason": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["setGateReason"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/cuts/{id}/measures": {
         parameters: {
             query?: never;
@@ -2558,6 +2542,38 @@ export interface paths {
         get: operations["getGate"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/gate-reason": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setGateReason"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/gate-reason/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undoGateReason"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4422,6 +4438,8 @@ export interface components {
             minimum: components["schemas"]["Minimum"];
             /** @description it may be served */
             open: boolean;
+            /** @description its cook is: a serving is of another time than now */
+            over: boolean;
             places: components["schemas"]["Shown"][];
             range: components["schemas"]["Range"];
             stops: components["schemas"]["Stop"][];
@@ -4491,6 +4509,10 @@ export interface components {
             salt: components["schemas"]["TotalSaltOutput"];
             /** @description else it is the usual weight of its kind */
             weighed: boolean;
+        };
+        /** @description CutsInput names cuts of a trial. */
+        CutsInput: {
+            cuts: number[];
         };
         /** @description CutView is a cut with all that is known of it. */
         CutView: {
@@ -5294,6 +5316,11 @@ export interface components {
             /** @description so many flights alike, each with its own codes */
             rounds: number;
             second_look: boolean;
+            /**
+             * Format: date-time
+             * @description nil: now. Of a cook that is over it is asked
+             */
+            served_at: string | null;
             /** @description the taster shuffles closed cups; which is which is entered after */
             shuffled: boolean;
             tasters: number[];
@@ -7663,6 +7690,11 @@ export interface components {
             because: string;
             result: components["schemas"]["Result"];
         };
+        /** @description ReasonInput is a pitmaster's reason to serve cuts all the same. */
+        ReasonInput: {
+            cuts: number[];
+            why: string;
+        };
         /** @description RecipeInput is a recipe as typed. */
         RecipeInput: {
             /**
@@ -8318,6 +8350,11 @@ export interface components {
              * @description of lethality
              */
             share: number;
+            /**
+             * @description though it did not pass
+             * @enum {string}
+             */
+            stands: "" | "coldest found" | "cooling";
             /** @description a hand reading came out lower than what passed it */
             suspended: boolean;
             /**
@@ -9471,6 +9508,7 @@ export type CutGate = components['schemas']['CutGate'];
 export type CutInput = components['schemas']['CutInput'];
 export type CutPlan = components['schemas']['CutPlan'];
 export type CutPrep = components['schemas']['CutPrep'];
+export type CutsInput = components['schemas']['CutsInput'];
 export type CutView = components['schemas']['CutView'];
 export type Deed = components['schemas']['Deed'];
 export type Deeds = components['schemas']['Deeds'];
@@ -9690,6 +9728,7 @@ export type Ran = components['schemas']['Ran'];
 export type Range = components['schemas']['Range'];
 export type Reading = components['schemas']['Reading'];
 export type ReadSince = components['schemas']['ReadSince'];
+export type ReasonInput = components['schemas']['ReasonInput'];
 export type RecipeInput = components['schemas']['RecipeInput'];
 export type RecipeLine = components['schemas']['RecipeLine'];
 export type RecipeLineInput = components['schemas']['RecipeLineInput'];
@@ -11675,41 +11714,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DivideInput"];
-            };
-        };
-        responses: {
-            /** @description done */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TrialParts"];
-                };
-            };
-            /** @description refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    setGateReason: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Why"];
             };
         };
         responses: {
@@ -15462,6 +15466,76 @@ export interface operations {
             };
         };
     };
+    setGateReason: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undoGateReason: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutsInput"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialParts"];
+                };
+            };
+            /** @description refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getGhosts: {
         parameters: {
             query?: never;
@@ -16752,6 +16826,7 @@ export const scriptTokenScopeValues: ReadonlyArray<FlattenedDeepRequired<compone
 export const shareRowShareValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShareRow"]["share"]> = ["lean", "flat", "point", "skin", "bones", "edges", "fat", "lost", "purge", "drippings"];
 export const sheetFormatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Sheet"]["format"]> = ["scores", "ranking", "preference", "triangle", "duo_trio"];
 export const shownHowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Shown"]["how"]> = ["", "at once", "by time"];
+export const shownStandsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Shown"]["stands"]> = ["", "coldest found", "cooling"];
 export const shownByReachValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShownBy"]["reach"]> = ["pieces", "cooks", "next"];
 export const shownByWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ShownBy"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];
 export const sideWordValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Side"]["word"]> = ["clear winner", "same for our purposes", "leaning", "cannot tell"];

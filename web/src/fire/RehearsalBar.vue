@@ -7,6 +7,7 @@ import { api, ok } from '../api/client'
 import type { CookView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { slowDown } from './now'
 
 /** The speed of a rehearsal, and its end. */
 const { cook } = defineProps<{ cook: CookView }>()
@@ -17,6 +18,7 @@ const speed = computed(() => cook.rate)
 const path = computed(() => ({ path: { id: cook.id } }))
 
 async function go(rate: number) {
+  slowDown(cook.id, rate)
   set(await run(() => ok(api.PUT('/api/cooks/{id}/rate', { params: path.value, body: { rate } }))))
 }
 async function end() {

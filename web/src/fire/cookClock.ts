@@ -17,6 +17,10 @@ export class CookClock {
     if (day && ours >= now && ours - now < road) return
     this.base = { cook: now, device: this.device(), rate }
   }
+  /** It was asked to run slower: from now on it does here, so that no press is ahead of the barn. */
+  slow(rate: number): void {
+    if (rate < this.base.rate) this.base = { cook: this.now(), device: this.device(), rate }
+  }
   now(): number {
     return this.base.cook + (this.device() - this.base.device) * this.base.rate
   }

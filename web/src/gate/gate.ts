@@ -45,8 +45,19 @@ export function working(s: Shown, row: number): string {
   const share = s.share > 0 && s.share < 1 ? `, ${Math.floor(100 * s.share)} % of the time that would do` : ''
   if (s.passed && s.how === 'by time')
     return `${temperature(s.from_c)} to ${temperature(s.c)} held ${span(s.held_s / 3600)} = enough at ${clock(s.at!)}, ${where}`
+  const stands = s.stands ? standsFor[s.stands] : ''
   if (s.passed) return `${temperature(s.c)} at ${clock(s.at!)}, of ${temperature(row)}, ${where}`
-  return `${temperature(s.c)} at most, of ${temperature(row)}${share}, ${where}`
+  return `${temperature(s.c)} at most, of ${temperature(row)}${share}, ${where}${stands}`
 }
+
+/** Why a place that did not pass by itself does not stop the piece. */
+const standsFor = {
+  'coldest found': '; its probe was out, and the coldest found later answers for it',
+  cooling: '; first read as it rested, and no colder than a rest leaves it',
+}
+
+/** Whether it may be served, now or by saying when it was. */
+export const mayBeServed = (c: CutGate | undefined) =>
+  isOpen(c) || !!c?.stops.every((s) => s.waived || s.key === 'eaten')
 
 export const isOpen = (c: CutGate | undefined) => c?.open ?? false

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
+import Checkbox from 'primevue/checkbox'
 import Dialog from 'primevue/dialog'
 import InputText from 'primevue/inputtext'
 import { computed, defineAsyncComponent, ref } from 'vue'
@@ -12,6 +13,7 @@ import { meatName, useGate } from '../gate/gate'
 import { useResolution } from '../match/resolution'
 import { useSession } from '../session/session'
 import { useThisTrial, weighingAt } from '../trial/trial'
+import { useUndo } from '../trial/undo'
 import ArmName from '../ui/ArmName.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { fixed, temperature } from '../ui/units'
@@ -77,20 +79,37 @@ const minimums = computed(() => {
   return out
 })
 
-const reasoned = ref<CutView | null>(null)
+const { offer } = useUndo()
+/** Whom a reason would open the gate to, and nothing else stops. */
+const openable = computed(
+  () =>
+    gate.value?.cuts.filter(
+      (c) => c.stops.some((s) => !s.waived) && c.stops.every((s) => s.waived || s.opens === 'reason'),
+    ) ?? [],
+)
+const reasoning = ref(false)
+const reasoned = ref<number[]>([])
 const why = ref('')
+/** One reason for this cut and the others like it. */
+function askReason(c: CutView) {
+  reasoned.value = openable.value.map((o) => o.cut_id)
+  if (!reasoned.value.includes(c.id)) reasoned.value.push(c.id)
+  reasoning.value = true
+}
 async function keepReason() {
+  const cuts = [...reasoned.value]
   const v = await run(() =>
     ok(
-      api.POST('/api/cuts/{id}/gate-reason', {
-        params: { path: { id: reasoned.value!.id } },
-        body: { why: why.value },
+      api.POST('/api/trials/{id}/gate-reason', {
+        params: { path: { id: trial.value.id } },
+        body: { cuts, why: why.value },
       }),
     ),
   )
   if (!v) return
   set(v)
-  reasoned.value = null
+  offer(`${cuts.map(nameOf).join(', ')} may be served by a reason`, { reasons: cuts })
+  reasoning.value = false
   why.value = ''
 }
 </script>
@@ -149,7 +168,7 @@ async function keepReason() {
             </td>
             <td><ReadCell :cut="c" /></td>
             <td class="gate">
-              <CutRuling :ruling="rulingOf(c.id)" :may-reason="isPitmaster && !shut" @reason="reasoned = c" />
+              <CutRuling :ruling="rulingOf(c.id)" :may-reason="isPitmaster && !shut" @reason="askReason(c)" />
               <div v-if="c.gate_reason" class="small soot">“{{ c.gate_reason.reason }}”, {{ c.gate_reason.by }}</div>
             </td>
           </tr>
@@ -217,13 +236,14 @@ async function keepReason() {
         codes and licensed practice come first.
       </p>
     </div>
-    <Dialog
-      :visible="!!reasoned"
-      modal
-      :header="`Serve ${reasoned?.name} all the same`"
-      @update:visible="reasoned = null"
-    >
+    <Dialog v-model:visible="reasoning" modal header="Serve it all the same" :style="{ width: '560px' }">
       <form class="stack" @submit.prevent="keepReason">
+        <div class="row" role="group" aria-label="Cuts the reason is for">
+          <label v-for="c in openable" :key="c.cut_id" class="row tick"
+            ><Checkbox v-model="reasoned" :value="c.cut_id" :input-id="`reason-${c.cut_id}`" />
+            <b class="num">{{ nameOf(c.cut_id) }}</b></label
+          >
+        </div>
         <p>
           The record keeps your reason. Every eater's page tells them first that eating meat below its minimum raises
           the risk of food-borne illness, and leaves it out for those who must not risk it.
@@ -232,7 +252,7 @@ async function keepReason() {
         <div class="field">
           <label for="why">Reason</label><InputText id="why" v-model="why" maxlength="200" autofocus />
         </div>
-        <div><Button type="submit" label="Save the reason" :loading="busy" /></div>
+        <div><Button type="submit" label="Save the reason" :loading="busy" :disabled="!reasoned.length" /></div>
       </form>
     </Dialog>
   </div>
@@ -241,6 +261,9 @@ async function keepReason() {
 <style scoped>
 .step {
   width: 90px;
+}
+.tick {
+  min-height: 48px;
 }
 .scroll {
   overflow-x: auto;

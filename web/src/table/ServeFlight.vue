@@ -12,12 +12,14 @@ import { api, ok } from '../api/client'
 import type { FlightInput } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
 import CutRuling from '../gate/CutRuling.vue'
-import { isOpen, useGate } from '../gate/gate'
+import { mayBeServed, useGate } from '../gate/gate'
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
 import { useUndo } from '../trial/undo'
 import ArmName from '../ui/ArmName.vue'
+import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { fromLocal, toLocal } from '../ui/time'
 
 /** A flight to be served: what is asked, who tastes and who knows, which pieces, and how they are handed out. */
 const emit = defineEmits<{ done: [] }>()
@@ -29,7 +31,7 @@ const serving = useAct()
 const people = useCrew()
 const path = computed(() => ({ path: { id: trial.value.id } }))
 
-const openCuts = computed(() => trial.value.cuts.filter((c) => isOpen(rulingOf(c.id)) && c.arm_id !== null))
+const openCuts = computed(() => trial.value.cuts.filter((c) => mayBeServed(rulingOf(c.id)) && c.arm_id !== null))
 const f = reactive({
   format: 'scores' as FlightInput['format'],
   carver: (person.value?.id ?? 0) as number, // 0: all is open, -1: shuffled cups
@@ -45,7 +47,9 @@ const f = reactive({
   choice: false,
   repeats: 1,
   rounds: 1,
+  served: '', // when, of a cook that is over
 })
+const over = computed(() => f.cuts.some((id) => rulingOf(id)?.over))
 // The gate may answer after the form is there.
 watch(openCuts, (now) => {
   if (!f.cuts.length) f.cuts = now.slice(0, 6).map((c) => c.id)
@@ -104,6 +108,11 @@ const { data: tells } = useQuery({
   placeholderData: (before) => before,
 })
 const cook = computed(() => trial.value.cuts.find((c) => c.id === f.cuts[0])?.placement?.cook_id)
+/** The day it was to be on the table, which an entry of the day after most likely means. */
+const day = computed(() => {
+  const k = trial.value.cooks.find((k) => k.id === cook.value)
+  return k ? toLocal(k.serve_at).slice(0, 10) : undefined
+})
 const { data: delivered } = useQuery({
   queryKey: computed(() => ['so-far', cook.value]),
   queryFn: () => ok(api.GET('/api/cooks/{id}/so-far', { params: { path: { id: cook.value! } } })),
@@ -125,6 +134,7 @@ async function serve() {
     second_look: f.second && f.format === 'scores',
     choice: f.choice && f.format === 'scores',
     rounds: f.format === 'scores' ? 1 : f.rounds,
+    served_at: over.value && f.served ? fromLocal(f.served) : null,
   }
   const v = await serving.run(() => ok(api.POST('/api/trials/{id}/flights', { params: path.value, body })))
   if (!v) return
@@ -233,6 +243,10 @@ function addPlace() {
           <Button label="Add" size="small" outlined data-testid="add-place" @click="addPlace"
         /></span>
       </div>
+    </div>
+    <div v-if="over" class="field" data-testid="served-at">
+      <span>The cook is over. When was it served?</span>
+      <MomentInput v-model="f.served" label="Served" :day="day" data-field="served_at" />
     </div>
     <p v-if="f.carver === -1" class="board lone" data-testid="lone">
       <b>Alone:</b> take {{ pieces.length * f.repeats }} cups with lids. Write the cut's name under each,

@@ -12,6 +12,7 @@ interface Done {
   made: number
   void?: VoidInput // what was voided
   served?: number // a flight
+  reasons?: number[] // given for these cuts
   ended?: true
 }
 
@@ -29,7 +30,7 @@ export function useUndo() {
   })
   const forget = (d: Done) => (done.value = done.value.filter((x) => x.made !== d.made))
 
-  function offer(words: string, what: Pick<Done, 'void' | 'served' | 'ended'>) {
+  function offer(words: string, what: Pick<Done, 'void' | 'served' | 'reasons' | 'ended'>) {
     problem.value = null
     const made = Date.now()
     done.value = [...done.value.filter((d) => made - d.made < undoFor), { trial: trial.value.id, words, made, ...what }]
@@ -43,6 +44,8 @@ export function useUndo() {
     const path = { path: { id: d.served ?? d.trial } }
     const v = await run(() => {
       if (d.void) return ok(api.POST('/api/trials/{id}/unvoid', { params: path, body: d.void }))
+      if (d.reasons)
+        return ok(api.POST('/api/trials/{id}/gate-reason/undo', { params: path, body: { cuts: d.reasons } }))
       if (d.served) return ok(api.POST('/api/flights/{id}/void', { params: path, body: { why: 'undone' } }))
       return ok(api.POST('/api/trials/{id}/end/undo', { params: path }))
     })
