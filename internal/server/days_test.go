@@ -8,11 +8,17 @@ import (
 	"testing"
 	"time"
 
+	"github.com/google/uuid"
+
 	coregate "whitebarn/core/gate"
 	"whitebarn/core/logbook"
 	"whitebarn/core/safety"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/fire"
+	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/barn/table"
 	"whitebarn/internal/barn/trials"
+	"whitebarn/internal/store"
 )
 
 // did is what was done to all cuts of a day, so many minutes before now.
@@ -109,4 +115,80 @@ func TestAServingOfAnotherDayIsAskedForItsTime(t *testing.T) {
 	if c := g.Cuts[0]; !c.Open || c.After.UnreadS > 3700 || len(g.Struck) > 0 {
 		t.Errorf("served an hour after the pull, yesterday, it is %+v, struck %v", c, g.Struck)
 	}
+}
+
+// TestEveryDoorWaitsForTheSecondHand: four hours under 140 F are on record, by a probe and by an import. What would
+// take them away, or make less of them, waits whatever way it comes.
+func TestEveryDoorWaitsForTheSecondHand(t *testing.T) {
+	b, odalys := newBarn(t)
+	tove, _ := b.join(odalys, "Tove", store.Crew)
+	ask := lambAsk()
+	ask.Species = safety.Poultry
+	const h = 60
+	cooked := []did{{logbook.On, 10 * h, "", ""}, {logbook.Probe, 10 * h, "38 F", ""}, {logbook.Probe, 7 * h, "135 F", ""}, {logbook.Probe, 361, "180 F", ""},
+		{logbook.Pull, 6 * h, "", ""}}
+	ago := func(min float64) time.Time { return time.Now().Add(-time.Duration(min * float64(time.Minute))) }
+	stands := func(v trials.TrialView, why string, asked int) {
+		t.Helper()
+		g := odalys.gateOf(v.ID)
+		if len(g.Pending) != asked || !slices.ContainsFunc(g.Cuts[0].Stops, func(s coregate.Stop) bool { return s.Opens == coregate.ByVoiding }) {
+			t.Errorf("%s: %d changes wait, want %d; stopped by %+v", why, len(g.Pending), asked, g.Cuts[0].Stops)
+		}
+	}
+	sign := func(v trials.TrialView) {
+		t.Helper()
+		g := odalys.gateOf(v.ID)
+		odalys.refused("POST", fmt.Sprintf("/api/pending-changes/%d/sign", g.Pending[0].ID), gate.SignInput{Yes: true}, 409, "yourself")
+		tove.must("POST", fmt.Sprintf("/api/pending-changes/%d/sign", g.Pending[0].ID), gate.SignInput{Yes: true}, 200, nil)
+		if g = odalys.gateOf(v.ID); len(g.Pending) != 0 || slices.ContainsFunc(g.Cuts[0].Stops, func(s coregate.Stop) bool { return s.Opens == coregate.ByVoiding }) {
+			t.Errorf("signed by two it is stopped by %+v", g.Cuts[0].Stops)
+		}
+	}
+	var cold strings.Builder
+	cold.WriteString("Time,slices (F)\n")
+	var live strings.Builder
+	for i := range 150 {
+		at := ago(5*h - 2*float64(i)).UTC()
+		fmt.Fprintf(&cold, "%s,100.0\n", at.Format(time.RFC3339))
+		fmt.Fprintf(&live, "%d,slices,%s,100,F\n", i+1, at.Format(time.RFC3339))
+	}
+
+	logged := odalys.logDay(odalys.trialOf(ask, 1), cooked)
+	cook := fmt.Sprintf("/api/cooks/%d", logged.Cooks[0].ID)
+	if status, p := odalys.upload(cook+"/logs", []byte(cold.String()), fire.LogOptions{Outside: "keep", Targets: map[string]store.Target{"slices (F)": {CutID: &logged.Cuts[0].ID}}},
+		nil); status >= 300 {
+		t.Fatalf("the log is answered %d %+v", status, p)
+	}
+	stands(logged, "the log is in", 0)
+	odalys.must("POST", fmt.Sprintf("/api/imports/%d/void", odalys.again(logged).Imports[0].ID), barn.Why{Why: "of another cook"}, 200, nil)
+	stands(logged, "the log is taken back", 1)
+	sign(logged)
+
+	probed := odalys.logDay(odalys.trialOf(ask, 1), cooked)
+	d := b.device(odalys, "gateway", nil)
+	d.post("text/csv", live.String())
+	var probes []store.ProbeNow
+	cook = fmt.Sprintf("/api/cooks/%d", probed.Cooks[0].ID)
+	odalys.must("GET", cook+"/probes", nil, 200, &probes)
+	i := slices.IndexFunc(probes, func(p store.ProbeNow) bool { return p.Channel == "slices" })
+	from := ago(5*h + 1)
+	path := fmt.Sprintf("%s/probes/%d", cook, probes[i].ID)
+	odalys.must("PUT", path, fire.ProbeInput{CutID: &probed.Cuts[0].ID, Place: "slices", From: &from}, 200, nil)
+	stands(probed, "the probe was in the slices", 0)
+	odalys.must("PUT", path, fire.ProbeInput{PitRunID: &probed.Cooks[0].Runs[0].ID, From: &from}, 200, nil)
+	stands(probed, "the probe is said to have been in the pit", 1)
+	sign(probed)
+
+	typed := odalys.logDay(odalys.trialOf(ask, 1), append(cooked, did{logbook.Probe, 5, "100 F", ""}))
+	stands(typed, "read cold at the end", 0)
+	odalys.logDay(typed, []did{{logbook.Probe, 3 * h, "150 F", ""}})
+	stands(typed, "a warm reading is entered before it", 1)
+	sign(typed)
+
+	timed := odalys.logDay(odalys.trialOf(ask, 1), append(cooked, did{logbook.Probe, 5, "100 F", ""}))
+	late := timed.Events[slices.IndexFunc(timed.Events, func(e store.Event) bool { return e.Detail.Read == "180 F" })]
+	odalys.must("PUT", "/api/presses/"+late.Press, fire.CorrectionInput{At: ago(2 * h), Detail: late.Detail, Press: uuid.NewString()}, 200, nil)
+	stands(timed, "its last hot reading is said to be of later", 1)
+	odalys.logDay(timed, []did{{logbook.Carve, 3, "", ""}})
+	stands(timed, "carving it, which was asked for, waits for nobody", 1)
 }

@@ -184,20 +184,34 @@ func (s *Store) Tell(ctx context.Context, ballotID int64, susceptible bool) erro
 	return err
 }
 
-// PendingChange is a change that would open a gate that was shut, waiting for a second hand.
+// PendingChange is a change that would open a gate that was shut, or weaken what shut it,
+// waiting for a second hand. It is of a press, unless one of the others is there.
 type PendingChange struct {
 	ID         int64       `json:"id"`
 	TrialID    int64       `json:"-"`
-	Press      string      `json:"press"`
+	Press      *string     `json:"press"`
 	EventID    *int64      `json:"event_id"`   // of the press that one alone; nil: all of it
-	Correction *Correction `json:"correction"` // nil: it is to be voided
+	Correction *Correction `json:"correction"` // nil: the press is to be voided
+	ImportID   *int64      `json:"-"`          // a log to be taken back
+	Probe      *ProbeMove  `json:"-"`          // what a probe is to measure instead
+	Entries    []Event     `json:"-"`          // to be logged, of an earlier time
+	What       string      `json:"what"`       // in words, where it is of no press
 	Why        string      `json:"why"`
 	By         string      `json:"by"`
 	ByID       int64       `json:"by_id"`
 	At         time.Time   `json:"at"`
 }
 
-const pendingColumns = `select c.id, c.trial_id, c.press::text as press, c.event_id, c.correction, c.why, p.name as by, c.asked_by as by_id, c.asked_at as at
+// ProbeMove is what a probe is to measure from a moment on.
+type ProbeMove struct {
+	CookID  int64
+	ProbeID int64
+	Measured
+	From time.Time
+}
+
+const pendingColumns = `select c.id, c.trial_id, c.press::text as press, c.event_id, c.correction, c.import_id, c.probe, c.entries, c.what, c.why,
+	p.name as by, c.asked_by as by_id, c.asked_at as at
 	from pending_changes c join people p on p.id = c.asked_by where c.signed_at is null and c.refused_at is null and `
 
 // PendingChanges lists those of a trial.
@@ -212,20 +226,31 @@ func (s *Store) PendingChange(ctx context.Context, id int64) (PendingChange, err
 
 // AskSecond lets a change wait for a second hand; one that waits already stays.
 func (s *Store) AskSecond(ctx context.Context, c PendingChange) error {
-	_, err := s.pool.Exec(ctx, `insert into pending_changes (trial_id, press, event_id, correction, why, asked_by) values ($1, $2, $3, $4, $5, $6)
-		on conflict do nothing`, c.TrialID, c.Press, c.EventID, c.Correction, c.Why, c.ByID)
+	var entries any // null, where there are none
+	if c.Entries != nil {
+		entries = c.Entries
+	}
+	_, err := s.pool.Exec(ctx, `insert into pending_changes (trial_id, press, event_id, correction, import_id, probe, entries, what, why, asked_by)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) on conflict do nothing`,
+		c.TrialID, c.Press, c.EventID, c.Correction, c.ImportID, c.Probe, entries, c.What, c.Why, c.ByID)
 	return err
 }
 
 // Make makes a change in the name of who asked for it.
 func (s *Store) Make(ctx context.Context, c PendingChange) error {
 	switch {
+	case c.ImportID != nil:
+		return s.VoidImport(ctx, c.ByID, *c.ImportID, c.Why)
+	case c.Probe != nil:
+		return s.AssignProbe(ctx, c.ByID, c.Probe.CookID, c.Probe.ProbeID, c.Probe.Measured, c.Probe.From)
+	case c.Entries != nil:
+		return s.Log(ctx, c.ByID, c.Entries)
 	case c.Correction == nil:
-		return s.VoidPress(ctx, c.ByID, c.TrialID, c.Press, c.Why)
+		return s.VoidPress(ctx, c.ByID, c.TrialID, *c.Press, c.Why)
 	case c.EventID != nil:
 		return s.CorrectEvent(ctx, c.ByID, *c.EventID, *c.Correction)
 	}
-	return s.CorrectPress(ctx, c.ByID, c.Press, *c.Correction)
+	return s.CorrectPress(ctx, c.ByID, *c.Press, *c.Correction)
 }
 
 // Sign makes a waiting change, or refuses it; ErrConflict if somebody did before.

@@ -60,6 +60,9 @@ type CorrectionInput struct {
 	Why    string         `json:"why" binding:"max=200"`         // once the codes are open
 }
 
+// late is how old an entry is that may come before what stopped a cut.
+const late = 2 * time.Minute
+
 func logEvent(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logged, error) {
 	k, err := a.Store.Cook(ctx, in.ID)
 	if err != nil {
@@ -130,7 +133,13 @@ func logEvent(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logg
 			return Logged{}, err
 		}
 	}
-	if err := a.Store.Log(ctx, a.Who.ID, events); err != nil {
+	if at.Before(k.Clock.Now(a.Now()).Add(-late)) && b.Act != logbook.Carve { // the time of carving is asked for
+		what := fmt.Sprintf("enter “%s” of {time:%s}", strings.TrimSpace(string(b.Act)+" "+detail.Describe()), at.UTC().Format(time.RFC3339))
+		if waits, err := gate.New(a.Store, a.Now).Change(ctx, store.PendingChange{TrialID: a.TrialID, ByID: a.Who.ID, Entries: events, What: what,
+			Why: "entered later"}); err != nil || waits {
+			return Logged{TrialID: a.TrialID, Gone: []int64{}, Events: []store.Event{}, Clashes: []logbook.Clash{}}, err
+		}
+	} else if err := a.Store.Log(ctx, a.Who.ID, events); err != nil {
 		return Logged{}, err
 	}
 	if b.Act == logbook.On {
@@ -212,7 +221,7 @@ func correctEvent(ctx context.Context, a *barn.Act, in *barn.With[CorrectionInpu
 	if err != nil {
 		return Logged{}, err
 	}
-	return change(ctx, a, []store.Event{e}, store.PendingChange{Press: e.Press, EventID: &e.ID, Correction: &to, Why: "corrected"})
+	return change(ctx, a, []store.Event{e}, store.PendingChange{Press: &e.Press, EventID: &e.ID, Correction: &to, Why: "corrected"})
 }
 
 // correctPress corrects all that one press wrote. A correction that is sent
@@ -234,7 +243,7 @@ func correctPress(ctx context.Context, a *barn.Act, in *barn.OfPress[CorrectionI
 		return Logged{}, err
 	}
 	why := cmp.Or(strings.TrimSpace(in.Body.Why), "corrected")
-	return change(ctx, a, events, store.PendingChange{Press: in.Press, Correction: &to, Why: why})
+	return change(ctx, a, events, store.PendingChange{Press: &in.Press, Correction: &to, Why: why})
 }
 
 // change makes a change to entries, or lets it wait for a second hand.
@@ -243,7 +252,7 @@ func change(ctx context.Context, a *barn.Act, entries []store.Event, p store.Pen
 	if _, err := gate.New(a.Store, a.Now).Change(ctx, p); err != nil {
 		return Logged{}, err
 	}
-	presses := []string{p.Press}
+	presses := []string{*p.Press}
 	if p.Correction != nil {
 		presses = append(presses, p.Correction.Press)
 	}
@@ -337,5 +346,5 @@ func voidPress(ctx context.Context, a *barn.Act, in *barn.OfPress[barn.Why]) (Lo
 	if err != nil {
 		return Logged{}, err
 	}
-	return change(ctx, a, events, store.PendingChange{Press: in.Press, Why: in.Body.Why})
+	return change(ctx, a, events, store.PendingChange{Press: &in.Press, Why: in.Body.Why})
 }

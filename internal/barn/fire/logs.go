@@ -253,8 +253,12 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 		return LogImported{}, err
 	}
 	sum := sha256.Sum256(in.File.Data)
-	added, there, err := a.Store.ImportLog(ctx, a.Who.ID, store.NewImport{CookID: in.ID, Logger: loggerOf(in.Body, in.File),
-		FileName: in.File.Name, SHA256: sum[:], Log: log, Targets: targets, Burns: burns})
+	var added, there int
+	err = gate.New(a.Store, a.Now).Add(ctx, a.TrialID, func() (err error) {
+		added, there, err = a.Store.ImportLog(ctx, a.Who.ID, store.NewImport{CookID: in.ID, Logger: loggerOf(in.Body, in.File),
+			FileName: in.File.Name, SHA256: sum[:], Log: log, Targets: targets, Burns: burns})
+		return err
+	})
 	if err != nil {
 		return LogImported{}, err
 	}
@@ -262,7 +266,8 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 }
 
 func voidImport(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
-	return gate.New(a.Store, a.Now).VoidImport(ctx, a.Who, a.TrialID, in.ID, in.Body.Why)
+	_, err := gate.New(a.Store, a.Now).Change(ctx, store.PendingChange{TrialID: a.TrialID, ByID: a.Who.ID, ImportID: &in.ID, What: "take a log back", Why: in.Body.Why})
+	return err
 }
 
 // farAway refuses a log that was read on other days than its cook, until somebody says

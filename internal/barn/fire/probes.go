@@ -5,9 +5,11 @@ import (
 	"fmt"
 	"slices"
 	"time"
+
 	"whitebarn/core/fault"
 	"whitebarn/core/logbook"
 	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/gate"
 	"whitebarn/internal/store"
 )
 
@@ -59,7 +61,8 @@ func assignProbe(ctx context.Context, a *barn.Act, in *ProbeOf) ([]store.ProbeNo
 			return nil, err
 		}
 	}
-	if err := a.Store.AssignProbe(ctx, a.Who.ID, in.ID, in.Probe, m, from); err != nil {
+	if _, err := gate.New(a.Store, a.Now).Change(ctx, store.PendingChange{TrialID: a.TrialID, ByID: a.Who.ID, What: "put " + is.Channel + " elsewhere",
+		Probe: &store.ProbeMove{CookID: in.ID, ProbeID: in.Probe, Measured: m, From: from}}); err != nil {
 		return nil, err
 	}
 	return a.Store.Probes(ctx, in.ID)

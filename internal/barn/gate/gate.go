@@ -4,6 +4,7 @@ package gate
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"time"
 
@@ -221,24 +222,73 @@ func (k *Keeper) RecheckAll(ctx context.Context) error {
 	return err
 }
 
-// Change voids or corrects what a press wrote. One that would open a gate that was shut
-// waits for a second hand, where there is one; it says whether it waits.
+// Change makes a change of the record. One that would open a gate that was shut, or weaken what
+// only voiding opens, waits for a second hand, where there is one; it says whether it waits.
 func (k *Keeper) Change(ctx context.Context, c store.PendingChange) (waits bool, err error) {
-	opens, err := k.opens(ctx, c)
-	if err != nil {
-		return false, err
-	}
 	people, err := k.store.People(ctx)
 	if err != nil {
 		return false, err
 	}
-	if opens && len(people) > 1 {
-		return true, k.store.AskSecond(ctx, c)
+	if len(people) < 2 {
+		return false, k.make(ctx, c)
 	}
-	if err := k.store.Make(ctx, c); err != nil {
+	before, err := k.judged(ctx, c.TrialID)
+	if err != nil {
+		return false, err
+	}
+	if len(shutTo(before))+len(throwsAway(before)) == 0 {
+		return false, k.make(ctx, c)
+	}
+	err = k.store.InTx(ctx, func(s *store.Store) error {
+		tried := &Keeper{s, k.now}
+		if err := s.Make(ctx, c); err != nil {
+			return err
+		}
+		after, err := tried.judged(ctx, c.TrialID)
+		if err == nil && (weaker(before, after) || c.Entries == nil && opened(shutTo(before), after)) {
+			err = errWaits
+		}
+		return err
+	})
+	switch {
+	case errors.Is(err, errWaits):
+		return true, k.store.AskSecond(ctx, c)
+	case err != nil:
 		return false, err
 	}
 	return false, k.after(ctx, c.TrialID)
+}
+
+// Add has many readings added at once. Ones that would weaken what only voiding opens are
+// refused: the wrong entry is voided first, by two.
+func (k *Keeper) Add(ctx context.Context, trialID int64, add func() error) error {
+	before, err := k.judged(ctx, trialID)
+	if err != nil {
+		return err
+	}
+	if err := add(); err != nil {
+		return err
+	}
+	if len(throwsAway(before)) > 0 {
+		after, err := k.judged(ctx, trialID)
+		if err != nil {
+			return err
+		}
+		if weaker(before, after) {
+			return barn.Refuse("These readings would take back what shut the gate to meat for good.", "If an entry is wrong, void it first; a second hand signs.")
+		}
+	}
+	return k.after(ctx, trialID)
+}
+
+// errWaits takes back what was tried.
+var errWaits = errors.New("a second hand signs it")
+
+func (k *Keeper) make(ctx context.Context, c store.PendingChange) error {
+	if err := k.store.Make(ctx, c); err != nil {
+		return err
+	}
+	return k.after(ctx, c.TrialID)
 }
 
 func (k *Keeper) after(ctx context.Context, trialID int64) error {
@@ -261,52 +311,36 @@ func (k *Keeper) Sign(ctx context.Context, who store.Person, id int64, yes bool)
 	return c.TrialID, k.after(ctx, c.TrialID)
 }
 
-// opens says whether a change would open the gate to a cut that was pulled and that it
-// was shut to, or take away what nothing but voiding could, whatever else still stops it.
-func (k *Keeper) opens(ctx context.Context, c store.PendingChange) (bool, error) {
-	before, err := k.judged(ctx, c.TrialID)
-	if err != nil {
-		return false, err
-	}
-	shut, lost := shutTo(before), throwsAway(before)
-	if len(shut)+len(lost) == 0 {
-		return false, nil
-	}
-	after := before
-	after.Cuts = slices.Clone(before.Cuts)
-	for i := range after.Cuts {
-		after.Cuts[i].Acts = changed(after.Cuts[i].Acts, c)
-	}
-	list := []evidence.Trial{after}
-	if err := reader.Gates(ctx, k.store, list, k.now()); err != nil {
-		return false, err
-	}
-	still := throwsAway(list[0])
-	for stop := range lost {
-		if !still[stop] {
-			return true, nil
-		}
-	}
-	return opened(shut, list[0]) != "", nil
-}
-
 // lostBy is a stop of a cut that only voiding opens.
 type lostBy struct {
 	cut int64
 	key string
 }
 
-// throwsAway are the stops of a trial that only voiding opens.
-func throwsAway(t evidence.Trial) map[lostBy]bool {
-	out := map[lostBy]bool{}
-	for cut, r := range t.Gates {
+// throwsAway are the stops of a trial that only voiding opens, with how far over its limit each is, s.
+func throwsAway(t evidence.Trial) map[lostBy]float64 {
+	out := map[lostBy]float64{}
+	for _, c := range t.Cuts {
+		r := t.Gates[c.ID]
 		for _, s := range r.Stops {
 			if s.Opens == gate.ByVoiding {
-				out[lostBy{cut, s.Key}] = true
+				out[lostBy{c.ID, s.Key}] = map[string]float64{"after": r.After.UnderS, "come-up": r.ComeUp.ForS, "out": c.Out().Seconds()}[s.Key]
 			}
 		}
 	}
 	return out
+}
+
+// weaker says whether what only voiding opens went, or got less: by a minute, whatever the gate says after it.
+func weaker(before, after evidence.Trial) bool {
+	const much = 60.0
+	now := throwsAway(after)
+	for stop, was := range throwsAway(before) {
+		if is, still := now[stop]; !still || is < was-much {
+			return true
+		}
+	}
+	return false
 }
 
 // shutTo are the pulled cuts to which the gate is shut.
@@ -320,50 +354,12 @@ func shutTo(t evidence.Trial) (cuts []int64) {
 	return cuts
 }
 
-// opened names the first of some cuts to which the gate is open now.
-func opened(shut []int64, now evidence.Trial) string {
-	for _, cut := range now.Cuts {
-		if _, still := now.Gates[cut.ID].Shut(); !still && slices.Contains(shut, cut.ID) {
-			return cut.Name
-		}
-	}
-	return ""
-}
-
-// VoidImport takes an imported log back, but for one that keeps a gate shut: what a log says
-// against a pulled cut is answered with readings or a reason, not by taking it away.
-func (k *Keeper) VoidImport(ctx context.Context, who store.Person, trialID, id int64, why string) error {
-	before, err := k.judged(ctx, trialID)
-	if err != nil {
-		return err
-	}
-	if err := k.store.VoidImport(ctx, who.ID, id, why); err != nil {
-		return err
-	}
-	after, err := k.judged(ctx, trialID)
-	if err != nil {
-		return err
-	}
-	if cut := opened(shutTo(before), after); cut != "" {
-		return barn.Refuse("This log keeps the gate shut to "+cut+", which was pulled.",
-			"Read it again at the coldest place, or say at Rest why it may be served; then take the log back.")
-	}
-	return k.after(ctx, trialID)
-}
-
-// changed are acts as they would be after a change.
-func changed(acts []evidence.Act, c store.PendingChange) (out []evidence.Act) {
-	for _, a := range acts {
-		if a.Press == c.Press && (c.EventID == nil || a.ID == *c.EventID) {
-			if c.Correction == nil {
-				continue
-			}
-			a.At, a.Detail = c.Correction.At, c.Correction.Detail
-		}
-		out = append(out, a)
-	}
-	slices.SortStableFunc(out, func(a, b evidence.Act) int { return a.At.Compare(b.At) })
-	return out
+// opened says whether the gate is open now to any of some cuts.
+func opened(shut []int64, now evidence.Trial) bool {
+	return slices.ContainsFunc(shut, func(cut int64) bool {
+		_, still := now.Gates[cut].Shut()
+		return !still
+	})
 }
 
 // Plausible refuses a reading that no meat has at the barn's height.

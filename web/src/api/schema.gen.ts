@@ -7095,7 +7095,7 @@ export interface components {
             too_little: components["schemas"]["Penalty"];
             too_much: components["schemas"]["Penalty"];
         };
-        /** @description PendingChange is a change that would open a gate that was shut, waiting for a second hand. */
+        /** @description PendingChange is a change that would open a gate that was shut, or weaken what shut it, waiting for a second hand. It is of a press, unless one of the others is there. */
         PendingChange: {
             /** Format: date-time */
             at: string;
@@ -7110,7 +7110,9 @@ export interface components {
             event_id: number | null;
             /** Format: int64 */
             id: number;
-            press: string;
+            press: string | null;
+            /** @description in words, where it is of no press */
+            what: string;
             why: string;
         };
         /** @description Person is a member of the crew. */

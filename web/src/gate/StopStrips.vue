@@ -15,6 +15,7 @@ const { trial, set } = useThisTrial()
 const { person } = useSession()
 const { run, busy, problem } = useAct()
 const what = (c: PendingChange) => {
+  if (c.what) return sentence(c.what)
   const e = trial.value.events.find((e) => e.press === c.press)
   const done = e ? `${e.act} at ${clock(e.at)}${e.said ? `, ${e.said}` : ''}` : 'an entry'
   return c.correction ? `correct “${done}”` : `take back “${done}”: ${c.why}`
@@ -36,7 +37,7 @@ async function sign(id: number, yes: boolean) {
   </div>
   <div v-for="c in gate.pending" :key="c.id" class="warn row" data-testid="pending">
     <b class="triangle">{{ c.by }} asks to {{ what(c) }}.</b>
-    <span class="small">It would open the gate, so a second hand signs.</span>
+    <span class="small">It would open the gate, or weaken what shut it for good, so a second hand signs.</span>
     <Button
       v-if="person?.id !== c.by_id"
       size="small"

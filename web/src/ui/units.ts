@@ -1,5 +1,5 @@
 import { reader } from './reader'
-import { date } from './time'
+import { date, dateTime } from './time'
 
 /** A number to so many places, with the reader's decimal mark. */
 export const fixed = (v: number, digits: number) => v.toFixed(digits).replace('.', reader.mark)
@@ -93,13 +93,14 @@ export function typedTemperature(t: { c: number; typed: string }): string {
   return t.typed.toUpperCase().endsWith(reader.temperatures) ? t.typed : temperature(t.c)
 }
 
-/** The server's sentences carry {kg:2.41}, {m:0.012}, {C:93.3}, {dC:3.2} and {day:2026-10-04T12:00:00Z} for the reader's units. */
+/** The server's sentences carry {kg:2.41}, {m:0.012}, {C:93.3}, {dC:3.2}, {day:2026-10-04T12:00:00Z} and {time:2026-10-04T12:00:00Z} for the reader's units. */
 export function sentence(text: string): string {
   return text
     .replace(/\{kg:([\d.]+)\}/g, (_, v) => weight(Number(v)))
     .replace(/\{m:([\d.]+)\}/g, (_, v) => length(Number(v)))
     .replace(/\{C:(-?[\d.]+)\}/g, (_, v) => temperature(Number(v)))
     .replace(/\{day:([^}]+)\}/g, (_, v) => date(v))
+    .replace(/\{time:([^}]+)\}/g, (_, v) => dateTime(v))
     .replace(/\{dC:([\d.]+)\}/g, (_, v) => difference(Number(v)))
 }
 
