@@ -70,7 +70,7 @@ func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder
 	}
 	in.Places = together(in.Places)
 	for _, a := range c.Acts {
-		if a.Act != logbook.Probe || a.Detail.C == nil {
+		if a.Act != logbook.Probe || a.Detail.C == nil || !a.Detail.StandsFor(t.pieces(a)) {
 			continue
 		}
 		h := course.Hand{At: a.At, C: *a.Detail.C, By: a.By}
@@ -91,6 +91,16 @@ func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder
 		in.Places[at].Hand = append(in.Places[at].Hand, h)
 	}
 	return in
+}
+
+// pieces is of how many cuts one press told.
+func (t Trial) pieces(a Act) (n int) {
+	for _, other := range t.Acts {
+		if other.Press == a.Press && other.CutID != 0 && other.Act == a.Act {
+			n++
+		}
+	}
+	return n
 }
 
 // courseOf is what a cut went through, but for what was read of it.
@@ -236,27 +246,42 @@ var sears = []logbook.Act{logbook.Sear, logbook.Crisp, logbook.Torch, logbook.Fr
 // height at which water boils at boilsC, from what the probes showed.
 func (t *Trial) Judge(lines func(time.Time) safety.Lines, boilsC float64, traces map[ProbeKey][]logbook.Point, now time.Time) {
 	t.Gates = map[int64]gate.Ruling{}
-	said := now
-	if t.RevealedAt != nil {
-		said = *t.RevealedAt
-	}
 	for _, c := range t.Cuts {
-		at := now
-		if lies, ok := c.Lies(); ok {
-			at = t.Now(lies.CookID, now)
-		}
-		var probes []Probe
-		var of [][]logbook.Point
-		for _, p := range t.Probes {
-			if p.CutID == c.ID {
-				probes, of = append(probes, p), append(of, until(traces[p.Key()], at))
-			}
-		}
-		in := t.GateInput(c, probes, of, until(t.holderTrace(c, traces), at), lines(said), boilsC, at)
+		in := t.input(c, lines, boilsC, traces, now)
 		if t.Gates[c.ID] = gate.Of(in); t.Ask.WrittenUp {
 			t.Gates[c.ID] = gate.Past(in)
 		}
 	}
+}
+
+// Needs are the readings that the gate will need of each cut on the fire of a cook.
+func (t *Trial) Needs(cookID int64, lines func(time.Time) safety.Lines, boilsC float64, traces map[ProbeKey][]logbook.Point, now time.Time) map[int64][]gate.Need {
+	out := map[int64][]gate.Need{}
+	for _, c := range t.Cuts {
+		if lies, ok := c.Lies(); ok && lies.CookID == cookID && c.Burns() {
+			out[c.ID] = gate.Needs(t.input(c, lines, boilsC, traces, now))
+		}
+	}
+	return out
+}
+
+// input is what the gate judges a cut by.
+func (t *Trial) input(c Cut, lines func(time.Time) safety.Lines, boilsC float64, traces map[ProbeKey][]logbook.Point, now time.Time) gate.Input {
+	said, at := now, now
+	if t.RevealedAt != nil {
+		said = *t.RevealedAt
+	}
+	if lies, ok := c.Lies(); ok {
+		at = t.Now(lies.CookID, now)
+	}
+	var probes []Probe
+	var of [][]logbook.Point
+	for _, p := range t.Probes {
+		if p.CutID == c.ID {
+			probes, of = append(probes, p), append(of, until(traces[p.Key()], at))
+		}
+	}
+	return t.GateInput(c, probes, of, until(t.holderTrace(c, traces), at), lines(said), boilsC, at)
 }
 
 func until(trace []logbook.Point, at time.Time) []logbook.Point {

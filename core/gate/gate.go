@@ -5,7 +5,6 @@ package gate
 import (
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"whitebarn/core/course"
@@ -238,16 +237,13 @@ func where(place string) string {
 
 // wanted says which places are still to be read; empty when none is.
 func (in Input) wanted(read []Shown) string {
-	has := func(name string) bool {
-		return slices.ContainsFunc(read, func(s Shown) bool { return strings.EqualFold(s.Place, name) })
-	}
-	switch {
-	case in.WholeBird && !(has(Breast) && has(Thigh)):
+	switch missing := in.missing(read); {
+	case len(missing) == 0:
+		return ""
+	case in.WholeBird:
 		return "A whole bird is read in the breast and in the thigh."
-	case in.Kg > heavyKg && len(read) < 2 && !has(ColdestFound):
-		return "Over {kg:2.7216} it is read in two places, or in the coldest that was found."
 	}
-	return ""
+	return "Over {kg:2.7216} it is read in two places, or in the coldest that was found."
 }
 
 // rested sees to the three minutes' rest of whole cuts of red meat that passed at once,

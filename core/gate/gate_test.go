@@ -241,6 +241,21 @@ func dips(high, low float64) (out []logbook.Point) {
 	return out
 }
 
+func TestAMissedCoolingRuleIsSaid(t *testing.T) {
+	for name, c := range map[string]struct {
+		legs []leg
+		want string
+	}{
+		"70 F late": {[]leg{{280, 135}, {430, 70}, {700, 40}, {800, 39}}, "from {C:57.2222} to {C:21.1111} it took 2:30, and 2:00 is the most"},
+		"41 F late": {[]leg{{280, 135}, {390, 70}, {700, 40}, {800, 39}}, "from {C:57.2222} to {C:5.0000} it took 6:5"},
+	} {
+		r := Of(day(lamb, 240, 800, []course.Place{probe("1", trace(1, append([]leg{{0, 40}, {120, 145}, {240, 203}}, c.legs...)...))}, nil))
+		if s, _ := r.Shut(); s.Key != "after" || !strings.Contains(s.Words, c.want) {
+			t.Errorf("%s: %+v, want %q", name, s, c.want)
+		}
+	}
+}
+
 func TestTheGateShowsItsWorking(t *testing.T) {
 	r := Of(day(chicken, 80, 100, []course.Place{probe("breast", trace(0.25, leg{0, 40}, leg{60, 150}, leg{80, 150}))}, nil))
 	p := r.Places[0]

@@ -110,7 +110,7 @@ var rows = []ActRow{
 	{Act: Lid, Name: "Lid", Letter: "L", Pad: PadFirst, Group: ToPit, OfPit: true, Minutes: 1},
 	{Act: Wrap, Name: "Wrap", Letter: "W", Pad: PadFirst, Group: ToMeat, Says: []string{"wrap", "with", "parcel"}, Begins: "wrapped",
 		Rested: "wrapped to hold", Minutes: 2, PerCut: 3},
-	{Act: Probe, Name: "Read", Letter: "R", Pad: PadFirst, Group: ToMeat, Says: []string{"read", "place", "feel", "signs"}, AsksFirst: true,
+	{Act: Probe, Name: "Read", Letter: "R", Pad: PadFirst, Group: ToMeat, Says: []string{"read", "read_n", "place", "feel", "signs"}, AsksFirst: true,
 		Minutes: 1, PerCut: 0.5, Many: true},
 	{Act: Pull, Name: "Pull", Letter: "P", Pad: PadFirst, Group: ToRest, Begins: "rest", Minutes: 2, PerCut: 1},
 	{Act: Note, Name: "Note", Letter: "N", Pad: PadFirst, Group: ToWrite, Says: []string{"air", "wind", "sun", "rain"}, AsksFirst: true,

@@ -3,7 +3,9 @@ package logbook
 import (
 	"cmp"
 	"fmt"
+	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"whitebarn/core/fault"
@@ -29,6 +31,7 @@ type Detail struct {
 	Place       string   `json:"place,omitempty"`  // probe: where in the cut
 	Read        string   `json:"read,omitempty"`   // the temperature, as typed
 	C           *float64 `json:"c,omitempty"`
+	ReadN       int      `json:"read_n,omitempty"`        // probe, of several cuts: so many were read, this is the coldest
 	Of          SpotOf   `json:"of,omitempty"`            // spot: what was read
 	Look        Look     `json:"look,omitempty"`          // bark
 	Signs       []Sign   `json:"signs,omitempty"`         // probe: what else tells how far it is
@@ -161,7 +164,7 @@ func (d Detail) fields() []field {
 		{"wrap", d.Wrap != ""}, {"with", d.With != ""}, {"parcel", len(d.Parcel) > 0}, {"amount", d.Amount != ""}, {"pieces", d.Pieces != 0},
 		{"unlit", d.Unlit != 0}, {"weight", d.Weight != ""},
 		{"damper", d.Damper != ""}, {"open", d.Open != nil},
-		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"of", d.Of != ""}, {"look", d.Look != ""},
+		{"feel", d.Feel != ""}, {"place", d.Place != ""}, {"read", d.Read != ""}, {"read_n", d.ReadN != 0}, {"of", d.Of != ""}, {"look", d.Look != ""},
 		{"signs", len(d.Signs) > 0}, {"lies", len(d.Lies) > 0}, {"to", d.To != ""},
 		{"run_id", d.RunID != 0}, {"holder_id", d.HolderID != 0}, {"set", d.Set != ""},
 		{"air", d.Air != ""}, {"wind", d.Wind != ""}, {"sun", d.Sun}, {"rain", d.Rain}, {"photo_id", d.PhotoID != 0}, {"out_min", d.OutMin != 0},
@@ -203,6 +206,7 @@ func Fields() []FieldRow {
 		{Name: "unlit", Label: "Unlit beside them", Numbers: []int{10, 20, 40, 60, 80}},
 		{Name: "weight", Label: "Weight of it all", Hint: "2 lb", Typed: true, Mass: true}, {Name: "damper", Label: "Vent"},
 		{Name: "open", Label: "Open, %", Numbers: []int{0, 25, 50, 75, 100}}, {Name: "read", Label: "Reads", Hint: "203 F", Typed: true, Heat: true},
+		{Name: "read_n", Label: "The coldest of so many read", Numbers: []int{2, 3, 4, 6, 8, 12}},
 		{Name: "place", Label: "Where", Words: Places, Keys: Places}, words("feel", "Feels", Feel("").Values()), words("of", "Of", SpotOf("").Values()), words("look", "Bark is", Look("").Values()),
 		several("signs", "Signs", Sign("").Values()), several("lies", "It lies", Lie("").Values()), {Name: "run_id", Label: "To"},
 		{Name: "holder_id", Label: "In"},
@@ -246,7 +250,11 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 		if t.typed == "" {
 			continue
 		}
-		v, err := units.ParseTemperature(t.typed)
+		typed := t.typed
+		if t.field == "read" {
+			typed = lowest(typed)
+		}
+		v, err := units.ParseTemperature(typed)
 		wrong.Take("detail."+t.field, err)
 		*t.to = &v.C
 	}
@@ -268,6 +276,9 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 	}
 	if d.Pieces < 0 || d.Pieces > 200 {
 		wrong.Add("detail.pieces", fmt.Sprintf("%d pieces", d.Pieces), "count from 1 to 200")
+	}
+	if d.ReadN < 0 || d.ReadN > 500 {
+		wrong.Add("detail.read_n", fmt.Sprintf("%d were read", d.ReadN), "count from 1 to 500")
 	}
 	if d.Unlit < 0 || d.Unlit > 500 {
 		wrong.Add("detail.unlit", fmt.Sprintf("%d pieces unlit", d.Unlit), "count from 1 to 500")
@@ -344,7 +355,11 @@ func (d Detail) Describe() string {
 	} else if d.Damper != "" {
 		say("%s", d.Damper)
 	}
-	for _, text := range []string{string(d.Of), d.Read, string(d.Feel), d.Place, string(d.Look)} {
+	read := d.Read
+	if d.ReadN > 1 {
+		read = fmt.Sprintf("%s (coldest of %d read)", read, d.ReadN)
+	}
+	for _, text := range []string{string(d.Of), read, string(d.Feel), d.Place, string(d.Look)} {
 		if text != "" {
 			say("%s", text)
 		}
@@ -381,3 +396,27 @@ func (d Detail) Describe() string {
 	}
 	return strings.Join(out, ", ")
 }
+
+// ofRange is a reading of several pieces as a range, 165-178 F.
+var ofRange = regexp.MustCompile(`^(\d+(?:[.,]\d+)?) ?(?:-|–|to) ?(\d+(?:[.,]\d+)?) ?([FCfc])$`)
+
+// lowest is the lower end of a range; what is none stands as it was typed.
+func lowest(typed string) string {
+	m := ofRange.FindStringSubmatch(typed)
+	if m == nil {
+		return typed
+	}
+	a, errA := strconv.ParseFloat(strings.Replace(m[1], ",", ".", 1), 64)
+	b, errB := strconv.ParseFloat(strings.Replace(m[2], ",", ".", 1), 64)
+	if errA != nil || errB != nil {
+		return typed
+	}
+	return fmt.Sprintf("%v %s", min(a, b), m[3])
+}
+
+// fewRead is how many of many pieces must be read for the coldest of them to stand for all.
+const fewRead = 3
+
+// StandsFor says whether a reading of n pieces at once stands for each of them: as the coldest
+// of three or more, or of all.
+func (d Detail) StandsFor(n int) bool { return n <= 1 || d.ReadN >= min(n, fewRead) }

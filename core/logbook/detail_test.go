@@ -1,6 +1,7 @@
 package logbook
 
 import (
+	"math"
 	"strings"
 	"testing"
 )
@@ -58,6 +59,27 @@ func TestDetailRefusesWhatAnActCannotSay(t *testing.T) {
 		if _, err := c.in.Tidy(c.act); err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: %v, want %q", name, err, c.says)
 		}
+	}
+}
+
+// A reading of several pieces stands for all as the coldest of three or more, or of all.
+func TestAReadingOfSeveralPieces(t *testing.T) {
+	for typed, want := range map[string]float64{"165-178 F": 73.8889, "178 to 165 F": 73.8889, "74–80 C": 74, "74,5-80 C": 74.5, "170 F": 76.6667} {
+		d, err := Detail{Read: typed}.Tidy(Probe)
+		if err != nil || math.Abs(*d.C-want) > 0.001 || d.Read != typed {
+			t.Errorf("%q is read as %v C, kept as %q (%v); want %v", typed, *d.C, d.Read, err, want)
+		}
+	}
+	for _, c := range []struct {
+		read, of int
+		stands   bool
+	}{{0, 1, true}, {0, 2, false}, {1, 12, false}, {2, 2, true}, {2, 12, false}, {3, 12, true}, {12, 12, true}} {
+		if got := (Detail{ReadN: c.read}).StandsFor(c.of); got != c.stands {
+			t.Errorf("%d read of %d stands for all: %v, want %v", c.read, c.of, got, c.stands)
+		}
+	}
+	if got := (Detail{Read: "165-178 F", ReadN: 4, Place: "thick"}).Describe(); got != "165-178 F (coldest of 4 read), thick" {
+		t.Errorf("it says %q", got)
 	}
 }
 

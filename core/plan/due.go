@@ -53,10 +53,33 @@ func (t Task) key(in Input) string {
 	return key
 }
 
-// DueOf lists what is still to be done of a plan, the first due first. What
-// the log shows as done is left out; what comes at an interval is due an interval
-// after it was last done, and what was put off is due then.
-func DueOf(p Plan, in Input, log []Entry, off []PutOff) []Due {
+// Reading is one that the gate will need of some cuts of an arm.
+type Reading struct {
+	Kind       string // names it among those of its arm
+	Arm        int
+	Cuts       []int64
+	At         time.Time
+	BeforePull bool // it is read just before the pull, where one is planned
+	Words, Why string
+}
+
+// beforePull is how long before the earliest pull such a reading is due (ours).
+const beforePull = 15 * time.Minute
+
+// dueAt is when a reading is due in a plan.
+func (r Reading) dueAt(p Plan) time.Time {
+	for _, t := range p.Tasks {
+		if at := t.At.Early.Add(-beforePull); r.BeforePull && t.Act == ActPull && t.Arm == r.Arm && at.After(r.At) {
+			return at
+		}
+	}
+	return r.At
+}
+
+// DueOf lists what is still to be done of a plan, and the readings that are needed besides, the
+// first due first. What the log shows as done is left out; what comes at an interval is due an
+// interval after it was last done, and what was put off is due then.
+func DueOf(p Plan, in Input, log []Entry, off []PutOff, readings ...Reading) []Due {
 	out := []Due{}
 	repeated := map[string]bool{}
 	for _, t := range p.Tasks {
@@ -89,8 +112,14 @@ func DueOf(p Plan, in Input, log []Entry, off []PutOff) []Due {
 		}
 	}
 	for i := range out {
+		out[i].Key = out[i].key(in)
+	}
+	for _, r := range readings {
+		out = append(out, Due{Key: fmt.Sprintf("read %s %s", r.Kind, in.Arms[r.Arm].Tag), Why: r.Why,
+			Task: Task{At: sure(r.dueAt(p)), ForS: 60 * Minutes(ActCheck, len(r.Cuts)), Act: ActCheck, Arm: r.Arm, Pit: -1, Cuts: r.Cuts, Words: r.Words, Person: -1}})
+	}
+	for i := range out {
 		d := &out[i]
-		d.Key = d.key(in)
 		for _, o := range off {
 			if o.Task == d.Key && o.Until.After(d.At.Middle) {
 				d.At = sure(o.Until)

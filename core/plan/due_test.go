@@ -142,3 +142,34 @@ func TestWhatIsPutOffStaysWithItsPit(t *testing.T) {
 		}
 	}
 }
+
+// Readings that the gate will need stand among what is due; one of before the pull waits for it.
+func TestReadingsThatAreNeededAreDue(t *testing.T) {
+	in := supper()
+	p, err := Of(t.Context(), in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pull := p.Tasks[slices.IndexFunc(p.Tasks, func(x Task) bool { return x.Act == ActPull && x.Arm == 1 })]
+	now := day(3, 7, 0)
+	due := func(r Reading, off ...PutOff) Due {
+		t.Helper()
+		r.Arm, r.At, r.Words, r.Why = 1, now, "Read it", "because"
+		all := DueOf(p, in, nil, off, r)
+		i := slices.IndexFunc(all, func(d Due) bool { return d.Words == "Read it" })
+		if i < 0 {
+			t.Fatalf("it is not among %v", dueWords(all))
+		}
+		return all[i]
+	}
+	if d := due(Reading{Kind: "start", Cuts: []int64{2, 4}}); !d.At.Middle.Equal(now) || d.Act != ActCheck || d.Why != "because" || d.Key != "read start "+in.Arms[1].Tag {
+		t.Errorf("a reading that is due now is %+v", d)
+	}
+	if d := due(Reading{Kind: "places", BeforePull: true}); !d.At.Middle.Equal(pull.At.Early.Add(-15 * time.Minute)) {
+		t.Errorf("one of before the pull is due at %s, and the pull at %s", d.At.Middle, pull.At.Early)
+	}
+	until := now.Add(20 * time.Minute)
+	if d := due(Reading{Kind: "start"}, PutOff{Task: "read start " + in.Arms[1].Tag, Until: until, By: "Tove"}); !d.At.Middle.Equal(until) || d.PutOffBy != "Tove" {
+		t.Errorf("put off it is %+v", d)
+	}
+}

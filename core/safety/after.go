@@ -1,6 +1,7 @@
 package safety
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"time"
@@ -49,6 +50,7 @@ type After struct {
 	Unknown  bool    `json:"unknown"` // with the unknown hours it may be four
 	Unread   bool    `json:"unread"`  // with the unread it may be four hours
 	Cold     bool    `json:"cold"`    // chilled by the cooling rule, and stayed so
+	Slow     string  `json:"slow"`    // how the cooling rule was missed, in words; empty: it was not, or it was not chilled
 	Reheat   bool    `json:"reheat"`  // was cooled and warmed up again without reaching the reheating line in time
 }
 
@@ -105,6 +107,7 @@ func AfterOf(in AfterInput) After {
 	if OutLimit(in.Course.AirC) < 2*time.Hour {
 		watch = afterWatchWarm
 	}
+	a.Slow = w.slow
 	a.Cold, a.Reheat = w.cold, w.cooled && w.warmed
 	a.Over = w.lost || w.under >= afterLimit
 	a.Unknown = !a.Over && a.UnderS+a.UnknownS >= afterLimit.Seconds()
@@ -149,6 +152,7 @@ type walk struct {
 	leftCold      time.Time     // last seen at 70 F or under
 	warmed        bool          // over 90 F since
 	lost          bool          // four hours were over before it was reheated
+	slow          string        // how a chill missed the rule
 }
 
 // follow steps from one reading to the next. What was chilled by the rule keeps until it is
@@ -160,6 +164,11 @@ func (w *walk) follow(a, b logbook.Point, warmed []time.Time) {
 		a = kept
 	}
 	w.step(a, b)
+}
+
+func tooSlow(took time.Duration, c float64, within time.Duration) string {
+	hours := func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Hours()), int(d.Minutes())%60) }
+	return fmt.Sprintf("from {C:%.4f} to {C:%.4f} it took %s, and %s is the most", coolFromC, c, hours(took.Round(time.Minute)), hours(within))
 }
 
 // leaves is when a piece left the cold after a moment; where it is not on record, the end.
@@ -186,10 +195,16 @@ func (w *walk) step(a, b logbook.Point) {
 	took := b.At.Sub(w.fell)
 	if b.C <= coolMidC {
 		w.mid = w.mid || took <= coolMidWithin
+		if !w.mid && w.slow == "" {
+			w.slow = tooSlow(took, coolMidC, coolMidWithin)
+		}
 		w.cooled, w.warmed, w.leftCold = true, false, b.At
 	}
 	if b.C <= coldC && w.mid && took <= coldWithin && !w.cold {
 		w.cold, w.under = true, w.before
+	}
+	if b.C <= coldC && took > coldWithin && !w.cold && w.slow == "" {
+		w.slow = tooSlow(took, coldC, coldWithin)
 	}
 	if !w.cooled {
 		return

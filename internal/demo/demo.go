@@ -164,8 +164,8 @@ func (d *seeder) log(by string, act logbook.Act, at time.Time, note string, targ
 func (d *seeder) press(r *rand.Rand, by string, act logbook.Act, at time.Time, note string, target store.Event) {
 	d.do(func() error {
 		id, err := uuid.NewRandomFromReader(randomBytes{r})
-		// The same done to several at once is one press.
-		if was := d.last; was.Act == act && was.At.Equal(at) && was.Note == note && was.By == by {
+		// The same done to several at once is one press; each is read by itself.
+		if was := d.last; act != logbook.Probe && was.Act == act && was.At.Equal(at) && was.Note == note && was.By == by {
 			target.Press = was.Press
 		} else {
 			target.Press = id.String()

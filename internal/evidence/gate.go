@@ -62,12 +62,37 @@ func Doses(ctx context.Context, s *store.Store, trials []evidence.Trial) error {
 // Gates judges every cut of trials before the table, with the same few queries for one
 // and many.
 func Gates(ctx context.Context, s *store.Store, trials []evidence.Trial, now time.Time) error {
-	g, err := ReadGatehouse(ctx, s)
+	g, known, err := atHand(ctx, s, trials, now)
 	if err != nil {
 		return err
 	}
+	for i := range trials {
+		trials[i].Judge(g.At, g.BoilsC, known, now)
+	}
+	return notes(ctx, s, trials)
+}
+
+// Needs are the readings that the gate will need of each cut on the fire of a cook; it reads
+// nothing more where none is.
+func Needs(ctx context.Context, s *store.Store, t evidence.Trial, cookID int64, now time.Time) (map[int64][]gate.Need, error) {
+	if !slices.ContainsFunc(t.Cuts, evidence.Cut.Burns) {
+		return nil, nil
+	}
+	trials := []evidence.Trial{t}
+	g, known, err := atHand(ctx, s, trials, now)
+	if err != nil {
+		return nil, err
+	}
+	return trials[0].Needs(cookID, g.At, g.BoilsC, known, now), nil
+}
+
+// atHand reads what the gate judges trials by: the barn, their doses, and the traces of their probes.
+func atHand(ctx context.Context, s *store.Store, trials []evidence.Trial, now time.Time) (g Gatehouse, known map[evidence.ProbeKey][]logbook.Point, err error) {
+	if g, err = ReadGatehouse(ctx, s); err != nil {
+		return g, nil, err
+	}
 	if err := Doses(ctx, s, trials); err != nil {
-		return err
+		return g, nil, err
 	}
 	var probes []evidence.Probe
 	for _, t := range trials {
@@ -79,16 +104,13 @@ func Gates(ctx context.Context, s *store.Store, trials []evidence.Trial, now tim
 	}
 	traces, err := Traces(ctx, s, probes, time.Time{}, now.AddDate(1, 0, 0))
 	if err != nil {
-		return err
+		return g, nil, err
 	}
-	known := map[evidence.ProbeKey][]logbook.Point{}
+	known = map[evidence.ProbeKey][]logbook.Point{}
 	for i, p := range probes {
 		known[p.Key()] = traces[i]
 	}
-	for i := range trials {
-		trials[i].Judge(g.At, g.BoilsC, known, now)
-	}
-	return notes(ctx, s, trials)
+	return g, known, nil
 }
 
 // notes are what of the trials' safety stays with them for good.

@@ -16,6 +16,7 @@ import (
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/fire"
 	"whitebarn/internal/barn/gate"
+	"whitebarn/internal/barn/plan"
 	"whitebarn/internal/barn/table"
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
@@ -191,4 +192,42 @@ func TestEveryDoorWaitsForTheSecondHand(t *testing.T) {
 	stands(timed, "its last hot reading is said to be of later", 1)
 	odalys.logDay(timed, []did{{logbook.Carve, 3, "", ""}})
 	stands(timed, "carving it, which was asked for, waits for nobody", 1)
+}
+
+// TestFireAsksForWhatTheGateWillNeed: nobody has a probe, so that the start and the way up are asked for.
+func TestFireAsksForWhatTheGateWillNeed(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
+	odalys.must("PUT", cook+"/meal", plan.MealInput{ServeAt: time.Now().Add(10 * time.Hour)}, 200, nil)
+	asked := func() (out []string) {
+		var due plan.DueView
+		odalys.must("GET", cook+"/due", nil, 200, &due)
+		for _, d := range due.Due {
+			if strings.HasPrefix(d.Key, "read ") {
+				out = append(out, d.Key)
+			}
+		}
+		return out
+	}
+	if got := asked(); len(got) != 0 {
+		t.Errorf("before the fire %v is asked for", got)
+	}
+	var ids []int64
+	for _, c := range v.Cuts {
+		ids = append(ids, c.ID)
+	}
+	odalys.log(v, logbook.On, 10, logbook.Detail{}, ids...)
+	if got := asked(); !slices.Equal(got, []string{"read start BARE", "read start PAPER", "read come-up BARE", "read come-up PAPER"}) &&
+		!slices.Equal(got, []string{"read start PAPER", "read start BARE", "read come-up PAPER", "read come-up BARE"}) {
+		t.Errorf("with nothing read %v is asked for", got)
+	}
+	odalys.log(v, logbook.Probe, 9, logbook.Detail{Read: "38 F", Place: coregate.ColdestFound}, ids...)
+	if got := asked(); len(got) != 2 || !strings.HasPrefix(got[0], "read come-up ") {
+		t.Errorf("read cold, %v is asked for", got)
+	}
+	odalys.log(v, logbook.Probe, 1, logbook.Detail{Read: "140 F", Place: coregate.ColdestFound}, ids...)
+	if got := asked(); len(got) != 0 {
+		t.Errorf("over 130 F, %v is asked for", got)
+	}
 }

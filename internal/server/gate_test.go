@@ -133,6 +133,31 @@ func TestAReadingThatNoMeatHasIsRefused(t *testing.T) {
 		Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a02"}, 422, "hotter than meat gets")
 }
 
+// TestOneReadingIsOfThePieceItWasTakenOf: a number for several pieces is asked how many were read.
+func TestOneReadingIsOfThePieceItWasTakenOf(t *testing.T) {
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 2)
+	var ids []int64
+	for _, c := range v.Cuts {
+		ids = append(ids, c.ID)
+	}
+	odalys.log(v, logbook.On, 60, logbook.Detail{}, ids...)
+	events := fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID)
+	press := fire.EventInput{Act: logbook.Probe, Detail: logbook.Detail{Read: "178 F"}, CutIDs: ids, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2b01"}
+	odalys.refused("POST", events, press, 422, "one reading for 4 pieces")
+	press.Detail.ReadN = 2
+	odalys.refused("POST", events, press, 422, "three or more of them")
+	press.Detail.ReadN, press.Detail.Read = 3, "178-190 F"
+	odalys.must("POST", events, press, 201, nil)
+	for _, c := range odalys.gateOf(v.ID).Cuts {
+		if p := c.Places[0]; !p.Passed || p.C > 81.2 {
+			t.Errorf("the coldest of three, 178 F, shows %+v", p)
+		}
+	}
+	press = fire.EventInput{Act: logbook.Probe, Detail: logbook.Detail{Feel: logbook.Tender}, CutIDs: ids, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2b02"}
+	odalys.must("POST", events, press, 201, nil) // a feel is no temperature
+}
+
 // TestAServedCutIsStoppedAtOnce serves a flight, and then 98 F is read in one cut.
 func TestAServedCutIsStoppedAtOnce(t *testing.T) {
 	odalys, tove, v, f := tableOf(t, 1)

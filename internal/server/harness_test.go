@@ -239,6 +239,9 @@ func (h hand) laid(v trials.TrialView) trials.TrialView {
 func (h hand) log(v trials.TrialView, act logbook.Act, ago float64, d logbook.Detail, cuts ...int64) trials.TrialView {
 	h.t.Helper()
 	at := time.Now().Add(-time.Duration(ago * float64(time.Minute)))
+	if act == logbook.Probe {
+		d.ReadN = len(cuts)
+	}
 	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: act, At: &at, Detail: d, CutIDs: cuts,
 		Press: uuid.NewString()}, 201, nil)
 	return h.again(v)

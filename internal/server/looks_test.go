@@ -54,6 +54,9 @@ func (h hand) overCooks(a trial.Ask, cooks int) trials.TrialView {
 			logbook.Detail{Read: "203 F", Place: coregate.ColdestFound}}, {logbook.Pull, 10, logbook.Detail{}}} {
 			when := time.Now().Add(-time.Duration(press.ago * float64(time.Minute)))
 			in := fire.EventInput{Act: press.act, At: &when, Detail: press.d, Press: uuid.NewString()}
+			if press.act == logbook.Probe {
+				in.Detail.ReadN = 4
+			}
 			for _, c := range v.Cuts[4*k : 4*k+4] {
 				in.CutIDs = append(in.CutIDs, c.ID)
 			}

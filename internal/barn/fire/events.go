@@ -83,6 +83,9 @@ func logEvent(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logg
 	if err := gate.New(a.Store, a.Now).Plausible(ctx, b.Act, detail); err != nil {
 		return Logged{}, err
 	}
+	if err := ofAll(b.Act, detail, len(b.CutIDs)); err != nil {
+		return Logged{}, err
+	}
 	if err := checkPhoto(ctx, a, detail.PhotoID); err != nil {
 		return Logged{}, err
 	}
@@ -276,6 +279,9 @@ func correction(ctx context.Context, a *barn.Act, in CorrectionInput, events []s
 		if err := gate.New(a.Store, a.Now).Plausible(ctx, e.Act, to.Detail); err != nil {
 			return to, err
 		}
+		if err := ofAll(e.Act, to.Detail, len(events)); err != nil {
+			return to, err
+		}
 		if err := checkPhoto(ctx, a, to.Detail.PhotoID); err != nil {
 			return to, err
 		}
@@ -301,6 +307,15 @@ func ofSomeCook(a *barn.Act, cooks []store.Cook, at time.Time) (err error) {
 		}
 	}
 	return err
+}
+
+// ofAll refuses one temperature for several pieces, unless it is the coldest of enough of them.
+func ofAll(act logbook.Act, d logbook.Detail, cuts int) error {
+	if act != logbook.Probe || d.C == nil || d.StandsFor(cuts) {
+		return nil
+	}
+	return fault.New("detail.read_n", fmt.Sprintf("one reading for %d pieces", cuts),
+		"read each by itself; or read three or more of them, all if there are fewer, give the coldest and say how many were read")
 }
 
 // checkPhoto refuses a photo of another trial; 0 is none.

@@ -112,21 +112,27 @@ func TestALogThatComesLateStopsWhatIsServed(t *testing.T) {
 		t.Errorf("with five samples out the table is %v (%v)", left, err)
 	}
 
-	// Taken away, it would open the gate that it shut.
+	// Taken away, it would open the gate that it shut: a second hand signs.
 	imports, err := s.Imports(t.Context(), 2)
 	if err != nil {
 		t.Fatal(err)
 	}
-	away := func() error {
-		return s.InTx(t.Context(), func(tx *store.Store) error {
-			return gate.New(tx, func() time.Time { return now }).VoidImport(t.Context(), store.Person{ID: 1}, 2, imports[0].ID, "it was wrong")
-		})
-	}
-	if err := away(); err == nil || !strings.Contains(err.Error(), "keeps the gate shut to 1L") {
-		t.Errorf("a log that shuts the gate is taken back: %v", err)
+	waits, err := k.Change(t.Context(), store.PendingChange{TrialID: 2, ByID: 1, ImportID: &imports[0].ID, What: "take a log back", Why: "it was wrong"})
+	if err != nil || !waits {
+		t.Errorf("a log that shuts the gate is taken back: waits %v (%v)", waits, err)
 	}
 	if imports, err = s.Imports(t.Context(), 2); err != nil || imports[0].VoidedBy != "" {
-		t.Errorf("refused, the log is %+v (%v)", imports[0], err)
+		t.Errorf("while it waits the log is %+v (%v)", imports[0], err)
+	}
+	pending, err := s.PendingChanges(t.Context(), 2)
+	if err != nil || len(pending) != 1 {
+		t.Fatalf("%+v waits (%v)", pending, err)
+	}
+	if _, err := k.Sign(t.Context(), store.Person{ID: 2}, pending[0].ID, true); err != nil {
+		t.Fatal(err)
+	}
+	if imports, err = s.Imports(t.Context(), 2); err != nil || imports[0].VoidedBy == "" {
+		t.Errorf("signed by two the log is %+v (%v)", imports[0], err)
 	}
 }
 

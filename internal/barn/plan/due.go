@@ -1,13 +1,20 @@
 package plan
 
 import (
+	"cmp"
 	"context"
 	"errors"
+	"fmt"
+	"slices"
+	"strings"
 	"time"
 
+	"whitebarn/core/evidence"
 	"whitebarn/core/fault"
+	"whitebarn/core/gate"
 	"whitebarn/core/plan"
 	"whitebarn/internal/barn"
+	reader "whitebarn/internal/evidence"
 )
 
 // DueView is what is still to be done at a cook, and by whom.
@@ -19,7 +26,7 @@ type DueView struct {
 
 // Later puts a task off.
 type Later struct {
-	Task    string `json:"task" binding:"required,max=40"` // its key
+	Task    string `json:"task" binding:"required,max=80"` // its key
 	Minutes int    `json:"minutes" binding:"min=1,max=240"`
 }
 
@@ -39,7 +46,11 @@ func (p *Planner) Due(ctx context.Context, cookID int64, now time.Time) (DueView
 	if err != nil {
 		return out, err
 	}
-	input, err := p.Input(ctx, t, k.ID, cook, *cook.Outline, k.Clock.Now(now))
+	known, err := reader.One(ctx, p.store, t.ID)
+	if err != nil {
+		return out, err
+	}
+	input, err := p.inputOf(ctx, t, known, k.ID, cook, *cook.Outline, k.Clock.Now(now))
 	if err != nil {
 		return out, err
 	}
@@ -50,29 +61,20 @@ func (p *Planner) Due(ctx context.Context, cookID int64, now time.Time) (DueView
 	if err != nil {
 		return out, err
 	}
-	events, err := p.store.Events(ctx, t.ID)
-	if err != nil {
-		return out, err
-	}
 	var log []plan.Entry
-	for _, e := range events {
-		act, known := plan.ActOf(e.Act)
-		if !known {
+	for _, a := range known.Acts {
+		act, is := plan.ActOf(a.Act)
+		if !is {
 			continue
 		}
-		l := plan.Entry{Act: act, Pit: -1, At: e.At}
-		switch {
-		case e.CutID != nil:
-			l.Cut = *e.CutID
-		case e.PitRunID != nil:
-			for i, r := range cook.Runs {
-				if r.ID == *e.PitRunID {
-					l.Pit = i
-				}
+		l := plan.Entry{Act: act, Pit: -1, At: a.At, Cut: a.CutID}
+		for i, r := range cook.Runs {
+			if a.PitRunID != 0 && r.ID == a.PitRunID {
+				l.Pit = i
 			}
 		}
-		if e.Detail.SetC != nil {
-			l.SetC = *e.Detail.SetC
+		if a.Detail.SetC != nil {
+			l.SetC = *a.Detail.SetC
 		}
 		log = append(log, l)
 	}
@@ -83,7 +85,39 @@ func (p *Planner) Due(ctx context.Context, cookID int64, now time.Time) (DueView
 	for _, person := range input.People {
 		out.People = append(out.People, person.Name)
 	}
-	out.Due, out.Lanes = plan.DueOf(worked, input, log, off), worked.Lanes
+	readings, err := p.readings(ctx, known, k.ID, now)
+	if err != nil {
+		return out, err
+	}
+	out.Due, out.Lanes = plan.DueOf(worked, input, log, off, readings...), worked.Lanes
+	return out, nil
+}
+
+// readings are those that the gate will need of the cuts of a cook, an arm's together.
+func (p *Planner) readings(ctx context.Context, known evidence.Trial, cookID int64, now time.Time) (out []plan.Reading, err error) {
+	needs, err := reader.Needs(ctx, p.store, known, cookID, now)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range known.Cuts {
+		arm := known.Arm(c.ArmID)
+		for _, n := range needs[c.ID] {
+			if arm < 0 {
+				continue
+			}
+			kind := strings.TrimSpace(string(n.Asked) + " " + n.Where)
+			i := slices.IndexFunc(out, func(r plan.Reading) bool { return r.Arm == arm && r.Kind == kind })
+			if i < 0 {
+				words := fmt.Sprintf("Read %s, %s", known.Ask.Arms[arm].Tag, cmp.Or(n.Where, "where it is coldest"))
+				out = append(out, plan.Reading{Kind: kind, Arm: arm, At: n.At, BeforePull: n.Asked == gate.InPlaces, Words: words, Why: n.Why})
+				i = len(out) - 1
+			}
+			out[i].Cuts = append(out[i].Cuts, c.ID)
+			if n.At.Before(out[i].At) {
+				out[i].At = n.At
+			}
+		}
+	}
 	return out, nil
 }
 

@@ -65,6 +65,15 @@ func (p *Planner) Outline(ctx context.Context, t store.Trial) (plan.Outline, err
 // Input is everything the cook is planned from. Its arms are the trial's in
 // order, its pits the runs of the cook.
 func (p *Planner) Input(ctx context.Context, t store.Trial, cookID int64, cook store.CookPlan, o plan.Outline, now time.Time) (plan.Input, error) {
+	known, err := reader.One(ctx, p.store, t.ID)
+	if err != nil {
+		return plan.Input{}, err
+	}
+	return p.inputOf(ctx, t, known, cookID, cook, o, now)
+}
+
+func (p *Planner) inputOf(ctx context.Context, t store.Trial, known evidence.Trial, cookID int64, cook store.CookPlan, o plan.Outline,
+	now time.Time) (plan.Input, error) {
 	in := plan.Input{Chance: o.Chance, SliceS: o.SliceS, Seed: uint64(t.ID), HoldsVary: t.Ask.HoldsVary()}
 	var err error
 	if in.Family, err = p.store.Family(ctx, t.Ask.Family); err != nil {
@@ -99,9 +108,7 @@ func (p *Planner) Input(ctx context.Context, t store.Trial, cookID int64, cook s
 	if in.Probes, err = p.probes(ctx, cookID); err != nil {
 		return in, err
 	}
-	if err := p.cuts(ctx, &in, t, cook); err != nil {
-		return in, err
-	}
+	cuts(&in, known, cook)
 	return in, p.house(ctx, &in)
 }
 
@@ -159,11 +166,7 @@ func (p *Planner) probes(ctx context.Context, cookID int64) (n int, err error) {
 // usualCold is a fridge, C.
 const usualCold = 4.0
 
-func (p *Planner) cuts(ctx context.Context, in *plan.Input, t store.Trial, cook store.CookPlan) error {
-	known, err := reader.One(ctx, p.store, t.ID)
-	if err != nil {
-		return err
-	}
+func cuts(in *plan.Input, known evidence.Trial, cook store.CookPlan) {
 	for _, l := range cook.Placements {
 		cut, ok := known.Cut(l.CutID)
 		c := plan.Cut{ID: l.CutID, Name: cut.Name, Arm: -1, Pit: l.Run, Position: l.Position,
@@ -177,7 +180,6 @@ func (p *Planner) cuts(ctx context.Context, in *plan.Input, t store.Trial, cook 
 		}
 		in.Cuts = append(in.Cuts, c)
 	}
-	return nil
 }
 
 // size gives a planned cut what is known of its weight, thickness and cold.

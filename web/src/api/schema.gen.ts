@@ -3203,6 +3203,8 @@ export interface components {
             over: boolean;
             /** @description was cooled and warmed up again without reaching the reheating line in time */
             reheat: boolean;
+            /** @description how the cooling rule was missed, in words; empty: it was not, or it was not chilled */
+            slow: string;
             /**
              * Format: double
              * @description measured under the limit
@@ -4672,6 +4674,8 @@ export interface components {
             rain?: boolean;
             /** @description the temperature, as typed */
             read?: string;
+            /** @description probe, of several cuts: so many were read, this is the coldest */
+            read_n?: number;
             /**
              * Format: int64
              * @description move: to another pit

@@ -138,6 +138,7 @@ export const vocabulary: Vocabulary = {
       "of_pit": false,
       "says": [
         "read",
+        "read_n",
         "place",
         "feel",
         "signs"
@@ -883,6 +884,25 @@ export const vocabulary: Vocabulary = {
       "numbers": [],
       "typed": true,
       "heat": true,
+      "mass": false,
+      "several": false
+    },
+    {
+      "name": "read_n",
+      "label": "The coldest of so many read",
+      "hint": "",
+      "words": [],
+      "keys": [],
+      "numbers": [
+        2,
+        3,
+        4,
+        6,
+        8,
+        12
+      ],
+      "typed": false,
+      "heat": false,
       "mass": false,
       "several": false
     },

@@ -13,6 +13,7 @@ import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import { handheld } from '../ui/screens'
 import { clock } from '../ui/time'
+import { sentence } from '../ui/units'
 import { dueAt, dueIn, useDue } from './due'
 import { useCookNow } from './now'
 import { usePresses } from './presses'
@@ -21,6 +22,7 @@ import ProblemNote from '../ui/ProblemNote.vue'
 
 /** Next hands: what is due, why and by whom; the first is done with Enter. */
 const { cook, now } = defineProps<{ cook: CookView; now: number }>()
+const emit = defineEmits<{ read: [number[]] }>()
 const { trial } = useThisTrial()
 const { view: data, due: all, isPending } = useDue(() => cook)
 const { asPlanned, problem } = useAsPlanned(() => cook)
@@ -44,6 +46,7 @@ const putOff = (d: Due) => (d.put_off_by ? `put off by ${d.put_off_by}` : '')
 async function done(d: Due) {
   const act = logsAs(d.act)
   if (!act) return
+  if (act === 'probe') return emit('read', d.cuts) // there is nothing to log before it is read
   const pit = d.cuts.length === 0 && d.pit >= 0
   const detail = await asPlanned(d)
   if (detail) await log({ act, at: null, detail, cut_ids: d.cuts, pit_run_ids: pit ? [cook.runs[d.pit]!.id] : [] })
@@ -77,11 +80,15 @@ useKeys((key) => {
         <b v-if="small" class="wait num" :class="{ now: wait(first) === 'now' }"
           >{{ waits(first) }} {{ putOff(first) }}</b
         >
-        <span v-else class="small">{{ [first.why, putOff(first), who(first)].filter(Boolean).join(', ') }}</span>
+        <span v-else class="small">{{
+          sentence([first.why, putOff(first), who(first)].filter(Boolean).join(', '))
+        }}</span>
       </div>
       <b v-if="!small" class="num wait" :class="{ now: wait(first) === 'now' }">{{ waits(first) }}</b>
       <RouterLink v-if="!logsAs(first.act)" class="prep" :to="`/trials/${trial.id}/prep`">Prep</RouterLink>
-      <Button v-else data-testid="due-done" @click="done(first)"><KeyCap>↵</KeyCap> Done</Button>
+      <Button v-else data-testid="due-done" @click="done(first)"
+        ><KeyCap>↵</KeyCap> {{ logsAs(first.act) === 'probe' ? 'Read' : 'Done' }}</Button
+      >
       <Button
         class="later"
         outlined

@@ -4,7 +4,7 @@ import { refDebounced, useMediaQuery, useNow } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
-import type { CookView, Detail, Event } from '../api/schema.gen'
+import type { CookView, CutView, Detail, Event } from '../api/schema.gen'
 import { logsAs } from '../plan/tasks'
 import { useThisTrial } from '../trial/trial'
 import KeyCap from '../ui/KeyCap.vue'
@@ -111,15 +111,21 @@ const unread = ref<Event['act'] | null>(null)
 const warned = (a: Event['act']) =>
   !actRow(a).caution.words.length ||
   trial.value.events.some((e) => e.act === a && (cuts.value.some((c) => c.id === e.cut_id) || e.pit_run_id))
-const reading = ref(false)
+const reading = ref<CutView[] | null>(null) // these are read one after the other
 
 function tap(act: Event['act']) {
   moreShown.value = picking.value = false
   saying.value = false // sheets do not lie on each other
-  if (act === 'probe' && targets.value.length > 1) return (reading.value = true)
+  if (act === 'probe' && targets.value.length > 1) return (reading.value = targets.value)
   if (!warned(act)) return (unread.value = act)
   void log(act, planned(act))
 }
+/** Reads these cuts one after the other. */
+function readRound(ids: number[]) {
+  moreShown.value = picking.value = saying.value = false
+  reading.value = cuts.value.filter((c) => ids.includes(c.id))
+}
+defineExpose({ readRound })
 function read() {
   const act = unread.value!
   unread.value = null
@@ -217,10 +223,10 @@ useKeys((key) => {
     <FireSheet v-if="reading" class="tall"
       ><GroupRead
         :cook="cook"
-        :cuts="targets"
+        :cuts="reading"
         :press="press"
         :when="marked === null ? null : new Date(marked).toISOString()"
-        @close="((reading = false), (when = ''))"
+        @close="((reading = null), (when = ''))"
     /></FireSheet>
     <input
       ref="camera"

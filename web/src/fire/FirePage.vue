@@ -109,6 +109,7 @@ const { until, playing, speed } = replay
 const shown = useUntil(events, () => until.value)
 const waysOut = ref(false)
 const chart = ref<InstanceType<typeof FireChart> | null>(null)
+const pads = ref<InstanceType<typeof FirePads> | null>(null)
 const pictureTitle = computed(() => `${trial.value.ask.question} ${dateTime(cook.value!.serve_at)}`)
 const picture = (as: (plot: HTMLElement, title: string) => unknown) => as(chart.value!.plot!, pictureTitle.value)
 /** To a quarter minute: what hangs on it need not be drawn each second. */
@@ -179,7 +180,13 @@ async function imported() {
           @end="replay.end"
         />
       </div>
-      <DueStrip v-if="!shut && !finished" class="due-at" :cook="cook" :now="cookNow" />
+      <DueStrip
+        v-if="!shut && !finished"
+        class="due-at"
+        :cook="cook"
+        :now="cookNow"
+        @read="(ids) => pads?.readRound(ids)"
+      />
       <FireChart
         ref="chart"
         class="chart-at"
@@ -200,7 +207,7 @@ async function imported() {
         @shift="(by) => (shift = by)"
         @event="(e) => log?.mend(e)"
       />
-      <FirePads v-if="!shut" v-model="when" class="pads-at" :cook="cook"
+      <FirePads v-if="!shut" ref="pads" v-model="when" class="pads-at" :cook="cook"
         ><Button v-if="burning" outlined data-testid="open-ways" @click="waysOut = true"
           >Options <KeyCap>X</KeyCap></Button
         ></FirePads
