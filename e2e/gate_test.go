@@ -89,7 +89,7 @@ func TestGateOpensWithTheRecordedReasonOnly(t *testing.T) {
 
 	// The roast is whole red meat: the pitmaster's reason is asked for and kept.
 	cuts := roast(t, s)
-	u.visit(site, "/trials/1/rest", "[data-testid=gate]", "Waiting: A, B")
+	u.visit(site, "/trials/1/rest", "[data-testid=gate]", "To be read: A, B")
 	u.Expect("/events answered 422")
 	u.enter(`input[aria-label="Reads, A"]`, "900 F")
 	u.see("[data-testid=cut-A]", "ask the thermometer again")

@@ -280,7 +280,7 @@ func fire(u user) {
 func rest(u user) {
 	u.t.Helper()
 	u.goTo(6)
-	u.see("[data-testid=gate]", "Waiting: 1L, 1R, 2R, 3L, 3R") // 2L is under 6 lb
+	u.see("[data-testid=gate]", "To be read: 1L, 1R, 2R, 3L, 3R") // 2L is under 6 lb
 	u.see("[data-testid=cut-1L] .gate", "it is read in two places")
 	off := []string{"3 lb 5 oz", "3 lb 1 oz", "2 lb 14 oz", "3 lb 4 oz", "3 lb 6 oz", "3 lb 0 oz"}
 	for i, c := range []string{"1L", "1R", "2L", "2R", "3L", "3R"} {

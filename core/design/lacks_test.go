@@ -1,6 +1,8 @@
 package design
 
 import (
+	"slices"
+	"strings"
 	"testing"
 
 	"whitebarn/core/thermal"
@@ -91,5 +93,32 @@ func TestAskAndTableAgreeHowManyTasters(t *testing.T) {
 	}
 	if f := find(Review(Case{Ask: *f.Mends[0].Ask}), "few-tasters"); f != nil {
 		t.Errorf("mended it still says %q", f.Text)
+	}
+}
+
+// At a height a pull may lie where water boils: it is said as it is typed.
+func TestAPullThatBoilsIsSaid(t *testing.T) {
+	held := trial.Ask{Held: []trial.Held{{Role: trial.PullTemperature, Name: "pull", Value: "199 F"}}}
+	varied := trial.Ask{Factors: []trial.Factor{{Role: trial.PullTemperature, Name: "pull", Kind: trial.Numeric, Unit: trial.Fahrenheit}},
+		Arms: []trial.Arm{{Tag: "LOW", Levels: trial.Levels("190")}, {Tag: "HIGH", Levels: trial.Levels("203")}}}
+	for _, c := range []struct {
+		ask    trial.Ask
+		boilsC float64
+		want   []string
+	}{
+		{held, 92.6, []string{"Every arm"}}, {held, 100, nil}, {held, 0, nil}, {varied, 92.6, []string{"HIGH"}}, {varied, 88, []string{"LOW", "HIGH"}}, {varied, 100, nil},
+	} {
+		var got []string
+		for _, f := range Review(Case{Ask: c.ask, BoilsC: c.boilsC}) {
+			if who, ok := strings.CutPrefix(f.Key, "boils:"); ok {
+				got = append(got, who)
+				if f.Weight != Asks || !strings.Contains(f.Text, "water boils at {C:") {
+					t.Errorf("%s is said as %+v", who, f)
+				}
+			}
+		}
+		if !slices.Equal(got, c.want) {
+			t.Errorf("where water boils at %v C, %v boil, want %v", c.boilsC, got, c.want)
+		}
 	}
 }

@@ -9,6 +9,7 @@ import (
 
 	"whitebarn/core/thermal"
 	"whitebarn/core/trial"
+	"whitebarn/core/units"
 	"whitebarn/core/words"
 )
 
@@ -88,6 +89,7 @@ type Case struct {
 	Known  Levels
 	Drawn  bool            // the arms were drawn by lot
 	Moved  []string        // cuts moved by hand after the draw
+	BoilsC float64         // water, at the barn's height; 0 is not known
 	Like   *thermal.Family // what the product may well cook like, to offer; nil: no idea
 }
 
@@ -111,6 +113,7 @@ func Review(c Case) []Finding {
 	if len(c.Ask.Arms) > 0 && len(c.Ask.Factors) > 0 {
 		r.factors()
 	}
+	r.boiling()
 	r.lacking()
 	if len(c.Ask.Arms) > 0 {
 		if len(c.Pieces) == 0 {
@@ -140,6 +143,31 @@ func (r *reviewer) say(key string, w Weight, mends []Mend, format string, v ...a
 		}
 	}
 	r.out = append(r.out, Finding{Key: key, Weight: w, Text: fmt.Sprintf(format, v...), Mends: mends})
+}
+
+// nearBoilingC is how near the boiling point a core gets so slowly that it is said (ours).
+const nearBoilingC = 1.0
+
+// boiling says where a core is to be pulled at what is boiling water at the barn's height.
+func (r *reviewer) boiling() {
+	pulled := func(who, typed string) {
+		t, err := units.ParseTemperature(typed)
+		if err == nil && r.BoilsC != 0 && t.C >= r.BoilsC-nearBoilingC {
+			r.say("boils:"+who, Asks, nil, "%s is pulled at {C:%.1f}. At the barn's height water boils at {C:%.1f}, so that a core comes there late, or never.", who, t.C, r.BoilsC)
+		}
+	}
+	for i, f := range r.Ask.Factors {
+		for _, a := range r.Ask.Arms {
+			if f.Role == trial.PullTemperature && i < len(a.Levels) {
+				pulled(a.Tag, strings.TrimSpace(a.Levels[i].Value+" "+f.Unit))
+			}
+		}
+	}
+	for _, h := range r.Ask.Held {
+		if h.Role == trial.PullTemperature {
+			pulled("Every arm", h.Value)
+		}
+	}
 }
 
 // with is a mend that changes the ask.

@@ -8,6 +8,7 @@ import (
 
 	"whitebarn/core/phase"
 	"whitebarn/core/pit"
+	"whitebarn/core/thermal"
 	"whitebarn/core/words"
 )
 
@@ -32,13 +33,14 @@ const (
 	LongHold    ConflictKind = "hold too long"
 	SlowWarm    ConflictKind = "slow to warm"
 	NotRead     ConflictKind = "holder not read"
+	Boils       ConflictKind = "boils"
 )
 
 // Values lists the kinds.
 func (ConflictKind) Values() []string {
 	return []string{string(TooLate), string(LeadShort), string(NotReady), string(Crowded), string(SamePlace), string(TwoHeats),
 		string(HolderFull), string(FewProbes), string(FewHands), string(NightWork), string(UnequalHold), string(UnequalWood), string(NeverEnds),
-		string(LongHold), string(SlowWarm), string(NotRead)}
+		string(LongHold), string(SlowWarm), string(NotRead), string(Boils)}
 }
 
 // Remedy is what a way out does to the plan.
@@ -92,6 +94,7 @@ func (w *work) conflicts() {
 	for i := range w.out.Lanes {
 		w.ofTime(&w.out.Lanes[i])
 		w.ofWarmth(&w.out.Lanes[i])
+		w.ofBoiling(&w.out.Lanes[i])
 	}
 	w.ofLeads()
 	w.ofChance()
@@ -102,6 +105,23 @@ func (w *work) conflicts() {
 	w.ofProbes()
 	w.ofHands()
 	w.ofEquality()
+}
+
+// nearBoilingC is how near the boiling point a core gets so slowly that it is said (ours).
+const nearBoilingC = 1.0
+
+// ofBoiling says where a core is to come to what is boiling water at the barn's height.
+func (w *work) ofBoiling(l *Lane) {
+	boils := thermal.BoilingPoint(w.in.Pressure)
+	for _, p := range w.in.Arms[l.Arm].Phases {
+		for _, e := range p.Ends {
+			if e.Watch == phase.ByCore && e.Value >= boils-nearBoilingC {
+				w.conflict(Boils, l.On, w.out.Deadline, l.Arm, -1, fmt.Sprintf("%s is to come to {C:%.1f} inside. At this height water boils at {C:%.1f}: it comes there late, or never.",
+					w.in.Arms[l.Arm].Tag, e.Value, boils), say("Lower what it is cooked to"))
+				return
+			}
+		}
+	}
 }
 
 // ofTime looks at what does not fit before the table, or never ends.

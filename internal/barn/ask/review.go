@@ -51,7 +51,11 @@ func Review(ctx context.Context, b *barn.Barn, d *settle.Desk, in ReviewInput) (
 	if err != nil {
 		return out, err
 	}
-	review := design.Case{Ask: ask, Known: trials.KnownLevels(factors)}
+	here, err := b.Store.Barn(ctx)
+	if err != nil {
+		return out, err
+	}
+	review := design.Case{Ask: ask, Known: trials.KnownLevels(factors), BoilsC: thermal.BoilingPoint(thermal.PressureAt(here.ElevationM))}
 	if f, ok := thermal.SuggestFamily(ask.Product + " " + ask.Cut); ok && ask.Product != "" {
 		review.Like = &f
 	}

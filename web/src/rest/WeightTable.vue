@@ -7,7 +7,7 @@ import InputText from 'primevue/inputtext'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
-import type { ArmMeat, CutView, Measure } from '../api/schema.gen'
+import type { ArmMeat, CutGate, CutView, Measure } from '../api/schema.gen'
 import CutRuling from '../gate/CutRuling.vue'
 import { meatName, useGate } from '../gate/gate'
 import { useResolution } from '../match/resolution'
@@ -66,6 +66,26 @@ const armShare = (i: number, key: keyof CutView['account']) => percent(trial.val
 
 const { gate, of: rulingOf } = useGate()
 const waiting = computed(() => gate.value?.cuts.filter((c) => !c.open) ?? [])
+/** What the cuts wait for, each kind by itself: to be pulled, read, mended, carved. */
+const waits = computed(() => {
+  const did = (act: string, id: number) => trial.value.events.some((e) => e.act === act && e.cut_id === id)
+  const unread = waiting.value.filter((c) => c.finding === 'not yet measured' && did('pull', c.cut_id))
+  const stopped = (keys: string[]) =>
+    waiting.value.filter((c) => !unread.includes(c) && c.stops.some((s) => !s.waived && keys.includes(s.key)))
+  const unpulled = stopped(['on', 'pull'])
+  const unsaid = stopped(['eaten'])
+  const ids = (of: CutGate[]) => of.map((c) => c.cut_id)
+  return [
+    { said: 'Not pulled yet', cuts: ids(unpulled) },
+    { said: 'To be read', cuts: ids(unread) },
+    { said: 'Nobody said when it was eaten', cuts: ids(unsaid) },
+    { said: 'Shut', cuts: ids(waiting.value.filter((c) => ![...unread, ...unpulled, ...unsaid].includes(c))) },
+    {
+      said: 'Not carved yet',
+      cuts: trial.value.cuts.map((c) => c.id).filter((id) => did('pull', id) && !did('carve', id)),
+    },
+  ].filter((w) => w.cuts.length)
+})
 const nameOf = (id: number) => trial.value.cuts.find((c) => c.id === id)?.name ?? ''
 /** The lines of the arms, those that are alike together. */
 const minimums = computed(() => {
@@ -230,7 +250,7 @@ async function keepReason() {
         ({{ meatName({ ...m.arm.meat, whole_bird: gate.meat.whole_bird }) }}).
         <span v-if="m.arm.minimum!.absolute"> No reason opens the table below it.</span>
       </p>
-      <p v-if="waiting.length">Waiting: {{ waiting.map((c) => nameOf(c.cut_id)).join(', ') }}.</p>
+      <p v-for="w in waits" :key="w.said">{{ w.said }}: {{ w.cuts.map(nameOf).join(', ') }}.</p>
       <p class="small">
         All readings count together, from the fire to the knife: nothing is typed twice. Source: {{ gate.source }} Local
         codes and licensed practice come first.
