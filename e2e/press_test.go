@@ -14,16 +14,22 @@ import (
 // (Rod's own Click takes a pseudo-element for a stranger in the way.)
 func (u user) press(name string, el *rod.Element) {
 	u.t.Helper()
-	u.pressOf(name, func() *rod.Element { return el })
+	u.pressed(name, func() *rod.Element { return el }, true)
 }
 
 // pressOf presses what find finds, and finds it anew when the page drew it anew meanwhile.
 func (u user) pressOf(name string, find func() *rod.Element) {
 	u.t.Helper()
+	u.pressed(name, find, false)
+}
+
+// pressed presses what find finds; gone says that it may go as the mouse goes down on it.
+func (u user) pressed(name string, find func() *rod.Element, gone bool) {
+	u.t.Helper()
 	presses := time.Now().UnixNano() / 1e3 // by its number a press is told from those before
 	for end := time.Now().Add(patience); ; {
 		presses++
-		found, err := u.pressOnce(find(), presses)
+		found, err := u.pressOnce(find(), presses, gone)
 		switch {
 		case found == "it" || found == "" && err == nil:
 			return
@@ -38,7 +44,7 @@ func (u user) pressOf(name string, find func() *rod.Element) {
 }
 
 // pressOnce says what a press of an element met; nothing if the page went with it.
-func (u user) pressOnce(el *rod.Element, no int64) (string, error) {
+func (u user) pressOnce(el *rod.Element, no int64, gone bool) (string, error) {
 	if el == nil {
 		return "", errors.New("it is not there")
 	}
@@ -64,7 +70,7 @@ func (u user) pressOnce(el *rod.Element, no int64) (string, error) {
 	if err := u.Mouse.Click(proto.InputMouseButtonLeft, 1); err != nil {
 		return "", err
 	}
-	found, err := el.Evaluate(rod.Eval(met, no).ByPromise())
+	found, err := el.Evaluate(rod.Eval(met, no, gone).ByPromise())
 	if err != nil {
 		return "", nil // the page went with the click
 	}
@@ -113,12 +119,12 @@ const listen = `(no, x, y) => {
 }`
 
 // met is what a press met, nothing if its click has not come a second later, and empty if the page went with it.
-const met = `function (no) {
+const met = `function (no, gone) {
 	return new Promise(done => {
 		const end = Date.now() + 1000
 		const look = () => {
 			if (window.pressNo !== no) return done('')
-			const over = window.pressed && (window.clicked || window.pressed !== 'it' || !this.isConnected)
+			const over = window.pressed && (window.clicked || window.pressed !== 'it' || gone && !this.isConnected)
 			if (!over && Date.now() < end) return setTimeout(look, 10)
 			window.listening.abort()
 			done(over ? window.pressed : 'nothing')

@@ -19,7 +19,7 @@ type Course struct {
 	Knife  time.Time
 	Served []time.Time // to the table, each time
 	Due    time.Time   // the table as it was planned
-	Closed bool        // its trial is read: nothing of it comes any more
+	Read   bool        // its trial is: nothing of it comes any more
 
 	Stays   []Stay
 	Chilled []time.Time // put in the fridge after the fire
@@ -120,6 +120,11 @@ func (c Course) Boxed(from, to time.Time, uncalibrated time.Duration) (sum time.
 	return sum
 }
 
+// Closed says whether it lay in a closed cooler, which does not heat, between two moments.
+func (c Course) Closed(from, to time.Time) bool {
+	return slices.ContainsFunc(c.Stays, func(s Stay) bool { return s.Holder && !s.Powered && s.within(from, to) > 0 })
+}
+
 // Holder is what was measured of the holders while it lay in them, up to the knife.
 func (c Course) Holder() (out []logbook.Point) {
 	for _, s := range c.Stays {
@@ -207,5 +212,5 @@ func (c Course) Over(now time.Time) bool {
 	if c.Due.After(end) {
 		end = c.Due
 	}
-	return c.Closed || !c.Due.IsZero() && now.Sub(end) > mealOver
+	return c.Read || !c.Due.IsZero() && now.Sub(end) > mealOver
 }

@@ -105,7 +105,7 @@ func (t Trial) pieces(a Act) (n int) {
 
 // courseOf is what a cut went through, but for what was read of it.
 func (t Trial) courseOf(c Cut, holder []logbook.Point) course.Course {
-	out := course.Course{Left: c.Left(), Out: c.Out(), Closed: t.RevealedAt != nil}
+	out := course.Course{Left: c.Left(), Out: c.Out(), Read: t.RevealedAt != nil}
 	out.On, _ = c.On()
 	out.Pull, _ = c.Pulled()
 	out.Knife, _ = c.Carved()

@@ -54,10 +54,10 @@ func TestHonestDaysAreOpenAndTheirLikenessesAreNot(t *testing.T) {
 			nextDay(func(in *Input) { in.Knife = minute(110) })), "after,eaten"},
 		"while the table may still come it runs to now": {day(chicken, 90, 0, byHand(88, 170), func(in *Input) { in.Served, in.Now, in.Due = nil, minute(500), minute(480) }), "unread"},
 		"the codes are open, and it was left over": {day(chicken, 90, 0, byHand(88, 170),
-			func(in *Input) { in.Served, in.Now, in.Due, in.Closed = nil, minute(500), minute(1200), true }), "eaten"},
+			func(in *Input) { in.Served, in.Now, in.Due, in.Read = nil, minute(500), minute(1200), true }), "eaten"},
 		"the same, carved": {day(chicken, 90, 0, byHand(88, 170),
 			func(in *Input) {
-				in.Served, in.Now, in.Due, in.Closed, in.Knife = nil, minute(500), minute(1200), true, minute(100)
+				in.Served, in.Now, in.Due, in.Read, in.Knife = nil, minute(500), minute(1200), true, minute(100)
 			}), ""},
 
 		"the wire out before the sear":                        {day(chicken, 85, 110, seared(75, 165, 77, 168, 80, 170), nil), ""},
@@ -78,10 +78,14 @@ func TestHonestDaysAreOpenAndTheirLikenessesAreNot(t *testing.T) {
 		"first read as it cooled, and nothing else was read":  {day(chicken, 90, 110, byHand(96, 160), func(in *Input) { in.Bound = ribs }), "below"},
 		"five hours in the cold, and first read as it cooled": {day(chicken, 90, 110, append(byHand(60, 120, 88, 168), course.Place{Name: Thigh, Hand: hand(96, 125)}), func(in *Input) { in.Bound = ribs }), "below"},
 
-		"fourteen hours in a box that was calibrated":       {day(chicken, 240, 1090, byHand(235, 205, 1080, 150), lies(box(245, 1085, true))), ""},
-		"fourteen hours in a box that nobody read":          {day(chicken, 240, 1090, byHand(235, 205, 1080, 150), lies(box(245, 1085, false))), "unknown"},
-		"two hours in it, read hot at both ends":            {day(lamb, 240, 400, byHand(235, 150, 390, 149), lies(box(260, 395, false))), ""},
-		"fourteen hours in a cooler, as a good rest leaves": {day(chicken, 240, 1090, byHand(235, 205, 1080, 118), lies(course.Stay{From: minute(245), Holder: true})), "after"},
+		"fourteen hours in a box that was calibrated":        {day(chicken, 240, 1090, byHand(235, 205, 1080, 150), lies(box(245, 1085, true))), ""},
+		"fourteen hours in a box that nobody read":           {day(chicken, 240, 1090, byHand(235, 205, 1080, 150), lies(box(245, 1085, false))), "unknown"},
+		"two hours in it, read hot at both ends":             {day(lamb, 240, 400, byHand(235, 150, 390, 149), lies(box(260, 395, false))), ""},
+		"five hours wrapped in a cooler, 135 F at the knife": {day(chicken, 240, 560, byHand(239, 203, 550, 135), lies(course.Stay{From: minute(245), Holder: true})), ""},
+		"the same in a box that heats, and let it cool":      {day(chicken, 240, 560, byHand(239, 203, 550, 135), lies(box(245, 555, true))), "after"},
+		"the same on the board":                              {day(chicken, 240, 560, byHand(239, 203, 550, 95), nil), ""},
+		"eight hours on the board, and 85 F":                 {day(chicken, 240, 730, byHand(239, 203, 720, 85), nil), "after"},
+		"fourteen hours in a cooler, as a good rest leaves":  {day(chicken, 240, 1090, byHand(235, 205, 1080, 118), lies(course.Stay{From: minute(245), Holder: true})), "after"},
 
 		"a probe that stands at 146 F in a pit at 225 F": {day(chicken, 120, 140, wire(146), lies(pit(225, 120))), "below"},
 		"the same, borne out by hand":                    {day(chicken, 120, 140, []course.Place{{Name: "breast", Probe: "1", Trace: wire(146)[0].Trace, Hand: hand(100, 143)}}, lies(pit(225, 120))), ""},

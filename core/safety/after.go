@@ -19,7 +19,9 @@ var (
 	coolFromC  = units.FToC(135)
 	coolMidC   = units.FToC(70)
 	coldC      = units.FToC(41)
-	warmedC    = units.FToC(90) // over it what had been cooled is being reheated (ours)
+	boardC     = units.FToC(70)
+	coolerC    = units.FToC(100) // the air in a closed cooler, at least
+	warmedC    = units.FToC(90)  // over it what had been cooled is being reheated (ours)
 )
 
 // Times after cooking.
@@ -35,6 +37,7 @@ const (
 	stillCold      = 0.5              // C over 41 F that a fridge's door may let in (ours)
 	bestRest       = 10 * time.Hour   // in which a wrapped piece in a closed cooler comes to a third of what it was over 90 F (ours)
 	boilsC         = 100.0            // what nobody read was no hotter
+	nearAirC       = 0.5              // nobody reads a piece colder than the air around it, but for so much (ours)
 )
 
 // After is the time of a cooked piece under the holding limit, up to the plate.
@@ -67,13 +70,13 @@ type AfterInput struct {
 
 // AfterOf runs the clock. The piece's own coldest place decides; where nothing of it
 // was read for over five minutes, the lowest of its holder in each half hour does. A
-// gap counts as the worse of its ends.
+// gap counts as the worse of its ends, but for one in which it rested by itself.
 func AfterOf(in AfterInput) After {
 	a := After{Known: true, LimitC: in.Lines.HoldC}
 	if in.Timed {
 		a.LimitC = timedHoldC
 	}
-	w := walk{limit: a.LimitC, reheat: in.Lines.ReheatC}
+	w := walk{limit: a.LimitC, reheat: in.Lines.ReheatC, between: in.under}
 	points, byHolder := coldest(in)
 	a.ByHolder = byHolder
 	var unknown time.Duration
@@ -140,9 +143,39 @@ func (in AfterInput) unknown(a, b known, limitC float64) time.Duration {
 	return hours
 }
 
+// under is how much of the time between two readings a piece was under the limit. Where nothing
+// warmed it in a gap, it cooled as an exponential through both ends towards the air around it:
+//
+//	T(t) = A + (a - A) exp(-k t)
+func (in AfterInput) under(a, b logbook.Point, limitC float64) time.Duration {
+	whole := b.At.Sub(a.At)
+	if min(a.C, b.C) >= limitC {
+		return 0
+	}
+	from := a.At
+	if in.Course.Pull.After(from) {
+		from = in.Course.Pull
+	}
+	rested := b.At.Sub(from)
+	if a.C < limitC || in.Course.Pull.IsZero() || whole <= time.Duration(LongestGapS)*time.Second || rested <= 0 || in.Course.Boxed(from, b.At, whole) > 0 {
+		return whole
+	}
+	air := boardC
+	if in.Course.AirC != nil {
+		air = max(air, *in.Course.AirC)
+	}
+	if in.Course.Closed(from, b.At) {
+		air = max(air, coolerC)
+	}
+	air = min(air, b.C-nearAirC)
+	hot := math.Log((a.C-air)/(limitC-air)) / math.Log((a.C-air)/(b.C-air))
+	return time.Duration(float64(rested) * (1 - hot))
+}
+
 // walk is the state of a piece as it rests, is held, chilled and reheated.
 type walk struct {
 	limit, reheat float64
+	between       func(a, b logbook.Point, limitC float64) time.Duration // how much of it was under
 	under         time.Duration
 	fell          time.Time     // last seen at 135 F or over
 	before        time.Duration // under the limit, when it fell
@@ -186,8 +219,8 @@ func (w *walk) step(a, b logbook.Point) {
 		w.fell = a.At
 	}
 	w.cold = w.cold && b.C <= coldC+stillCold
-	if min(a.C, b.C) < w.limit && !w.cold {
-		w.under += b.At.Sub(a.At)
+	if !w.cold {
+		w.under += w.between(a, b, w.limit)
 	}
 	if b.C >= coolFromC {
 		w.fell, w.before, w.mid = b.At, w.under, false
@@ -211,7 +244,7 @@ func (w *walk) step(a, b logbook.Point) {
 	}
 	w.warmed = w.warmed || b.C > warmedC
 	if b.C >= w.reheat-sameC && b.At.Sub(w.leftCold) <= reheatWithin {
-		*w = walk{limit: w.limit, reheat: w.reheat, fell: b.At, lost: w.lost || w.under >= afterLimit}
+		*w = walk{limit: w.limit, reheat: w.reheat, between: w.between, fell: b.At, lost: w.lost || w.under >= afterLimit}
 	}
 }
 

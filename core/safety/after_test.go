@@ -61,6 +61,26 @@ func TestTheClockAfterCookingRunsToThePlate(t *testing.T) {
 			t.Errorf("%s: %+v, want %.1f h under, %.1f h unread", name, got, c.under, c.unread)
 		}
 	}
+	hotDay := units.FToC(95)
+	for name, c := range map[string]struct {
+		course course.Course
+		endF   float64 // six hours after it was pulled at 200 F
+		under  float64 // h
+	}{
+		"on the board, to 100 F":          {course.Course{}, 100, 6 * (1 - math.Log(130./70)/math.Log(130./30))},
+		"to 135 F":                        {course.Course{}, 135, 6 * (1 - math.Log(130./70)/math.Log(130./65))},
+		"on a hot day, to 100 F":          {course.Course{AirC: &hotDay}, 100, 6 * (1 - math.Log(105./45)/math.Log(105./5))},
+		"in a closed cooler, to 120 F":    {course.Course{Stays: []course.Stay{{From: hours(0.5), Holder: true}}}, 120, 6 * (1 - math.Log(100./40)/math.Log(100./20))},
+		"under the air there":             {course.Course{Stays: []course.Stay{{From: hours(0.5), Holder: true}}}, 95, 4.95},
+		"in a box that heats, to 135 F":   {course.Course{Stays: []course.Stay{{From: hours(0.5), Holder: true, Powered: true}}}, 135, 6},
+		"on the board, and still at 141F": {course.Course{}, 141, 0},
+	} {
+		c.course.Pull = left
+		got := AfterOf(AfterInput{Course: c.course, Places: [][]logbook.Point{read(0, 200, 6, c.endF)}, From: left, To: hours(6), Lines: Usual})
+		if math.Abs(got.UnderS/3600-c.under) > 0.02 {
+			t.Errorf("%s: %.2f h under, want %.2f", name, got.UnderS/3600, c.under)
+		}
+	}
 	kept := course.Course{Warmed: []time.Time{hours(138)}}
 	chilled := read(0, 135, 1.9, 70, 5.9, 39)
 	for name, c := range map[string]struct {

@@ -180,13 +180,13 @@ func TestEveryDoorWaitsForTheSecondHand(t *testing.T) {
 	stands(probed, "the probe is said to have been in the pit", 1)
 	sign(probed)
 
-	typed := odalys.logDay(odalys.trialOf(ask, 1), append(cooked, did{logbook.Probe, 5, "100 F", ""}))
+	typed := odalys.logDay(odalys.trialOf(ask, 1), append(cooked, did{logbook.Probe, 5, "90 F", ""}))
 	stands(typed, "read cold at the end", 0)
 	odalys.logDay(typed, []did{{logbook.Probe, 3 * h, "150 F", ""}})
 	stands(typed, "a warm reading is entered before it", 1)
 	sign(typed)
 
-	timed := odalys.logDay(odalys.trialOf(ask, 1), append(cooked, did{logbook.Probe, 5, "100 F", ""}))
+	timed := odalys.logDay(odalys.trialOf(ask, 1), append(cooked, did{logbook.Probe, 5, "90 F", ""}))
 	late := timed.Events[slices.IndexFunc(timed.Events, func(e store.Event) bool { return e.Detail.Read == "180 F" })]
 	odalys.must("PUT", "/api/presses/"+late.Press, fire.CorrectionInput{At: ago(2 * h), Detail: late.Detail, Press: uuid.NewString()}, 200, nil)
 	stands(timed, "its last hot reading is said to be of later", 1)

@@ -61,7 +61,7 @@ function shift(minutes: number) {
 }
 
 const cookNow = useCookNow(() => props.cook)
-const { last, log: press, amend, undo, outbox, problem: refused } = usePresses(() => props.cook, cookNow)
+const { last, did, log: press, amend, undo, outbox, problem: refused } = usePresses(() => props.cook, cookNow)
 const waits = computed(() => outbox.waiting.value.length > 0)
 // What goes through at once would only push the pads down and up again under a thumb.
 const waitsLong = refDebounced(waits, 1500)
@@ -110,6 +110,7 @@ const planned = (a: Event['act']) => {
 const unread = ref<Event['act'] | null>(null)
 const warned = (a: Event['act']) =>
   !actRow(a).caution.words.length ||
+  did(a) ||
   trial.value.events.some((e) => e.act === a && (cuts.value.some((c) => c.id === e.cut_id) || e.pit_run_id))
 const reading = ref<CutView[] | null>(null) // these are read one after the other
 

@@ -81,5 +81,7 @@ export function usePresses(cook: () => CookView, now: () => number) {
     }
     presses.value = presses.value.filter((q) => q.made !== p.made)
   }
-  return { last, log, amend, undo, outbox, problem }
+  /** Whether this device did it here of late, though the barn may not have it yet. */
+  const did = (act: Event['act']) => mine.value.some((p) => p.act === act)
+  return { last, did, log, amend, undo, outbox, problem }
 }
