@@ -21,9 +21,9 @@ type Window struct {
 
 // WindowOf is the window of a cut that was pulled at a temperature (ours): what was cooked
 // to fall apart slices well from 180 F down to 150, a roast from 5 F over its pull down to
-// 120, a bird from 165 to 140. What is seared next cools by 10 F first, so that the crust
+// 120, a bird from the barn's line for poultry to 140. What is seared next cools by 10 F first, so that the crust
 // does not overcook it.
-func WindowOf(pullC float64, species safety.Species, after []phase.Phase) Window {
+func WindowOf(pullC float64, species safety.Species, lines safety.Lines, after []phase.Phase) Window {
 	for _, p := range after {
 		if p.Kind.Cooks() {
 			return Window{pullC - 10/1.8, pullC - 45/1.8, "sear"}
@@ -31,7 +31,7 @@ func WindowOf(pullC float64, species safety.Species, after []phase.Phase) Window
 	}
 	switch {
 	case species == safety.Poultry:
-		return Window{units.FToC(165), units.FToC(140), "slice"}
+		return Window{lines.PoultryC, units.FToC(140), "slice"}
 	case pullC < units.FToC(165):
 		return Window{pullC + 5/1.8, units.FToC(120), "slice"}
 	}

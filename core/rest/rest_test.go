@@ -82,10 +82,18 @@ func TestTheWindowFollowsWhatItWasCookedTo(t *testing.T) {
 		{165, safety.Poultry, nil, 165, 140, "slice"},
 		{125, safety.RedMeat, sear, 115, 80, "sear"},
 	} {
-		w := WindowOf(units.FToC(c.pullF), c.species, c.after)
+		w := WindowOf(units.FToC(c.pullF), c.species, safety.Usual, c.after)
 		if math.Abs(units.CToF(w.HighC)-c.high) > 0.01 || math.Abs(units.CToF(w.LowC)-c.low) > 0.01 || w.For != c.is {
 			t.Errorf("pulled at %g F (%s) the window is %+v, want %g to %g F to %s", c.pullF, c.species, w, c.high, c.low, c.is)
 		}
+	}
+}
+
+func TestAStricterLineForPoultryMovesItsWindow(t *testing.T) {
+	strict := safety.Usual
+	strict.PoultryC = units.FToC(170)
+	if w := WindowOf(units.FToC(172), safety.Poultry, strict, nil); w.HighC != strict.PoultryC {
+		t.Errorf("by a line of 170 F a bird is sliced from %v C", w.HighC)
 	}
 }
 

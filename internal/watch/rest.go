@@ -151,7 +151,7 @@ func (w *Watcher) resting(ctx context.Context, c cook, k evidence.Cut, knife tim
 	if !last.At.IsZero() {
 		out.NowC, out.NowAt = &last.C, &last.At
 	}
-	out.Window = rest.WindowOf(c.target(b), c.trial.Ask.Species, phase.After(c.phases(b)))
+	out.Window = rest.WindowOf(c.target(b), c.trial.Ask.Species, c.house.At(c.trueNow), phase.After(c.phases(b)))
 	pull, pulled := k.Pulled()
 	if !pulled {
 		out.State, out.Likely = StillOn, likely
