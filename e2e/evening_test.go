@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
@@ -63,8 +64,8 @@ func (c *crew) on(step string) {
 }
 
 // TestTheFirstEvening takes an empty barn to a verdict by clicks and keys alone: two arms,
-// four pairs, one cook that is logged by hand, three tasters, whose ballots are sealed. What the
-// crew has to do is counted.
+// four pairs, one cook that is logged by hand, four tasters, whose ballots are sealed. What the
+// crew has to do is counted, and the gate asks nothing of them.
 func TestTheFirstEvening(t *testing.T) {
 	t.Parallel()
 	address, s := serve(t)
@@ -155,6 +156,10 @@ func TestTheFirstEvening(t *testing.T) {
 	c.on("rest")
 	// What was read at the fire stands: nothing is asked for again.
 	c.see("[data-testid=cut-1L] .gate", "open")
+	c.see("[data-testid=gate]", "Not carved yet: 1L, 1R")
+	if said := c.find("[data-testid=gate]").MustText(); strings.Contains(said, "To be read") || strings.Contains(said, "Shut") {
+		t.Errorf("after an ordinary night the gate says %q", said)
+	}
 	for i, off := range []string{"3 6", "3 7", "3 4", "3 5", "3 4", "3 3", "3 6", "3 8"} {
 		if i == 0 {
 			c.clicks++
@@ -164,7 +169,7 @@ func TestTheFirstEvening(t *testing.T) {
 	}
 
 	c.on("table")
-	for i, name := range []string{"Ife", "Bram", "Tove"} {
+	for i, name := range []string{"Ife", "Bram", "Tove", "Joren"} {
 		if i == 0 {
 			c.clicks++
 		}
@@ -177,8 +182,8 @@ func TestTheFirstEvening(t *testing.T) {
 	c.see("[data-testid=flight]", "6 samples, carved by Odalys")
 
 	tasters, err := s.Tasters(t.Context(), 1)
-	if err != nil || len(tasters) != 3 {
-		t.Fatalf("%d tasters (%v), want three", len(tasters), err)
+	if err != nil || len(tasters) != 4 {
+		t.Fatalf("%d tasters (%v), want four", len(tasters), err)
 	}
 	for _, taster := range tasters {
 		n := 4
@@ -190,7 +195,13 @@ func TestTheFirstEvening(t *testing.T) {
 	if err := s.NotifyChange(t.Context(), 1, "table"); err != nil {
 		t.Fatal(err)
 	}
-	c.see("aside", "3 of 3")
+	c.see("aside", "4 of 4")
+	if pieces, err := s.Flights(t.Context(), 1); err != nil || len(pieces) != 1 {
+		t.Errorf("served were %+v (%v)", pieces, err)
+	}
+	if struck, err := s.StruckOf(t.Context(), 1); err != nil || len(struck) > 0 {
+		t.Errorf("struck are %+v (%v)", struck, err)
+	}
 	c.tap("[data-testid=reveal]")
 	c.tap("[data-testid=reveal-sure]")
 	c.at("settle")

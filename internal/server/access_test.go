@@ -16,6 +16,7 @@ import (
 // TestEveryRouteHasARule: the router and the rules name the same routes, and docs/access.md
 // tells of them as they are.
 func TestEveryRouteHasARule(t *testing.T) {
+	t.Parallel()
 	b, _ := newBarn(t)
 	srv, _ := New(servicesOf(b.store), Options{})
 	t.Cleanup(srv.Close)
@@ -55,6 +56,7 @@ var noWalk = map[string]string{
 // TestEachRoleIsLetInWhereTheTableSays asks every route as everybody: who may not is refused
 // by the rule before anything is read of what they sent; who may never is.
 func TestEachRoleIsLetInWhereTheTableSays(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	ife, _ := b.join(odalys, "Ife", store.Crew)
 	arms, _ := b.join(odalys, "Bram", store.Crew, store.TrustArms)
@@ -94,6 +96,7 @@ func TestEachRoleIsLetInWhereTheTableSays(t *testing.T) {
 
 // TestLinksAndTokensThatWereMadeUpOpenNothing: a stranger, and a pitmaster without the token.
 func TestLinksAndTokensThatWereMadeUpOpenNothing(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	stranger := b.hand()
 	for _, path := range []string{"/api/taste/abc-defg", "/api/taste/abc-defg/record", "/api/calendar/abc-defg.ics", "/api/join/ABCDEF"} {

@@ -12,6 +12,7 @@ import (
 )
 
 func TestAskIsReadBeforeItIsKept(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	asked := lambAsk()
 	asked.Hand = trial.Hand{Blocks: 6, BlockSize: 2, Pits: 1, Positions: 12, CookDays: 2, Tasters: 5}
@@ -49,6 +50,7 @@ func TestAskIsReadBeforeItIsKept(t *testing.T) {
 }
 
 func TestCatalogueIsTheTeams(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	asked := lambAsk()
 	asked.Factors[0].Name = "Coat"

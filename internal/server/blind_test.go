@@ -23,6 +23,7 @@ import (
 // TestBlindTasting takes a trial from the gate to the verdict, and looks at
 // everything the server sends on the way.
 func TestBlindTasting(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, carver := b.join(odalys, "Tove", store.Crew)
 	v := odalys.trialOf(lambAsk(), 3)
@@ -148,6 +149,7 @@ func checkBlind(t *testing.T, phone hand, path string, v trials.TrialView) {
 }
 
 func TestForgedLinksLeadNowhere(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/tasters", v.ID), table.SeatInput{Name: "Ife"}, 201, &v)

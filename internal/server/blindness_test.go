@@ -157,6 +157,7 @@ func (b *blindBarn) paths(t *testing.T, pattern string) (out []string) {
 // barns that differ in nothing but which arm each code stands for answer whoever is blind
 // byte for byte the same, before the codes are open; the carver reads the difference.
 func TestTwoBarnsAlikeButForTheKeyAnswerABlindRoleAlike(t *testing.T) {
+	t.Parallel()
 	b := newBlindBarn(t)
 	one, two := b.serve(t, false), b.serve(t, true)
 	srv, _ := New(servicesOf(one.store), Options{})
@@ -215,6 +216,7 @@ func (h hand) get(path string) (int, []byte) {
 // TestNobodyReadsWhatOthersScored looks for the scores and ticks of one taster in every answer
 // that others can get before the codes are open; the taster's own page has none either.
 func TestNobodyReadsWhatOthersScored(t *testing.T) {
+	t.Parallel()
 	b := newBlindBarn(t)
 	one := b.serve(t, false)
 	// The other barn differs in nothing but what Ana scored.
@@ -246,6 +248,7 @@ func TestNobodyReadsWhatOthersScored(t *testing.T) {
 // TestAPlateOpensOnOnePhone: a second phone, the carver on any, and a forged key are refused;
 // the pitmaster sees links until they are open, and can free one with a reason.
 func TestAPlateOpensOnOnePhone(t *testing.T) {
+	t.Parallel()
 	b := newBlindBarn(t)
 	at := b.serve(t, false)
 	odalys, tove, ana := b.in(at, "the pitmaster"), b.in(at, "the carver"), b.in(at, "a taster")
@@ -283,6 +286,7 @@ func TestAPlateOpensOnOnePhone(t *testing.T) {
 
 // TestADoorCannotBeGuessed: codes are drawn of a thousand million, and guesses are slowed down.
 func TestADoorCannotBeGuessed(t *testing.T) {
+	t.Parallel()
 	b := newBlindBarn(t)
 	at := b.serve(t, false)
 	var links table.Links

@@ -47,6 +47,7 @@ func (h hand) trialNo(id int64) (v trials.TrialView) {
 // TestACardIsWrittenFromWhatWasDelivered: name and arm are asked for; tolerances come from the
 // record, not from what was typed.
 func TestACardIsWrittenFromWhatWasDelivered(t *testing.T) {
+	t.Parallel()
 	odalys, _, tove := demoBarn(t)
 	paper := odalys.trialNo(7).Ask.Arms[0].ID
 	write := book.WriteInput{TrialID: 7, ArmID: paper}
@@ -89,6 +90,7 @@ func TestACardIsWrittenFromWhatWasDelivered(t *testing.T) {
 // TestAVersionSaysTheOneThingItChanges, keeps its parent, and stands in force until it fails; a
 // failed one is not signed and not cooked.
 func TestAVersionSaysTheOneThingItChanges(t *testing.T) {
+	t.Parallel()
 	odalys, bram, tove := demoBarn(t)
 	paper := odalys.trialNo(7).Ask.Arms[0].ID
 	again := book.WriteInput{TrialID: 7, ArmID: paper, ProcessID: 1}
@@ -135,6 +137,7 @@ func TestAVersionSaysTheOneThingItChanges(t *testing.T) {
 
 // TestACookByACardTakesItsPhases, and is checked against the card once it is over.
 func TestACookByACardTakesItsPhases(t *testing.T) {
+	t.Parallel()
 	odalys, _, tove := demoBarn(t)
 	c := odalys.card(1)
 	in := c.Versions[1]
@@ -161,6 +164,7 @@ func TestACookByACardTakesItsPhases(t *testing.T) {
 // TestADriftAsksWhatChanged: the question is made with the card as today's practice; a card in
 // order asks nothing.
 func TestADriftAsksWhatChanged(t *testing.T) {
+	t.Parallel()
 	odalys, _, _ := demoBarn(t)
 	var made book.Cooking
 	odalys.must("POST", "/api/book/cards/1/reopen", nil, 201, &made)
@@ -182,6 +186,7 @@ func TestADriftAsksWhatChanged(t *testing.T) {
 // TestSimulatedTastersTakeARehearsalToItsTruth: they fill a rehearsal's ballots and no other
 // trial's; the truth is shown once its codes are open.
 func TestSimulatedTastersTakeARehearsalToItsTruth(t *testing.T) {
+	t.Parallel()
 	odalys, tove, v, f := tableOf(t, 4)
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/simulated-tasters", v.ID), nil, 409, "This is no rehearsal")
 	if _, err := odalys.store.Pool().Exec(t.Context(), "update trials set rehearses_id = id where id = $1", v.ID); err != nil {
@@ -215,6 +220,7 @@ func TestSimulatedTastersTakeARehearsalToItsTruth(t *testing.T) {
 
 // TestALayoutIsTriedInBatches that add up, by one seed the same.
 func TestALayoutIsTriedInBatches(t *testing.T) {
+	t.Parallel()
 	odalys, _, _ := demoBarn(t)
 	run := func(in book.SimulateInput) (out practice.Trials) {
 		odalys.must("POST", "/api/trials/7/simulate", in, 200, &out)
@@ -235,6 +241,7 @@ func TestALayoutIsTriedInBatches(t *testing.T) {
 
 // TestAWeightIsTriedAndNotKept.
 func TestAWeightIsTriedAndNotKept(t *testing.T) {
+	t.Parallel()
 	odalys, _, _ := demoBarn(t)
 	weigh := func(w map[trial.OutcomeKey]float64) (s struct {
 		Winners []int  `json:"winners"`
@@ -257,6 +264,7 @@ func TestAWeightIsTriedAndNotKept(t *testing.T) {
 
 // TestAProposalIsStartedWithWhatItHolds, and only what was proposed.
 func TestAProposalIsStartedWithWhatItHolds(t *testing.T) {
+	t.Parallel()
 	odalys, _, tove := demoBarn(t)
 	var p book.Proposed
 	odalys.must("GET", "/api/trials/7/next", nil, 200, &p)
@@ -283,6 +291,7 @@ func TestAProposalIsStartedWithWhatItHolds(t *testing.T) {
 // TestACookIsLaidOverAnother: only those whose codes are open, each with its arms' traces and
 // yields.
 func TestACookIsLaidOverAnother(t *testing.T) {
+	t.Parallel()
 	odalys, _, _ := demoBarn(t)
 	var g book.Ghosts
 	odalys.must("GET", "/api/trials/3/ghosts", nil, 200, &g)
@@ -325,6 +334,7 @@ func TestACookIsLaidOverAnother(t *testing.T) {
 // TestWhatIsClosedIsNotConcludedFrom: no working, proposal, weighing or report of a trial whose
 // codes are closed, for anybody.
 func TestWhatIsClosedIsNotConcludedFrom(t *testing.T) {
+	t.Parallel()
 	odalys, _, tove := demoBarn(t)
 	for _, h := range []hand{odalys, tove} {
 		for _, path := range []string{"/working?outcome=juiciness&a=0&b=1&reach=cooks", "/next", "/report.json", "/report.html"} {
@@ -336,6 +346,7 @@ func TestWhatIsClosedIsNotConcludedFrom(t *testing.T) {
 
 // TestTheReportIsOnePage that may load nothing, and the same as JSON.
 func TestTheReportIsOnePage(t *testing.T) {
+	t.Parallel()
 	odalys, _, _ := demoBarn(t)
 	req, err := http.NewRequest("GET", odalys.url+"/api/trials/3/report.html", nil)
 	if err != nil {
@@ -368,6 +379,7 @@ func TestTheReportIsOnePage(t *testing.T) {
 
 // TestWhatIsKnownFollowsTheLastReading: a trial that is undone, or that rehearses, is no evidence.
 func TestWhatIsKnownFollowsTheLastReading(t *testing.T) {
+	t.Parallel()
 	odalys, _, _ := demoBarn(t)
 	trialsOf := func() (n int, apart int64) {
 		var k book.Known

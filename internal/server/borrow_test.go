@@ -18,6 +18,7 @@ import (
 // TestOnePairBorrowsTheHouseSpread weighs one pair of shoulders in a barn that
 // has settled eight: it may lean on their spread, and the list says the same.
 func TestOnePairBorrowsTheHouseSpread(t *testing.T) {
+	t.Parallel()
 	s := demobarn.Store(t)
 	odalys := listen(t, s).hand()
 	odalys.must("POST", "/api/session", people.SignIn{SignIn: "odalys", Password: demo.Password}, 200, nil)

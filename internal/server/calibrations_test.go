@@ -30,6 +30,7 @@ func panLog(from time.Time, e float64, minutes int) (lines string) {
 // TestAHolderIsCalibrated puts a pan in, is told when it is enough, saves it, and finds the
 // holds that rely on it.
 func TestAHolderIsCalibrated(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	var box store.Holder
 	odalys.must("POST", "/api/holders", barn.NamedInput{Name: "Warm Box"}, 201, &box)
@@ -107,6 +108,7 @@ func TestAHolderIsCalibrated(t *testing.T) {
 // TestTheLastBurnOfAPitIsTold lights a pit with two probes on its grate, puts one split on,
 // and reads what the burn tells.
 func TestTheLastBurnOfAPitIsTold(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	cook := v.Cooks[0]

@@ -67,6 +67,7 @@ var exempt = map[string]string{
 // something from the router: each is guarded or exempt by name, and what is guarded as
 // design or layout answers 409 once the codes are open, whatever it is sent.
 func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	b.join(odalys, "Tove", store.Crew)
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "203 F")
@@ -172,6 +173,7 @@ func TestEveryChangeOfARevealedTrialGoesThroughTheGuard(t *testing.T) {
 
 // TestUnderTheFireOnlyThePitmasterMovesCuts draws and moves before and after a cut is on.
 func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, _ := b.join(odalys, "Tove", store.Crew, store.TrustArms)
 	v := odalys.trialOf(lambAsk(), 2)
@@ -214,6 +216,7 @@ func TestUnderTheFireOnlyThePitmasterMovesCuts(t *testing.T) {
 
 // TestAnErrorLosesTheWholeChange: a handler that fails after it wrote leaves nothing.
 func TestAnErrorLosesTheWholeChange(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	err := barn.Within(t.Context(), b.store, barn.Change{TrialID: v.ID, Kind: barn.Design}, func(tx *store.Store, _ barn.State) error {

@@ -49,6 +49,7 @@ func (h hand) logDay(v trials.TrialView, day []did) trials.TrialView {
 
 // TestDaysAreJudgedAsTheyWereLogged logs whole days as a person does, and asks the gate.
 func TestDaysAreJudgedAsTheyWereLogged(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	read := func(ago float64, f string) did { return did{logbook.Probe, ago, f, ""} }
 	at := func(act logbook.Act, ago float64) did { return did{act: act, ago: ago} }
@@ -100,6 +101,7 @@ func TestDaysAreJudgedAsTheyWereLogged(t *testing.T) {
 
 // TestAServingOfAnotherDayIsAskedForItsTime serves what was eaten yesterday, typed today.
 func TestAServingOfAnotherDayIsAskedForItsTime(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 1, did{logbook.On, 36 * 60, "", ""}, did{logbook.Probe, 36 * 60, "38 F", ""}, did{logbook.Probe, 32 * 60, "135 F", ""}, did{logbook.Probe, 28 * 60, "203 F", ""}, did{logbook.Pull, 28 * 60, "", ""})
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
 	odalys.refused("POST", flights, f, 422, "nobody said when this was eaten")
@@ -121,6 +123,7 @@ func TestAServingOfAnotherDayIsAskedForItsTime(t *testing.T) {
 // TestEveryDoorWaitsForTheSecondHand: four hours under 140 F are on record, by a probe and by an import. What would
 // take them away, or make less of them, waits whatever way it comes.
 func TestEveryDoorWaitsForTheSecondHand(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, _ := b.join(odalys, "Tove", store.Crew)
 	ask := lambAsk()
@@ -196,6 +199,7 @@ func TestEveryDoorWaitsForTheSecondHand(t *testing.T) {
 
 // TestFireAsksForWhatTheGateWillNeed: nobody has a probe, so that the start and the way up are asked for.
 func TestFireAsksForWhatTheGateWillNeed(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)

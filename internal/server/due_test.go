@@ -11,6 +11,7 @@ import (
 )
 
 func TestWhatIsDueAtACook(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	path := fmt.Sprintf("/api/cooks/%d/due", v.Cooks[0].ID)

@@ -48,6 +48,7 @@ func said(v trials.TrialView, press string) (out []string) {
 }
 
 func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	cuts := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
@@ -80,6 +81,7 @@ func TestAPressIsAmendedWithWhatWasUsed(t *testing.T) {
 }
 
 func TestTwoHandsThatLogTheSameClash(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	bram, _ := b.join(odalys, "Bram", store.Crew)
 	v := odalys.trialOf(lambAsk(), 1)
@@ -116,6 +118,7 @@ func (h hand) photo(cook int64, data []byte) (int, fire.PhotoKept, string) {
 }
 
 func TestAPhotoIsKeptWithItsEvent(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	var picture bytes.Buffer
@@ -155,6 +158,7 @@ func TestAPhotoIsKeptWithItsEvent(t *testing.T) {
 }
 
 func TestWhatIsPutOffIsPutOffForAll(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	bram, _ := b.join(odalys, "Bram", store.Crew)
 	v := odalys.trialOf(lambAsk(), 1)
@@ -181,6 +185,7 @@ func TestWhatIsPutOffIsPutOffForAll(t *testing.T) {
 // TestWhatTheArmsWereGivenSoFar logs a cook by hand and imports its log: one
 // arm has more work and a hotter place.
 func TestWhatTheArmsWereGivenSoFar(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	a := lambAsk()
 	a.Outcomes = append(a.Outcomes, trial.Chosen{Key: trial.HandsOn, SmallestDifference: 15})

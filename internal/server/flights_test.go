@@ -30,6 +30,7 @@ func codesOf(p table.PlateView) (out []string) {
 }
 
 func TestASecondLookAndAChoiceWithItsReason(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 1)
 	f.SecondLook, f.Choice, f.WarmUp = true, true, v.Cuts[0].ID
 	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
@@ -78,6 +79,7 @@ func TestASecondLookAndAChoiceWithItsReason(t *testing.T) {
 }
 
 func TestLateComersLeaversAndAClosedFlight(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 2)
 	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
 	flight := v.Flights[0].ID
@@ -126,6 +128,7 @@ func TestLateComersLeaversAndAClosedFlight(t *testing.T) {
 
 // TestPaperOfASecondLookIsEnded types a ballot whose flight allows one: with its end it locks.
 func TestPaperOfASecondLookIsEnded(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 1)
 	f.SecondLook = true
 	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
@@ -145,6 +148,7 @@ func TestPaperOfASecondLookIsEnded(t *testing.T) {
 // TestALateTriangleIsOneOfItsRows has a third taster come late: two of one piece and one of
 // the other, whatever the codes.
 func TestALateTriangleIsOneOfItsRows(t *testing.T) {
+	t.Parallel()
 	odalys, tove, v, f := tableOf(t, 1)
 	f.Format, f.Tasters = panel.ByTriangle, f.Tasters[:2]
 	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
@@ -163,6 +167,7 @@ func TestALateTriangleIsOneOfItsRows(t *testing.T) {
 
 // TestRankingIsHeard has three tasters put two pairs in the same order.
 func TestRankingIsHeard(t *testing.T) {
+	t.Parallel()
 	odalys, tove, v, f := tableOf(t, 2)
 	f.Format = panel.ByRanks
 	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
@@ -212,6 +217,7 @@ func armsByCode(carver hand, v trials.TrialView) map[string]int {
 // TestJustRightAndRulesOfOnesOwnAreOnTheBallot asks for salt, smoke ring and a rule of the
 // team's, with its own words to tick.
 func TestJustRightAndRulesOfOnesOwnAreOnTheBallot(t *testing.T) {
+	t.Parallel()
 	ask := lambAsk()
 	ask.Words = []string{"Ashy", " crumbly "}
 	ask.Outcomes = append(ask.Outcomes, trial.Chosen{Key: trial.SaltRight, SmallestDifference: 0.5}, trial.Chosen{Key: "ring_seen"},

@@ -33,6 +33,7 @@ func meat(species safety.Species, handling safety.Handling) store.TrialMeat {
 // TestWhatMeatItIsOnlyGetsStricterUnderTheFire walks through who may say what meat a
 // trial is of, and when.
 func TestWhatMeatItIsOnlyGetsStricterUnderTheFire(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, _ := b.join(odalys, "Tove", store.Crew)
 	ask := lambAsk()
@@ -74,6 +75,7 @@ func TestWhatMeatItIsOnlyGetsStricterUnderTheFire(t *testing.T) {
 }
 
 func TestWordsOfTheProductAskForThePitmaster(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, _ := b.join(odalys, "Tove", store.Crew)
 	ask := lambAsk()
@@ -95,6 +97,7 @@ func TestWordsOfTheProductAskForThePitmaster(t *testing.T) {
 // TestANeedleMakesItsArmPierced: the gate goes by the arm's doses, and by what each cut
 // went on the fire as, whatever is planned later.
 func TestANeedleMakesItsArmPierced(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	o := v.Outline
@@ -119,6 +122,7 @@ func TestANeedleMakesItsArmPierced(t *testing.T) {
 }
 
 func TestAReadingThatNoMeatHasIsRefused(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	odalys.log(v, logbook.On, 60, logbook.Detail{}, v.Cuts[0].ID)
@@ -135,6 +139,7 @@ func TestAReadingThatNoMeatHasIsRefused(t *testing.T) {
 
 // TestOneReadingIsOfThePieceItWasTakenOf: a number for several pieces is asked how many were read.
 func TestOneReadingIsOfThePieceItWasTakenOf(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	var ids []int64
@@ -160,6 +165,7 @@ func TestOneReadingIsOfThePieceItWasTakenOf(t *testing.T) {
 
 // TestAServedCutIsStoppedAtOnce serves a flight, and then 98 F is read in one cut.
 func TestAServedCutIsStoppedAtOnce(t *testing.T) {
+	t.Parallel()
 	odalys, tove, v, f := tableOf(t, 1)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
 	var key []store.KeyLine
@@ -210,6 +216,7 @@ func threeHoursOut(t *testing.T, read string) (odalys, tove hand, v trials.Trial
 
 // TestWhatIsShutOpensByTwo: a correction that opens the gate waits for a second hand.
 func TestWhatIsShutOpensByTwo(t *testing.T) {
+	t.Parallel()
 	odalys, tove, v, ids := threeHoursOut(t, "175 F")
 	// Before it is pulled nothing is shut yet: a slip of the key is set right by one.
 	v = odalys.log(v, logbook.Spritz, 100, logbook.Detail{}, ids...)
@@ -240,6 +247,7 @@ func TestWhatIsShutOpensByTwo(t *testing.T) {
 // TestWhatOnlyVoidingOpensIsTakenAwayByTwo: the three hours on the bench are corrected while
 // the bird is on the fire and still cold, so that the gate stays shut; it waits all the same.
 func TestWhatOnlyVoidingOpensIsTakenAwayByTwo(t *testing.T) {
+	t.Parallel()
 	odalys, tove, v, _ := threeHoursOut(t, "120 F")
 	keys := func() (out []string) {
 		for _, s := range tove.gateOf(v.ID).Cuts[0].Stops {
@@ -261,6 +269,7 @@ func TestWhatOnlyVoidingOpensIsTakenAwayByTwo(t *testing.T) {
 }
 
 func TestTheBarnsOwnLinesAreSetWithAReason(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, _ := b.join(odalys, "Tove", store.Crew)
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "150 F")
@@ -290,6 +299,7 @@ func reasonFor(why string, cuts ...int64) gate.ReasonInput {
 
 // TestOneReasonOpensTheGateToManyCuts gives a reason for all cuts at once, and takes it back.
 func TestOneReasonOpensTheGateToManyCuts(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "135 F")
 	var ids []int64
@@ -322,6 +332,7 @@ func TestOneReasonOpensTheGateToManyCuts(t *testing.T) {
 }
 
 func TestASusceptibleTasterLeavesItOut(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	_, carver := b.join(odalys, "Tove", store.Crew)
 	v := odalys.cooked(odalys.trialOf(lambAsk(), 1), "135 F")

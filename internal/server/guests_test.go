@@ -14,6 +14,7 @@ import (
 // TestGuestsComeInByThePlainPort has it off, then on: ballots alone are answered, whoever
 // asks with whatever cookie, and a taster's code leads there.
 func TestGuestsComeInByThePlainPort(t *testing.T) {
+	t.Parallel()
 	b, _ := newBarn(t)
 	srv, all := New(servicesOf(b.store), Options{
 		Dist: fstest.MapFS{"index.html": {Data: []byte("<html>barn")}, "assets/app.js": {Data: []byte("js")}},

@@ -15,6 +15,7 @@ import (
 )
 
 func TestHomeShowsWhatIsComingAndWhomItWaitsOn(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	b.join(odalys, "Bram", "crew")
 	var h trials.Home

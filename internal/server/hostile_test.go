@@ -24,6 +24,7 @@ var hostile = map[string][]any{
 // plausible, and it again with each field as nobody should send it: what is wrong with a
 // request is said, and no request is an error of the server's own.
 func TestNoInputIsAnErrorOfOurs(t *testing.T) {
+	t.Parallel()
 	odalys, _ := demoAt(t, goldenNow)
 	text, err := OpenAPI()
 	if err != nil {

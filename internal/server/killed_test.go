@@ -22,6 +22,7 @@ import (
 // the server is killed three times in the middle of answers. A phone sends a seal again until
 // it is answered; in the end each is kept once, as it was sealed.
 func TestNoSealIsLostOrDoubledWhenTheServerIsKilled(t *testing.T) {
+	t.Parallel()
 	const phones, samples = 12, 6
 	s := pgtest.Store(t)
 	links := tableOfPhones(t, s, phones, samples)

@@ -18,6 +18,7 @@ import (
 // TestALevelSetOnPitsBelongsToTheRun: water and sand are set on whole pits. No way of moving
 // cuts puts one under the other level; the set-ups of a day can be swapped.
 func TestALevelSetOnPitsBelongsToTheRun(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	ask := lambAsk()
 	ask.Factors = []trial.Factor{{Name: "pan", Kind: trial.Categorical, SetOn: trial.UnitPitRun}}

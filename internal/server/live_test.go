@@ -71,6 +71,7 @@ func (b *testBarn) count(sql string) (n int) {
 }
 
 func TestADeviceIsHeardOnceAndOnlyWithItsToken(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	d := b.device(odalys, "Brick Pit gateway", nil)
 	if status, r := d.post("text/csv", lines("pit", 1, 20, 121)); status != 200 || r.Accepted != 20 {
@@ -117,6 +118,7 @@ func TestADeviceIsHeardOnceAndOnlyWithItsToken(t *testing.T) {
 }
 
 func TestWhatADeviceGetsWrongIsShown(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	d := b.device(odalys, "gateway", nil)
 	ahead := time.Now().Add(90 * time.Second).UTC()
@@ -151,6 +153,7 @@ func TestWhatADeviceGetsWrongIsShown(t *testing.T) {
 // TestADeviceOfADayOnItsOwnClockLivesByIt: what is the future for the barn is
 // now for a simulated day.
 func TestADeviceOfADayOnItsOwnClockLivesByIt(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	k := odalys.trialOf(lambAsk(), 1).Cooks[0].ID
 	start := time.Now()
@@ -215,6 +218,7 @@ func (h hand) watch(ctx context.Context, cook int64, lastID string, ready chan<-
 // TestBrowsersHearOfReadingsThroughAnyServer streams from a second server of
 // the same barn, loses the stream, and catches up on coming back.
 func TestBrowsersHearOfReadingsThroughAnyServer(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	cook := odalys.trialOf(lambAsk(), 1).Cooks[0]
 	k, run := cook.ID, cook.Runs[0].ID

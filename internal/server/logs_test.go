@@ -35,6 +35,7 @@ func (h hand) targets(v trials.TrialView) map[string]store.Target {
 }
 
 func TestImportTwiceAddsNothing(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	logs := fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID)
@@ -67,6 +68,7 @@ func TestImportTwiceAddsNothing(t *testing.T) {
 }
 
 func TestALogCanBeTakenBack(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
@@ -113,6 +115,7 @@ func TestALogCanBeTakenBack(t *testing.T) {
 }
 
 func TestTracesAreReducedAndZoomed(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	cook := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
@@ -141,6 +144,7 @@ func TestTracesAreReducedAndZoomed(t *testing.T) {
 }
 
 func TestWrongLogsAreRefusedWithTheReason(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	logs := fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID)
@@ -181,6 +185,7 @@ func TestWrongLogsAreRefusedWithTheReason(t *testing.T) {
 }
 
 func TestAProbeMovesOnToItsNextCook(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	o := fire.LogOptions{Targets: odalys.targets(v)}
@@ -200,6 +205,7 @@ func TestAProbeMovesOnToItsNextCook(t *testing.T) {
 }
 
 func TestCalculationsByRoute(t *testing.T) {
+	t.Parallel()
 	b, _ := newBarn(t)
 	h := b.hand()
 	var list []Calculation
@@ -217,6 +223,7 @@ func TestCalculationsByRoute(t *testing.T) {
 }
 
 func TestProblemsHaveOneShape(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	_ = b
 	status, p := odalys.do("POST", "/api/trials", map[string]any{"question": ""}, nil)
@@ -232,6 +239,7 @@ func TestProblemsHaveOneShape(t *testing.T) {
 
 // TestALogOfOtherDaysIsAskedAbout: readings of last spring are kept, or left out, by a word.
 func TestALogOfOtherDaysIsAskedAbout(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	path := fmt.Sprintf("/api/cooks/%d/logs", v.Cooks[0].ID)
@@ -259,6 +267,7 @@ func TestALogOfOtherDaysIsAskedAbout(t *testing.T) {
 // TestALoggerIsRememberedOverCooks reads a file of a logger at one cook and the next one at
 // another: how it is read and what its columns measure is said once.
 func TestALoggerIsRememberedOverCooks(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	long := "when;sensor;value\n19/09/2026 08:00;A;120\n19/09/2026 08:00;B;5\n19/09/2026 08:10;A;121\n19/09/2026 08:10;B;7\nnonsense\n"

@@ -115,6 +115,7 @@ func (h hand) serve(v trials.TrialView, carver hand, carverID int64, cook int) t
 // TestTheCodesOfOneCookCanBeOpened names a look, opens a cook early, goes on, and reads the
 // whole: it counts as read twice, and what the look said stays.
 func TestTheCodesOfOneCookCanBeOpened(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, carver := b.join(odalys, "Tove", store.Crew)
 	v := odalys.seated(odalys.overCooks(lambAsk(), 2))
@@ -167,6 +168,7 @@ func TestTheCodesOfOneCookCanBeOpened(t *testing.T) {
 // TestALookThatWasNotNamedCosts opens a cook that nobody named: nothing is said of it that
 // would not hold at any number of looks.
 func TestALookThatWasNotNamedCosts(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, carver := b.join(odalys, "Tove", store.Crew)
 	v := odalys.seated(odalys.overCooks(lambAsk(), 2))
@@ -188,6 +190,7 @@ func TestALookThatWasNotNamedCosts(t *testing.T) {
 // TestLaterTrialsStandBesideAVerdictNeverInstead settles one contrast three times: each
 // reads with what the house knew then, and later ones stand beside.
 func TestLaterTrialsStandBesideAVerdictNeverInstead(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	ask := lambAsk()
 	ask.Outcomes = []trial.Chosen{{Key: trial.CookedYield, SmallestDifference: 2}}

@@ -20,6 +20,7 @@ import (
 func at(format string, v ...any) string { return "/api" + fmt.Sprintf(format, v...) }
 
 func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 4)
 	odalys.must("POST", at("/trials/%d/allotment", v.ID), match.DrawInput{}, 201, &v)
@@ -69,6 +70,7 @@ func TestDrawsAreRecordedAndRepeatable(t *testing.T) {
 }
 
 func TestArmsCanBeTakenOutAndPutIn(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	asked := v.Ask
@@ -94,6 +96,7 @@ func TestArmsCanBeTakenOutAndPutIn(t *testing.T) {
 }
 
 func TestPlacesHoldOneCutEach(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 4)
 	run := v.Cooks[0].Runs[0]
@@ -130,6 +133,7 @@ func TestPlacesHoldOneCutEach(t *testing.T) {
 }
 
 func TestLooseCutsAreMatched(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	var v trials.TrialView
 	odalys.must("POST", at("/trials"), lambAsk(), 201, &v)
@@ -149,6 +153,7 @@ func TestLooseCutsAreMatched(t *testing.T) {
 }
 
 func TestDividedCutsAreOneOrManyUnits(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	whole := v.Cuts[0]
@@ -181,6 +186,7 @@ func TestDividedCutsAreOneOrManyUnits(t *testing.T) {
 }
 
 func TestSizesAndMeasuresAreKeptAsTyped(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	asked := lambAsk()
 	asked.Outcomes = append(asked.Outcomes, trial.Chosen{SmallestDifference: 3, Own: &trial.OwnMeasure{Name: "bone pull", Unit: "mm",
@@ -219,6 +225,7 @@ func TestSizesAndMeasuresAreKeptAsTyped(t *testing.T) {
 }
 
 func TestFindingsAreKeptWithAWord(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	odalys.refused("POST", at("/trials/%d/accepted", v.ID), match.AcceptInput{Key: "nonsense", Why: "so"}, 422, "does not stand in the way")
@@ -238,6 +245,7 @@ func TestFindingsAreKeptWithAWord(t *testing.T) {
 }
 
 func TestThreeArmsAreSettledPairByPair(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	asked := lambAsk()
 	asked.Arms = append(asked.Arms, trial.Arm{Tag: "PAN", Levels: trial.Levels("covered pan")})

@@ -44,6 +44,7 @@ func (b *testBarn) stays(t *testing.T, v trials.TrialView, cut int64) string {
 // TestACutIsFollowedFromPitToPitAndIntoItsHolder moves it, into a cooker that was taken for
 // it and into a holder, corrects that and takes it back.
 func TestACutIsFollowedFromPitToPitAndIntoItsHolder(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	one, two := v.Cuts[0].ID, v.Cuts[1].ID
@@ -95,6 +96,7 @@ func TestACutIsFollowedFromPitToPitAndIntoItsHolder(t *testing.T) {
 
 // TestWhatDoesNotFitIsAskedAbout refuses a spritz of a pulled cut until somebody is sure.
 func TestWhatDoesNotFitIsAskedAbout(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	cut := v.Cuts[0].ID
@@ -120,6 +122,7 @@ func TestWhatDoesNotFitIsAskedAbout(t *testing.T) {
 
 // TestTheSetPointOfTheMomentIsWhatArmsAreComparedBy steps a pit half way.
 func TestTheSetPointOfTheMomentIsWhatArmsAreComparedBy(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	odalys.tap(&v, logbook.On, "2026-09-19T12:00:00Z", logbook.Detail{}, v.Cuts[0].ID, v.Cuts[1].ID)
@@ -141,6 +144,7 @@ func TestTheSetPointOfTheMomentIsWhatArmsAreComparedBy(t *testing.T) {
 }
 
 func TestTheMealIsMovedWithTheReasonOnRecord(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	path := fmt.Sprintf("/api/cooks/%d/meal", v.Cooks[0].ID)

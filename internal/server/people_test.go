@@ -21,6 +21,7 @@ const another = "hornbeam in the morning"
 // TestALinkLetsOnePersonInOnce: who is asked to come chooses name and password; the link is
 // used up, ends by its time, and a newer one ends it.
 func TestALinkLetsOnePersonInOnce(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	var asked, again people.Entry
 	place := people.Place{Name: "Tove", Role: store.Crew, Trusts: []store.Trust{store.TrustPantry, store.TrustPantry}}
@@ -72,6 +73,7 @@ func (b *testBarn) exec(sql string) {
 // TestWhoLeavesIsOutAtOnceAndKeepsTheirName: sessions, links and scripts end; the record keeps
 // who did what; and by a link they are back.
 func TestWhoLeavesIsOutAtOnceAndKeepsTheirName(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, p := b.join(odalys, "Tove", store.Pitmaster)
 	var token people.MadeScriptToken
@@ -135,6 +137,7 @@ func (b *testBarn) asScript(token string) int {
 // TestOneIsSignedOutEverywhere: by oneself but here, by the pitmaster everywhere, and by a new
 // password.
 func TestOneIsSignedOutEverywhere(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, p := b.join(odalys, "Tove", store.Crew)
 	sign := func(with string) hand {
@@ -172,6 +175,7 @@ func TestOneIsSignedOutEverywhere(t *testing.T) {
 // TestWhatIsOnesOwnIsKept: units go with the person, trust at once, and how others sign in is
 // nobody's to read.
 func TestWhatIsOnesOwnIsKept(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, p := b.join(odalys, "Tove", store.Crew)
 	own := store.OwnUnits{Temperatures: "C", Weights: "lb", Hours: "12", Mark: ","}
@@ -209,6 +213,7 @@ func TestWhatIsOnesOwnIsKept(t *testing.T) {
 // TestAGuestIsForgotten: the pitmaster reads who wished to be known again, and forgets one;
 // what they scored stays.
 func TestAGuestIsForgotten(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	ife, _ := b.join(odalys, "Ife", store.Crew)
 	b.exec("insert into guests (name, key_hash) values ('Signe', 'a'), ('Runa', 'b')")
@@ -226,6 +231,7 @@ func TestAGuestIsForgotten(t *testing.T) {
 
 // TestABarnGoesByItsNamesAlone: a name of elsewhere that was made to lead here gets nothing.
 func TestABarnGoesByItsNamesAlone(t *testing.T) {
+	t.Parallel()
 	srv, handler := New(servicesOf(pgtest.Store(t)), Options{Hosts: []string{"barn.example"}})
 	t.Cleanup(srv.Close)
 	for host, want := range map[string]int{"127.0.0.1:8080": 200, "[::1]:8080": 200, "localhost": 200, "192.168.1.20:8443": 200, "Barn.Example": 200,
@@ -244,6 +250,7 @@ func TestABarnGoesByItsNamesAlone(t *testing.T) {
 // host over HTTPS may set, its token is kept as a sum, and the name asks for HTTPS alone but
 // while guests come in by the plain port.
 func TestSessionsOverHTTPSCannotBeSetByOthers(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	srv, handler := New(servicesOf(s), Options{LAN: &lan.Info{Sites: []string{"https://192.168.1.20:8443"}, Names: []string{"farm.local"}}})
 	web := httptest.NewTLSServer(handler)
@@ -298,6 +305,7 @@ func jarOf(set func(*http.Cookie)) http.CookieJar {
 
 // TestPasskeysAreForNames: by an address there are none, and what no device signed lets nobody in.
 func TestPasskeysAreForNames(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	odalys.refused("POST", "/api/me/passkeys/begin", people.PasskeyStart{Password: password}, 409, "need a name")
 	b.url = strings.Replace(b.url, "127.0.0.1", "localhost", 1)

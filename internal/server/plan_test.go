@@ -13,6 +13,7 @@ import (
 )
 
 func TestPlanMovesCutsAndKeepsWhereTheyWere(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	k := v.Cooks[0]
@@ -61,6 +62,7 @@ func withRuns(p plan.PlanInput, v trials.TrialView) plan.PlanInput {
 }
 
 func TestPitActsGoToThePit(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	if status, p := odalys.press(v, logbook.Wood, "2026-09-19T12:00:00Z"); status != 201 {

@@ -41,6 +41,7 @@ func draft(v trials.TrialView) plan.WorkInput {
 }
 
 func TestACookIsWorkedBackAndKept(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	path := fmt.Sprintf("/api/trials/%d/plan", v.ID)
@@ -105,6 +106,7 @@ func TestACookIsWorkedBackAndKept(t *testing.T) {
 }
 
 func TestTheSchoolsAreOffered(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	path := fmt.Sprintf("/api/trials/%d/phases", v.ID)
@@ -119,6 +121,7 @@ func TestTheSchoolsAreOffered(t *testing.T) {
 }
 
 func TestTheHousesCooksShortenAPlan(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	in := draft(v)
@@ -143,6 +146,7 @@ func TestTheHousesCooksShortenAPlan(t *testing.T) {
 }
 
 func TestTheCalendarCanBeSubscribedTo(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	in := draft(v)
@@ -201,6 +205,7 @@ func TestTheCalendarCanBeSubscribedTo(t *testing.T) {
 }
 
 func TestAPitsBurnRateIsTyped(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	path := fmt.Sprintf("/api/pits/%d/burn", v.Cooks[0].Runs[0].PitID)

@@ -16,6 +16,7 @@ import (
 )
 
 func TestTheBenchListFollowsPantryDosesAndWeights(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	var pantry prep.PantryView
 	price := 980
@@ -120,6 +121,7 @@ func TestTheBenchListFollowsPantryDosesAndWeights(t *testing.T) {
 }
 
 func TestACalculationShowsItsWorking(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	var list []Calculation
 	odalys.must("GET", "/api/calc", nil, 200, &list)

@@ -18,6 +18,7 @@ import (
 
 // TestAProbeSaidLateCountsFromTheFire: what it read since the cut went on is not lost.
 func TestAProbeSaidLateCountsFromTheFire(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	b.device(odalys, "gateway", nil).post("text/csv", lines("meat", 1, 1, 60)+lines("pit", 2, 2, 120))
@@ -53,6 +54,7 @@ func TestAProbeSaidLateCountsFromTheFire(t *testing.T) {
 
 // TestAProbeOfAnotherFireIsLeftThere while that fire burns.
 func TestAProbeOfAnotherFireIsLeftThere(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	one, two := odalys.trialOf(lambAsk(), 1), odalys.trialOf(lambAsk(), 1)
 	clocked := b.device(odalys, "its own clock", &two.Cooks[0].ID)
@@ -122,6 +124,7 @@ func waitFor(t *testing.T, stream <-chan string, words string) bool {
 
 // TestOneStreamTellsTheBarnWhatChanged by trial and part, and ends with its sign-in.
 func TestOneStreamTellsTheBarnWhatChanged(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	tove, _ := b.join(odalys, "Tove", store.Crew)
@@ -156,6 +159,7 @@ func TestOneStreamTellsTheBarnWhatChanged(t *testing.T) {
 // TestAStreamGoesOnFromWhatAPageRead opens it after a change, and with a word of another
 // time: the page is told of that change alone, or of everything.
 func TestAStreamGoesOnFromWhatAPageRead(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	ctx, stop := context.WithTimeout(t.Context(), time.Minute)
@@ -188,6 +192,7 @@ func TestAStreamGoesOnFromWhatAPageRead(t *testing.T) {
 
 // TestLongCalculationsAreForThoseWhoAreSignedIn and the quick ones for all.
 func TestLongCalculationsAreForThoseWhoAreSignedIn(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	stranger := b.hand()
 	stranger.must("POST", "/api/calc/units.to_grams", map[string]any{"lb": 1, "oz": 8}, 200, nil)

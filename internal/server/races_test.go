@@ -35,6 +35,7 @@ var fives = map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall"
 // TestTwoSamplesSealedAtOnceLockTheBallot seals the last two samples of every plate at the
 // same moment.
 func TestTwoSamplesSealedAtOnceLockTheBallot(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 1)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
 	for round := range 3 {
@@ -61,6 +62,7 @@ func TestTwoSamplesSealedAtOnceLockTheBallot(t *testing.T) {
 // TestAFlightTakenBackKeepsNoSealThatWasAcknowledged takes a flight back while a sample of
 // it is sealed: one of the two is refused.
 func TestAFlightTakenBackKeepsNoSealThatWasAcknowledged(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 1)
 	for range 4 {
 		odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
@@ -87,6 +89,7 @@ func TestAFlightTakenBackKeepsNoSealThatWasAcknowledged(t *testing.T) {
 
 // TestFlightsAndSeatsAreNumberedOnce serves and seats many at the same moment.
 func TestFlightsAndSeatsAreNumberedOnce(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 1)
 	var serve, seat []func() int
 	for i := range 4 {
@@ -117,6 +120,7 @@ func TestFlightsAndSeatsAreNumberedOnce(t *testing.T) {
 // TestAPressStaysInItsTrial logs in one trial under the number of a press of another, and
 // takes it back there.
 func TestAPressStaysInItsTrial(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	one, two := odalys.trialOf(lambAsk(), 1), odalys.trialOf(lambAsk(), 1)
 	press := uuid.NewString()
@@ -134,6 +138,7 @@ func TestAPressStaysInItsTrial(t *testing.T) {
 
 // TestAnAskIsNotKeptOverAnother keeps two asks that were made from the same one.
 func TestAnAskIsNotKeptOverAnother(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	path := fmt.Sprintf("/api/trials/%d/ask?version=%d", v.ID, v.AskVersion)
@@ -149,6 +154,7 @@ func TestAnAskIsNotKeptOverAnother(t *testing.T) {
 
 // TestListsAreCappedWhereTheyEnter sends far more of anything than a barn has.
 func TestListsAreCappedWhereTheyEnter(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	many := make([]int64, 20_000)
@@ -167,6 +173,7 @@ func TestListsAreCappedWhereTheyEnter(t *testing.T) {
 
 // TestTimesAreBoundedAtEveryDoor sends times of other ages to all that takes one.
 func TestTimesAreBoundedAtEveryDoor(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	events := fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID)
@@ -191,6 +198,7 @@ func TestTimesAreBoundedAtEveryDoor(t *testing.T) {
 
 // TestAVoidIsOfWhoVoidedFirst: what was taken back once stays with its first hand and reason.
 func TestAVoidIsOfWhoVoidedFirst(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	tove, _ := b.join(odalys, "Tove", store.Crew)
 	v := odalys.trialOf(lambAsk(), 1)
@@ -213,6 +221,7 @@ func TestAVoidIsOfWhoVoidedFirst(t *testing.T) {
 
 // TestASampleLeftOutStaysOut: an excuse is sent twice and changed never.
 func TestASampleLeftOutStaysOut(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 1)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
 	seal := odalys.sit(v.Tasters[0]) + "/samples/" + v.Ballots[0].Codes[0] + "/seal"
@@ -230,6 +239,7 @@ func TestASampleLeftOutStaysOut(t *testing.T) {
 // TestHandsThatDrawAtOnceTakeTurns: whatever the order, the arms are those of
 // the last draw on record, and no draw is lost.
 func TestHandsThatDrawAtOnceTakeTurns(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 6)
 	var wait sync.WaitGroup

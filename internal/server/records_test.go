@@ -40,6 +40,7 @@ func oldCook() notebook.Page {
 }
 
 func TestAnOldCookFeedsTheHouseAndClaimsNothing(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	joren, _ := b.join(odalys, "Joren", store.Crew)
 	joren.refused("POST", "/api/notebook", oldCook(), 403, "Only a pitmaster")
@@ -91,6 +92,7 @@ func TestAnOldCookFeedsTheHouseAndClaimsNothing(t *testing.T) {
 }
 
 func TestANotebookPageNamesWhatIsWrong(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	for _, c := range []struct {
 		field  string
@@ -139,6 +141,7 @@ func encoded(t *testing.T, v any) *bytes.Reader {
 }
 
 func TestRowsOfASpreadsheetGoTheWayOfWhatIsTyped(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 0)
 	paths := map[string]string{"cuts": fmt.Sprintf("/api/trials/%d/paste/cuts", v.ID), "weights": fmt.Sprintf("/api/trials/%d/paste/weights", v.ID)}
@@ -174,6 +177,7 @@ func TestRowsOfASpreadsheetGoTheWayOfWhatIsTyped(t *testing.T) {
 }
 
 func TestAScriptGoesAsFarAsItsToken(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	joren, _ := b.join(odalys, "Joren", store.Crew)
 	joren.refused("GET", "/api/records/tokens", nil, 403, "Only a pitmaster")
@@ -234,6 +238,7 @@ func TestAScriptGoesAsFarAsItsToken(t *testing.T) {
 }
 
 func TestRecordsComeOutWithoutTellingACode(t *testing.T) {
+	t.Parallel()
 	odalys, _, tove := demoBarn(t)
 	s := odalys.store
 	tove.refused("GET", "/api/trials/3/trial.zip", nil, 403, "Only a pitmaster") // who tasted how is theirs and the pitmaster's
@@ -279,6 +284,7 @@ func TestRecordsComeOutWithoutTellingACode(t *testing.T) {
 // TestScoresArePastedAsBallotsAreTyped: a taster's rows are one ballot, whole or not at all; a
 // second paste is compared.
 func TestScoresArePastedAsBallotsAreTyped(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 2)
 	odalys.must("POST", at("/trials/%d/flights", v.ID), f, 201, &v)
 	a, b := v.Tasters[0].Name, v.Tasters[1].Name

@@ -15,6 +15,7 @@ import (
 // TestARehearsalIsPlayedApart rehearses a planned cook at full speed: cuts
 // that are put on warm up, and nothing of it reaches the trial itself.
 func TestARehearsalIsPlayedApart(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	v.Outline.Arms[1].Phases[0].Name = "slow smoke"
@@ -96,6 +97,7 @@ func TestARehearsalIsPlayedApart(t *testing.T) {
 
 // TestARehearsedDayEndsByItself sets the clock close to the end of the day.
 func TestARehearsedDayEndsByItself(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	var r Rehearsal
@@ -118,6 +120,7 @@ func TestARehearsedDayEndsByItself(t *testing.T) {
 // TestARehearsalGoesOnAfterARestart: another server plays on from where the
 // first stopped, and no reading is there twice.
 func TestARehearsalGoesOnAfterARestart(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	first, _ := New(servicesOf(b.store), Options{})

@@ -24,6 +24,7 @@ import (
 // TestDevicesAndPhotosWaitBeforeTheRecordDoes lets the disk of a barn run full: first what is
 // large waits, then all that would write, and nothing once there is room again.
 func TestDevicesAndPhotosWaitBeforeTheRecordDoes(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	free, readOnly := int64(500<<30), false
 	disk := &keeping.Disk{Dir: "/", Store: s, Free: func(string) (int64, bool, error) { return free, readOnly, nil }}

@@ -19,6 +19,7 @@ import (
 // TestReportsAreAsTheirSchemaSays holds the reports of the demo against the published schema,
 // and a report that lacks something too.
 func TestReportsAreAsTheirSchemaSays(t *testing.T) {
+	t.Parallel()
 	doc, err := OpenAPI()
 	if err != nil {
 		t.Fatal(err)
@@ -63,6 +64,7 @@ func TestReportsAreAsTheirSchemaSays(t *testing.T) {
 
 // TestTheAPISaysWhatItsFieldsAre reads the description as a browser of it would.
 func TestTheAPISaysWhatItsFieldsAre(t *testing.T) {
+	t.Parallel()
 	odalys, _, _ := demoBarn(t)
 	status, text := odalys.send("GET", "/api/openapi.json", "", nil)
 	var doc struct {
@@ -94,6 +96,7 @@ func TestTheAPISaysWhatItsFieldsAre(t *testing.T) {
 
 // TestTheExamplesForScriptsRun plays what docs/api.md shows, by a token of each scope's making.
 func TestTheExamplesForScriptsRun(t *testing.T) {
+	t.Parallel()
 	text, err := os.ReadFile("../../docs/api.md")
 	if err != nil {
 		t.Fatal(err)

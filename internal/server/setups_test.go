@@ -77,6 +77,7 @@ func (h hand) burned(t *testing.T) (v trials.TrialView, lit []time.Time, pitID i
 }
 
 func TestSetUpsAreBurnedAndSettled(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v, lit, pitID := odalys.burned(t)
 	if len(v.Steps) != 4 || v.Here != trial.StepFire || len(v.Cooks) != 2 {
@@ -203,6 +204,7 @@ func (b *testBarn) usesASetUp(odalys hand, v trials.TrialView, pitID int64) {
 }
 
 func TestBurnsArePlannedChangedAndTakenOut(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v, _, pitID := odalys.burned(t)
 	burns := fmt.Sprintf("/api/trials/%d/burns", v.ID)
@@ -253,6 +255,7 @@ func TestBurnsArePlannedChangedAndTakenOut(t *testing.T) {
 
 // TestAHotterPitIsBurnedAsItsArmSays takes the set point from the arm where it is what varies.
 func TestAHotterPitIsBurnedAsItsArmSays(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	var p store.Pit
 	odalys.must("POST", "/api/pits", barn.NamedInput{Name: "North Drum"}, 201, &p)
@@ -271,6 +274,7 @@ func TestAHotterPitIsBurnedAsItsArmSays(t *testing.T) {
 }
 
 func TestAPitSaysWhatItTakesAndItsVents(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	path := fmt.Sprintf("/api/pits/%d/burn", v.Cooks[0].Runs[0].PitID)
@@ -300,6 +304,7 @@ func TestAPitSaysWhatItTakesAndItsVents(t *testing.T) {
 
 // TestALogAssignsToHolders puts a column of a file to the box.
 func TestALogAssignsToHolders(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	var box store.Holder
@@ -329,6 +334,7 @@ func TestALogAssignsToHolders(t *testing.T) {
 
 // TestTheWetBulbIsToldByStretch reads a wick by hand before and after a wrap.
 func TestTheWetBulbIsToldByStretch(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	v = odalys.log(v, logbook.On, 300, logbook.Detail{}, v.Cuts[0].ID, v.Cuts[1].ID)

@@ -19,6 +19,7 @@ import (
 )
 
 func TestSiteServesPagesAndParts(t *testing.T) {
+	t.Parallel()
 	engine := gin.New()
 	engine.NoRoute(newSite(fstest.MapFS{"index.html": {Data: []byte("<html>barn")}, "assets/app-1a2b.js": {Data: []byte("js")}, "favicon.svg": {Data: []byte("<svg>")}}).serve)
 	for _, c := range []struct {
@@ -51,6 +52,7 @@ func TestSiteServesPagesAndParts(t *testing.T) {
 }
 
 func TestGeneratedTypesAreFresh(t *testing.T) {
+	t.Parallel()
 	description, err := OpenAPI()
 	if err != nil {
 		t.Fatal(err)
@@ -91,6 +93,7 @@ func TestGeneratedTypesAreFresh(t *testing.T) {
 }
 
 func TestABodyThatTricklesIsCutOff(t *testing.T) {
+	t.Parallel()
 	b, _ := newBarn(t)
 	srv, handler := New(servicesOf(b.store), Options{BodyWithin: 100 * time.Millisecond})
 	web := httptest.NewServer(handler)

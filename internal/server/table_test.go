@@ -71,6 +71,7 @@ func pieces(place string, cuts ...int64) (out []table.PieceInput) {
 }
 
 func TestAFlightCanBeTakenBackUntilASampleIsSealed(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 2)
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
 	odalys.must("POST", flights, f, 201, &v)
@@ -96,6 +97,7 @@ func TestAFlightCanBeTakenBackUntilASampleIsSealed(t *testing.T) {
 }
 
 func TestPlatesAreBalancedAndApart(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 3)
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
 	for _, half := range [][]table.PieceInput{f.Pieces[:4], f.Pieces[2:]} {
@@ -141,6 +143,7 @@ func TestPlatesAreBalancedAndApart(t *testing.T) {
 
 // TestWhoCarvesKnows has the carver taste: their ballot is open, whatever they are called.
 func TestWhoCarvesKnows(t *testing.T) {
+	t.Parallel()
 	odalys, tove, v, f := tableOf(t, 1)
 	seats := fmt.Sprintf("/api/trials/%d/tasters", v.ID)
 	odalys.refused("POST", seats, table.SeatInput{Name: "tove K."}, 422, "may be Tove of the crew")
@@ -187,6 +190,7 @@ func TestWhoCarvesKnows(t *testing.T) {
 }
 
 func TestASealNeedsEveryAnswerOrAnExcuse(t *testing.T) {
+	t.Parallel()
 	odalys, _, v, f := tableOf(t, 1)
 	odalys.must("POST", fmt.Sprintf("/api/trials/%d/flights", v.ID), f, 201, &v)
 	full := map[string]int{"juiciness": 5, "bark": 5, "tenderness": 5, "overall": 5}

@@ -46,6 +46,7 @@ func (h hand) press(v trials.TrialView, act logbook.Act, at string, cuts ...int6
 }
 
 func TestAccountsAndRights(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	stranger := b.hand()
 	stranger.refused("GET", "/api/trials", nil, 401, "not signed in")
@@ -68,6 +69,7 @@ func TestAccountsAndRights(t *testing.T) {
 }
 
 func TestAnswersCarrySecurityHeadersAndNoLists(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	var v trials.TrialView
 	odalys.must("POST", "/api/trials", trial.Ask{Question: "q", Product: "p", Cut: "c", Species: "fish", Handling: "intact", Factors: []trial.Factor{{Name: "f", Kind: trial.Categorical, SetOn: trial.UnitCut}}, Arms: []trial.Arm{{Tag: "AA", Levels: trial.Levels("a")}, {Tag: "BB", Levels: trial.Levels("b")}}}, 201, &v)
@@ -99,6 +101,7 @@ func TestAnswersCarrySecurityHeadersAndNoLists(t *testing.T) {
 }
 
 func TestWrongInputIsRefusedAndLosesNothing(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	cut := v.Cuts[0]
@@ -142,6 +145,7 @@ func TestWrongInputIsRefusedAndLosesNothing(t *testing.T) {
 }
 
 func TestEventsKeepTheirOrder(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	a := v.Cuts[0].ID
@@ -187,6 +191,7 @@ func TestEventsKeepTheirOrder(t *testing.T) {
 }
 
 func TestAPressSentTwiceCountsOnce(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	at := odalys.clock("2026-09-19T12:00:00Z")
@@ -201,6 +206,7 @@ func TestAPressSentTwiceCountsOnce(t *testing.T) {
 }
 
 func TestWeighingsAreSuperseded(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	c := v.Cuts[0]
@@ -222,6 +228,7 @@ func TestWeighingsAreSuperseded(t *testing.T) {
 }
 
 func TestPoultryBelowItsMinimumStaysOffTheTable(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	_, carver := b.join(odalys, "Tove", store.Crew)
 	ask := lambAsk()

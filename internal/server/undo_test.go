@@ -23,6 +23,7 @@ func (b *testBarn) later(sql string) {
 }
 
 func TestVoidsAreUndoneForTenMinutes(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 2)
 	other := odalys.trialOf(lambAsk(), 1)
@@ -65,6 +66,7 @@ func TestVoidsAreUndoneForTenMinutes(t *testing.T) {
 
 // TestATrialThatWasOnlyWeighedIsEnded and not read by opening codes that there are not.
 func TestATrialThatWasOnlyWeighedIsEnded(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	path := fmt.Sprintf("/api/trials/%d/", v.ID)
@@ -92,6 +94,7 @@ func TestATrialThatWasOnlyWeighedIsEnded(t *testing.T) {
 
 // TestAPressAnswersWhatItMade and no more, in few queries.
 func TestAPressAnswersWhatItMade(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 4)
 	at := odalys.clock("2026-09-19T12:00:00Z")

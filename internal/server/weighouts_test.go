@@ -28,6 +28,7 @@ func (h hand) weighOut(cut int64, share yield.Share, weight, thrown string, want
 
 // TestSharesOfACutAddUpToItsEdibleWeight divides one into lean, bones and thrown edges.
 func TestSharesOfACutAddUpToItsEdibleWeight(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	cut := v.Cuts[0].ID
@@ -82,6 +83,7 @@ func TestSharesOfACutAddUpToItsEdibleWeight(t *testing.T) {
 }
 
 func TestWhatIsLeftInAPit(t *testing.T) {
+	t.Parallel()
 	_, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	run := v.Cooks[0].Runs[0].ID
@@ -115,6 +117,7 @@ func TestWhatIsLeftInAPit(t *testing.T) {
 
 // TestACutsCostIsReckoned from its price, its wrap and its share of the fire.
 func TestACutsCostIsReckoned(t *testing.T) {
+	t.Parallel()
 	b, odalys := newBarn(t)
 	v := odalys.trialOf(lambAsk(), 1)
 	one, two := v.Cuts[0].ID, v.Cuts[1].ID
