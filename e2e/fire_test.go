@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"bytes"
+	"fmt"
 	"image"
 	"image/jpeg"
 	"os"
@@ -13,6 +14,7 @@ import (
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 
 	"whitebarn/internal/store"
 )
@@ -140,7 +142,8 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 	u.enter(`input[aria-label="Reads, 3R"]`, "151")
 	u.see("[data-testid=event-log]", "151 F, tight, near bone, bends")
 	u.see("[data-testid=group-read]", "1 of 2 read")
-	u.click("[data-testid=skip]")
+	u.click("[data-testid=skip]") // what was left out is there still
+	u.pressIn("[data-testid=group-read] button", "Close")
 	u.gone("[data-testid=group-read]")
 	u.find("[data-testid=by-hand]")
 	u.whole()
@@ -301,4 +304,49 @@ func TestHomeSaysWhatComesAndWhomItWaitsOn(t *testing.T) {
 	u.click(".home")
 	u.see("[data-testid=air]", "41 F breeze")
 	u.whole()
+}
+
+// TestReadingsTypedFastAreAllKept types a round as fast as a keyboard can while each answer takes long, and takes it back.
+func TestReadingsTypedFastAreAllKept(t *testing.T) {
+	t.Parallel()
+	u, site, s := demoBarn(t, "tove", 1280, 900)
+	loggedBy := newIn(t, s, 4)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	slow := func(ms float64) {
+		if err := (proto.NetworkEmulateNetworkConditions{Latency: ms, DownloadThroughput: -1, UploadThroughput: -1}).Call(u.Page.Page); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, latency := range []float64{400, 2000} {
+		u.key(input.Digit0, input.KeyR)
+		u.see("[data-testid=group-read]", "0 of 6 read")
+		slow(latency)
+		for i := range 6 {
+			if err := u.InsertText(fmt.Sprint(171 + i)); err != nil {
+				t.Fatal(err)
+			}
+			if err := u.Keyboard.Type(input.Enter); err != nil {
+				t.Fatal(err)
+			}
+		}
+		u.see("[data-testid=group-read]", "6 of 6 read")
+		u.see("[data-testid=going]", "not yet handed in")
+		u.gone("[data-testid=group-read]")
+		slow(0)
+		_, events := loggedBy("Tove")
+		var got []string
+		for _, e := range events {
+			got = append(got, e.Detail.Read)
+		}
+		if want := []string{"171 F", "172 F", "173 F", "174 F", "175 F", "176 F"}; !slices.Equal(got, want) {
+			t.Errorf("with answers %v ms late the log has %v, want %v", latency, got, want)
+		}
+		u.button("U Undo all 6")
+		if err := u.Timeout(patience).Wait(rod.Eval(`() => !document.querySelector('[data-testid=last-entry]')`)); err != nil {
+			u.fail("the round is not taken back: %v", err)
+		}
+		if acts, _ := loggedBy("Tove"); len(acts) != 0 {
+			t.Errorf("taken back, the log has %v", acts)
+		}
+	}
 }

@@ -27,6 +27,9 @@ var (
 func ParseLength(text string) (Length, error) {
 	typed := strings.TrimSpace(text)
 	const forms = `write it like "2 1/4 in", "3/8 in", "74 mm" or "7.4 cm"`
+	if err := twoWays(typed); err != nil {
+		return Length{}, err
+	}
 	m := -1.0
 	if f := metricLength.FindStringSubmatch(typed); f != nil {
 		v, err := decimal(f[1])

@@ -50,9 +50,8 @@ func ParseMass(text string) (Mass, error) {
 	case strings.HasPrefix(typed, "-") || strings.HasPrefix(typed, "−"):
 		return refuse(fmt.Sprintf("%q is below zero", typed), "a weight must be more than zero")
 	}
-	if m := thousands.FindString(typed); m != "" {
-		return refuse(fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "", 1),
-			strings.Replace(m, ",", ".", 1)))
+	if err := twoWays(typed); err != nil {
+		return Mass{}, err
 	}
 	if m := metricMass.FindStringSubmatch(typed); m != nil {
 		v, err := decimal(m[1])
@@ -110,6 +109,15 @@ func plausible(kg float64, typed string) (Mass, error) {
 
 // thousands is a comma that can be a decimal one or stand between thousands.
 var thousands = regexp.MustCompile(`^[1-9]\d{0,2},\d{3}\b`)
+
+// twoWays refuses a number whose comma can be either.
+func twoWays(typed string) error {
+	m := thousands.FindString(typed)
+	if m == "" {
+		return nil
+	}
+	return fault.New("", fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "", 1), strings.Replace(m, ",", ".", 1)))
+}
 
 // spaced is a text with plain single spaces, whatever spaces it was typed with.
 func spaced(text string) string { return strings.Join(strings.Fields(text), " ") }
@@ -206,5 +214,11 @@ func PoundsOuncesOf(in PoundsOuncesInput) (PoundsOunces, error) {
 	if !(in.Grams >= 0) || math.IsInf(in.Grams, 0) {
 		return PoundsOunces{}, fault.New("grams", fmt.Sprintf("%v is not a weight", in.Grams), "give zero or more")
 	}
+	if in.Grams > mostGrams {
+		return PoundsOunces{}, fault.New("grams", fmt.Sprintf("%v g is more than a barn weighs", in.Grams), fmt.Sprintf("give up to %.0f", mostGrams))
+	}
 	return ToPoundsOunces(in.Grams), nil
 }
+
+// mostGrams is a hundred tonnes.
+const mostGrams = 1e8

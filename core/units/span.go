@@ -28,6 +28,9 @@ func ParseSpan(text string) (Span, error) {
 	if typed == "" {
 		return Span{}, fault.New("", "no time given", forms)
 	}
+	if err := twoWays(typed); err != nil {
+		return Span{}, err
+	}
 	s := -1.0
 	if m := colon.FindStringSubmatch(typed); m != nil {
 		h, _ := strconv.Atoi(m[1])

@@ -53,6 +53,9 @@ var temperature = regexp.MustCompile(`(?i)^([+\-−]?)\s*(\d+(?:[.,]\d+)?)\s*°?
 func ParseTemperature(text string) (Temperature, error) {
 	typed := strings.TrimSpace(text)
 	const forms = `write it like "203 F" or "95 C"`
+	if err := twoWays(typed); err != nil {
+		return Temperature{}, err
+	}
 	m := temperature.FindStringSubmatch(typed)
 	if m == nil {
 		return Temperature{}, fault.New("", fmt.Sprintf("%q is not a temperature", typed), forms)

@@ -76,7 +76,7 @@ func TestParseTemperature(t *testing.T) {
 			t.Errorf("ParseTemperature(%q) = %v, %v, want %v C", text, got.C, err, c)
 		}
 	}
-	for _, text := range []string{"203", "hot", "9999 F", "", "20 K", ",20 C"} {
+	for _, text := range []string{"203", "hot", "9999 F", "", "20 K", ",20 C", "1,655 F"} {
 		if got, err := ParseTemperature(text); err == nil {
 			t.Errorf("ParseTemperature(%q) = %v, want a refusal", text, got)
 		}
@@ -86,6 +86,9 @@ func TestParseTemperature(t *testing.T) {
 func TestConversionsRefuseNegatives(t *testing.T) {
 	if _, err := ToGrams(GramsInput{Lb: -1}); err == nil {
 		t.Error("-1 lb was converted")
+	}
+	if p, err := PoundsOuncesOf(PoundsOuncesInput{Grams: 1e300}); err == nil || !strings.Contains(err.Error(), "give up to") {
+		t.Errorf("1e300 g is %v (%v)", p, err)
 	}
 	if _, err := PoundsOuncesOf(PoundsOuncesInput{Grams: math.NaN()}); err == nil {
 		t.Error("NaN grams were converted")

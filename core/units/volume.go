@@ -31,9 +31,8 @@ const mostML = 100_000
 func ParseVolume(text string) (Volume, error) {
 	typed := spaced(text)
 	const forms = `write it like "250 ml", "1 1/2 cups" or "8 fl oz"`
-	if m := thousands.FindString(typed); m != "" {
-		return Volume{}, fault.New("", fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "",
-			1), strings.Replace(m, ",", ".", 1)))
+	if err := twoWays(typed); err != nil {
+		return Volume{}, err
 	}
 	m := volume.FindStringSubmatch(typed)
 	if m == nil {

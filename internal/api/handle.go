@@ -231,6 +231,25 @@ func bindForm(c *gin.Context, body, file reflect.Value) error {
 	}
 }
 
+// wanted says in words what a field takes.
+func wanted(t reflect.Type) string {
+	switch t.Kind() {
+	case reflect.Bool:
+		return "true or false"
+	case reflect.Int, reflect.Int8, reflect.Int16, reflect.Int32, reflect.Int64, reflect.Uint, reflect.Uint8, reflect.Uint16, reflect.Uint32, reflect.Uint64:
+		return "a whole number, without quotes"
+	case reflect.Float32, reflect.Float64:
+		return "a number, without quotes"
+	case reflect.String:
+		return "words in quotes"
+	case reflect.Slice, reflect.Array:
+		return "a list in square brackets"
+	case reflect.Pointer:
+		return wanted(t.Elem())
+	}
+	return "an object in braces"
+}
+
 func decode(r io.Reader, into any) error {
 	d := json.NewDecoder(r)
 	d.DisallowUnknownFields()
@@ -239,7 +258,7 @@ func decode(r io.Reader, into any) error {
 	var large *http.MaxBytesError
 	switch {
 	case errors.As(err, &wrong):
-		return fault.New(wrong.Field, "a "+wrong.Value+" does not fit here", "give a "+wrong.Type.String())
+		return fault.New(wrong.Field, "a "+wrong.Value+" does not fit here", "give "+wanted(wrong.Type))
 	case errors.As(err, &large):
 		return &Refusal{Status: http.StatusRequestEntityTooLarge, Title: "The request is too large."}
 	case errors.Is(err, os.ErrDeadlineExceeded):

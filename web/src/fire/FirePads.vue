@@ -61,7 +61,7 @@ function shift(minutes: number) {
 }
 
 const cookNow = useCookNow(() => props.cook)
-const { last, did, log: press, amend, undo, outbox, problem: refused } = usePresses(() => props.cook, cookNow)
+const { last, undoes, did, log: press, amend, undo, outbox, problem: refused } = usePresses(() => props.cook, cookNow)
 const waits = computed(() => outbox.waiting.value.length > 0)
 // What goes through at once would only push the pads down and up again under a thumb.
 const waitsLong = refDebounced(waits, 1500)
@@ -257,6 +257,7 @@ useKeys((key) => {
         v-model:details="saying"
         class="push"
         :last="last"
+        :undoes="undoes"
         :cook="cook"
         :waits="waits"
         @undo="undo"

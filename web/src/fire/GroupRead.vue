@@ -10,8 +10,10 @@ import ArmToken from '../ui/ArmToken.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { clock } from '../ui/time'
 import { degrees, temperature, withTemperatureUnit } from '../ui/units'
+import { uuid } from '../ui/uuid'
 import ChipRow from './ChipRow.vue'
 import type { Pressed } from './presses'
+import { Round } from './round'
 
 /** All pieces are read one after the other: a field each, Enter goes to the next. Each reading is the piece's own. */
 const {
@@ -24,12 +26,21 @@ const {
   cuts: CutView[]
   /** When they were read; null is as each is typed. */
   when?: string | null
-  press: (p: Pressed) => Promise<boolean>
+  press: (p: Pressed, round: string) => Promise<boolean>
 }>()
 const emit = defineEmits<{ close: [] }>()
 const { trial, armOf } = useThisTrial()
 const ordered = [...cuts].sort((a, b) => armOf(a) - armOf(b) || a.name.localeCompare(b.name))
-const at = ref(0)
+const mark = uuid() // all of the round are taken back at once
+const drawn = ref(0)
+const round = new Round<Detail>(
+  ordered.map((c) => c.id),
+  (id, detail) => press({ act: 'probe', at: when, detail, cut_ids: [id], pit_run_ids: [] }, mark),
+  () => drawn.value++,
+)
+const at = computed(() => (void drawn.value, round.at))
+const said = (id: number) => (void drawn.value, round.of(id))
+const over = computed(() => (void drawn.value, round.over))
 const text = ref('')
 const place = ref<string | undefined>('coldest found')
 /** The places are shown to choose from; they hold for the pieces that follow too. */
@@ -40,7 +51,6 @@ function readAt(p: string | undefined) {
 }
 const feel = ref<string | undefined>()
 const signs = ref<string[]>([])
-const done = ref(new Map<number, string>())
 const field = (name: string) => vocabulary.fields.find((f) => f.name === name)!
 const cut = computed(() => ordered[at.value])
 
@@ -59,7 +69,7 @@ const last = (c: CutView) => {
   const e = trial.value.events.filter((e) => e.act === 'probe' && e.cut_id === c.id && e.detail.read).at(-1)
   return e ? `${e.detail.read} at ${clock(e.at)}` : 'not read yet'
 }
-const read = computed(() => ordered.filter((c) => done.value.has(c.id)).length)
+const read = computed(() => (void drawn.value, round.read))
 
 const card = ref<HTMLElement | null>(null)
 const focus = () =>
@@ -67,26 +77,36 @@ const focus = () =>
 onMounted(focus)
 watch(at, focus)
 
-async function keep(value = text.value.trim()) {
-  const c = cut.value
-  if (!c) return emit('close')
-  if (!value && !feel.value && !signs.value.length) return go()
+watch(over, (is) => is && emit('close'))
+
+/** Takes what was typed at once; on an empty field Enter does nothing. */
+function keep(value = text.value.trim()) {
+  if (!value && !feel.value && !signs.value.length) return
   const detail: Detail = { place: place.value, signs: signs.value as Detail['signs'] }
   if (value) detail.read = withTemperatureUnit(value)
   if (feel.value) detail.feel = feel.value as Detail['feel']
   if (!signs.value.length) delete detail.signs
   if (!place.value) delete detail.place
-  if (!(await press({ act: 'probe', at: when, detail, cut_ids: [c.id], pit_run_ids: [] }))) return
-  done.value.set(c.id, detail.read ?? detail.feel ?? 'read')
-  go()
+  clear()
+  round.take(detail.read ?? detail.feel ?? 'read', detail)
 }
-function go() {
+/** The piece that is read once more, though it has a value. */
+const again = ref<number | null>(null)
+function clear() {
+  again.value = null
   text.value = ''
   feel.value = undefined
   signs.value = []
-  const next = ordered.findIndex((c, i) => i > at.value && !done.value.has(c.id))
-  if (next < 0) return emit('close')
-  at.value = next
+}
+function skip() {
+  clear()
+  round.next()
+}
+function go(i: number) {
+  clear()
+  again.value = ordered[i]!.id
+  round.go(i)
+  void focus()
 }
 const toggle = (s: string) =>
   (signs.value = signs.value.includes(s) ? signs.value.filter((x) => x !== s) : [...signs.value, s])
@@ -102,21 +122,24 @@ const toggle = (s: string) =>
       <ol>
         <li v-for="(c, i) in ordered" :key="c.id" :class="{ now: i === at }" :data-testid="`read-${c.name}`">
           <ArmToken v-if="armOf(c) >= 0" :place="armOf(c)" :size="22" />
-          <button type="button" class="name num" @click="at = i">{{ c.name }}</button>
+          <button type="button" class="name num" @click="go(i)">{{ c.name }}</button>
           <span class="small soot said">{{
             says(c) ? `${says(c)!.channel}: ${temperature(says(c)!.c)}` : last(c)
           }}</span>
+          <span v-if="said(c.id)?.state === 'going'" class="small" data-testid="going">not yet handed in</span>
+          <b v-if="said(c.id)?.state === 'refused'" class="small bad">{{ said(c.id)!.typed }} was not taken</b>
           <input
-            v-if="i === at"
+            v-if="i === at && (!said(c.id) || said(c.id)!.state === 'refused' || again === c.id)"
             v-model="text"
             class="num value"
             inputmode="none"
             data-now
             :aria-label="`Reads, ${c.name}`"
             @keydown.enter.prevent="keep()"
+            @keydown.down.prevent="skip"
             @keydown.esc="emit('close')"
           />
-          <b v-else class="num value">{{ done.get(c.id) ?? '' }}</b>
+          <b v-else class="num value">{{ said(c.id)?.typed ?? '' }}</b>
         </li>
       </ol>
     </div>
@@ -134,7 +157,7 @@ const toggle = (s: string) =>
         <Button label="Take it" data-testid="take-it" @click="keep(degrees(says(cut)!.c))" />
       </div>
       <NumberPad v-model="text" @next="keep()">
-        <button type="button" data-testid="skip" @click="go()">Skip</button>
+        <button type="button" data-testid="skip" title="Arrow down" @click="skip">Skip</button>
       </NumberPad>
       <div class="row">
         <ChipRow v-model="feel" :options="field('feel').words" />
@@ -196,6 +219,9 @@ li.now {
 .said {
   flex: 1;
   min-width: 0;
+}
+.bad {
+  color: var(--alarm);
 }
 .value {
   width: 96px;

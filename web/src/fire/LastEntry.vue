@@ -11,7 +11,7 @@ import type { Press } from './presses'
 const DetailForm = defineAsyncComponent(() => import('./DetailForm.vue'))
 
 /** The last press of this device: undone, set back, or told what it was done with, in a sheet over the lanes. */
-defineProps<{ last: Press; cook: CookView; waits: boolean }>()
+defineProps<{ last: Press; undoes: number; cook: CookView; waits: boolean }>()
 const details = defineModel<boolean>('details', { required: true })
 const emit = defineEmits<{
   undo: []
@@ -26,7 +26,7 @@ const emit = defineEmits<{
       >{{ clock(last.at) }} {{ label(last.act) }} {{ last.on }}</b
     >
     <span class="small" :class="{ sent: !waits }" data-testid="not-yet">not yet handed in</span>
-    <Button outlined @click="emit('undo')"><KeyCap>U</KeyCap> Undo</Button>
+    <Button outlined @click="emit('undo')"><KeyCap>U</KeyCap> {{ undoes > 1 ? `Undo all ${undoes}` : 'Undo' }}</Button>
     <Button class="set-back" outlined data-testid="earlier" label="5 min earlier" @click="emit('earlier', 5)" />
     <Button outlined label="Details" :aria-expanded="details" data-testid="details" @click="details = !details" />
     <FireSheet v-if="details" class="board" :aria-label="`Details of ${label(last.act)}`">

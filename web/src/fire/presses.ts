@@ -17,6 +17,7 @@ export interface Press {
   note: string
   detail: Detail
   made: number // true time
+  round?: string // of readings, all of which are taken back at once
 }
 /** What is pressed: an act on cuts, or on pits; at null is now. */
 export type Pressed = Pick<EventInput, 'act' | 'at' | 'cut_ids' | 'pit_run_ids' | 'sure'> & { detail?: Detail }
@@ -37,7 +38,7 @@ export function usePresses(cook: () => CookView, now: () => number) {
   const last = computed(() => mine.value[mine.value.length - 1] ?? null)
 
   /** False when it was refused. */
-  async function log(p: Pressed): Promise<boolean> {
+  async function log(p: Pressed, round?: string): Promise<boolean> {
     const press = uuid()
     const detail = p.detail ?? {}
     const at = p.at ?? new Date(now()).toISOString()
@@ -47,9 +48,10 @@ export function usePresses(cook: () => CookView, now: () => number) {
     const pits = cook().runs.filter((r) => p.pit_run_ids.includes(r.id))
     const on = [...cuts, ...pits.map((r) => r.pit)].join(', ')
     const stood = v?.events.find((e) => e.press === press)?.at ?? at
-    const made = Date.now()
-    const kept = presses.value.filter((q) => made - q.made < undoFor)
-    presses.value = [...kept, { press, cook: cook().id, act: p.act, at: stood, on, note: '', detail, made }]
+    const here = Date.now()
+    const kept = presses.value.filter((q) => here - q.made < undoFor)
+    const made = Math.max(here, ...kept.map((q) => q.made + 1)) // a press is known by it
+    presses.value = [...kept, { press, cook: cook().id, act: p.act, at: stood, on, note: '', detail, made, round }]
     return true
   }
   /** Another time, note or detail for the last press. */
@@ -66,22 +68,32 @@ export function usePresses(cook: () => CookView, now: () => number) {
     })
     return amending.value
   }
+  /** Takes the last press back, or all of the round that it was of. */
   async function undo() {
     const p = last.value
     if (!p) return
     await amending.value
+    const those = p.round ? mine.value.filter((q) => q.round === p.round).reverse() : [p]
+    for (const q of those) if (!(await takeBack(q))) return
+  }
+  async function takeBack(p: Press): Promise<boolean> {
     const stands = presses.value.find((q) => q.made === p.made)?.press ?? p.press
     const sent = outbox.drop(stands)
     if (sent) {
       const v = await run(() =>
         ok(api.POST('/api/presses/{press}/void', { params: { path: { press: sent } }, body: { why: 'undo' } })),
       )
-      if (!v) return
+      if (!v) return false
       set(v)
     }
     presses.value = presses.value.filter((q) => q.made !== p.made)
+    return true
   }
+  /** How many presses an undo takes back. */
+  const undoes = computed(() =>
+    last.value?.round ? mine.value.filter((q) => q.round === last.value!.round).length : 1,
+  )
   /** Whether this device did it here of late, though the barn may not have it yet. */
   const did = (act: Event['act']) => mine.value.some((p) => p.act === act)
-  return { last, did, log, amend, undo, outbox, problem }
+  return { last, undoes, did, log, amend, undo, outbox, problem }
 }
