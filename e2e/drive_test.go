@@ -342,8 +342,16 @@ func rodCount(selector string, n int) *rod.EvalOptions {
 	return rod.Eval(`(s, n) => document.querySelectorAll(s).length === n`, selector, n)
 }
 
-// day sets a date field, which takes no typing that holds in every locale.
+// day types a day into its field, key by key, and leaves it.
 func (u user) day(selector, date string) {
 	u.t.Helper()
-	u.find(selector).MustEval(`d => { this.value = d; this.dispatchEvent(new Event('input')); this.dispatchEvent(new Event('change')) }`, date)
+	u.fill(selector, "")
+	for _, r := range date {
+		if err := u.Keyboard.Type(input.Key(r)); err != nil {
+			u.fail("cannot type %q into %s: %v", r, selector, err)
+		}
+	}
+	if err := u.Keyboard.Type(input.Tab); err != nil {
+		u.fail("cannot leave %s: %v", selector, err)
+	}
 }

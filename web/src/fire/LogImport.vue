@@ -9,6 +9,7 @@ import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
 import type { CookView, LogImported, LogOptions, LogPreview, Target } from '../api/schema.gen'
 import { useSession } from '../session/session'
+import DayInput from '../ui/DayInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, date, dateTime } from '../ui/time'
 import { degrees } from '../ui/units'
@@ -222,7 +223,7 @@ const folds = [
           </div>
           <div v-if="asks('day')" class="field ask" data-testid="log-day">
             <label for="log-day">Its times say no day. Of which day is the first?</label
-            ><InputText id="log-day" v-model="options.day" type="date" @change="look" />
+            ><DayInput v-model="options.day" input-id="log-day" @update:model-value="look" />
           </div>
           <div v-if="asks('fold')" class="field ask">
             <span class="label">The clocks went back: which pass of the hour?</span

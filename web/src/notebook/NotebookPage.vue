@@ -10,6 +10,7 @@ import { api, ok } from '../api/client'
 import type { Page } from '../api/schema.gen'
 import MeatFields from '../gate/MeatFields.vue'
 import PickOrType from '../ui/PickOrType.vue'
+import DayInput from '../ui/DayInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import RemoveButton from '../ui/RemoveButton.vue'
 import { blankCut, blankPage, columns, fit, tasted } from './page'
@@ -109,8 +110,7 @@ async function write() {
     </div>
     <div class="row">
       <div class="field">
-        <label for="nb-day">Day of the table</label
-        ><InputText id="nb-day" v-model="page.day" type="date" data-field="day" class="short" />
+        <label for="nb-day">Day of the table</label><DayInput v-model="page.day" input-id="nb-day" field="day" />
       </div>
       <div class="field">
         <label for="nb-serve">Served at</label

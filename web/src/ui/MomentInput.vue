@@ -1,29 +1,24 @@
 <script setup lang="ts">
-import DatePicker from 'primevue/datepicker'
 import InputText from 'primevue/inputtext'
 import { ref, watch } from 'vue'
+import DayInput from './DayInput.vue'
 import { clockTyped, clockWords } from './time'
 import { hours } from './settings'
 
 /** A day and a clock, as "2026-09-19T18:00" or empty. */
 const moment = defineModel<string>({ required: true })
 const props = defineProps<{ label: string; disabled?: boolean; day?: string }>()
-const date = ref<Date | null>(null)
+const day = ref('')
 const time = ref('')
-// A day without a zone: only its numbers are read.
-const toDay = (text: string) => (/^\d{4}-\d\d-\d\d$/.test(text) ? new Date(`${text}T12:00`) : null)
-const two = (n: number) => String(n).padStart(2, '0')
-const dayText = () =>
-  date.value ? `${date.value.getFullYear()}-${two(date.value.getMonth() + 1)}-${two(date.value.getDate())}` : ''
 watch(
   [moment, hours],
   ([m]) => {
-    if (m || (date.value && time.value)) {
+    if (m || (day.value && time.value)) {
       const [d = '', t = ''] = m.split('T')
-      date.value = toDay(d)
+      day.value = d
       time.value = clockWords(t)
     }
-    if (!m) date.value ??= toDay(props.day ?? '')
+    if (!m) day.value ||= props.day ?? ''
   },
   { immediate: true },
 )
@@ -31,29 +26,17 @@ watch(
 function put() {
   const t = clockTyped(time.value)
   if (t) time.value = clockWords(t)
-  moment.value = date.value && t ? `${dayText()}T${t}` : ''
+  moment.value = day.value && t ? `${day.value}T${t}` : ''
 }
-function pick(d: unknown) {
-  date.value = d instanceof Date ? d : null
+function onDay(d: string) {
+  day.value = d
   put()
 }
 </script>
 
 <template>
   <span class="moment">
-    <DatePicker
-      class="day"
-      :model-value="date"
-      date-format="yy-mm-dd"
-      update-model-type="date"
-      placeholder="2026-09-19"
-      show-icon
-      icon-display="input"
-      input-class="mono-input"
-      :aria-label="`${label}, day`"
-      :disabled="disabled"
-      @update:model-value="pick"
-    />
+    <DayInput :model-value="day" :label="`${label}, day`" :disabled="disabled" @update:model-value="onDay" />
     <InputText
       v-model="time"
       class="mono-input clock"
@@ -72,9 +55,6 @@ function pick(d: unknown) {
 .moment {
   display: inline-flex;
   gap: 6px;
-}
-.day {
-  width: 152px;
 }
 .clock {
   width: 84px;
