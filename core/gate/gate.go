@@ -194,9 +194,12 @@ func (r *Ruling) minimum(in Input) {
 	}
 	r.Finding = safety.Met
 	shown := slices.ContainsFunc(r.Places, func(p Shown) bool { return p.Passed })
-	for _, p := range r.Places {
+	for i, p := range r.Places {
+		if !shown || p.Suspended {
+			p.Stands, r.Places[i].Stands = "", "" // it leans on one that passed
+		}
 		switch at := where(p.Place); {
-		case !p.Passed && !p.Suspended && p.Stands != "" && shown:
+		case p.Stands != "":
 		case p.Suspended:
 			r.Finding = safety.NotShown
 			remedy = "Read it there twice more; the two must bear it out."

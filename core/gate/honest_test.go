@@ -115,6 +115,12 @@ func TestHonestDaysAreOpenAndTheirLikenessesAreNot(t *testing.T) {
 			t.Errorf("%s: stopped by %v, want [%s]\n%+v", name, stops, c.stops, got)
 		}
 	}
+	if p := Of(day(chicken, 90, 110, byHand(96, 160), func(in *Input) { in.Bound = ribs })).Places[0]; p.Stands != "" {
+		t.Errorf("with nothing that passed a place stands by %q", p.Stands)
+	}
+	if p := Of(day(chicken, 90, 110, append(byHand(88, 168), course.Place{Name: Thigh, Hand: hand(96, 160)}), func(in *Input) { in.Bound = ribs })).Places[1]; p.Stands != ByCooling {
+		t.Errorf("first read as it cooled, a place stands by %q", p.Stands)
+	}
 	late := Of(day(chicken, 90, 800, append(byHand(60, 120, 88, 168), course.Place{Name: Thigh, Hand: hand(96, 160)}), func(in *Input) { in.Bound = ribs }))
 	if late.Range.Over || late.ComeUp.Late {
 		t.Errorf("a place first read as it cooled is asked for its way up: %+v %+v", late.Range, late.ComeUp)

@@ -3,14 +3,14 @@ import Button from 'primevue/button'
 import { computed } from 'vue'
 import type { CutGate } from '../api/schema.gen'
 import { sentence } from '../ui/units'
-import { working } from './gate'
+import { opensByReason, working } from './gate'
 
 /** What the gate says of one cut, and its working. */
 const { ruling, mayReason } = defineProps<{ ruling: CutGate | undefined; mayReason?: boolean }>()
 defineEmits<{ reason: [] }>()
 const stops = computed(() => ruling?.stops.filter((s) => !s.waived) ?? [])
 const waived = computed(() => ruling?.stops.filter((s) => s.waived) ?? [])
-const byReason = computed(() => stops.value.length > 0 && stops.value.every((s) => s.opens === 'reason'))
+const byReason = computed(() => opensByReason(ruling))
 </script>
 
 <template>

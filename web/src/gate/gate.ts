@@ -56,6 +56,12 @@ const standsFor = {
   cooling: '; first read as it rested, and no colder than a rest leaves it',
 }
 
+/** Whether a pitmaster's reason is all that it wants, but for the time when it was eaten. */
+export const opensByReason = (c: CutGate | undefined) => {
+  const stops = c?.stops.filter((s) => !s.waived && s.key !== 'eaten') ?? []
+  return stops.length > 0 && stops.every((s) => s.opens === 'reason')
+}
+
 /** Whether it may be served, now or by saying when it was. */
 export const mayBeServed = (c: CutGate | undefined) =>
   isOpen(c) || !!c?.stops.every((s) => s.waived || s.key === 'eaten')

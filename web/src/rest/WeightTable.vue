@@ -9,7 +9,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { ArmMeat, CutGate, CutView, Measure } from '../api/schema.gen'
 import CutRuling from '../gate/CutRuling.vue'
-import { meatName, useGate } from '../gate/gate'
+import { meatName, opensByReason, useGate } from '../gate/gate'
 import { useResolution } from '../match/resolution'
 import { useSession } from '../session/session'
 import { useThisTrial, weighingAt } from '../trial/trial'
@@ -101,12 +101,7 @@ const minimums = computed(() => {
 
 const { offer } = useUndo()
 /** Whom a reason would open the gate to, and nothing else stops. */
-const openable = computed(
-  () =>
-    gate.value?.cuts.filter(
-      (c) => c.stops.some((s) => !s.waived) && c.stops.every((s) => s.waived || s.opens === 'reason'),
-    ) ?? [],
-)
+const openable = computed(() => gate.value?.cuts.filter(opensByReason) ?? [])
 const reasoning = ref(false)
 const reasoned = ref<number[]>([])
 const why = ref('')

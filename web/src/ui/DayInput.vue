@@ -9,7 +9,11 @@ const DatePicker = defineAsyncComponent(() => import('primevue/datepicker'))
 
 /** A day, as "2026-11-30" or empty: typed as people do and read once it is left, or picked. */
 const day = defineModel<string>({ required: true })
-const { label, inputId, disabled, field } = defineProps<{
+const {
+  label = '',
+  inputId = undefined,
+  field = undefined,
+} = defineProps<{
   label?: string
   inputId?: string
   disabled?: boolean
@@ -49,7 +53,7 @@ function pick(d: unknown) {
         maxlength="20"
         autocomplete="off"
         :invalid="wrong"
-        :aria-label="label"
+        :aria-label="label || undefined"
         :disabled="disabled"
         :data-field="field"
         @change="put"
@@ -59,7 +63,7 @@ function pick(d: unknown) {
         type="button"
         text
         class="pick no-print"
-        :aria-label="`Pick ${label ?? 'the day'}`"
+        :aria-label="`Pick ${label || 'the day'}`"
         :disabled="disabled"
         @click="(e: Event) => calendar?.toggle(e)"
         ><i class="leaf" aria-hidden="true"

@@ -8,17 +8,20 @@ import { hours } from './settings'
 /** A day and a clock, as "2026-09-19T18:00" or empty. */
 const moment = defineModel<string>({ required: true })
 const props = defineProps<{ label: string; disabled?: boolean; day?: string }>()
-const day = ref('')
+const on = ref('')
 const time = ref('')
+let typed = false // it changed by what was typed here: that stands, also while it is no day
 watch(
   [moment, hours],
   ([m]) => {
-    if (m || (day.value && time.value)) {
+    if (typed && !m) return void (typed = false)
+    typed = false
+    if (m || (on.value && time.value)) {
       const [d = '', t = ''] = m.split('T')
-      day.value = d
+      on.value = d
       time.value = clockWords(t)
     }
-    if (!m) day.value ||= props.day ?? ''
+    if (!m) on.value ||= props.day ?? ''
   },
   { immediate: true },
 )
@@ -26,17 +29,19 @@ watch(
 function put() {
   const t = clockTyped(time.value)
   if (t) time.value = clockWords(t)
-  moment.value = day.value && t ? `${day.value}T${t}` : ''
+  const then = on.value && t ? `${on.value}T${t}` : ''
+  typed = then !== moment.value
+  moment.value = then
 }
 function onDay(d: string) {
-  day.value = d
+  on.value = d
   put()
 }
 </script>
 
 <template>
   <span class="moment">
-    <DayInput :model-value="day" :label="`${label}, day`" :disabled="disabled" @update:model-value="onDay" />
+    <DayInput :model-value="on" :label="`${label}, day`" :disabled="disabled" @update:model-value="onDay" />
     <InputText
       v-model="time"
       class="mono-input clock"
@@ -54,6 +59,7 @@ function onDay(d: string) {
 <style scoped>
 .moment {
   display: inline-flex;
+  align-items: center;
   gap: 6px;
 }
 .clock {
