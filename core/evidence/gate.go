@@ -252,6 +252,62 @@ func (t *Trial) Judge(lines func(time.Time) safety.Lines, boilsC float64, traces
 			t.Gates[c.ID] = gate.Past(in)
 		}
 	}
+	for _, c := range t.Cuts {
+		r := t.Gates[c.ID]
+		slow, ok := t.slowest(c)
+		if !ok || !r.ComeUp.Late || !r.ComeUp.Bounded || t.Ask.WrittenUp {
+			continue
+		}
+		in, up := t.input(c, lines, boilsC, traces, now), t.Gates[slow].ComeUp
+		in.Slowest = &up
+		t.Gates[c.ID] = gate.Of(in)
+	}
+}
+
+// onTogether is how far apart pieces of one pit may have gone on to be compared (ours).
+const onTogether = 30 * time.Minute
+
+// slowest is the piece of a cut's pit that no other can have been slower than: none heavier,
+// thicker, colder at the start or in a cooler mapped place. ok is false where there is none.
+func (t Trial) slowest(c Cut) (id int64, ok bool) {
+	lies, lay := c.Lies()
+	on, went := c.On()
+	run, known := t.Run(lies.PitRunID)
+	if !lay || !went || !known {
+		return 0, false
+	}
+	var with []Cut
+	for _, o := range t.Cuts {
+		l, lay := o.Lies()
+		if at, went := o.On(); lay && went && l.PitRunID == lies.PitRunID && at.Sub(on).Abs() <= onTogether {
+			with = append(with, o)
+		}
+	}
+	for _, k := range with {
+		slower := slices.ContainsFunc(with, func(o Cut) bool { return o.ID != k.ID && !k.slowerThan(o, run) })
+		if k.ID != c.ID && !slower {
+			return k.ID, true
+		}
+	}
+	return 0, false
+}
+
+// slowerThan says whether a cut warms no faster than another in the same pit, by all that is known of both.
+func (c Cut) slowerThan(o Cut, run PitRun) bool {
+	kg, ok := c.AtFire()
+	other, weighed := o.AtFire()
+	if !ok || !weighed || kg < other {
+		return false
+	}
+	if a, b := c.Dimension("thickness"), o.Dimension("thickness"); (a == nil) != (b == nil) || a != nil && *a < *b {
+		return false
+	}
+	if a, b := c.Dimension("cold"), o.Dimension("cold"); (a == nil) != (b == nil) || a != nil && *a > *b {
+		return false
+	}
+	mine, _ := c.Lies()
+	theirs, _ := o.Lies()
+	return run.Used.Over(mine.Position) <= run.Used.Over(theirs.Position)
 }
 
 // Needs are the readings that the gate will need of each cut on the fire of a cook.

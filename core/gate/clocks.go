@@ -23,6 +23,10 @@ func (r *Ruling) clocks(in Input) {
 	if r.Range.Over {
 		r.Warnings = append(r.Warnings, "Under {C:60} for "+clock(r.Range.ForS)+" since it left the fridge: a rule of thumb of the trade says 4:00.")
 	}
+	if r.ComeUp.Late && r.ComeUp.Bounded && in.Slowest != nil && in.Slowest.Shows() {
+		r.ComeUp.Late, r.ComeUp.BySlowest = false, true
+		r.Warnings = append(r.Warnings, "Its way up was not followed: that of the slowest piece of its pit shows it.")
+	}
 	r.comeUp(in)
 	if in.Pull.IsZero() {
 		return

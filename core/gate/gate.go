@@ -25,6 +25,8 @@ type Input struct {
 	BoilsC    float64 // water, at the barn's height
 	Bound     Bound   // on how fast its core moves
 	Reason    string  // a pitmaster's, to serve it all the same
+	// Slowest is the way up of the slowest piece of its pit, where that is another.
+	Slowest *safety.ComeUp
 
 	plate time.Time // when the last of it was eaten, or now
 	eaten bool      // it is on record, or may still come

@@ -27,6 +27,18 @@ type ComeUp struct {
 	ForS    float64 `json:"for_s"`
 	Bounded bool    `json:"bounded"` // its start was not probed: it counts from leaving the fridge
 	Late    bool    `json:"late"`    // more than six hours
+	// BySlowest says that nobody followed it, and that the slowest piece of its pit, which a
+	// probe did follow, shows it.
+	BySlowest bool `json:"by_slowest"`
+}
+
+// slowestSpare is what a piece may take longer than the slowest of its pit that was followed.
+const slowestSpare = 1.25
+
+// Shows says whether the way up of the slowest piece of a pit shows it for the others: it was
+// followed from the cold to its end, and a quarter more would still be in time.
+func (c ComeUp) Shows() bool {
+	return c.Done && !c.Bounded && slowestSpare*c.ForS <= comeUpLimit.Seconds()
 }
 
 // ComeUpOf reads it from calm traces of a cut's places, each in order of time. A place

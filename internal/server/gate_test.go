@@ -110,6 +110,19 @@ func TestANeedleMakesItsArmPierced(t *testing.T) {
 	v = odalys.cooked(v, "150 F")
 	o.Arms[0].Doses = nil
 	odalys.refused("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), o, 422, "no longer be injected")
+	// What is planned for the other arm once its cut was pulled was never in it, and comes out again.
+	late := v.Outline
+	late.Arms = slices.Clone(late.Arms)
+	late.Arms[1].Doses = []coreprep.Dose{{Kind: coreprep.Injection, Name: "salt water", Share: 0.1, Strength: 0.05, SpacingCM: 3}}
+	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), late, 200, &v)
+	for _, c := range odalys.gateOf(v.ID).Cuts {
+		i := slices.IndexFunc(v.Cuts, func(k trials.CutView) bool { return k.ID == c.CutID })
+		if want := map[bool]safety.Handling{true: safety.Pierced, false: safety.Intact}[*v.Cuts[i].ArmID == v.Ask.Arms[0].ID]; c.Meat.Handling != want {
+			t.Errorf("with a dose planned after the pull cut %d is %s, want %s", c.CutID, c.Meat.Handling, want)
+		}
+	}
+	late.Arms[1].Doses = nil
+	odalys.must("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), late, 200, &v)
 	injected := v.Cuts[slices.IndexFunc(v.Cuts, func(c trials.CutView) bool { return *c.ArmID == v.Ask.Arms[0].ID })]
 	// Moved to the other arm it is still what went on the fire.
 	odalys.must("PUT", fmt.Sprintf("/api/cuts/%d", injected.ID), match.CutInput{Name: injected.Name, Pair: "1", ArmID: &v.Ask.Arms[1].ID,

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"whitebarn/core/evidence"
@@ -99,9 +100,18 @@ func (k *Keeper) CheckOutline(ctx context.Context, trialID int64, next plan.Outl
 		after.Doses[a.ArmID] = a.Doses
 	}
 	for _, arm := range t.Ask.Arms {
-		if after.ArmMeat(arm).LooserThan(before.ArmMeat(arm)) {
+		if after.ArmMeat(arm).LooserThan(before.ArmMeat(arm)) && !neverIn(t, arm, after.ArmMeat(arm)) {
 			return fault.New("arms", "a cut was on the fire, and "+arm.Tag+" would no longer be injected", "leave its doses as they were")
 		}
 	}
 	return nil
+}
+
+// neverIn says whether what is taken out of an arm's plan never was in its cuts: all were pulled
+// before it was planned, and went on the fire as no stricter than what is left.
+func neverIn(t evidence.Trial, arm trial.Arm, left safety.Meat) bool {
+	return !slices.ContainsFunc(t.Cuts, func(c evidence.Cut) bool {
+		_, pulled := c.Pulled()
+		return c.ArmID == arm.ID && !(pulled && c.OnAs.Said() && !left.LooserThan(c.OnAs))
+	})
 }

@@ -4193,6 +4193,8 @@ export interface components {
         ComeUp: {
             /** @description its start was not probed: it counts from leaving the fridge */
             bounded: boolean;
+            /** @description BySlowest says that nobody followed it, and that the slowest piece of its pit, which a probe did follow, shows it. */
+            by_slowest: boolean;
             /** @description every place passed 130 F */
             done: boolean;
             /** Format: double */
