@@ -37,7 +37,8 @@ func TestARoundOfReadingsWaitsForNoAnswer(t *testing.T) {
 			t.Errorf("piece %d shows %q", i+1, got)
 		}
 	}
-	if log := script.Ask[[]string](p, "log"); !script.Ask[bool](p, "round.over") || !slices.Equal(log, []string{"1=171 F", "2=172 F", "3=173 F", "4=174 F", "5=175 F",
+	if log := script.Ask[[]string](p, "log"); !script.Ask[bool](p, "round.over") || !slices.Equal(log, []string{"1=171 F", "2=172 F",
+		"3=173 F", "4=174 F", "5=175 F",
 		"6=176 F", "7=177 F", "8=178 F"}) {
 		t.Errorf("the log has %v", log)
 	}
@@ -53,7 +54,8 @@ func TestWhatARoundLeavesOutOrIsRefusedComesAgain(t *testing.T) {
 	}
 	p.Run("answer(0, false); answer(0, true)")
 	p.Run("type('172 F'); answer(0, true)")
-	if got, at, over := script.Ask[string](p, "shown(1)"), script.Ask[int](p, "round.at"), script.Ask[bool](p, "round.over"); got != "171 F refused" || at != 0 || over {
+	if got, at, over := script.Ask[string](p, "shown(1)"), script.Ask[int](p, "round.at"), script.Ask[bool](p,
+		"round.over"); got != "171 F refused" || at != 0 || over {
 		t.Errorf("what was refused shows %q, the round is at %d, over %v", got, at, over)
 	}
 	p.Run("type('170 F'); answer(0, true)")

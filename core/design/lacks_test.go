@@ -106,7 +106,8 @@ func TestAPullThatBoilsIsSaid(t *testing.T) {
 		boilsC float64
 		want   []string
 	}{
-		{held, 92.6, []string{"Every arm"}}, {held, 100, nil}, {held, 0, nil}, {varied, 92.6, []string{"HIGH"}}, {varied, 88, []string{"LOW", "HIGH"}}, {varied, 100, nil},
+		{held, 92.6, []string{"Every arm"}}, {held, 100, nil}, {held, 0, nil}, {varied, 92.6, []string{"HIGH"}}, {varied, 88, []string{"LOW",
+			"HIGH"}}, {varied, 100, nil},
 	} {
 		var got []string
 		for _, f := range Review(Case{Ask: c.ask, BoilsC: c.boilsC}) {

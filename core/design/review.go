@@ -153,7 +153,8 @@ func (r *reviewer) boiling() {
 	pulled := func(who, typed string) {
 		t, err := units.ParseTemperature(typed)
 		if err == nil && r.BoilsC != 0 && t.C >= r.BoilsC-nearBoilingC {
-			r.say("boils:"+who, Asks, nil, "%s is pulled at {C:%.1f}. At the barn's height water boils at {C:%.1f}, so that a core comes there late, or never.", who, t.C, r.BoilsC)
+			r.say("boils:"+who, Asks, nil, "%s is pulled at {C:%.1f}. At the barn's height water boils at {C:%.1f}: a core comes there late, or never.",
+				who, t.C, r.BoilsC)
 		}
 	}
 	for i, f := range r.Ask.Factors {

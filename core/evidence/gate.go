@@ -311,7 +311,8 @@ func (c Cut) slowerThan(o Cut, run PitRun) bool {
 }
 
 // Needs are the readings that the gate will need of each cut on the fire of a cook.
-func (t *Trial) Needs(cookID int64, lines func(time.Time) safety.Lines, boilsC float64, traces map[ProbeKey][]logbook.Point, now time.Time) map[int64][]gate.Need {
+func (t *Trial) Needs(cookID int64, lines func(time.Time) safety.Lines, boilsC float64, traces map[ProbeKey][]logbook.Point,
+	now time.Time) map[int64][]gate.Need {
 	out := map[int64][]gate.Need{}
 	for _, c := range t.Cuts {
 		if lies, ok := c.Lies(); ok && lies.CookID == cookID && c.Burns() {

@@ -25,7 +25,8 @@ func TestTheSlowestPieceOfAPitShowsTheWayUpOfTheOthers(t *testing.T) {
 	c95 := 95.0
 	// The others were read once, before the pull.
 	read := func(id int64) Act {
-		return Act{Act: logbook.Probe, At: at(9.9), CutID: id, Press: time.Duration(id).String(), Detail: logbook.Detail{C: &c95, Read: "203 F", Place: "coldest found"}}
+		return Act{Act: logbook.Probe, At: at(9.9), CutID: id, Press: time.Duration(id).String(), Detail: logbook.Detail{C: &c95, Read: "203 F",
+			Place: "coldest found"}}
 	}
 	// The wire passes 130 F after so many hours, and goes on to 203 F.
 	wire := func(up float64) (out []logbook.Point) {
@@ -52,7 +53,8 @@ func TestTheSlowestPieceOfAPitShowsTheWayUpOfTheOthers(t *testing.T) {
 		"one went on twenty minutes later":   {[3]float64{4, 3.6, 3.2}, 4.5, 1. / 3, [3]bool{}},
 		"the wire was itself over the limit": {[3]float64{4, 3.6, 3.2}, 7.5, 0, [3]bool{true, true, true}},
 	} {
-		tr := Trial{ID: 1, Ask: trial.Ask{Species: safety.RedMeat, Handling: safety.Pierced, MeatConfirmed: true}, Cooks: []Cook{{ID: 1, ServeAt: at(11), Clock: trial.Clock{Origin: at(0), Start: at(0), Rate: 1}}},
+		tr := Trial{ID: 1, Ask: trial.Ask{Species: safety.RedMeat, Handling: safety.Pierced, MeatConfirmed: true}, Cooks: []Cook{{ID: 1,
+			ServeAt: at(11), Clock: trial.Clock{Origin: at(0), Start: at(0), Rate: 1}}},
 			Runs:   []PitRun{{ID: 1, CookID: 1}},
 			Probes: []Probe{{ID: 7, Assigned: 1, Name: "wire", CutID: 1, Place: "thick", From: at(0)}}}
 		tr.Cuts = []Cut{cut(1, c.kgs[0], 0), cut(2, c.kgs[1], c.late, read(2)), cut(3, c.kgs[2], 0, read(3))}

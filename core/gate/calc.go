@@ -79,8 +79,9 @@ func (n Numbers) input() (in Input, err error) {
 		return in, fault.New("elevation_m", fmt.Sprintf("%v m is no height of a barn", n.ElevationM), "give -430 to 6000")
 	}
 	in = Input{Meat: safety.Meat{Species: n.Species, Handling: n.Handling}, Lines: safety.Usual, Confirmed: !n.NotConfirmed, WholeBird: n.WholeBird, Kg: n.MassKg,
-		Course: course.Course{Left: minute(-n.OutMin), Out: time.Duration(n.OutMin * float64(time.Minute)), AirC: n.AirC, On: minute(0), Served: []time.Time{minute(n.PlateMin)}},
-		Now:    minute(n.PlateMin), BoilsC: thermal.BoilingPoint(thermal.PressureAt(n.ElevationM)), Reason: n.Reason}
+		Course: course.Course{Left: minute(-n.OutMin), Out: time.Duration(n.OutMin * float64(time.Minute)), AirC: n.AirC, On: minute(0),
+			Served: []time.Time{minute(n.PlateMin)}},
+		Now: minute(n.PlateMin), BoilsC: thermal.BoilingPoint(thermal.PressureAt(n.ElevationM)), Reason: n.Reason}
 	if n.HalfCm != 0 {
 		if !(n.HalfCm > 0 && n.HalfCm <= 30) {
 			return in, fault.New("half_cm", fmt.Sprintf("%v cm is no half of a piece", n.HalfCm), "give up to 30")

@@ -87,8 +87,9 @@ func (r *Ruling) after(in Input) {
 	}
 	switch {
 	case a.Over && a.Slow != "":
-		stop("after", ByVoiding, thrownAway, "It was not chilled by the cooling rule: %s. So it was under {C:%.4f} for %s after cooking; 4:00 is thrown away, whatever the meat.",
-			a.Slow, a.LimitC, clock(a.UnderS))
+		words := "It was not chilled by the cooling rule: " + a.Slow + ". "
+		stop("after", ByVoiding, thrownAway, "%sSo it was under {C:%.4f} for %s after cooking; 4:00 is thrown away, whatever the meat.",
+			words, a.LimitC, clock(a.UnderS))
 	case a.Over:
 		stop("after", ByVoiding, thrownAway, "Under {C:%.4f} for %s after cooking; 4:00 is thrown away, whatever the meat.", a.LimitC, clock(a.UnderS))
 	case a.Unknown:

@@ -129,7 +129,8 @@ func Of(in Input) Ruling {
 	if in.Pull.IsZero() {
 		r.stop(Stop{Key: "pull", Words: "It was not pulled.", Remedy: "Log the pull.", Opens: ByRecord})
 	} else if !in.eaten {
-		r.stop(Stop{Key: "eaten", Words: "It is not on record when it was eaten.", Remedy: "Say when it was carved or served; to serve it now, read it now.", Opens: ByRecord})
+		r.stop(Stop{Key: "eaten", Words: "It is not on record when it was eaten.",
+			Remedy: "Say when it was carved or served; to serve it now, read it now.", Opens: ByRecord})
 	}
 	r.Open, r.Counts = true, true
 	for i := range r.Stops {

@@ -66,13 +66,16 @@ func Needs(in Input) (out []Need) {
 			Why: fmt.Sprintf("{C:%.4f} within six hours is to be shown", safety.ComeUpToC)})
 	}
 	for _, p := range in.Places {
-		if at, torn := in.tornAt(p); torn && in.Now.Sub(at) <= tearStale && !slices.ContainsFunc(p.Hand, func(h course.Hand) bool { return h.At.After(at) }) {
-			out = append(out, Need{Asked: AfterTear, At: at.Add(tearAsked), Where: p.Name, Why: "its probe jumped: by hand it is known whether it lies in the meat"})
+		if at, torn := in.tornAt(p); torn && in.Now.Sub(at) <= tearStale && !slices.ContainsFunc(p.Hand,
+			func(h course.Hand) bool { return h.At.After(at) }) {
+			out = append(out, Need{Asked: AfterTear, At: at.Add(tearAsked), Where: p.Name,
+				Why: "its probe jumped: by hand it is known whether it lies in the meat"})
 		}
 	}
 	for _, p := range r.Places {
 		if p.stuck && !p.Passed {
-			out = append(out, Need{Asked: OfStuck, At: in.Now, Where: p.Place, Why: "its probe has not moved from the first: by hand it is known whether it is stuck"})
+			out = append(out, Need{Asked: OfStuck, At: in.Now, Where: p.Place,
+				Why: "its probe has not moved from the first: by hand it is known whether it is stuck"})
 		}
 	}
 	nearly := slices.ContainsFunc(r.Places, func(p Shown) bool { return p.Passed || p.C >= m.C-tenC })

@@ -116,8 +116,9 @@ func (w *work) ofBoiling(l *Lane) {
 	for _, p := range w.in.Arms[l.Arm].Phases {
 		for _, e := range p.Ends {
 			if e.Watch == phase.ByCore && e.Value >= boils-nearBoilingC {
-				w.conflict(Boils, l.On, w.out.Deadline, l.Arm, -1, fmt.Sprintf("%s is to come to {C:%.1f} inside. At this height water boils at {C:%.1f}: it comes there late, or never.",
-					w.in.Arms[l.Arm].Tag, e.Value, boils), say("Lower what it is cooked to"))
+				text := fmt.Sprintf("%s is to come to {C:%.1f} inside. At this height water boils at {C:%.1f}: it comes there late, or never.",
+					w.in.Arms[l.Arm].Tag, e.Value, boils)
+				w.conflict(Boils, l.On, w.out.Deadline, l.Arm, -1, text, say("Lower what it is cooked to"))
 				return
 			}
 		}

@@ -46,10 +46,11 @@ func TestConflictsAreSaidWithTheirWaysOut(t *testing.T) {
 		"unequal rest": {func(in *Input) { in.Arms[0].Phases[3].Ends = after(3600, "1 h") }, UnequalHold, "rest differently", "rest alike"},
 		"never hot enough": {func(in *Input) { in.Arms[1].Phases[2].SetC, in.Arms[1].Phases[2].SetTyped = 90, "194 F" }, NeverEnds,
 			"BARE never comes to", "Raise the pit"},
-		"boiling at this height": {func(in *Input) { in.Pressure = thermal.PressureAt(2195) }, Boils, "At this height water boils at {C:92.7}", "Lower what it is cooked to"},
-		"slow to warm":           {func(in *Input) { coolPit(in, 105, 4) }, SlowWarm, "passes {C:60} about 4 h", "Raise the pit"},
-		"far too slow":           {func(in *Input) { coolPit(in, 84, 15) }, SlowWarm, "from {C:10} to {C:54.4}. Over 6 h the gate", "Raise the pit"},
-		"hold too long":          {func(in *Input) { in.Arms[0].Phases[4].MostS = 4 * 3600 }, LongHold, "longer than the 4 h 00", "Start later"},
+		"boiling at this height": {func(in *Input) { in.Pressure = thermal.PressureAt(2195) }, Boils, "At this height water boils at {C:92.7}",
+			"Lower what it is cooked to"},
+		"slow to warm":  {func(in *Input) { coolPit(in, 105, 4) }, SlowWarm, "passes {C:60} about 4 h", "Raise the pit"},
+		"far too slow":  {func(in *Input) { coolPit(in, 84, 15) }, SlowWarm, "from {C:10} to {C:54.4}. Over 6 h the gate", "Raise the pit"},
+		"hold too long": {func(in *Input) { in.Arms[0].Phases[4].MostS = 4 * 3600 }, LongHold, "longer than the 4 h 00", "Start later"},
 	} {
 		in := supper()
 		c.change(&in)

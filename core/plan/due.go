@@ -116,7 +116,8 @@ func DueOf(p Plan, in Input, log []Entry, off []PutOff, readings ...Reading) []D
 	}
 	for _, r := range readings {
 		out = append(out, Due{Key: fmt.Sprintf("read %s %s", r.Kind, in.Arms[r.Arm].Tag), Why: r.Why,
-			Task: Task{At: sure(r.dueAt(p)), ForS: 60 * Minutes(ActCheck, len(r.Cuts)), Act: ActCheck, Arm: r.Arm, Pit: -1, Cuts: r.Cuts, Words: r.Words, Person: -1}})
+			Task: Task{At: sure(r.dueAt(p)), ForS: 60 * Minutes(ActCheck, len(r.Cuts)), Act: ActCheck, Arm: r.Arm, Pit: -1, Cuts: r.Cuts,
+				Words: r.Words, Person: -1}})
 	}
 	for i := range out {
 		d := &out[i]

@@ -162,14 +162,16 @@ func TestReadingsThatAreNeededAreDue(t *testing.T) {
 		}
 		return all[i]
 	}
-	if d := due(Reading{Kind: "start", Cuts: []int64{2, 4}}); !d.At.Middle.Equal(now) || d.Act != ActCheck || d.Why != "because" || d.Key != "read start "+in.Arms[1].Tag {
+	if d := due(Reading{Kind: "start", Cuts: []int64{2, 4}}); !d.At.Middle.Equal(now) || d.Act != ActCheck || d.Why != "because" ||
+		d.Key != "read start "+in.Arms[1].Tag {
 		t.Errorf("a reading that is due now is %+v", d)
 	}
 	if d := due(Reading{Kind: "places", BeforePull: true}); !d.At.Middle.Equal(pull.At.Early.Add(-15 * time.Minute)) {
 		t.Errorf("one of before the pull is due at %s, and the pull at %s", d.At.Middle, pull.At.Early)
 	}
 	until := now.Add(20 * time.Minute)
-	if d := due(Reading{Kind: "start"}, PutOff{Task: "read start " + in.Arms[1].Tag, Until: until, By: "Tove"}); !d.At.Middle.Equal(until) || d.PutOffBy != "Tove" {
+	if d := due(Reading{Kind: "start"}, PutOff{Task: "read start " + in.Arms[1].Tag, Until: until,
+		By: "Tove"}); !d.At.Middle.Equal(until) || d.PutOffBy != "Tove" {
 		t.Errorf("put off it is %+v", d)
 	}
 }

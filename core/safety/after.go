@@ -157,7 +157,8 @@ func (in AfterInput) under(a, b logbook.Point, limitC float64) time.Duration {
 		from = in.Course.Pull
 	}
 	rested := b.At.Sub(from)
-	if a.C < limitC || in.Course.Pull.IsZero() || whole <= time.Duration(LongestGapS)*time.Second || rested <= 0 || in.Course.Boxed(from, b.At, whole) > 0 {
+	if a.C < limitC || in.Course.Pull.IsZero() || whole <= time.Duration(LongestGapS)*time.Second || rested <= 0 || in.Course.Boxed(from,
+		b.At, whole) > 0 {
 		return whole
 	}
 	air := boardC

@@ -30,22 +30,27 @@ func TestTheClockAfterCookingRunsToThePlate(t *testing.T) {
 		under, unread float64 // h
 		warn, over    bool
 	}{
-		"hot all along":                  {AfterInput{Places: [][]logbook.Point{steadily(0, 3, 150)}, To: hours(3)}, 0, 0, false, false},
-		"two hours under":                {AfterInput{Places: [][]logbook.Point{steadily(0, 2, 120)}, To: hours(2)}, 2, 0, true, false},
-		"an hour under on a hot day":     {AfterInput{Places: [][]logbook.Point{steadily(0, 1, 120)}, To: hours(1), Course: course.Course{AirC: &warm}}, 1, 0, true, false},
+		"hot all along":   {AfterInput{Places: [][]logbook.Point{steadily(0, 3, 150)}, To: hours(3)}, 0, 0, false, false},
+		"two hours under": {AfterInput{Places: [][]logbook.Point{steadily(0, 2, 120)}, To: hours(2)}, 2, 0, true, false},
+		"an hour under on a hot day": {AfterInput{Places: [][]logbook.Point{steadily(0, 1, 120)}, To: hours(1),
+			Course: course.Course{AirC: &warm}}, 1, 0, true, false},
 		"four hours under":               {AfterInput{Places: [][]logbook.Point{steadily(0, 4, 139)}, To: hours(4)}, 4, 0, true, true},
 		"the colder of two places":       {AfterInput{Places: [][]logbook.Point{steadily(0, 4, 150), steadily(0, 4, 130)}, To: hours(4)}, 4, 0, true, true},
 		"a gap counts as the worse end":  {AfterInput{Places: [][]logbook.Point{read(0, 200, 3, 130)}, To: hours(3)}, 3, 0, true, false},
 		"a gap between hot ends is none": {AfterInput{Places: [][]logbook.Point{read(0, 200, 3, 150)}, To: hours(3)}, 0, 0, false, false},
 		"cold at the end goes on":        {AfterInput{Places: [][]logbook.Point{read(0, 200, 1, 150, 1.05, 130)}, To: hours(5)}, 4, 0, true, true},
 		"hot at the end is not known":    {AfterInput{Places: [][]logbook.Point{read(0, 200)}, To: hours(3)}, 0, 3, true, false},
-		"the holder's stands in the gap": {AfterInput{Places: [][]logbook.Point{read(0, 200, 5, 145)}, Course: course.Course{Stays: boxed(steadily(1, 5, 130))},
-			To: hours(5)}, 5, 0, true, true},
-		"the piece's own probe decides": {AfterInput{Places: [][]logbook.Point{steadily(0, 5, 150)}, Course: course.Course{Stays: boxed(steadily(1, 5, 130))},
-			To: hours(5)}, 0, 0, false, false},
+		"the holder's stands in the gap": {AfterInput{Places: [][]logbook.Point{read(0, 200, 5, 145)},
+			Course: course.Course{Stays: boxed(steadily(1, 5, 130))},
+			To:     hours(5)}, 5, 0, true, true},
+		"the piece's own probe decides": {AfterInput{Places: [][]logbook.Point{steadily(0, 5, 150)},
+			Course: course.Course{Stays: boxed(steadily(1, 5, 130))},
+			To:     hours(5)}, 0, 0, false, false},
 		"only in the piece's own gap": {AfterInput{Places: [][]logbook.Point{append(steadily(0, 2, 150), steadily(3, 5, 150)...)},
 			Course: course.Course{Stays: boxed(steadily(0, 5, 130))}, To: hours(5)}, 1, 0, false, false},
-		"a holder before the piece went in": {AfterInput{Places: [][]logbook.Point{read(0, 200, 3, 150)}, Course: course.Course{Stays: boxed(append(steadily(-2, -0.1, 100), append(steadily(1, 3, 150), steadily(3.2, 4, 100)...)...))}, To: hours(3)}, 0, 0, false, false},
+		"a holder before the piece went in": {AfterInput{Places: [][]logbook.Point{read(0, 200, 3, 150)},
+			Course: course.Course{Stays: boxed(append(steadily(-2, -0.1, 100), append(steadily(1, 3, 150), steadily(3.2, 4, 100)...)...))},
+			To:     hours(3)}, 0, 0, false, false},
 		"a roast held at 131 F":             {AfterInput{Places: [][]logbook.Point{steadily(0, 5, 131)}, To: hours(5), Timed: true}, 0, 0, false, false},
 		"a roast held at 129 F":             {AfterInput{Places: [][]logbook.Point{steadily(0, 5, 129)}, To: hours(5), Timed: true}, 5, 0, true, true},
 		"chilled: 70 F in 2 h, 41 F in 6 h": {AfterInput{Places: [][]logbook.Point{read(0, 135, 1.9, 70, 5.9, 41, 20, 38)}, To: hours(20)}, 0, 0, false, false},
@@ -67,10 +72,11 @@ func TestTheClockAfterCookingRunsToThePlate(t *testing.T) {
 		endF   float64 // six hours after it was pulled at 200 F
 		under  float64 // h
 	}{
-		"on the board, to 100 F":          {course.Course{}, 100, 6 * (1 - math.Log(130./70)/math.Log(130./30))},
-		"to 135 F":                        {course.Course{}, 135, 6 * (1 - math.Log(130./70)/math.Log(130./65))},
-		"on a hot day, to 100 F":          {course.Course{AirC: &hotDay}, 100, 6 * (1 - math.Log(105./45)/math.Log(105./5))},
-		"in a closed cooler, to 120 F":    {course.Course{Stays: []course.Stay{{From: hours(0.5), Holder: true}}}, 120, 6 * (1 - math.Log(100./40)/math.Log(100./20))},
+		"on the board, to 100 F": {course.Course{}, 100, 6 * (1 - math.Log(130./70)/math.Log(130./30))},
+		"to 135 F":               {course.Course{}, 135, 6 * (1 - math.Log(130./70)/math.Log(130./65))},
+		"on a hot day, to 100 F": {course.Course{AirC: &hotDay}, 100, 6 * (1 - math.Log(105./45)/math.Log(105./5))},
+		"in a closed cooler, to 120 F": {course.Course{Stays: []course.Stay{{From: hours(0.5), Holder: true}}}, 120,
+			6 * (1 - math.Log(100./40)/math.Log(100./20))},
 		"under the air there":             {course.Course{Stays: []course.Stay{{From: hours(0.5), Holder: true}}}, 95, 4.95},
 		"in a box that heats, to 135 F":   {course.Course{Stays: []course.Stay{{From: hours(0.5), Holder: true, Powered: true}}}, 135, 6},
 		"on the board, and still at 141F": {course.Course{}, 141, 0},
@@ -108,7 +114,8 @@ func TestTheClockAfterCookingRunsToThePlate(t *testing.T) {
 	if !half.Reheat {
 		t.Errorf("reheating to 150 F is %+v", half)
 	}
-	dips := AfterOf(AfterInput{Course: course.Course{Stays: boxed(read(0.1, 150, 0.2, 136, 0.3, 150, 0.4, 150, 0.5, 150, 0.7, 150, 0.8, 138, 0.9, 150, 1.1, 150))},
+	dips := AfterOf(AfterInput{Course: course.Course{Stays: boxed(read(0.1, 150, 0.2, 136, 0.3, 150, 0.4, 150, 0.5, 150, 0.7, 150, 0.8, 138,
+		0.9, 150, 1.1, 150))},
 		From: left, To: hours(1.2), Lines: Usual})
 	if !dips.ByHolder || dips.UnderS < 0.4*3600 || dips.Over {
 		t.Errorf("a box that dips is judged by its low swing: %+v", dips)

@@ -131,7 +131,8 @@ func TestWhatWasNotEatenIsWeighedAllTheSame(t *testing.T) {
 			t.Errorf("row %d rests on %v units, and on %v while all were eaten", i, now, was)
 		}
 	}
-	if said := fmt.Sprint(got.Limits); !strings.Contains(said, "Kept from the table, and its weights and times count: "+tr.Cuts[1].Name+". Under {C:60} for 4:10.") {
+	sentence := "Kept from the table, and its weights and times count: " + tr.Cuts[1].Name + ". Under {C:60} for 4:10."
+	if said := fmt.Sprint(got.Limits); !strings.Contains(said, sentence) {
 		t.Errorf("the limits do not say it: %v", said)
 	}
 }

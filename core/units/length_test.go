@@ -14,7 +14,8 @@ func TestParseLength(t *testing.T) {
 			t.Errorf("%q reads as %+v (%v), want %v m", text, got, err, want)
 		}
 	}
-	for text, want := range map[string]string{"": "no length", "3": "not a length", "thick": "not a length", "-2 in": "not a length", "0 mm": "no length of a cut", "3 m": "check the unit", "1/0 in": "not a length", "1,250 mm": "write 1250 or 1.250"} {
+	for text, want := range map[string]string{"": "no length", "3": "not a length", "thick": "not a length", "-2 in": "not a length",
+		"0 mm": "no length of a cut", "3 m": "check the unit", "1/0 in": "not a length", "1,250 mm": "write 1250 or 1.250"} {
 		if _, err := ParseLength(text); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q is refused with %v, want %q", text, err, want)
 		}

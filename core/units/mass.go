@@ -116,7 +116,8 @@ func twoWays(typed string) error {
 	if m == "" {
 		return nil
 	}
-	return fault.New("", fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "", 1), strings.Replace(m, ",", ".", 1)))
+	return fault.New("", fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "", 1),
+		strings.Replace(m, ",", ".", 1)))
 }
 
 // spaced is a text with plain single spaces, whatever spaces it was typed with.

@@ -13,7 +13,8 @@ func TestParseSpan(t *testing.T) {
 			t.Errorf("%q is %v s as %q (%v), want %v", text, got.S, got.Typed, err, want)
 		}
 	}
-	for text, says := range map[string]string{"": "no time", "90": "not a length", "h": "not a length", "until tender": "not a length", "1:75": "not a length", "-2 h": "not a length", "15 d": "two weeks", "1,500 min": "two ways"} {
+	for text, says := range map[string]string{"": "no time", "90": "not a length", "h": "not a length", "until tender": "not a length",
+		"1:75": "not a length", "-2 h": "not a length", "15 d": "two weeks", "1,500 min": "two ways"} {
 		if got, err := ParseSpan(text); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%q is %v (%v), want a refusal that says %q", text, got, err, says)
 		}

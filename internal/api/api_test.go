@@ -288,9 +288,12 @@ func TestWhatDoesNotFitAFieldIsSaidInWords(t *testing.T) {
 		} `json:"deep"`
 	}
 	for body, want := range map[string]string{
-		`{"n":"two"}`: "n: a string does not fit here; give a number, without quotes", `{"i":"two"}`: "i: a string does not fit here; give a whole number, without quotes",
-		`{"b":"yes"}`: "b: a string does not fit here; give true or false", `{"s":5}`: "s: a number does not fit here; give words in quotes", `{"l":5}`: "give a list in square brackets",
-		`{"p":"x"}`: "give a whole number", `{"deep":5}`: "give an object in braces", `{"deep":{"x":"y"}}`: "deep.x: a string does not fit here; give a number",
+		`{"n":"two"}`: "n: a string does not fit here; give a number, without quotes",
+		`{"i":"two"}`: "i: a string does not fit here; give a whole number, without quotes",
+		`{"b":"yes"}`: "b: a string does not fit here; give true or false", `{"s":5}`: "s: a number does not fit here; give words in quotes",
+		`{"l":5}`:   "give a list in square brackets",
+		`{"p":"x"}`: "give a whole number", `{"deep":5}`: "give an object in braces",
+		`{"deep":{"x":"y"}}`: "deep.x: a string does not fit here; give a number",
 	} {
 		if err := decode(strings.NewReader(body), &into); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%s is refused with %v, want %q", body, err, want)

@@ -87,7 +87,8 @@ func Needs(ctx context.Context, s *store.Store, t evidence.Trial, cookID int64, 
 }
 
 // atHand reads what the gate judges trials by: the barn, their doses, and the traces of their probes.
-func atHand(ctx context.Context, s *store.Store, trials []evidence.Trial, now time.Time) (g Gatehouse, known map[evidence.ProbeKey][]logbook.Point, err error) {
+func atHand(ctx context.Context, s *store.Store, trials []evidence.Trial, now time.Time) (g Gatehouse,
+	known map[evidence.ProbeKey][]logbook.Point, err error) {
 	if g, err = ReadGatehouse(ctx, s); err != nil {
 		return g, nil, err
 	}

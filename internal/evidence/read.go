@@ -204,7 +204,8 @@ func (b *builder) ofCooks(r Rows) {
 	}
 	for _, h := range r.Holders {
 		t := b.trials[b.cooks[h.CookID]]
-		t.Holders = append(t.Holders, evidence.HolderRun{ID: h.ID, CookID: h.CookID, HolderID: h.HolderID, Holder: h.Holder, SetC: h.SetC, Powered: h.Powered, Reads: h.Reads})
+		t.Holders = append(t.Holders, evidence.HolderRun{ID: h.ID, CookID: h.CookID, HolderID: h.HolderID, Holder: h.Holder, SetC: h.SetC,
+			Powered: h.Powered, Reads: h.Reads})
 	}
 	for _, a := range r.Probes {
 		p := evidence.Probe{ID: a.ProbeID, Assigned: a.ID, Name: a.Probe, CookID: a.CookID, CutID: number(a.CutID), PitRunID: number(a.PitRunID),

@@ -73,16 +73,22 @@ func TestDaysAreJudgedAsTheyWereLogged(t *testing.T) {
 		{"chilled, and nobody said when it came out", safety.Poultry, add(chilled, read(20, "167 F")), "after,reheat", false},
 		{"chilled, and still in the fridge", safety.Poultry, chilled, "eaten", true},
 		{"hot at the knife tonight", safety.Poultry, tonight(read(12, "167 F"), at(logbook.Pull, 10)), "", false},
-		{"157 F at the coldest four minutes after 166 F, on the fire", safety.Poultry, tonight(read(16, "166 F"), read(12, "157 F"), at(logbook.Pull, 10)), "suspended", false},
-		{"205 F, fourteen hours of nothing, and 150 F", safety.Poultry, []did{at(logbook.On, 22*h), read(22*h, "38 F"), read(18.5*h, "132 F"), read(15*h, "205 F"),
+		{"157 F at the coldest four minutes after 166 F, on the fire", safety.Poultry, tonight(read(16, "166 F"), read(12, "157 F"),
+			at(logbook.Pull, 10)), "suspended", false},
+		{"205 F, fourteen hours of nothing, and 150 F", safety.Poultry, []did{at(logbook.On, 22*h), read(22*h, "38 F"), read(18.5*h, "132 F"),
+			read(15*h, "205 F"),
 			at(logbook.Pull, 15*h), read(30, "150 F")}, "unknown", false},
-		{"the same of whole lamb, which a reason opens", safety.RedMeat, []did{at(logbook.On, 22*h), read(22*h, "38 F"), read(18.5*h, "132 F"), read(15*h, "205 F"),
+		{"the same of whole lamb, which a reason opens", safety.RedMeat, []did{at(logbook.On, 22*h), read(22*h, "38 F"), read(18.5*h, "132 F"),
+			read(15*h, "205 F"),
 			at(logbook.Pull, 15*h), read(30, "150 F")}, "unknown", false},
-		{"an hour on the board between two hot readings", safety.Poultry, []did{at(logbook.On, 5*h), read(5*h, "38 F"), read(3*h, "120 F"), read(80, "195 F"), at(logbook.Pull, 75), read(5, "150 F")}, "", false},
+		{"an hour on the board between two hot readings", safety.Poultry, []did{at(logbook.On, 5*h), read(5*h, "38 F"), read(3*h, "120 F"),
+			read(80, "195 F"), at(logbook.Pull, 75), read(5, "150 F")}, "", false},
 		{"slices that lay cold for four hours", safety.Poultry, add(supper[:5], at(logbook.Carve, 27.9*h), did{logbook.Probe, 27.8 * h, "100 F", "slices"},
 			did{logbook.Probe, 23 * h, "90 F", "slices"}, did{logbook.Probe, 20, "150 F", ""}), "after", false},
-		{"the thigh was read first as it rested", safety.Poultry, tonight(read(12, "167 F"), at(logbook.Pull, 10), did{logbook.Probe, 7, "164 F", "thigh"}), "", false},
-		{"the thigh was read at 140 F as it rested", safety.Poultry, tonight(read(12, "167 F"), at(logbook.Pull, 10), did{logbook.Probe, 7, "140 F", "thigh"}), "below", false},
+		{"the thigh was read first as it rested", safety.Poultry, tonight(read(12, "167 F"), at(logbook.Pull, 10), did{logbook.Probe, 7,
+			"164 F", "thigh"}), "", false},
+		{"the thigh was read at 140 F as it rested", safety.Poultry, tonight(read(12, "167 F"), at(logbook.Pull, 10), did{logbook.Probe, 7,
+			"140 F", "thigh"}), "below", false},
 	} {
 		ask := lambAsk()
 		ask.Species = c.species
@@ -102,7 +108,8 @@ func TestDaysAreJudgedAsTheyWereLogged(t *testing.T) {
 // TestAServingOfAnotherDayIsAskedForItsTime serves what was eaten yesterday, typed today.
 func TestAServingOfAnotherDayIsAskedForItsTime(t *testing.T) {
 	t.Parallel()
-	odalys, _, v, f := tableOf(t, 1, did{logbook.On, 36 * 60, "", ""}, did{logbook.Probe, 36 * 60, "38 F", ""}, did{logbook.Probe, 32 * 60, "135 F", ""}, did{logbook.Probe, 28 * 60, "203 F", ""}, did{logbook.Pull, 28 * 60, "", ""})
+	odalys, _, v, f := tableOf(t, 1, did{logbook.On, 36 * 60, "", ""}, did{logbook.Probe, 36 * 60, "38 F", ""}, did{logbook.Probe, 32 * 60,
+		"135 F", ""}, did{logbook.Probe, 28 * 60, "203 F", ""}, did{logbook.Pull, 28 * 60, "", ""})
 	flights := fmt.Sprintf("/api/trials/%d/flights", v.ID)
 	odalys.refused("POST", flights, f, 422, "nobody said when this was eaten")
 	when := func(ago time.Duration) table.FlightInput {
@@ -129,7 +136,8 @@ func TestEveryDoorWaitsForTheSecondHand(t *testing.T) {
 	ask := lambAsk()
 	ask.Species = safety.Poultry
 	const h = 60
-	cooked := []did{{logbook.On, 10 * h, "", ""}, {logbook.Probe, 10 * h, "38 F", ""}, {logbook.Probe, 7 * h, "135 F", ""}, {logbook.Probe, 361, "180 F", ""},
+	cooked := []did{{logbook.On, 10 * h, "", ""}, {logbook.Probe, 10 * h, "38 F", ""}, {logbook.Probe, 7 * h, "135 F", ""}, {logbook.Probe,
+		361, "180 F", ""},
 		{logbook.Pull, 6 * h, "", ""}}
 	ago := func(min float64) time.Time { return time.Now().Add(-time.Duration(min * float64(time.Minute))) }
 	stands := func(v trials.TrialView, why string, asked int) {
@@ -144,7 +152,8 @@ func TestEveryDoorWaitsForTheSecondHand(t *testing.T) {
 		g := odalys.gateOf(v.ID)
 		odalys.refused("POST", fmt.Sprintf("/api/pending-changes/%d/sign", g.Pending[0].ID), gate.SignInput{Yes: true}, 409, "yourself")
 		tove.must("POST", fmt.Sprintf("/api/pending-changes/%d/sign", g.Pending[0].ID), gate.SignInput{Yes: true}, 200, nil)
-		if g = odalys.gateOf(v.ID); len(g.Pending) != 0 || slices.ContainsFunc(g.Cuts[0].Stops, func(s coregate.Stop) bool { return s.Opens == coregate.ByVoiding }) {
+		if g = odalys.gateOf(v.ID); len(g.Pending) != 0 || slices.ContainsFunc(g.Cuts[0].Stops,
+			func(s coregate.Stop) bool { return s.Opens == coregate.ByVoiding }) {
 			t.Errorf("signed by two it is stopped by %+v", g.Cuts[0].Stops)
 		}
 	}
@@ -159,7 +168,8 @@ func TestEveryDoorWaitsForTheSecondHand(t *testing.T) {
 
 	logged := odalys.logDay(odalys.trialOf(ask, 1), cooked)
 	cook := fmt.Sprintf("/api/cooks/%d", logged.Cooks[0].ID)
-	if status, p := odalys.upload(cook+"/logs", []byte(cold.String()), fire.LogOptions{Outside: "keep", Targets: map[string]store.Target{"slices (F)": {CutID: &logged.Cuts[0].ID}}},
+	if status, p := odalys.upload(cook+"/logs", []byte(cold.String()), fire.LogOptions{Outside: "keep",
+		Targets: map[string]store.Target{"slices (F)": {CutID: &logged.Cuts[0].ID}}},
 		nil); status >= 300 {
 		t.Fatalf("the log is answered %d %+v", status, p)
 	}

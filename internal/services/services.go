@@ -40,7 +40,8 @@ type Services struct {
 // New puts them together; now is the true time, passwords are hashed at a cost, and how long
 // planned cuts take is remembered in plans.
 func New(s *store.Store, now func() time.Time, cost auth.Cost, plans *core.Memory) *Services {
-	v := &Services{Barn: &barn.Barn{Store: s, Now: now}, Planner: plan.New(s, plans), Desk: settle.New(s, now), Gate: gate.New(s, now), Hub: live.NewHub(s)}
+	v := &Services{Barn: &barn.Barn{Store: s, Now: now}, Planner: plan.New(s, plans), Desk: settle.New(s, now), Gate: gate.New(s, now),
+		Hub: live.NewHub(s)}
 	v.Barn.Judge = v.Desk.Anew
 	v.Book = book.New(s, v.Desk, v.Planner)
 	v.People = people.New(v.Barn, cost)

@@ -266,7 +266,8 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 }
 
 func voidImport(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
-	_, err := gate.New(a.Store, a.Now).Change(ctx, store.PendingChange{TrialID: a.TrialID, ByID: a.Who.ID, ImportID: &in.ID, What: "take a log back", Why: in.Body.Why})
+	_, err := gate.New(a.Store, a.Now).Change(ctx, store.PendingChange{TrialID: a.TrialID, ByID: a.Who.ID, ImportID: &in.ID,
+		What: "take a log back", Why: in.Body.Why})
 	return err
 }
 

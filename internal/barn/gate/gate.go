@@ -275,7 +275,8 @@ func (k *Keeper) Add(ctx context.Context, trialID int64, add func() error) error
 			return err
 		}
 		if weaker(before, after) {
-			return barn.Refuse("These readings would take back what shut the gate to meat for good.", "If an entry is wrong, void it first; a second hand signs.")
+			return barn.Refuse("These readings would take back what shut the gate to meat for good.",
+				"If an entry is wrong, void it first; a second hand signs.")
 		}
 	}
 	return k.after(ctx, trialID)

@@ -11,3 +11,5 @@ alter table pending_changes
   add what text not null default '',       -- in words, where it is of no press
   add check (num_nonnulls(press, import_id, probe, entries) = 1);
 create unique index on pending_changes (import_id) where signed_at is null and refused_at is null;
+-- An entry that is sent again waits once.
+create unique index on pending_changes ((entries->0->>'press')) where signed_at is null and refused_at is null;

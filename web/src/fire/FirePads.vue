@@ -21,13 +21,12 @@ import { runOf, runsPressed } from './lanes'
 import LastEntry from './LastEntry.vue'
 import MorePads from './MorePads.vue'
 import { smaller } from './photo'
-import type { Turned } from './outbox'
 import { useCookNow } from './now'
-import { usePresses, type Pressed } from './presses'
+import { usePresses } from './presses'
 import WhoPressed from './WhoPressed.vue'
 
 const GroupRead = defineAsyncComponent(() => import('./GroupRead.vue'))
-const TurnedAway = defineAsyncComponent(() => import('./TurnedAway.vue'))
+const TurnedAwayList = defineAsyncComponent(() => import('./TurnedAwayList.vue'))
 
 const MomentInput = defineAsyncComponent(() => import('../ui/MomentInput.vue'))
 
@@ -143,11 +142,6 @@ async function log(act: Event['act'], detail: Detail = {}) {
   if (!(await press({ act, at, detail, cut_ids, pit_run_ids: pit ? runsOfTargets.value : [] }))) return
   saying.value = actRow(act).asks_first && Object.keys(detail).length === 0
 }
-/** Sends what was turned away once more, as it was mended. */
-async function again(e: Turned, p: Pressed) {
-  outbox.forget(e)
-  await press(p)
-}
 const earlier = (minutes: number) =>
   amend((was) => ({ at: new Date(Math.min(Date.parse(was.at) - minutes * 60_000, cookNow())).toISOString() }))
 
@@ -182,15 +176,7 @@ useKeys((key) => {
 <template>
   <section class="trough pads no-print">
     <ProblemNote :problem="outbox.problem.value ?? refused ?? problem" />
-    <TurnedAway
-      v-for="e in outbox.turnedAway.value"
-      :key="`${e.at}${e.text}`"
-      :entry="e"
-      :cuts="cuts"
-      :cook="cook"
-      @again="(p) => again(e, p)"
-      @forget="outbox.forget(e)"
-    />
+    <TurnedAwayList v-if="outbox.turnedAway.value.length" :outbox="outbox" :cuts="cuts" :cook="cook" :press="press" />
     <p v-if="waits && waitsLong" class="kept" role="status" data-testid="outbox">
       Kept on this device, <b class="num">{{ outbox.waiting.value.length }}</b>
       {{ outbox.waiting.value.length === 1 ? 'entry' : 'entries' }} to hand in. They go by themselves.

@@ -7,7 +7,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Event } from '../api/schema.gen'
 import GroupRead from '../fire/GroupRead.vue'
-import TurnedAway from '../fire/TurnedAway.vue'
+import TurnedAwayList from '../fire/TurnedAwayList.vue'
 import { useCookNow } from '../fire/now'
 import { usePresses } from '../fire/presses'
 import { useGate } from '../gate/gate'
@@ -190,17 +190,7 @@ useKeys((key) => {
       :allow-empty="false"
       aria-label="What is done here"
     />
-    <template v-if="cook">
-      <TurnedAway
-        v-for="e in outbox.turnedAway.value"
-        :key="`${e.at}${e.text}`"
-        :entry="e"
-        :cuts="cuts"
-        :cook="cook"
-        @again="(p) => (outbox.forget(e), void log(p))"
-        @forget="outbox.forget(e)"
-      />
-    </template>
+    <TurnedAwayList v-if="cook" :outbox="outbox" :cuts="cuts" :cook="cook" :press="log" />
     <div v-if="cook" class="desk" :style="{ '--tracks': cuts.length }">
       <div v-if="reading || (small && tab === 'read')" ref="readHere" class="reading">
         <GroupRead

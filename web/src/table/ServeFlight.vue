@@ -19,6 +19,7 @@ import { useUndo } from '../trial/undo'
 import ArmName from '../ui/ArmName.vue'
 import MomentInput from '../ui/MomentInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
+import FormatChoice from './FormatChoice.vue'
 import { fromLocal, toLocal } from '../ui/time'
 
 /** A flight to be served: what is asked, who tastes and who knows, which pieces, and how they are handed out. */
@@ -153,19 +154,7 @@ function addPlace() {
 <template>
   <form class="trough stack" data-testid="serve-form" @submit.prevent="serve">
     <h3>A new flight</h3>
-    <div class="formats" role="radiogroup" aria-label="What is asked">
-      <button
-        v-for="x in vocabulary.formats"
-        :key="x.format"
-        type="button"
-        role="radio"
-        :aria-checked="f.format === x.format"
-        :data-testid="`format-${x.format}`"
-        @click="f.format = x.format"
-      >
-        <b>{{ x.name }}</b> <small>{{ x.tells }}</small>
-      </button>
-    </div>
+    <FormatChoice v-model="f.format" />
     <p
       v-if="tells?.said.length"
       class="tells"
@@ -350,30 +339,6 @@ function addPlace() {
 <style scoped>
 form {
   padding: 14px;
-}
-.formats {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
-  gap: 8px;
-}
-.formats button {
-  text-align: left;
-  min-height: 64px;
-  padding: 8px 10px;
-  border: var(--line-strong) solid var(--edge);
-  background: var(--board);
-  color: inherit;
-  font: inherit;
-  cursor: pointer;
-}
-.formats b,
-.formats small {
-  display: block;
-}
-.formats button[aria-checked='true'] {
-  border-color: var(--ink);
-  background: var(--ink);
-  color: var(--board);
 }
 .tells {
   margin: 0;
