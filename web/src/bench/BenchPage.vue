@@ -158,7 +158,7 @@ const now = () => dateTime(Date.now())
       </p>
       <p class="foot small">Printed {{ now() }}.</p>
     </article>
-    <div v-else class="card soot">
+    <div v-else-if="all" class="card soot">
       <h1>Bench</h1>
       <p>Every calculation of the barn by itself. Pick one; what you fill in is kept in its link.</p>
     </div>
