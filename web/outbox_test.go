@@ -115,6 +115,21 @@ func TestAnAmendmentFollowsAPressThatIsOnItsWay(t *testing.T) {
 	}
 }
 
+func TestAnAmendmentThatASecondHandSignsLeavesThePressAsItWas(t *testing.T) {
+	t.Parallel()
+	p := device(t)
+	p.Run("var stood; presses.amend(3, 'a', { note: 'alder', press: 'a2' }).then(of => stood = of)")
+	p.Run("calls.shift().took({ waits: true })")
+	if got := script.Ask[string](p, "stood"); got != "a" || !script.Ask[bool](p, "presses.secondHand") {
+		t.Errorf("what waits for a second hand stands as %q, want the press it would have amended", got)
+	}
+	p.Run("presses.amend(3, 'a', { note: 'oak', press: 'a3' }).then(of => stood = of)")
+	p.Run("calls.shift().took({ waits: false })")
+	if got := script.Ask[string](p, "stood"); got != "a3" || script.Ask[bool](p, "presses.secondHand") {
+		t.Errorf("what was taken stands as %q, want its own press", got)
+	}
+}
+
 func TestWhatWaitsIsTakenBackOnTheDevice(t *testing.T) {
 	t.Parallel()
 	p := device(t)

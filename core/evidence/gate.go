@@ -57,11 +57,11 @@ func (t Trial) Asked() []safety.Hint {
 	return t.Ask.Otherwise()
 }
 
-// GateInput puts together what the gate judges a cut by: its course, from what its probes and
+// GateInput puts together what the gate judges a cut by: its course, from what its probes, pits and
 // holders measured. BoilsC is for the height of the barn, now by the clock of the cut's cook.
-func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, holder []logbook.Point, lines safety.Lines, boilsC float64,
+func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, air func(Stay) []logbook.Point, lines safety.Lines, boilsC float64,
 	now time.Time) gate.Input {
-	in := gate.Input{Course: t.courseOf(c, holder), Meat: t.MeatOf(c), Lines: lines, Confirmed: t.Ask.MeatConfirmed, Asked: t.Asked(),
+	in := gate.Input{Course: t.courseOf(c, air), Meat: t.MeatOf(c), Lines: lines, Confirmed: t.Ask.MeatConfirmed, Asked: t.Asked(),
 		WholeBird: t.Ask.WholeBird, Kg: c.AtFireOr(0), Now: now, BoilsC: boilsC, Bound: t.bound(c), Reason: c.GateReason}
 	for i, p := range probes {
 		if p.CutID == c.ID && len(traces[i]) > 0 {
@@ -104,7 +104,7 @@ func (t Trial) pieces(a Act) (n int) {
 }
 
 // courseOf is what a cut went through, but for what was read of it.
-func (t Trial) courseOf(c Cut, holder []logbook.Point) course.Course {
+func (t Trial) courseOf(c Cut, air func(Stay) []logbook.Point) course.Course {
 	out := course.Course{Left: c.Left(), Out: c.Out(), Read: t.RevealedAt != nil}
 	out.On, _ = c.On()
 	out.Pull, _ = c.Pulled()
@@ -144,6 +144,7 @@ func (t Trial) courseOf(c Cut, holder []logbook.Point) course.Course {
 			for _, set := range run.Sets {
 				stay.Sets = append(stay.Sets, logbook.Point{At: set.At, C: set.C})
 			}
+			stay.Air = air(s)
 		case s.From.IsZero():
 			continue // planned, and never put there
 		default:
@@ -155,7 +156,7 @@ func (t Trial) courseOf(c Cut, holder []logbook.Point) course.Course {
 					stay.Sets = []logbook.Point{{C: h.SetC}}
 				}
 			}
-			stay.Air = holder
+			stay.Air = air(s)
 		}
 		out.Stays = append(out.Stays, stay)
 	}
@@ -338,7 +339,16 @@ func (t *Trial) input(c Cut, lines func(time.Time) safety.Lines, boilsC float64,
 			probes, of = append(probes, p), append(of, until(traces[p.Key()], at))
 		}
 	}
-	return t.GateInput(c, probes, of, until(t.holderTrace(c, traces), at), lines(said), boilsC, at)
+	air := func(s Stay) []logbook.Point {
+		if s.HolderRunID != 0 {
+			return until(t.holderTrace(c, traces), at)
+		}
+		if p, ok := t.ProbeFor(s); ok {
+			return until(traces[p.Key()], at)
+		}
+		return nil
+	}
+	return t.GateInput(c, probes, of, air, lines(said), boilsC, at)
 }
 
 func until(trace []logbook.Point, at time.Time) []logbook.Point {

@@ -34,6 +34,7 @@ type Written struct {
 	Result  settle.Result
 	Setups  map[int64]string // of pit runs
 	Fuel    string
+	Lines   safety.Lines // of the barn
 }
 
 // spanOf is the spread of values that a next one may have: their middle, and two standard
@@ -107,7 +108,7 @@ func Write(w Written) CardBody {
 	}
 	b.CentsKg = meanOf(w.settled(func(c settle.Cut) *float64 { return c.CentsKg }))
 	w.purpose(&b)
-	b.Cautions = cautions(w.Trial.ArmMeat(arm), w.Phases)
+	b.Cautions = cautions(w.Lines, w.Trial.ArmMeat(arm), w.Phases)
 	return b
 }
 
@@ -351,10 +352,10 @@ func sizeOf(row settle.Row, side settle.Side, other string) string {
 	return said
 }
 
-// cautions are what can hurt somebody who follows the card, with their source.
-func cautions(meat safety.Meat, phases []phase.Phase) []CardCaution {
+// cautions are what can hurt somebody who follows the card, with their source, by the lines of the barn.
+func cautions(lines safety.Lines, meat safety.Meat, phases []phase.Phase) []CardCaution {
 	out := []CardCaution{}
-	if m, err := safety.MinimumOf(meat); err == nil {
+	if m, err := lines.Minimum(meat); err == nil {
 		text := fmt.Sprintf("%s, %s: {C:%.1f} at its coldest.", words.Capital(string(meat.Handling)), meat.Species, m.C)
 		if m.Rest != "" {
 			text += " " + words.Capital(m.Rest) + "."
@@ -364,7 +365,8 @@ func cautions(meat safety.Meat, phases []phase.Phase) []CardCaution {
 	for _, p := range phases {
 		switch p.Kind {
 		case phase.Hold:
-			out = append(out, CardCaution{"Held hot: not under {C:60.0}. What fell under it for four hours is thrown away.", safety.HoldSource})
+			text := fmt.Sprintf("Held hot: not under {C:%.1f}. What fell under it for four hours is thrown away.", lines.HoldC)
+			out = append(out, CardCaution{text, safety.HoldSource})
 		case phase.Fry:
 			out = append(out, CardCaution{"Hot oil: dry meat, a lid and a fire blanket at hand, nobody else within reach.", "Usual practice; local codes come first."})
 		case phase.Coals, phase.Sear, phase.Broil:

@@ -65,9 +65,11 @@ func TestACardClaimsTheWidestThatWasShown(t *testing.T) {
 	}
 }
 
-// TestCautionsNameTheirSource: the usual minimum of the meat, and what a hold or hot oil asks.
+// TestCautionsNameTheirSource: the barn's minimum of the meat, and what a hold or hot oil asks.
 func TestCautionsNameTheirSource(t *testing.T) {
-	got := cautions(safety.Meat{Species: safety.RedMeat, Handling: safety.Intact}, []phase.Phase{{Kind: phase.Smoke}, {Kind: phase.Hold}, {Kind: phase.Fry}})
+	lines := safety.Usual
+	lines.IntactC, lines.HoldC = 65, 63
+	got := cautions(lines, safety.Meat{Species: safety.RedMeat, Handling: safety.Intact}, []phase.Phase{{Kind: phase.Smoke}, {Kind: phase.Hold}, {Kind: phase.Fry}})
 	all := ""
 	for _, c := range got {
 		if c.Source == "" {
@@ -75,7 +77,7 @@ func TestCautionsNameTheirSource(t *testing.T) {
 		}
 		all += c.Text + " "
 	}
-	for _, want := range []string{"{C:62.8}", "Held hot: not under {C:60.0}", "Hot oil", "carbon monoxide"} {
+	for _, want := range []string{"{C:65.0}", "Held hot: not under {C:63.0}", "Hot oil", "carbon monoxide"} {
 		if !strings.Contains(all, want) {
 			t.Errorf("the cautions lack %q: %s", want, all)
 		}

@@ -32,6 +32,14 @@ func (g Gatehouse) At(t time.Time) safety.Lines {
 	return safety.Usual
 }
 
+// Latest are the lines in force.
+func (g Gatehouse) Latest() safety.Lines {
+	if len(g.Lines) == 0 {
+		return safety.Usual
+	}
+	return g.Lines[0].Lines
+}
+
 // ReadGatehouse reads it.
 func ReadGatehouse(ctx context.Context, s *store.Store) (g Gatehouse, err error) {
 	barn, err := s.Barn(ctx)
@@ -95,24 +103,37 @@ func atHand(ctx context.Context, s *store.Store, trials []evidence.Trial, now ti
 	if err := Doses(ctx, s, trials); err != nil {
 		return g, nil, err
 	}
-	var probes []evidence.Probe
+	var probes, pits []evidence.Probe
 	for _, t := range trials {
 		for _, p := range t.Probes {
-			if p.CutID != 0 || p.HolderRunID != 0 {
+			switch {
+			case p.CutID != 0 || p.HolderRunID != 0:
 				probes = append(probes, p)
+			case p.PitRunID != 0:
+				pits = append(pits, p)
 			}
 		}
 	}
-	traces, err := Traces(ctx, s, probes, time.Time{}, now.AddDate(1, 0, 0))
-	if err != nil {
-		return g, nil, err
-	}
 	known = map[evidence.ProbeKey][]logbook.Point{}
-	for i, p := range probes {
-		known[p.Key()] = traces[i]
+	for _, read := range []struct {
+		probes []evidence.Probe
+		traces func(context.Context, []store.Stretch) ([][]logbook.Point, error)
+	}{{probes, s.PointsOf}, {pits, func(ctx context.Context, in []store.Stretch) ([][]logbook.Point, error) {
+		return s.MeansOf(ctx, in, airMeans)
+	}}} {
+		traces, err := stretches(ctx, read.probes, time.Time{}, now.AddDate(1, 0, 0), read.traces)
+		if err != nil {
+			return g, nil, err
+		}
+		for i, p := range read.probes {
+			known[p.Key()] = traces[i]
+		}
 	}
 	return g, known, nil
 }
+
+// airMeans is over how long the air of a pit is a mean.
+const airMeans = 5 * time.Minute
 
 // notes are what of the trials' safety stays with them for good.
 func notes(ctx context.Context, s *store.Store, trials []evidence.Trial) error {

@@ -357,11 +357,17 @@ func stretch(p evidence.Probe, from, to time.Time) store.Stretch {
 
 // Traces reads, in one query, what probes showed between two moments.
 func Traces(ctx context.Context, s *store.Store, probes []evidence.Probe, from, to time.Time) ([][]logbook.Point, error) {
+	return stretches(ctx, probes, from, to, s.PointsOf)
+}
+
+// stretches reads what probes showed between two moments of the time they were on their targets.
+func stretches(ctx context.Context, probes []evidence.Probe, from, to time.Time,
+	read func(context.Context, []store.Stretch) ([][]logbook.Point, error)) ([][]logbook.Point, error) {
 	in := make([]store.Stretch, len(probes))
 	for i, p := range probes {
 		in[i] = stretch(p, from, to)
 	}
-	return s.PointsOf(ctx, in)
+	return read(ctx, in)
 }
 
 // Mean is the mean of a probe over a stretch of time; nil when it showed nothing.

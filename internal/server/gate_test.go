@@ -243,7 +243,11 @@ func TestWhatIsShutOpensByTwo(t *testing.T) {
 	odalys.refused("POST", fmt.Sprintf("/api/trials/%d/gate-reason", v.ID), reasonFor("looks fine", ids[0]), 409, "No reason opens")
 	on := v.Events[0]
 	to := fire.CorrectionInput{At: on.At, Detail: logbook.Detail{OutMin: 18}, Press: "4b4c2c1e-7f1a-4b56-9f19-0c5f2f4f2a03"}
-	odalys.must("PUT", "/api/presses/"+on.Press, to, 200, nil)
+	var said fire.Logged
+	odalys.must("PUT", "/api/presses/"+on.Press, to, 200, &said)
+	if !said.Waits || len(said.Gone) > 0 || len(said.Events) == 0 || said.Events[0].Press != on.Press {
+		t.Errorf("who asked is told %+v, want that it waits and the press stands", said)
+	}
 	g := tove.gateOf(v.ID)
 	if len(g.Pending) != 1 || g.Pending[0].By != "Odalys" || g.Cuts[0].Open {
 		t.Fatalf("the correction waits as %+v, the gate is open: %v", g.Pending, g.Cuts[0].Open)

@@ -181,6 +181,17 @@ func (s *Store) Sums(ctx context.Context, in []Stretch) ([]Sum, error) {
 
 // PointsOf reads the readings of many stretches in one query, each in order of time.
 func (s *Store) PointsOf(ctx context.Context, in []Stretch) ([][]logbook.Point, error) {
+	return s.pointsBy(ctx, in, "select at, c from readings where probe_id = w.probe and at between w.from_at and w.to_at")
+}
+
+// MeansOf is PointsOf in means over intervals of one width, each at its start.
+func (s *Store) MeansOf(ctx context.Context, in []Stretch, width time.Duration) ([][]logbook.Point, error) {
+	return s.pointsBy(ctx, in, `select date_bin($4, at, 'epoch') as at, avg(c) as c from readings
+		where probe_id = w.probe and at between w.from_at and w.to_at group by 1`, width)
+}
+
+// pointsBy reads, for each stretch w, what a query gives of it, in order of time.
+func (s *Store) pointsBy(ctx context.Context, in []Stretch, query string, more ...any) ([][]logbook.Point, error) {
 	out := make([][]logbook.Point, len(in))
 	if len(in) == 0 {
 		return out, nil
@@ -188,7 +199,7 @@ func (s *Store) PointsOf(ctx context.Context, in []Stretch) ([][]logbook.Point, 
 	probes, from, to := asColumns(in)
 	rows, err := s.pool.Query(ctx, `select w.k, r.at, r.c
 		from unnest($1::bigint[], $2::timestamptz[], $3::timestamptz[]) with ordinality w (probe, from_at, to_at, k)
-		join lateral (select at, c from readings where probe_id = w.probe and at between w.from_at and w.to_at) r on true order by w.k, r.at`, probes, from, to)
+		join lateral (`+query+`) r on true order by w.k, r.at`, append([]any{probes, from, to}, more...)...)
 	if err != nil {
 		return nil, err
 	}

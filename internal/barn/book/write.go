@@ -14,6 +14,7 @@ import (
 	"whitebarn/core/words"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/cost"
+	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 )
 
@@ -151,6 +152,11 @@ func (d *Desk) body(ctx context.Context, in WriteInput) (b process.CardBody, tag
 			}
 		}
 	}
+	house, err := reader.ReadGatehouse(ctx, d.store)
+	if err != nil {
+		return b, "", err
+	}
+	w.Lines = house.Latest()
 	if err := d.recipes(ctx, w.Recipes); err != nil {
 		return b, "", err
 	}

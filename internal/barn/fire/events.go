@@ -49,6 +49,7 @@ type Logged struct {
 	Gone    []int64         `json:"gone"`    // entries that no longer stand
 	Events  []store.Event   `json:"events"`  // of the press
 	Clashes []logbook.Clash `json:"clashes"` // of the whole log
+	Waits   bool            `json:"waits"`   // for a second hand: nothing was changed yet
 }
 
 // CorrectionInput is another time, note or detail for an event or a press.
@@ -138,9 +139,15 @@ func logEvent(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logg
 	}
 	if at.Before(k.Clock.Now(a.Now()).Add(-late)) && b.Act != logbook.Carve { // the time of carving is asked for
 		what := fmt.Sprintf("enter “%s” of {time:%s}", strings.TrimSpace(string(b.Act)+" "+detail.Describe()), at.UTC().Format(time.RFC3339))
-		if waits, err := gate.New(a.Store, a.Now).Change(ctx, store.PendingChange{TrialID: a.TrialID, ByID: a.Who.ID, Entries: events, What: what,
-			Why: "entered later"}); err != nil || waits {
-			return Logged{TrialID: a.TrialID, Gone: []int64{}, Events: []store.Event{}, Clashes: []logbook.Clash{}}, err
+		waits, err := gate.New(a.Store, a.Now).Change(ctx, store.PendingChange{TrialID: a.TrialID, ByID: a.Who.ID, Entries: events, What: what,
+			Why: "entered later"})
+		if err != nil {
+			return Logged{}, err
+		}
+		if waits {
+			out, err := logged(ctx, a, nil, b.Press)
+			out.Waits = true
+			return out, err
 		}
 	} else if err := a.Store.Log(ctx, a.Who.ID, events); err != nil {
 		return Logged{}, err
@@ -252,14 +259,17 @@ func correctPress(ctx context.Context, a *barn.Act, in *barn.OfPress[CorrectionI
 // change makes a change to entries, or lets it wait for a second hand.
 func change(ctx context.Context, a *barn.Act, entries []store.Event, p store.PendingChange) (Logged, error) {
 	p.ByID, p.TrialID = a.Who.ID, a.TrialID
-	if _, err := gate.New(a.Store, a.Now).Change(ctx, p); err != nil {
+	waits, err := gate.New(a.Store, a.Now).Change(ctx, p)
+	if err != nil {
 		return Logged{}, err
 	}
 	presses := []string{*p.Press}
 	if p.Correction != nil {
 		presses = append(presses, p.Correction.Press)
 	}
-	return logged(ctx, a, entries, presses...)
+	out, err := logged(ctx, a, entries, presses...)
+	out.Waits = waits
+	return out, err
 }
 
 // correction checks what some events are to say instead.

@@ -6232,6 +6232,8 @@ export interface components {
             gone: number[];
             /** Format: int64 */
             trial_id: number;
+            /** @description for a second hand: nothing was changed yet */
+            waits: boolean;
         };
         /** @description LogImported is what an import did. */
         LogImported: {

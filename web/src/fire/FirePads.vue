@@ -60,7 +60,7 @@ function shift(minutes: number) {
 }
 
 const cookNow = useCookNow(() => props.cook)
-const { last, undoes, did, log: press, amend, undo, outbox, problem: refused } = usePresses(() => props.cook, cookNow)
+const { last, undoes, did, log: press, amend, undo, outbox, problem: refused, secondHand } = usePresses(() => props.cook, cookNow)
 const waits = computed(() => outbox.waiting.value.length > 0)
 // What goes through at once would only push the pads down and up again under a thumb.
 const waitsLong = refDebounced(waits, 1500)
@@ -180,6 +180,9 @@ useKeys((key) => {
     <p v-if="waits && waitsLong" class="kept" role="status" data-testid="outbox">
       Kept on this device, <b class="num">{{ outbox.waiting.value.length }}</b>
       {{ outbox.waiting.value.length === 1 ? 'entry' : 'entries' }} to hand in. They go by themselves.
+    </p>
+    <p v-if="secondHand" class="kept" role="status" data-testid="second-hand">
+      Not on the record yet: it waits for a second hand, above.
     </p>
     <div class="main">
       <WhoPressed v-model="pressed" :cook="cook" :all="cuts.length" />

@@ -46,7 +46,7 @@ export function useOutbox(cook: () => number, took: (v: Logged) => void) {
   async function amend(of: string, to: Omit<CorrectionInput, 'press' | 'why'>) {
     const stands = await box.amend(cook(), of, { ...to, press: uuid() })
     problem.value = box.problem
-    return stands
+    return { press: stands, waits: box.secondHand }
   }
   useEventListener(window, 'online', () => void box.handIn())
   useIntervalFn(() => void box.handIn(), 2000, { immediateCallback: true })

@@ -48,6 +48,8 @@ export class PressBox {
   private readonly box: Outbox<Entry, Logged, Problem>
   /** Why the last amendment was refused: it still stands in its form. */
   problem: Problem | null = null
+  /** Whether the last amendment waits for a second hand: the press stands as it did. */
+  secondHand = false
 
   constructor(private readonly ways: PressWays) {
     this.box = new Outbox<Entry, Logged, Problem>({
@@ -80,6 +82,7 @@ export class PressBox {
   /** Lets a press say something else; the answer is the press under which it stands now. */
   async amend(cook: number, of: string, to: Omit<CorrectionInput, 'why'>): Promise<string> {
     this.problem = null
+    this.secondHand = false
     const waits = this.waiting.find((e) => 'body' in e && e.body.press === of)
     // What is on its way has left as it was.
     if (waits && 'body' in waits && !this.box.isFlying(waits)) {
@@ -87,8 +90,9 @@ export class PressBox {
       this.ways.waiting.set(this.waiting.map((e) => (pressOf(e) === of ? amended : e)))
       return of
     }
-    await this.box.put({ cook, of, to: { ...to, why: '' } })
-    return this.problem ? of : to.press
+    const v = await this.box.put({ cook, of, to: { ...to, why: '' } })
+    this.secondHand = v?.waits ?? false
+    return this.problem || this.secondHand ? of : to.press
   }
   isWaiting(press: string): boolean {
     return this.waiting.some((e) => pressOf(e) === press)

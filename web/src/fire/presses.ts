@@ -32,6 +32,8 @@ const amending = ref(Promise.resolve())
 export function usePresses(cook: () => CookView, now: () => number) {
   const { trial, set } = useThisTrial()
   const { run, problem } = useAct()
+  /** What was done last waits for a second hand. */
+  const secondHand = ref(false)
   const outbox = useOutbox(() => cook().id, set)
   const tick = useNow({ interval: 5000 })
   const mine = computed(() => presses.value.filter((p) => p.cook === cook().id && +tick.value - p.made < undoFor))
@@ -39,11 +41,13 @@ export function usePresses(cook: () => CookView, now: () => number) {
 
   /** False when it was refused. */
   async function log(p: Pressed, round?: string): Promise<boolean> {
+    secondHand.value = false
     const press = uuid()
     const detail = p.detail ?? {}
     const at = p.at ?? new Date(now()).toISOString()
     const v = await outbox.log({ ...p, detail, note: '', press }, at)
     if (!v && !outbox.isWaiting(press)) return false // it was turned away, and can be mended
+    if (v?.waits) return (secondHand.value = true) // it is not of the record yet: there is nothing to take back
     const cuts = trial.value.cuts.filter((c) => p.cut_ids.includes(c.id)).map((c) => c.name)
     const pits = cook().runs.filter((r) => p.pit_run_ids.includes(r.id))
     const on = [...cuts, ...pits.map((r) => r.pit)].join(', ')
@@ -62,8 +66,9 @@ export function usePresses(cook: () => CookView, now: () => number) {
       if (!was) return
       const then = { ...was, ...change(was) }
       if (JSON.stringify(then) === JSON.stringify(was)) return
-      const press = await outbox.amend(was.press, { at: then.at, note: then.note, detail: then.detail })
-      if (outbox.problem.value) return
+      const { press, waits } = await outbox.amend(was.press, { at: then.at, note: then.note, detail: then.detail })
+      secondHand.value = waits
+      if (outbox.problem.value || waits) return
       presses.value = presses.value.map((p) => (p.made === made ? { ...then, press } : p))
     })
     return amending.value
@@ -85,6 +90,7 @@ export function usePresses(cook: () => CookView, now: () => number) {
       )
       if (!v) return false
       set(v)
+      if (v.waits) return ((secondHand.value = true), false)
     }
     presses.value = presses.value.filter((q) => q.made !== p.made)
     return true
@@ -95,5 +101,5 @@ export function usePresses(cook: () => CookView, now: () => number) {
   )
   /** Whether this device did it here of late, though the barn may not have it yet. */
   const did = (act: Event['act']) => mine.value.some((p) => p.act === act)
-  return { last, undoes, did, log, amend, undo, outbox, problem }
+  return { last, undoes, did, log, amend, undo, outbox, problem, secondHand }
 }
