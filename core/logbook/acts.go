@@ -83,6 +83,7 @@ type ActRow struct {
 	Name      string   `json:"name"`
 	Letter    string   `json:"letter"` // the key, the pad and the flag in the lane
 	Pad       Pad      `json:"pad"`
+	InHand    bool     `json:"in_hand"` // its pad has a place on a screen in the hand
 	Group     Group    `json:"group"`
 	OfPit     bool     `json:"of_pit"`     // done to a pit and not to a cut
 	Says      []string `json:"says"`       // fields of its detail, in the order they are asked
@@ -104,15 +105,15 @@ var rows = []ActRow{
 		Minutes: 20, Caution: coals},
 	{Act: On, Name: "On", Letter: "O", Pad: PadFirst, Group: ToMeat, Says: []string{"out_min", "lies", "to"}, Begins: "smoke", Minutes: 3,
 		PerCut: 1},
-	{Act: Spritz, Name: "Spritz", Letter: "S", Pad: PadFirst, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 0.5,
+	{Act: Spritz, Name: "Spritz", Letter: "S", Pad: PadFirst, InHand: true, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 0.5,
 		OnFire: true},
-	{Act: Wood, Name: "Wood", Letter: "A", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"pieces", "with", "weight"}, Minutes: 3},
+	{Act: Wood, Name: "Wood", Letter: "A", Pad: PadFirst, InHand: true, Group: ToPit, OfPit: true, Says: []string{"pieces", "with", "weight"}, Minutes: 3},
 	{Act: Lid, Name: "Lid", Letter: "L", Pad: PadFirst, Group: ToPit, OfPit: true, Minutes: 1},
-	{Act: Wrap, Name: "Wrap", Letter: "W", Pad: PadFirst, Group: ToMeat, Says: []string{"wrap", "with", "parcel"}, Begins: "wrapped",
+	{Act: Wrap, Name: "Wrap", Letter: "W", Pad: PadFirst, InHand: true, Group: ToMeat, Says: []string{"wrap", "with", "parcel"}, Begins: "wrapped",
 		Rested: "wrapped to hold", Minutes: 2, PerCut: 3},
-	{Act: Probe, Name: "Read", Letter: "R", Pad: PadFirst, Group: ToMeat, Says: []string{"read", "read_n", "place", "feel", "signs"}, AsksFirst: true,
+	{Act: Probe, Name: "Read", Letter: "R", Pad: PadFirst, InHand: true, Group: ToMeat, Says: []string{"read", "read_n", "place", "feel", "signs"}, AsksFirst: true,
 		Minutes: 1, PerCut: 0.5, Many: true},
-	{Act: Pull, Name: "Pull", Letter: "P", Pad: PadFirst, Group: ToRest, Begins: "rest", Minutes: 2, PerCut: 1},
+	{Act: Pull, Name: "Pull", Letter: "P", Pad: PadFirst, InHand: true, Group: ToRest, Begins: "rest", Minutes: 2, PerCut: 1},
 	{Act: Note, Name: "Note", Letter: "N", Pad: PadFirst, Group: ToWrite, Says: []string{"air", "wind", "sun", "rain"}, AsksFirst: true,
 		InPassing: true, Many: true},
 	{Act: Set, Name: "Set to", Letter: "St", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"set"}, AsksFirst: true, Minutes: 2},

@@ -60,7 +60,6 @@ func CookOf(events []Event) (on, pull time.Time, ok bool) {
 // of what was pulled, is a doubt in words: a person says whether it is so.
 func CheckEvent(e Event, others []Event) (doubt string, err error) {
 	fires := FiresOf(others)
-	at := func(t time.Time) string { return t.Format("2 Jan 15:04") + " UTC" }
 	var was Fire // the last that began before it
 	for _, f := range fires {
 		if begin := f.On; !begin.After(e.At) && !(begin.IsZero() && f.Pull.After(e.At)) {
@@ -70,27 +69,42 @@ func CheckEvent(e Event, others []Event) (doubt string, err error) {
 	on := !was.On.IsZero() && (was.Pull.IsZero() || was.Pull.After(e.At))
 	switch {
 	case e.Act == On && on:
-		return "", fault.New("act", "it is on since "+at(was.On), "correct that entry, or void it first")
+		return "", fault.New("act", "it is on since "+moment(was.On), "correct that entry, or void it first")
 	case e.Act == On && !was.Pull.IsZero() && was.On.IsZero():
-		return "", fault.New("at", "it was pulled at "+at(was.Pull)+", before this", "give an earlier time, or correct the pull")
+		return "", fault.New("at", "it was pulled at "+moment(was.Pull)+", before this", "give an earlier time, or correct the pull")
 	case e.Act == On && was == (Fire{}) && len(fires) > 0 && !fires[0].On.IsZero():
-		return "", fault.New("act", "it is on since "+at(fires[0].On), "correct that entry, or void it first")
+		return "", fault.New("act", "it is on since "+moment(fires[0].On), "correct that entry, or void it first")
 	case e.Act == Pull && len(fires) > 0 && !fires[0].On.IsZero() && was == (Fire{}):
-		return "", fault.New("at", "it went on at "+at(fires[0].On)+", not before this", "give a later time, or correct the on")
+		return "", fault.New("at", "it went on at "+moment(fires[0].On)+", not before this", "give a later time, or correct the on")
 	case e.Act == Pull && e.At.Equal(was.On):
-		return "", fault.New("at", "it went on at "+at(was.On)+", not before this", "give a later time, or correct the on")
+		return "", fault.New("at", "it went on at "+moment(was.On)+", not before this", "give a later time, or correct the on")
 	case e.Act == Pull && !was.Pull.IsZero():
-		return "", fault.New("act", "it was pulled at "+at(was.Pull), "correct that entry, or void it first")
+		return "", fault.New("act", "it was pulled at "+moment(was.Pull), "correct that entry, or void it first")
 	case e.Act == On && !was.Pull.IsZero() && !chilled(others, was.Pull, e.At):
-		return fmt.Sprintf("It was pulled at %s and not chilled since: back on the fire?", at(was.Pull)), nil
+		return fmt.Sprintf("It was pulled at %s and not chilled since: back on the fire?", moment(was.Pull)), nil
+	}
+	if e.Act == Wrap && on {
+		if at, wrapped := wrappedAt(others, was.On, e.At); wrapped {
+			return fmt.Sprintf("It is wrapped since %s: another wrap around it?", moment(at)), nil
+		}
 	}
 	if row, _ := e.Act.Row(); row.OnFire && !on && len(fires) > 0 {
 		if was.Pull.IsZero() {
-			return fmt.Sprintf("It went on at %s, after this.", at(fires[0].On)), nil
+			return fmt.Sprintf("It went on at %s, after this.", moment(fires[0].On)), nil
 		}
-		return fmt.Sprintf("It was pulled at %s.", at(was.Pull)), nil
+		return fmt.Sprintf("It was pulled at %s.", moment(was.Pull)), nil
 	}
 	return "", nil
+}
+
+// wrappedAt is when what went on at a moment was wrapped last, if it still is at another.
+func wrappedAt(events []Event, on, at time.Time) (since time.Time, wrapped bool) {
+	for _, e := range events {
+		if (e.Act == Wrap || e.Act == Unwrap) && !e.At.Before(on) && !e.At.After(at) && !e.At.Before(since) {
+			since, wrapped = e.At, e.Act == Wrap
+		}
+	}
+	return since, wrapped
 }
 
 func chilled(events []Event, from, to time.Time) bool {

@@ -264,6 +264,19 @@ var surroundingsOf = map[phase.Kind]string{
 	phase.Griddle: "griddle", phase.Fry: "oil",
 }
 
+// Begins is what begins with a cut that goes on in a kind of cooker; empty is smoke.
+func Begins(cooker string) string {
+	for _, kind := range []phase.Kind{phase.Griddle, phase.Coals, phase.Fry, phase.Broil} {
+		if surroundingsOf[kind] == cooker {
+			return string(kind)
+		}
+	}
+	if cooker == "oven" {
+		return cooker
+	}
+	return ""
+}
+
 // around is what a cut lies in during a phase.
 func (in Input) around(c Cut, p phase.Phase) thermal.Surroundings {
 	if p.Kind.InPit() || p.PitID != 0 {

@@ -58,6 +58,12 @@ type Night struct {
 	To   int `json:"to"`
 }
 
+// Cooker is a kind of pit, and what begins with a cut that goes on in it; empty is smoke.
+type Cooker struct {
+	Word
+	Begins string `json:"begins"`
+}
+
 // Vocabulary is all of it.
 type Vocabulary struct {
 	Acts      []logbook.ActRow   `json:"acts"`
@@ -69,7 +75,7 @@ type Vocabulary struct {
 	Places    []Word             `json:"places"`     // of the piece, at which a core is read
 	EndPlaces []Word             `json:"end_places"` // at which an end condition may ask for it
 	Wraps     []Word             `json:"wraps"`      // that a phase in the pit may have; the first is bare
-	PitKinds  []Word             `json:"pit_kinds"`
+	PitKinds  []Cooker           `json:"pit_kinds"`
 	Points    []Word             `json:"points"` // of a pit, that have a name; the first is the whole
 	SetOn     []Word             `json:"set_on"`
 	Factors   []Word             `json:"factor_kinds"`
@@ -126,7 +132,7 @@ func Of() Vocabulary {
 		}
 	}
 	for _, s := range plan.PitKinds() {
-		v.PitKinds = append(v.PitKinds, Word{s.Key, s.Name})
+		v.PitKinds = append(v.PitKinds, Cooker{Word{s.Key, s.Name}, plan.Begins(s.Key)})
 	}
 	for _, p := range pit.Points() {
 		v.Points = append(v.Points, Word{p.Key, p.Words})

@@ -242,8 +242,9 @@ func (h hand) log(v trials.TrialView, act logbook.Act, ago float64, d logbook.De
 	if act == logbook.Probe {
 		d.ReadN = len(cuts)
 	}
+	far := ago > 12*60 // it is asked about, and so
 	h.must("POST", fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID), fire.EventInput{Act: act, At: &at, Detail: d, CutIDs: cuts,
-		Press: uuid.NewString()}, 201, nil)
+		Press: uuid.NewString(), Sure: far}, 201, nil)
 	return h.again(v)
 }
 

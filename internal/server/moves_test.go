@@ -105,7 +105,7 @@ func TestWhatDoesNotFitIsAskedAbout(t *testing.T) {
 	at := odalys.clock("2026-09-19T18:05:00Z")
 	e := fire.EventInput{Act: logbook.Spritz, At: &at, CutIDs: []int64{cut}, Press: uuid.NewString()}
 	path := fmt.Sprintf("/api/cooks/%d/events", v.Cooks[0].ID)
-	odalys.refused("POST", path, e, 422, "It was pulled at 19 Sep 18:00 UTC")
+	odalys.refused("POST", path, e, 422, "It was pulled at {time:2026-09-19T18:00:00Z}")
 	e.Sure = true
 	odalys.must("POST", path, e, 201, nil)
 	for _, act := range []logbook.Act{logbook.Wrap, logbook.Sear, logbook.Sauce, logbook.Torch, logbook.Chill} { // at any time
@@ -161,4 +161,54 @@ func TestTheMealIsMovedWithTheReasonOnRecord(t *testing.T) {
 	}
 	tove, _ := b.join(odalys, "Tove", store.Crew)
 	tove.refused("PUT", path, plan.MealInput{ServeAt: later}, 403, "")
+}
+
+// TestAnActHoursBeforeItsTimeIsAskedAbout: a thumb that was aimed at another pad pulls both pieces of a cook that has
+// hardly begun, lights the fire after the meat, or mistypes the day. Said to be so, it is taken.
+func TestAnActHoursBeforeItsTimeIsAskedAbout(t *testing.T) {
+	t.Parallel()
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 1)
+	cook := v.Cooks[0]
+	serve := time.Now().Add(14 * time.Hour)
+	in := plan.PlanInput{ServeAt: serve, Runs: []plan.RunInput{{ID: cook.Runs[0].ID, PitID: cook.Runs[0].PitID, SetPoint: "250 F"}}}
+	ids := []int64{v.Cuts[0].ID, v.Cuts[1].ID}
+	for _, id := range ids {
+		in.Placements = append(in.Placements, plan.PlacementInput{CutID: id})
+	}
+	odalys.must("PUT", fmt.Sprintf("/api/cooks/%d", cook.ID), in, 200, nil)
+	path := fmt.Sprintf("/api/cooks/%d/events", cook.ID)
+	press := func(act logbook.Act, ago time.Duration, sure bool) fire.EventInput {
+		e := fire.EventInput{Act: act, CutIDs: ids, Press: uuid.NewString(), Sure: sure}
+		if ago != 0 {
+			at := time.Now().Add(-ago)
+			e.At = &at
+		}
+		if act.OfPit() {
+			e.CutIDs, e.PitRunIDs = nil, []int64{cook.Runs[0].ID}
+		}
+		return e
+	}
+	odalys.must("POST", path, press(logbook.Lit, 20*time.Minute, false), 201, nil)
+	odalys.refused("POST", path, press(logbook.On, 40*time.Minute, false), 422, "The fire was lit at")
+	odalys.refused("POST", path, press(logbook.On, 20*24*time.Hour, false), 422, "The fire was lit at")
+	odalys.refused("POST", path, press(logbook.Wood, 20*24*time.Hour, false), 422, "is far from now, from the table and from all else of this cook")
+	odalys.must("POST", path, press(logbook.On, 10*time.Minute, false), 201, nil)
+	pull := press(logbook.Pull, 0, false)
+	odalys.refused("POST", path, pull, 422, "It would end the cook of 2")
+	odalys.must("POST", path, press(logbook.Spritz, 0, false), 201, nil)
+	var made fire.Logged
+	odalys.must("POST", path, press(logbook.Wrap, 0, true), 201, &made)
+	odalys.refused("POST", path, press(logbook.Wrap, 0, false), 422, "another wrap around it?")
+	to := fire.CorrectionInput{At: time.Now().AddDate(0, 0, -20), Press: uuid.NewString()}
+	odalys.refused("PUT", "/api/presses/"+made.Events[0].Press, to, 422, "is far from now")
+	to.At = time.Now().Add(-5 * time.Minute)
+	odalys.must("PUT", "/api/presses/"+made.Events[0].Press, to, 200, nil)
+	pull.Sure = true
+	odalys.must("POST", path, pull, 201, nil)
+	pull.Sure = false // it is sent again, as a device does that had no answer
+	odalys.must("POST", path, pull, 201, nil)
+	if got := len(odalys.again(v).Events); got != 9 {
+		t.Errorf("the log holds %d entries, want one of each cut and pit for what was taken", got)
+	}
 }

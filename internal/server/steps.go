@@ -113,7 +113,7 @@ func (s *Server) registerPrep(a *api.Routes, r *rooms) {
 }
 
 func (s *Server) registerFire(a *api.Routes, r *rooms) {
-	give(s, a, r.crew, "POST", "/cooks/:id/events", "logEvent", 201, fire.LogEvent, trials.Log, trials.Steps)
+	give(s, a, r.crew, "POST", "/cooks/:id/events", "logEvent", 201, fire.LogEvent(s.Planner), trials.Log, trials.Steps)
 	alter(s, a, r.crew, "POST", "/cooks/:id/runs", "beginRun", 201, fire.BeginRun, trials.Cooks)
 	give(s, a, r.crew, "PUT", "/events/:id", "correctEvent", 200, fire.CorrectEvent, trials.Log, trials.Steps)
 	give(s, a, r.crew, "PUT", "/presses/:press", "correctPress", 200, fire.CorrectPress, trials.Log, trials.Steps)

@@ -9,6 +9,7 @@ import { Refused } from './api/client'
 import App from './App.vue'
 import { router } from './router'
 import './ui/base.css'
+import { slowThumbs } from './ui/press'
 import { preset } from './ui/preset'
 import './ui/tokens.css'
 
@@ -37,6 +38,8 @@ createApp(App)
     },
   })
   .mount('#app')
+
+slowThumbs(document)
 
 // Also while the barn is away; only a secure page may, and none while it is being written.
 if (import.meta.env.PROD && 'serviceWorker' in navigator)

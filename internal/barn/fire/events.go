@@ -14,13 +14,13 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/gate"
+	"whitebarn/internal/barn/plan"
 	"whitebarn/internal/barn/trials"
 	"whitebarn/internal/store"
 )
 
 // What is logged at Fire and Rest.
 var (
-	LogEvent     = barn.Gives(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "logged an act"}, logEvent)
 	CorrectEvent = barn.Gives(barn.Door{Of: barn.Event, Kind: barn.Record, What: "corrected an entry", Corrects: true}, correctEvent)
 	CorrectPress = barn.Gives(barn.Door{Of: barn.Press, Kind: barn.Record, What: "corrected an entry", Corrects: true}, correctPress)
 	VoidPress    = barn.Gives(barn.Door{Of: barn.Press, Kind: barn.Record, What: "took an entry back", Corrects: true}, voidPress)
@@ -30,6 +30,14 @@ var (
 	BeginRun     = barn.Writes(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "took another cooker"}, beginRun)
 	AssignProbe  = barn.Gives(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "put a probe elsewhere"}, assignProbe)
 )
+
+// LogEvent logs a press; the plan tells whether it comes hours before its time.
+func LogEvent(p *plan.Planner) barn.Case[barn.With[EventInput], Logged] {
+	return barn.Gives(barn.Door{Of: barn.Cook, Kind: barn.Record, What: "logged an act"},
+		func(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logged, error) {
+			return logEvent(ctx, a, p, in)
+		})
+}
 
 // EventInput is one press of a pad: an act on cuts, on pit runs or on the cook.
 type EventInput struct {
@@ -59,12 +67,13 @@ type CorrectionInput struct {
 	Detail logbook.Detail `json:"detail,omitempty"`
 	Press  string         `json:"press" binding:"required,uuid"` // of the correction
 	Why    string         `json:"why" binding:"max=200"`         // once the codes are open
+	Sure   bool           `json:"sure,omitempty"`                // what does not fit is so all the same
 }
 
 // late is how old an entry is that may come before what stopped a cut.
 const late = 2 * time.Minute
 
-func logEvent(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logged, error) {
+func logEvent(ctx context.Context, a *barn.Act, p *plan.Planner, in *barn.With[EventInput]) (Logged, error) {
 	k, err := a.Store.Cook(ctx, in.ID)
 	if err != nil {
 		return Logged{}, err
@@ -98,6 +107,11 @@ func logEvent(ctx context.Context, a *barn.Act, in *barn.With[EventInput]) (Logg
 	placed, err := a.Store.Placements(ctx, a.TrialID)
 	if err != nil {
 		return Logged{}, err
+	}
+	if !b.Sure {
+		if err := doubts(ctx, a, p, k, placed, b, at); err != nil {
+			return Logged{}, err
+		}
 	}
 	if err := checkMove(ctx, a, in.ID, detail); err != nil {
 		return Logged{}, err
@@ -279,7 +293,11 @@ func correction(ctx context.Context, a *barn.Act, in CorrectionInput, events []s
 	if err != nil {
 		return to, err
 	}
-	if err := ofSomeCook(a, cooks, in.At); err != nil {
+	k, err := ofSomeCook(a, cooks, in.At)
+	if err != nil {
+		return to, err
+	}
+	if err := oddCorrection(ctx, a, k, in, events); err != nil {
 		return to, err
 	}
 	for _, e := range events {
@@ -309,14 +327,20 @@ func correction(ctx context.Context, a *barn.Act, in CorrectionInput, events []s
 	return to, nil
 }
 
-// ofSomeCook refuses a time that belongs to none of a trial's cooks.
-func ofSomeCook(a *barn.Act, cooks []store.Cook, at time.Time) (err error) {
+// ofSomeCook is the cook, of a trial's, whose table is nearest to a time; one that belongs to none of them is refused.
+func ofSomeCook(a *barn.Act, cooks []store.Cook, at time.Time) (of store.Cook, err error) {
+	var found bool
 	for _, k := range cooks {
-		if _, err = eventTime(a, k, &at); err == nil {
-			return nil
+		if _, not := eventTime(a, k, &at); not != nil {
+			err = not
+		} else if !found || k.ServeAt.Sub(at).Abs() < of.ServeAt.Sub(at).Abs() {
+			of, found = k, true
 		}
 	}
-	return err
+	if found {
+		err = nil
+	}
+	return of, err
 }
 
 // ofAll refuses one temperature for several pieces, unless it is the coldest of enough of them.
@@ -344,26 +368,6 @@ func checkPhoto(ctx context.Context, a *barn.Act, id int64) error {
 		return err
 	}
 	return fault.New("detail.photo_id", "there is no such photo of this trial", "send the photo first")
-}
-
-// contradicts refuses an event that the others of its cut, as far as they
-// count, do not allow; what is in doubt it refuses until somebody is sure.
-func contradicts(ctx context.Context, a *barn.Act, cutID int64, e logbook.Event, sure bool, counts func(store.Event) bool) error {
-	rows, err := a.Store.EventsOfCut(ctx, cutID)
-	if err != nil {
-		return err
-	}
-	var others []logbook.Event
-	for _, r := range rows {
-		if counts(r) {
-			others = append(others, logbook.Event{Act: r.Act, At: r.At})
-		}
-	}
-	doubt, err := logbook.CheckEvent(e, others)
-	if err == nil && doubt != "" && !sure {
-		return fault.New("sure", strings.TrimSuffix(doubt, "."), "if it is so all the same, say so")
-	}
-	return err
 }
 
 func voidPress(ctx context.Context, a *barn.Act, in *barn.OfPress[barn.Why]) (Logged, error) {

@@ -3175,6 +3175,8 @@ export interface components {
              * @enum {string}
              */
             group: "pit" | "meat" | "finish" | "rest" | "note";
+            /** @description its pad has a place on a screen in the hand */
+            in_hand: boolean;
             /** @description the key, the pad and the flag in the lane */
             letter: string;
             name: string;
@@ -4314,6 +4316,12 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description Cooker is a kind of pit, and what begins with a cut that goes on in it; empty is smoke. */
+        Cooker: {
+            begins: string;
+            key: string;
+            words: string;
+        };
         /** @description CookerInput is a pit that is taken for a cook beside those that were planned, as the oven that finishes it. */
         CookerInput: {
             /** Format: int64 */
@@ -4367,6 +4375,8 @@ export interface components {
             note: string;
             /** @description of the correction */
             press: string;
+            /** @description what does not fit is so all the same */
+            sure?: boolean;
             /** @description once the codes are open */
             why: string;
         };
@@ -9156,7 +9166,7 @@ export interface components {
             kinds: components["schemas"]["Kind"][];
             looks: components["schemas"]["Look"][];
             night: components["schemas"]["Night"];
-            pit_kinds: components["schemas"]["Word"][];
+            pit_kinds: components["schemas"]["Cooker"][];
             /** @description of the piece, at which a core is read */
             places: components["schemas"]["Word"][];
             planned: components["schemas"]["Planned"][];
@@ -9505,6 +9515,7 @@ export type ComparedRow = components['schemas']['ComparedRow'];
 export type Comparison = components['schemas']['Comparison'];
 export type Conflict = components['schemas']['Conflict'];
 export type Context = components['schemas']['Context'];
+export type Cooker = components['schemas']['Cooker'];
 export type CookerInput = components['schemas']['CookerInput'];
 export type Cooking = components['schemas']['Cooking'];
 export type CookInput = components['schemas']['CookInput'];

@@ -8,6 +8,7 @@ export const vocabulary: Vocabulary = {
       "name": "Lit",
       "letter": "F",
       "pad": "first",
+      "in_hand": false,
       "group": "pit",
       "of_pit": true,
       "says": [
@@ -34,6 +35,7 @@ export const vocabulary: Vocabulary = {
       "name": "On",
       "letter": "O",
       "pad": "first",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -55,6 +57,7 @@ export const vocabulary: Vocabulary = {
       "name": "Spritz",
       "letter": "S",
       "pad": "first",
+      "in_hand": true,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -75,6 +78,7 @@ export const vocabulary: Vocabulary = {
       "name": "Wood",
       "letter": "A",
       "pad": "first",
+      "in_hand": true,
       "group": "pit",
       "of_pit": true,
       "says": [
@@ -96,6 +100,7 @@ export const vocabulary: Vocabulary = {
       "name": "Lid",
       "letter": "L",
       "pad": "first",
+      "in_hand": false,
       "group": "pit",
       "of_pit": true,
       "says": [],
@@ -113,6 +118,7 @@ export const vocabulary: Vocabulary = {
       "name": "Wrap",
       "letter": "W",
       "pad": "first",
+      "in_hand": true,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -134,6 +140,7 @@ export const vocabulary: Vocabulary = {
       "name": "Read",
       "letter": "R",
       "pad": "first",
+      "in_hand": true,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -157,6 +164,7 @@ export const vocabulary: Vocabulary = {
       "name": "Pull",
       "letter": "P",
       "pad": "first",
+      "in_hand": true,
       "group": "rest",
       "of_pit": false,
       "says": [],
@@ -174,6 +182,7 @@ export const vocabulary: Vocabulary = {
       "name": "Note",
       "letter": "N",
       "pad": "first",
+      "in_hand": false,
       "group": "note",
       "of_pit": false,
       "says": [
@@ -196,6 +205,7 @@ export const vocabulary: Vocabulary = {
       "name": "Set to",
       "letter": "St",
       "pad": "more",
+      "in_hand": false,
       "group": "pit",
       "of_pit": true,
       "says": [
@@ -215,6 +225,7 @@ export const vocabulary: Vocabulary = {
       "name": "Fuel",
       "letter": "E",
       "pad": "more",
+      "in_hand": false,
       "group": "pit",
       "of_pit": true,
       "says": [
@@ -236,6 +247,7 @@ export const vocabulary: Vocabulary = {
       "name": "Vent",
       "letter": "V",
       "pad": "more",
+      "in_hand": false,
       "group": "pit",
       "of_pit": true,
       "says": [
@@ -256,6 +268,7 @@ export const vocabulary: Vocabulary = {
       "name": "Water",
       "letter": "D",
       "pad": "more",
+      "in_hand": false,
       "group": "pit",
       "of_pit": true,
       "says": [
@@ -276,6 +289,7 @@ export const vocabulary: Vocabulary = {
       "name": "Spot read",
       "letter": "T",
       "pad": "more",
+      "in_hand": false,
       "group": "pit",
       "of_pit": true,
       "says": [
@@ -296,6 +310,7 @@ export const vocabulary: Vocabulary = {
       "name": "Unwrap",
       "letter": "Z",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [],
@@ -313,6 +328,7 @@ export const vocabulary: Vocabulary = {
       "name": "Move",
       "letter": "M",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -334,6 +350,7 @@ export const vocabulary: Vocabulary = {
       "name": "Flip",
       "letter": "Fl",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -353,6 +370,7 @@ export const vocabulary: Vocabulary = {
       "name": "Turn",
       "letter": "Tu",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -372,6 +390,7 @@ export const vocabulary: Vocabulary = {
       "name": "End for end",
       "letter": "Ro",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -391,6 +410,7 @@ export const vocabulary: Vocabulary = {
       "name": "Baste",
       "letter": "Ba",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -411,6 +431,7 @@ export const vocabulary: Vocabulary = {
       "name": "Rub",
       "letter": "Ru",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -431,6 +452,7 @@ export const vocabulary: Vocabulary = {
       "name": "Sauce or glaze",
       "letter": "Sa",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -451,6 +473,7 @@ export const vocabulary: Vocabulary = {
       "name": "Bark",
       "letter": "B",
       "pad": "more",
+      "in_hand": false,
       "group": "meat",
       "of_pit": false,
       "says": [
@@ -470,6 +493,7 @@ export const vocabulary: Vocabulary = {
       "name": "Sear",
       "letter": "Se",
       "pad": "more",
+      "in_hand": false,
       "group": "finish",
       "of_pit": false,
       "says": [
@@ -494,6 +518,7 @@ export const vocabulary: Vocabulary = {
       "name": "Crisp",
       "letter": "Cr",
       "pad": "more",
+      "in_hand": false,
       "group": "finish",
       "of_pit": false,
       "says": [
@@ -514,6 +539,7 @@ export const vocabulary: Vocabulary = {
       "name": "Torch",
       "letter": "To",
       "pad": "more",
+      "in_hand": false,
       "group": "finish",
       "of_pit": false,
       "says": [],
@@ -535,6 +561,7 @@ export const vocabulary: Vocabulary = {
       "name": "Fry",
       "letter": "Fr",
       "pad": "more",
+      "in_hand": false,
       "group": "finish",
       "of_pit": false,
       "says": [
@@ -561,6 +588,7 @@ export const vocabulary: Vocabulary = {
       "name": "Broil",
       "letter": "Br",
       "pad": "more",
+      "in_hand": false,
       "group": "finish",
       "of_pit": false,
       "says": [
@@ -581,6 +609,7 @@ export const vocabulary: Vocabulary = {
       "name": "Reheat",
       "letter": "Re",
       "pad": "more",
+      "in_hand": false,
       "group": "finish",
       "of_pit": false,
       "says": [
@@ -600,6 +629,7 @@ export const vocabulary: Vocabulary = {
       "name": "Out of fridge",
       "letter": "U",
       "pad": "more",
+      "in_hand": false,
       "group": "rest",
       "of_pit": false,
       "says": [],
@@ -617,6 +647,7 @@ export const vocabulary: Vocabulary = {
       "name": "Chill",
       "letter": "K",
       "pad": "more",
+      "in_hand": false,
       "group": "rest",
       "of_pit": false,
       "says": [
@@ -636,6 +667,7 @@ export const vocabulary: Vocabulary = {
       "name": "Hold",
       "letter": "H",
       "pad": "more",
+      "in_hand": false,
       "group": "rest",
       "of_pit": false,
       "says": [
@@ -656,6 +688,7 @@ export const vocabulary: Vocabulary = {
       "name": "Slice",
       "letter": "C",
       "pad": "more",
+      "in_hand": false,
       "group": "rest",
       "of_pit": false,
       "says": [],
@@ -673,6 +706,7 @@ export const vocabulary: Vocabulary = {
       "name": "Rescue",
       "letter": "Rs",
       "pad": "more",
+      "in_hand": false,
       "group": "note",
       "of_pit": false,
       "says": [
@@ -694,6 +728,7 @@ export const vocabulary: Vocabulary = {
       "name": "Photo",
       "letter": "J",
       "pad": "more",
+      "in_hand": false,
       "group": "note",
       "of_pit": false,
       "says": [
@@ -713,6 +748,7 @@ export const vocabulary: Vocabulary = {
       "name": "Other",
       "letter": "?",
       "pad": "none",
+      "in_hand": false,
       "group": "note",
       "of_pit": false,
       "says": [],
@@ -1731,55 +1767,68 @@ export const vocabulary: Vocabulary = {
   "pit_kinds": [
     {
       "key": "generic",
-      "words": "Any smoker"
+      "words": "Any smoker",
+      "begins": ""
     },
     {
       "key": "offset",
-      "words": "Offset or brick pit"
+      "words": "Offset or brick pit",
+      "begins": ""
     },
     {
       "key": "water",
-      "words": "Vertical smoker with water"
+      "words": "Vertical smoker with water",
+      "begins": ""
     },
     {
       "key": "ceramic",
-      "words": "Ceramic"
+      "words": "Ceramic",
+      "begins": ""
     },
     {
       "key": "kettle",
-      "words": "Kettle"
+      "words": "Kettle",
+      "begins": ""
     },
     {
       "key": "drum",
-      "words": "Drum"
+      "words": "Drum",
+      "begins": ""
     },
     {
       "key": "pellet",
-      "words": "Pellet smoker with a fan"
+      "words": "Pellet smoker with a fan",
+      "begins": ""
     },
     {
       "key": "cabinet",
-      "words": "Electric cabinet"
+      "words": "Electric cabinet",
+      "begins": ""
     },
     {
       "key": "oven",
-      "words": "Fan oven"
+      "words": "Fan oven",
+      "begins": "oven"
     },
     {
       "key": "griddle",
-      "words": "Griddle"
+      "words": "Griddle",
+      "begins": "griddle"
     },
     {
       "key": "broiler",
-      "words": "Broiler"
+      "words": "Broiler",
+      "begins": "broil"
     },
     {
       "key": "coals",
-      "words": "Open coals"
+      "words": "Open coals",
+      "begins": "coals"
     },
     {
       "key": "oil",
-      "words": "Kettle of oil"
+      "words": "Kettle of oil",
+      "begins": "fry"
     }
   ],
   "points": [

@@ -54,7 +54,11 @@ const fires = computed(() => {
         {{ degrees(a.cuts[0]!.c) }}<sup>{{ system }}</sup>
       </div>
       <div class="small soft">
-        {{ a.cuts.length > 1 ? `coldest of ${a.cuts.length}: ${a.cuts[0]!.cut}` : a.cuts[0]!.cut }}
+        {{
+          a.cuts.length > 1
+            ? `coldest of ${a.cuts.length}: ${a.cuts[0]!.cut}, to ${degrees(a.cuts.at(-1)!.c)}`
+            : a.cuts[0]!.cut
+        }}
       </div>
     </div>
     <div v-for="p in f.pits" :key="p.pit_run_id!" class="arm">

@@ -6,7 +6,7 @@ import { tens } from '../plan/tasks'
 import { clock } from '../ui/time'
 import { temperature } from '../ui/units'
 import FlagMark from './FlagMark.vue'
-import { flagsOf, stretchesOf } from './lanes'
+import { beginsIn, flagsOf, stretchesOf } from './lanes'
 import { coreY, tracePath } from './scale'
 import { system } from '../ui/settings'
 
@@ -60,6 +60,7 @@ const did = computed(() =>
   stretchesOf(
     props.events.filter((e) => e.cut_id === props.cuts[0]?.id),
     props.last,
+    beginsIn(props.cuts[0], props.cook.runs, props.events),
   ),
 )
 const stalls = computed(() => props.clocks.filter((k) => k.stall_from && k.stall_to))

@@ -59,9 +59,11 @@ function mendAll(events: Event[]) {
   mending.value = { events, at: toLocal(e.at), note: e.note, detail: e.detail, why: '' }
 }
 const mend = (e: Event) => mendAll([e])
-async function keepMended() {
+/** What was asked about may be so all the same. */
+const asked = computed(() => problem.value?.errors.some((e) => e.field === 'sure') ?? false)
+async function keepMended(sure = false) {
   const m = mending.value!
-  const body = { at: fromLocal(m.at), note: m.note, detail: m.detail, press: uuid(), why: m.why }
+  const body = { at: fromLocal(m.at), note: m.note, detail: m.detail, press: uuid(), why: m.why, sure }
   const v = await run(() =>
     m.events.length > 1
       ? ok(api.PUT('/api/presses/{press}', { params: { path: { press: first.value.press } }, body }))
@@ -191,7 +193,13 @@ defineExpose({ mend })
         <InputText id="mend-why" v-model="mending.why" maxlength="200" />
       </div>
       <div class="row">
-        <Button label="Save" :loading="busy" @click="keepMended" /><Button
+        <Button label="Save" :loading="busy" @click="keepMended()" /><Button
+          v-if="asked"
+          label="It is so: save"
+          outlined
+          data-testid="sure-mended"
+          @click="keepMended(true)"
+        /><Button
           label="Take the press back"
           outlined
           @click="takeBack"

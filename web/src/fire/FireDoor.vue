@@ -65,7 +65,12 @@ function readings(l: { traces: Trace[]; hands: HandRead[]; at: number | null }) 
     // Of several probes in a cut the coldest decides; a probe tells more than a hand did before.
     if (r && (!known?.trace || r.c < known.c)) byCut.set(name, { ...r, trace: t })
   }
-  return [...byCut].map(([name, r]) => ({ name, ...r })).sort((a, b) => b.c - a.c)
+  return [...byCut].map(([name, r]) => ({ name, ...r })).sort((a, b) => a.c - b.c)
+}
+/** How far the others of an arm are above its coldest; nothing where they read the same. */
+const upTo = (of: Reading[]) => {
+  const last = of[of.length - 1]
+  return last && degrees(last.c) !== degrees(of[0]!.c) ? `to ${degrees(last.c)}` : ''
 }
 // Each frame of a replay asks for them: once a lane.
 const rows = computed(() => props.lanes.map(readings))
@@ -107,13 +112,15 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
           {{ degrees(r.c) }}<sup>{{ system }}</sup>
         </div>
         <div class="pace num">
+          <b v-if="rows[i]!.length > 1" title="The coldest">{{ r.name }}</b>
+          <span class="dim">{{ upTo(rows[i]!) }}</span>
           <span v-if="r.age > stale" class="dim">{{ span(r.age / 3_600_000) }} old</span>
-          <template v-else
-            ><span class="dim">{{ perHour(r.trace, l.at) }}</span> <b v-if="l.stalled" class="stall">Stall</b></template
+          <template v-else>
+            <span class="dim">{{ perHour(r.trace, l.at) }}</span> <b v-if="l.stalled" class="stall">Stall</b></template
           >
         </div>
         <div class="others num">
-          <span v-for="o in rows[i]" :key="o.name"
+          <span v-for="o in rows[i]!.length > 1 ? rows[i]!.slice(1) : rows[i]" :key="o.name"
             ><i>{{ o.name }}</i> {{ degrees(o.c) }}</span
           >
         </div>
@@ -215,6 +222,9 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
 .pull {
   font-size: 14px;
   white-space: nowrap;
+}
+.pace > * {
+  margin-right: 4px;
 }
 .others {
   grid-column: 1 / -1;

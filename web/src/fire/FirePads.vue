@@ -12,7 +12,7 @@ import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { handheld } from '../ui/screens'
 import { clock, fromLocal, span, toLocal } from '../ui/time'
-import { actRow, keyOf, label, letterOf, more, pads, type Who } from './acts'
+import { actRow, inHand, keyOf, label, letterOf, more, pads, type Who } from './acts'
 import CautionSheet from './CautionSheet.vue'
 import CutChips from './CutChips.vue'
 import { dueAt, dueIn, useDue } from './due'
@@ -69,7 +69,7 @@ const saying = ref(false)
 const picking = ref(false)
 const cutsInLine = computed(() => pressed.value !== 'all' && ofArm.value.length > 1)
 
-// A pad says when it is due, or how long ago it was last pressed; in the hand only the next ones are shown.
+// A pad says when it is due, or how long ago it was last pressed. It keeps its place: what is due moves no pad.
 const { due } = useDue(() => props.cook)
 const small = useMediaQuery(handheld)
 const tick = useNow({ interval: 15_000 })
@@ -93,12 +93,11 @@ function padSays(a: Event['act']): string {
   const last = Math.max(...was.map((e) => Date.parse(e.at)))
   return was.length ? `${span(Math.max(0, about.value - last) / 3_600_000)} ago` : ''
 }
-const shownPads = computed(() => {
-  if (!small.value) return pads
-  const when = (a: Event['act']) => (nextOf(a) ? dueAt(nextOf(a)!) : Infinity)
-  return [...pads].sort((a, b) => when(a) - when(b) || pads.indexOf(a) - pads.indexOf(b)).slice(0, 5)
-})
+const shownPads = computed(() => (small.value ? inHand : pads))
 const morePads = computed(() => [...pads.filter((a) => !shownPads.value.includes(a)), ...more])
+
+/** What is due of what lies behind More. */
+const dueInMore = computed(() => morePads.value.find(isDue))
 
 /** What is due of an act, where it is due of all that is pressed. */
 const planned = (a: Event['act']) => {
@@ -201,8 +200,16 @@ useKeys((key) => {
           >
           <span class="says">{{ padSays(a) }}</span>
         </button>
-        <button type="button" class="pad" :aria-expanded="moreShown" data-testid="more" @click="moreShown = !moreShown">
+        <button
+          type="button"
+          class="pad"
+          :class="{ due: !!dueInMore }"
+          :aria-expanded="moreShown"
+          data-testid="more"
+          @click="moreShown = !moreShown"
+        >
           <span class="verb">More</span>
+          <span class="says">{{ dueInMore ? label(dueInMore) : '' }}</span>
         </button>
       </div>
     </div>

@@ -5,6 +5,8 @@ import { ref } from 'vue'
 import type { CookView, CutView } from '../api/schema.gen'
 import MomentInput from '../ui/MomentInput.vue'
 import { clock, fromLocal, toLocal } from '../ui/time'
+import { sentence } from '../ui/units'
+import { label } from './acts'
 import type { Turned } from './outbox'
 import type { Pressed } from './presses'
 
@@ -12,6 +14,13 @@ import type { Pressed } from './presses'
 const { entry, cuts, cook } = defineProps<{ entry: Turned; cuts: CutView[]; cook: CookView }>()
 const emit = defineEmits<{ again: [Pressed]; forget: [] }>()
 const mending = ref(false)
+/** What was pressed, and of what. */
+const pressed = () => {
+  const { act, note, cut_ids: ids } = entry.body!
+  const of = ids.length > 1 && ids.length === cuts.length ? [`all ${ids.length} cuts`] : named(ids)
+  return [label(act), ...of].join(' ') + (note ? `, ${note}` : '')
+}
+const named = (ids: number[]) => [cuts.filter((c) => ids.includes(c.id)).map((c) => c.name).join(', ')].filter(Boolean)
 const at = ref(toLocal(entry.at))
 const picked = ref<number[]>(entry.body?.cut_ids ?? [])
 const pits = ref<number[]>(entry.body?.pit_run_ids ?? [])
@@ -29,8 +38,9 @@ function sure() {
 <template>
   <div class="turned" role="alert" data-testid="turned-away">
     <p>
-      {{ entry.asks ? 'Is it so?' : 'Not taken:' }} <b class="num">{{ clock(entry.at) }}</b> {{ entry.text }}.
-      {{ entry.why }} {{ entry.asks ? '' : entry.remedy }}
+      {{ entry.asks ? 'Not logged yet:' : 'Not taken:' }} <b class="num">{{ clock(entry.at) }}</b>
+      <b> {{ entry.body ? pressed() : entry.text }}. </b>
+      {{ sentence(entry.why) }}{{ entry.asks ? '. Is it so?' : ` ${sentence(entry.remedy)}` }}
     </p>
     <div v-if="mending" class="row">
       <MomentInput v-model="at" label="Time of what was not taken" :day="toLocal(cook.now).slice(0, 10)" />
@@ -54,10 +64,13 @@ function sure() {
       />
     </div>
     <div class="row">
-      <Button v-if="entry.asks && !mending" size="small" label="It is so" data-testid="sure" @click="sure" />
+      <template v-if="entry.asks && !mending">
+        <Button class="no" label="No, it was a slip" data-testid="slip" @click="$emit('forget')" />
+        <Button class="yes" outlined label="It is so" data-testid="sure" @click="sure" />
+      </template>
       <Button v-if="mending" size="small" label="Send again" :disabled="!at" data-testid="send-again" @click="send" />
       <Button v-else-if="entry.body" size="small" label="Fix it" data-testid="mend-turned" @click="mending = true" />
-      <Button size="small" outlined label="Let it go" @click="$emit('forget')" />
+      <Button v-if="mending || !entry.asks" size="small" outlined label="Let it go" @click="$emit('forget')" />
     </div>
   </div>
 </template>
@@ -70,5 +83,12 @@ function sure() {
   background: var(--watch-wash);
   color: var(--watch);
   padding: 8px 12px;
+}
+.no {
+  min-height: 64px;
+  min-width: min(240px, 50vw);
+}
+.yes {
+  min-height: 48px;
 }
 </style>

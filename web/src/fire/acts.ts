@@ -15,6 +15,8 @@ export const label = (act: string) => actRow(act).name
 const padsOf = (pad: ActRow['pad']): Act[] => vocabulary.acts.filter((a) => a.pad === pad).map((a) => a.act)
 export const pads = padsOf('first')
 export const more = padsOf('more')
+/** The pads of a screen in the hand: they keep their places whatever is due. */
+export const inHand = pads.filter((a) => actRow(a).in_hand)
 
 /** What the pads behind More are for, in the order they stand there. */
 export const groupNames: Record<ActRow['group'], string> = {

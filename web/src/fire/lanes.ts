@@ -1,4 +1,5 @@
 import type { CookView, CutView, Event, PitRun, Trace } from '../api/schema.gen'
+import { vocabulary } from '../api/vocabulary.gen'
 import { clock } from '../ui/time'
 import { actRow, label, type Who } from './acts'
 
@@ -80,21 +81,27 @@ export function flagTitle(f: Flag, cuts: CutView[]): string {
   return `${clock(e.at)} ${text} (${e.by})`
 }
 
+const smoke = actRow('on').begins
+
 export interface Stretch {
   from: number
   to: number
   name: string
   wrapped: boolean
 }
-/** What was done with a cut, by its log: smoke, wrapped, rest, hold. */
-export function stretchesOf(events: Event[], last: number): Stretch[] {
+/** What begins with a cut that goes on in its pit; empty is what it usually is. */
+export const beginsIn = (cut: CutView | undefined, runs: PitRun[], events: Event[]) =>
+  vocabulary.pit_kinds.find((k) => k.key === runs.find((r) => cut && r.id === runOf(cut, events))?.kind)?.begins ?? ''
+
+/** What was done with a cut, by its log: smoke, or what its pit does, wrapped, rest, hold. */
+export function stretchesOf(events: Event[], last: number, inPit = ''): Stretch[] {
   const out: Stretch[] = []
   let pulled = false
   for (const e of events.slice().sort((a, b) => Date.parse(a.at) - Date.parse(b.at))) {
     const at = Date.parse(e.at)
     const open = out[out.length - 1]
     const { begins, rested, ends } = actRow(e.act)
-    const name = (pulled && rested) || begins
+    const name = (pulled && rested) || (begins === smoke && inPit) || begins
     pulled = e.act === 'pull' || (pulled && e.act !== 'on')
     if (open && (name || ends)) open.to = at
     if (name) out.push({ from: at, to: Math.max(last, at), name, wrapped: name.startsWith('wrapped') })

@@ -43,8 +43,8 @@ export function useOutbox(cook: () => number, took: (v: Logged) => void) {
     problem.value = null
     return box.log(cook(), body, pressed)
   }
-  async function amend(of: string, to: Omit<CorrectionInput, 'press' | 'why'>) {
-    const stands = await box.amend(cook(), of, { ...to, press: uuid() })
+  async function amend(of: string, to: Omit<CorrectionInput, 'press' | 'why' | 'sure'>) {
+    const stands = await box.amend(cook(), of, { ...to, press: uuid(), sure: true })
     problem.value = box.problem
     return { press: stands, waits: box.secondHand }
   }

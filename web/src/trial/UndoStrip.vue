@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { clock } from '../ui/time'
+import { sentence } from '../ui/units'
 import { useUndo } from './undo'
 
 /** What was done last here and can still be undone. */
@@ -11,7 +12,7 @@ const { last, undo, forget, busy, problem } = useUndo()
   <div v-if="last" class="undo no-print" role="status" data-testid="undo-strip">
     <span>
       <b class="num">{{ clock(last.made) }}</b> {{ last.words }}
-      <span v-if="problem" class="triangle">{{ problem.title }}</span>
+      <span v-if="problem" class="triangle">{{ sentence(problem.title) }}</span>
     </span>
     <Button v-if="!problem" label="Undo" size="small" :loading="busy" data-testid="undo-last" @click="undo" />
     <Button label="Let it be" size="small" text data-testid="undo-forget" @click="forget(last)" />

@@ -1,0 +1,129 @@
+package fire
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
+	coreplan "whitebarn/core/plan"
+	"whitebarn/internal/barn"
+	"whitebarn/internal/barn/plan"
+	"whitebarn/internal/store"
+)
+
+// asked refuses what is in doubt, until somebody says that it is so.
+func asked(doubt string) error {
+	if doubt == "" {
+		return nil
+	}
+	return fault.New("sure", strings.TrimSuffix(doubt, "."), "if it is so all the same, say so")
+}
+
+// doubts asks about a press that does not fit its cook.
+func doubts(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, placed []store.Placement, b EventInput, at time.Time) error {
+	events, err := a.Store.Events(ctx, a.TrialID)
+	if err != nil || slices.ContainsFunc(events, func(e store.Event) bool { return e.Press == b.Press }) {
+		return err // it was taken before
+	}
+	if err := oddTime(a, k, placed, events, b.Act, at, b.CutIDs, b.Press); err != nil {
+		return err
+	}
+	return tooSoon(ctx, a, p, k, b, at)
+}
+
+// oddTime asks about the time of an entry of a cook: on a fire that was not lit, or far from all else.
+func oddTime(a *barn.Act, k store.Cook, placed []store.Placement, events []store.Event, act logbook.Act, at time.Time, cutIDs []int64,
+	press string) error {
+	in := logbook.Around{Now: k.Clock.Now(a.Now()), Serve: k.ServeAt}
+	mine, under := map[int64]bool{}, map[int64]bool{} // its cuts; the pits under those of the entry
+	runs := map[int64]bool{}
+	for _, p := range placed {
+		if p.CookID != k.ID {
+			continue
+		}
+		mine[p.CutID] = true
+		if p.PitRunID != nil {
+			runs[*p.PitRunID] = true
+			under[*p.PitRunID] = under[*p.PitRunID] || slices.Contains(cutIDs, p.CutID)
+		}
+	}
+	for _, e := range events {
+		of := e.CookID != nil && *e.CookID == k.ID || e.CutID != nil && mine[*e.CutID] || e.PitRunID != nil && runs[*e.PitRunID]
+		if !of || e.Press == press {
+			continue
+		}
+		in.Others = append(in.Others, e.At)
+		if e.Act == logbook.Lit && e.PitRunID != nil && under[*e.PitRunID] && (in.Lit.IsZero() || e.At.Before(in.Lit)) {
+			in.Lit = e.At
+		}
+	}
+	return asked(logbook.DoubtTime(logbook.Event{Act: act, At: at}, in))
+}
+
+// oddCorrection asks about the time that entries of a press are to have.
+func oddCorrection(ctx context.Context, a *barn.Act, k store.Cook, in CorrectionInput, of []store.Event) error {
+	if in.Sure || len(of) == 0 || in.At.Equal(of[0].At) {
+		return nil
+	}
+	placed, err := a.Store.Placements(ctx, a.TrialID)
+	if err != nil {
+		return err
+	}
+	events, err := a.Store.Events(ctx, a.TrialID)
+	if err != nil {
+		return err
+	}
+	var cuts []int64
+	for _, e := range of {
+		if e.CutID != nil {
+			cuts = append(cuts, *e.CutID)
+		}
+	}
+	return oddTime(a, k, placed, events, of[0].Act, in.At, cuts, of[0].Press)
+}
+
+// tooSoon asks about an act that changes the course of a piece, pressed hours before the plan has it due.
+func tooSoon(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, b EventInput, at time.Time) error {
+	act, is := coreplan.ActOf(b.Act)
+	if row, _ := b.Act.Row(); !is || row.OfPit || row.Begins == "" && !row.Ends || at.Before(k.Clock.Now(a.Now()).Add(-late)) {
+		return nil // what is entered later is of a plan that went on
+	}
+	v, err := p.Within(a.Store).Due(ctx, k.ID, a.Now())
+	if err != nil {
+		return err
+	}
+	var first time.Time
+	for _, d := range v.Due {
+		if d.Act == act && slices.ContainsFunc(d.Cuts, func(id int64) bool { return slices.Contains(b.CutIDs, id) }) &&
+			(first.IsZero() || d.At.Early.Before(first)) {
+			first = d.At.Early
+		}
+	}
+	if first.IsZero() {
+		return nil
+	}
+	return asked(logbook.DoubtEarly(b.Act, len(b.CutIDs), at, first))
+}
+
+// contradicts refuses an event that the others of its cut, as far as they
+// count, do not allow; what is in doubt it refuses until somebody is sure.
+func contradicts(ctx context.Context, a *barn.Act, cutID int64, e logbook.Event, sure bool, counts func(store.Event) bool) error {
+	rows, err := a.Store.EventsOfCut(ctx, cutID)
+	if err != nil {
+		return err
+	}
+	var others []logbook.Event
+	for _, r := range rows {
+		if counts(r) {
+			others = append(others, logbook.Event{Act: r.Act, At: r.At})
+		}
+	}
+	doubt, err := logbook.CheckEvent(e, others)
+	if err == nil && !sure {
+		return asked(doubt)
+	}
+	return err
+}
