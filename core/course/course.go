@@ -44,10 +44,21 @@ type Stay struct {
 
 // Hand is a reading by hand.
 type Hand struct {
-	At time.Time
-	C  float64
-	By string // who read it
+	At    time.Time
+	C     float64
+	By    string // who read it
+	Doubt Doubt
 }
+
+// Doubt is what is odd about a reading, while nobody said that it is so.
+type Doubt int
+
+// The doubts.
+const (
+	None Doubt = iota
+	High       // over what could be
+	Low        // under it
+)
 
 // Place is what was read at one place of a piece. Readings are in order of time.
 type Place struct {

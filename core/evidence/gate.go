@@ -74,6 +74,11 @@ func (t Trial) GateInput(c Cut, probes []Probe, traces [][]logbook.Point, air fu
 			continue
 		}
 		h := course.Hand{At: a.At, C: *a.Detail.C, By: a.By}
+		if d := a.Detail.Doubt; d != nil {
+			if h.Doubt = course.Low; d.High {
+				h.Doubt = course.High
+			}
+		}
 		if a.Detail.Place == "" || a.Detail.Place == logbook.AllPlaces {
 			in.Loose = append(in.Loose, h)
 			continue

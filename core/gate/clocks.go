@@ -135,6 +135,7 @@ func (r *Ruling) cooked(in Input, calm [][]logbook.Point) (at time.Time, timed b
 func (in Input) toThePlate() [][]logbook.Point {
 	var out [][]logbook.Point
 	for _, p := range in.Places {
+		p.Hand, _ = answered(p.Hand)
 		trace := calmed(in.inside(within(p.Trace, in.On, in.plate), p.Hand))
 		var hand []logbook.Point
 		for _, h := range p.Hand {

@@ -120,7 +120,7 @@ func Of(in Input) Ruling {
 	in.plate, in.eaten = in.Eaten(in.Now)
 	r.Over = in.Course.Over(in.Now)
 	for _, p := range in.Places {
-		if s := in.judged(p, r.Minimum); s.Readings > 0 || s.OverProbe {
+		if s := in.judged(p, r.Minimum); s.Readings > 0 || s.OverProbe || s.InDoubt {
 			r.Places = append(r.Places, s)
 		}
 	}
@@ -211,6 +211,10 @@ func (r *Ruling) minimum(in Input) {
 			r.Finding = safety.NotShown
 			remedy = "Read it there by hand."
 			say("stuck", "A probe%s stood at {C:%.4f} from its first reading, as one that is stuck does: it counts once it moves, or a hand bears it out.", at, p.C)
+		case !p.Passed && p.InDoubt:
+			r.Finding = safety.NotShown
+			remedy = "Say at Fire that it is so, take it back, or read it there once more."
+			say("in doubt", "A hand reading%s is in doubt, so it counts once somebody says that it is so.", at)
 		case !p.Passed && p.OverProbe:
 			r.Finding = safety.NotShown
 			remedy = "Read it there once more."

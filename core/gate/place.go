@@ -51,6 +51,7 @@ type Shown struct {
 	Suspended bool       `json:"suspended"`  // a hand reading came out lower than what passed it
 	UnderC    float64    `json:"under_c"`    // that reading
 	OverProbe bool       `json:"over_probe"` // a hand reading far over the probe waits to be read again
+	InDoubt   bool       `json:"in_doubt"`   // a hand reading waits until somebody says that it is so
 	Readings  int        `json:"readings"`   // that count
 	Stands    Stands     `json:"stands"`     // though it did not pass
 
@@ -61,6 +62,7 @@ type Shown struct {
 // judged reads one place against a minimum.
 func (in Input) judged(p course.Place, m safety.Minimum) Shown {
 	s := Shown{Place: p.Name, C: -273}
+	p.Hand, s.InDoubt = answered(p.Hand)
 	probe := in.probe(p, m, &s)
 	hand := in.hand(p, probe, m, &s)
 	s.calm = merged(calmed(probe), hand)
@@ -76,7 +78,7 @@ func (in Input) judged(p course.Place, m safety.Minimum) Shown {
 // stands says why a place that did not pass need not.
 func (in Input) stands(p course.Place, s Shown, m safety.Minimum) Stands {
 	switch {
-	case in.answered(p, m):
+	case in.byLater(p, m):
 		return ByColdest
 	case in.readCooling(s, m):
 		return ByCooling
@@ -84,9 +86,9 @@ func (in Input) stands(p course.Place, s Shown, m safety.Minimum) Stands {
 	return ""
 }
 
-// answered says whether the coldest that was found later, read twice a minute apart and both
+// byLater says whether the coldest that was found later, read twice a minute apart and both
 // at or over the row, answers for a probe that was taken out before.
-func (in Input) answered(p course.Place, m safety.Minimum) bool {
+func (in Input) byLater(p course.Place, m safety.Minimum) bool {
 	if len(p.Trace) == 0 || strings.EqualFold(p.Name, ColdestFound) {
 		return false
 	}
@@ -96,7 +98,8 @@ func (in Input) answered(p course.Place, m safety.Minimum) bool {
 			continue
 		}
 		var first time.Time // of those at or over the row, one after the other
-		for _, h := range c.Hand {
+		hands, _ := answered(c.Hand)
+		for _, h := range hands {
 			switch {
 			case !h.At.After(out) || h.At.After(in.knife()) || h.C > in.BoilsC+overBoilC:
 			case h.C < m.C-alike:
@@ -274,6 +277,28 @@ func within(trace []logbook.Point, from, to time.Time) (out []logbook.Point) {
 		}
 	}
 	return out
+}
+
+// neverChilled is over what the cooling rule asks, C: what is in doubt is cold, and shows no chill.
+const neverChilled = 22.0
+
+// answered are readings as they count while some are in doubt: a high one not before another agrees with
+// it, a low one as cold, though it shows neither a cold start nor a chill. It says whether one waits.
+func answered(hands []course.Hand) (out []course.Hand, waits bool) {
+	for _, h := range hands {
+		again := slices.ContainsFunc(hands, func(o course.Hand) bool {
+			return !o.At.Equal(h.At) && max(o.C-h.C, h.C-o.C) < underProbe
+		})
+		switch {
+		case h.Doubt == course.High && !again:
+			waits = true
+			continue
+		case h.Doubt == course.Low && !again:
+			h.C = max(h.C, neverChilled)
+		}
+		out = append(out, h)
+	}
+	return out, waits
 }
 
 // placed gives every reading by hand of which nobody said the place to the probe that

@@ -30,6 +30,7 @@ type Detail struct {
 	Read        string   `json:"read,omitempty"`   // the temperature, as typed
 	C           *float64 `json:"c,omitempty"`
 	ReadN       int      `json:"read_n,omitempty"`        // probe, of several cuts: so many were read, this is the coldest
+	Doubt       *Doubt   `json:"doubt,omitempty"`         // of that, while nobody answered it; the barn's word alone
 	Of          SpotOf   `json:"of,omitempty"`            // spot: what was read
 	Look        Look     `json:"look,omitempty"`          // bark
 	Signs       []Sign   `json:"signs,omitempty"`         // probe: what else tells how far it is
@@ -240,7 +241,7 @@ func (d Detail) Tidy(a Act) (Detail, error) {
 			wrong.Add("detail."+f.name, fmt.Sprintf("%s says nothing of it", a), "leave it out")
 		}
 	}
-	d.C, d.AirC, d.SetC, d.AmountML, d.WeightKg = nil, nil, nil, 0, 0
+	d.C, d.AirC, d.SetC, d.AmountML, d.WeightKg, d.Doubt = nil, nil, nil, 0, 0, nil
 	for _, t := range []struct {
 		field, typed string
 		to           **float64

@@ -59,3 +59,38 @@ func TestWhatIsAskedOfATime(t *testing.T) {
 }
 
 func f(v float64) *float64 { return &v }
+
+// A slip of the key among readings is asked about; what meat does, and what a thermometer does in another place, is not.
+func TestWhatIsAskedOfAReading(t *testing.T) {
+	on := utc("2026-09-19 08:00:00")
+	at := func(min float64) time.Time { return on.Add(time.Duration(min * float64(time.Minute))) }
+	F := func(min, f float64) HandRead { return HandRead{at(min), (f - 32) / 1.8} }
+	for _, c := range []struct {
+		name         string
+		read         HandRead
+		mine, others []HandRead
+		want         string
+		high         bool
+	}{
+		{"the first", F(300, 171), nil, nil, "", false},
+		{"a stall", F(300, 160), []HandRead{F(240, 160)}, nil, "", false},
+		{"another place of it", F(300, 147), []HandRead{F(299, 170)}, nil, "", false},
+		{"a digit was lost", F(300, 17), []HandRead{F(270, 165)}, nil, "meat does not move so fast", false},
+		{"a digit slipped", F(310, 195), []HandRead{F(307, 145)}, nil, "meat does not move so fast", true},
+		{"hours lie between", F(310, 195), []HandRead{F(200, 120)}, nil, "", false},
+		{"it was read later, and this is entered now", F(310, 145), []HandRead{F(330, 195)}, nil, "", false},
+		{"4 F among 170s", F(300, 4), nil, []HandRead{F(299, 171), F(299, 172), F(301, 175)}, "the others about {C:77.7778}", false},
+		{"among two others", F(300, 90), nil, []HandRead{F(299, 171), F(299, 172)}, "", false},
+		{"the others were read long before", F(300, 90), nil, []HandRead{F(199, 171), F(199, 172), F(201, 175)}, "", false},
+		{"16.5 F on the fire", F(300, 16.5), nil, nil, "on the fire since {time:2026-09-19T08:00:00Z}", false},
+		{"frozen as it went on", F(5, 28), nil, nil, "", false},
+	} {
+		got := DoubtRead(c.read, on, c.mine, c.others)
+		if (got == nil) != (c.want == "") || got != nil && (!strings.Contains(got.Words, c.want) || got.High != c.high) {
+			t.Errorf("%s: it is asked %+v, want %q, high %v", c.name, got, c.want, c.high)
+		}
+	}
+	if got := DoubtRead(F(300, 16.5), time.Time{}, nil, nil); got != nil {
+		t.Errorf("frozen in the fridge it is asked %+v", got)
+	}
+}

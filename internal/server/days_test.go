@@ -240,8 +240,30 @@ func TestFireAsksForWhatTheGateWillNeed(t *testing.T) {
 	if got := asked(); len(got) != 2 || !strings.HasPrefix(got[0], "read come-up ") {
 		t.Errorf("read cold, %v is asked for", got)
 	}
-	odalys.log(v, logbook.Probe, 1, logbook.Detail{Read: "140 F", Place: coregate.ColdestFound}, ids...)
-	if got := asked(); len(got) != 0 {
-		t.Errorf("over 130 F, %v is asked for", got)
+	v = odalys.log(v, logbook.Probe, 1, logbook.Detail{Read: "140 F", Place: coregate.ColdestFound}, ids...)
+	last := v.Events[len(v.Events)-1]
+	if got := asked(); len(got) != 2 || last.Detail.Doubt == nil || !last.Detail.Doubt.High {
+		t.Errorf("at 140 F eight minutes after 38 F, which is in doubt as %+v, %v is asked for", last.Detail.Doubt, got)
+	}
+	// Who sets its note right answers nothing; who says that it is so does.
+	to := fire.CorrectionInput{At: last.At, Detail: last.Detail, Note: "at the bone"}
+	correct := func(press string) store.Event {
+		var said fire.Logged
+		to.Press = uuid.NewString()
+		odalys.must("PUT", "/api/presses/"+press, to, 200, &said)
+		return said.Events[0]
+	}
+	is := correct(last.Press)
+	if is.Detail.Doubt == nil {
+		t.Error("with another note it is in doubt no more")
+	}
+	to.Sure = true
+	is = correct(is.Press)
+	if got := asked(); len(got) != 0 || is.Detail.Doubt != nil {
+		t.Errorf("said to be so, over 130 F, %v is asked for (%+v)", got, is.Detail.Doubt)
+	}
+	to.Sure, to.Note = false, "at the bone, twice"
+	if is = correct(is.Press); is.Detail.Doubt != nil {
+		t.Error("what was answered is asked again with a note")
 	}
 }

@@ -23,10 +23,10 @@ func asked(doubt string) error {
 }
 
 // doubts asks about a press that does not fit its cook.
-func doubts(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, placed []store.Placement, b EventInput, at time.Time) error {
-	events, err := a.Store.Events(ctx, a.TrialID)
-	if err != nil || slices.ContainsFunc(events, func(e store.Event) bool { return e.Press == b.Press }) {
-		return err // it was taken before
+func doubts(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, placed []store.Placement, events []store.Event, b EventInput,
+	at time.Time) error {
+	if slices.ContainsFunc(events, func(e store.Event) bool { return e.Press == b.Press }) {
+		return nil // it was taken before
 	}
 	if err := oddTime(a, k, placed, events, b.Act, at, b.CutIDs, b.Press); err != nil {
 		return err
@@ -83,6 +83,51 @@ func oddCorrection(ctx context.Context, a *barn.Act, k store.Cook, in Correction
 		}
 	}
 	return oddTime(a, k, placed, events, of[0].Act, in.At, cuts, of[0].Press)
+}
+
+// oddReading is what is odd about a reading of a cut, by what else was read by hand of it and of those beside it.
+func oddReading(d logbook.Detail, cutID int64, at time.Time, press string, placed []store.Placement, events []store.Event) *logbook.Doubt {
+	if d.C == nil {
+		return nil
+	}
+	cook := int64(0)
+	for _, p := range placed {
+		if p.CutID == cutID {
+			cook = p.CookID
+		}
+	}
+	var on time.Time
+	var mine, others []logbook.HandRead
+	for _, e := range events {
+		switch {
+		case e.CutID == nil || e.Press == press:
+		case *e.CutID == cutID && e.Act == logbook.On && !e.At.After(at):
+			on = e.At
+		case e.Act != logbook.Probe || e.Detail.C == nil || e.Detail.Doubt != nil:
+		case *e.CutID == cutID:
+			mine = append(mine, logbook.HandRead{At: e.At, C: *e.Detail.C})
+		case stands(placed, *e.CutID, cook):
+			others = append(others, logbook.HandRead{At: e.At, C: *e.Detail.C})
+		}
+	}
+	return logbook.DoubtRead(logbook.HandRead{At: at, C: *d.C}, on, mine, others)
+}
+
+// stillOdd is what is odd about a reading as it is corrected: what somebody said is so, or said before, is not asked again.
+func stillOdd(ctx context.Context, a *barn.Act, was store.Event, in CorrectionInput, to logbook.Detail) (*logbook.Doubt, error) {
+	same := was.Detail.C != nil && to.C != nil && *was.Detail.C == *to.C && was.At.Equal(in.At)
+	if was.Act != logbook.Probe || in.Sure || same && was.Detail.Doubt == nil {
+		return nil, nil
+	}
+	placed, err := a.Store.Placements(ctx, a.TrialID)
+	if err != nil {
+		return nil, err
+	}
+	events, err := a.Store.Events(ctx, a.TrialID)
+	if err != nil {
+		return nil, err
+	}
+	return oddReading(to, *was.CutID, in.At, was.Press, placed, events), nil
 }
 
 // tooSoon asks about an act that changes the course of a piece, pressed hours before the plan has it due.

@@ -108,8 +108,12 @@ func logEvent(ctx context.Context, a *barn.Act, p *plan.Planner, in *barn.With[E
 	if err != nil {
 		return Logged{}, err
 	}
+	var log []store.Event // all that was logged of the trial, where something may be asked
 	if !b.Sure {
-		if err := doubts(ctx, a, p, k, placed, b, at); err != nil {
+		if log, err = a.Store.Events(ctx, a.TrialID); err != nil {
+			return Logged{}, err
+		}
+		if err := doubts(ctx, a, p, k, placed, log, b, at); err != nil {
 			return Logged{}, err
 		}
 	}
@@ -136,6 +140,9 @@ func logEvent(ctx context.Context, a *barn.Act, p *plan.Planner, in *barn.With[E
 			of, err := held(ctx, a, in.ID, id, placed, detail)
 			if err != nil {
 				return Logged{}, err
+			}
+			if b.Act == logbook.Probe && !b.Sure {
+				of.Doubt = oddReading(of, id, at, b.Press, placed, log)
 			}
 			add(store.Event{CutID: &id, Detail: of})
 		}
@@ -317,6 +324,9 @@ func correction(ctx context.Context, a *barn.Act, in CorrectionInput, events []s
 			continue
 		}
 		if to.Detail, err = placedAgain(ctx, a, e, to.Detail); err != nil {
+			return to, err
+		}
+		if to.Detail.Doubt, err = stillOdd(ctx, a, e, in, to.Detail); err != nil {
 			return to, err
 		}
 		if err := contradicts(ctx, a, *e.CutID, logbook.Event{Act: e.Act, At: in.At}, true,

@@ -4633,6 +4633,7 @@ export interface components {
             c?: number | null;
             /** @description vent: which */
             damper?: string;
+            doubt?: components["schemas"]["Doubt"] | null;
             /**
              * @description probe
              * @enum {string}
@@ -4873,6 +4874,13 @@ export interface components {
             se: number;
             /** Format: double */
             slope: number;
+        };
+        /** @description In doubt a reading stands on record and counts against a piece; for it, it counts once somebody says it is so. */
+        Doubt: {
+            /** @description over what could be, else under it */
+            high: boolean;
+            /** @description temperatures stand as {C:62.8} */
+            words: string;
         };
         /** @description DrawInput asks for a draw; Why is needed under the fire. */
         DrawInput: {
@@ -8357,6 +8365,8 @@ export interface components {
              * @enum {string}
              */
             how: "" | "at once" | "by time";
+            /** @description a hand reading waits until somebody says that it is so */
+            in_doubt: boolean;
             /** @description a hand reading far over the probe waits to be read again */
             over_probe: boolean;
             passed: boolean;
@@ -9547,6 +9557,7 @@ export type DoseCurve = components['schemas']['DoseCurve'];
 export type DoseGain = components['schemas']['DoseGain'];
 export type DoseLevel = components['schemas']['DoseLevel'];
 export type DoseLine = components['schemas']['DoseLine'];
+export type Doubt = components['schemas']['Doubt'];
 export type DrawInput = components['schemas']['DrawInput'];
 export type Drop = components['schemas']['Drop'];
 export type Due = components['schemas']['Due'];

@@ -199,11 +199,7 @@ defineExpose({ mend })
           outlined
           data-testid="sure-mended"
           @click="keepMended(true)"
-        /><Button
-          label="Take the press back"
-          outlined
-          @click="takeBack"
-        />
+        /><Button label="Take the press back" outlined @click="takeBack" />
       </div>
     </div>
   </Dialog>

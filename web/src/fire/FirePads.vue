@@ -60,7 +60,17 @@ function shift(minutes: number) {
 }
 
 const cookNow = useCookNow(() => props.cook)
-const { last, undoes, did, log: press, amend, undo, outbox, problem: refused, secondHand } = usePresses(() => props.cook, cookNow)
+const {
+  last,
+  undoes,
+  did,
+  log: press,
+  amend,
+  undo,
+  outbox,
+  problem: refused,
+  secondHand,
+} = usePresses(() => props.cook, cookNow)
 const waits = computed(() => outbox.waiting.value.length > 0)
 // What goes through at once would only push the pads down and up again under a thumb.
 const waitsLong = refDebounced(waits, 1500)

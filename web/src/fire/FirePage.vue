@@ -17,6 +17,7 @@ import { dateTime, fromLocal, toLocal } from '../ui/time'
 import AlarmStrip from './AlarmStrip.vue'
 import BurnSoFar from './BurnSoFar.vue'
 import ClashStrip from './ClashStrip.vue'
+import DoubtStrip from './DoubtStrip.vue'
 import DueStrip from './DueStrip.vue'
 import EventLog from './EventLog.vue'
 import FireChart from './FireChart.vue'
@@ -167,6 +168,7 @@ async function imported() {
         <ProblemNote :problem="problem" />
         <AlarmStrip v-if="!shut" :cook="cook" :options="under" />
         <ClashStrip v-if="!shut" :events="events" />
+        <DoubtStrip v-if="!shut" :events="events" />
         <StopStrips v-if="gate" :gate="gate" />
         <ReplayBar
           v-if="until !== null"

@@ -12,6 +12,7 @@ import { clock } from '../ui/time'
 import { degrees, temperature, withTemperatureUnit } from '../ui/units'
 import { uuid } from '../ui/uuid'
 import ChipRow from './ChipRow.vue'
+import DoubtAnswer from './DoubtAnswer.vue'
 import type { Pressed } from './presses'
 import { Round } from './round'
 
@@ -69,6 +70,8 @@ const last = (c: CutView) => {
   const e = trial.value.events.filter((e) => e.act === 'probe' && e.cut_id === c.id && e.detail.read).at(-1)
   return e ? `${e.detail.read} at ${clock(e.at)}` : 'not read yet'
 }
+/** A reading of it that somebody has to answer for. */
+const doubted = (c: CutView) => trial.value.events.find((e) => e.cut_id === c.id && e.detail.doubt)
 const read = computed(() => (void drawn.value, round.read))
 
 const card = ref<HTMLElement | null>(null)
@@ -77,7 +80,9 @@ const focus = () =>
 onMounted(focus)
 watch(at, focus)
 
-watch(over, (is) => is && emit('close'))
+/** What is in doubt is asked about in its row, so that the round stays open for it. */
+const asks = computed(() => ordered.some(doubted))
+watch([over, asks], () => over.value && !asks.value && emit('close'))
 
 /** Takes what was typed at once; on an empty field Enter does nothing. */
 function keep(value = text.value.trim()) {
@@ -126,6 +131,7 @@ const toggle = (s: string) =>
           <span class="small soot said">{{
             says(c) ? `${says(c)!.channel}: ${temperature(says(c)!.c)}` : last(c)
           }}</span>
+          <DoubtAnswer v-if="doubted(c)" :of="doubted(c)!" />
           <span v-if="said(c.id)?.state === 'going'" class="small" data-testid="going">not yet handed in</span>
           <b v-if="said(c.id)?.state === 'refused'" class="small bad">{{ said(c.id)!.typed }} was not taken</b>
           <input

@@ -20,7 +20,13 @@ const pressed = () => {
   const of = ids.length > 1 && ids.length === cuts.length ? [`all ${ids.length} cuts`] : named(ids)
   return [label(act), ...of].join(' ') + (note ? `, ${note}` : '')
 }
-const named = (ids: number[]) => [cuts.filter((c) => ids.includes(c.id)).map((c) => c.name).join(', ')].filter(Boolean)
+const named = (ids: number[]) =>
+  [
+    cuts
+      .filter((c) => ids.includes(c.id))
+      .map((c) => c.name)
+      .join(', '),
+  ].filter(Boolean)
 const at = ref(toLocal(entry.at))
 const picked = ref<number[]>(entry.body?.cut_ids ?? [])
 const pits = ref<number[]>(entry.body?.pit_run_ids ?? [])

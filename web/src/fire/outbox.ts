@@ -44,7 +44,7 @@ export function useOutbox(cook: () => number, took: (v: Logged) => void) {
     return box.log(cook(), body, pressed)
   }
   async function amend(of: string, to: Omit<CorrectionInput, 'press' | 'why' | 'sure'>) {
-    const stands = await box.amend(cook(), of, { ...to, press: uuid(), sure: true })
+    const stands = await box.amend(cook(), of, { ...to, press: uuid() })
     problem.value = box.problem
     return { press: stands, waits: box.secondHand }
   }

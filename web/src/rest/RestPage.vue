@@ -12,6 +12,7 @@ import { useCookNow } from '../fire/now'
 import { usePresses } from '../fire/presses'
 import { useGate } from '../gate/gate'
 import MeatStrip from '../gate/MeatStrip.vue'
+import DoubtStrip from '../fire/DoubtStrip.vue'
 import StopStrips from '../gate/StopStrips.vue'
 import { useSession } from '../session/session'
 import { useThisTrial } from '../trial/trial'
@@ -179,6 +180,7 @@ useKeys((key) => {
     </div>
     <p v-if="uneven && order" class="second soot">{{ order }}</p>
     <div v-if="gate" class="strips"><MeatStrip :gate="gate" /><StopStrips :gate="gate" /></div>
+    <DoubtStrip :events="trial.events" />
     <ProblemNote :problem="problem ?? refused ?? outbox.problem.value" />
     <SelectButton
       v-if="small && cook"
