@@ -310,11 +310,7 @@ func TestReadingsTypedFastAreAllKept(t *testing.T) {
 	t.Parallel()
 	u, site, s := demoBarn(t, "tove", 1280, 900)
 	loggedBy := newIn(t, s, 4)
-	u.MustEvalOnNewDocument(`const now = window.fetch
-		window.fetch = async (...a) => {
-			if (a[0].method === 'POST') await new Promise((go) => setTimeout(go, window.late ?? 0))
-			return now(...a)
-		}`)
+	u.MustEvalOnNewDocument(late)
 	u.load(site, "/trials/4/fire")
 	u.see("[data-testid=wire]", "live")
 	slow := func(ms int) { u.MustEval(`ms => { window.late = ms; return true }`, ms) }
