@@ -57,7 +57,16 @@ func TestLayoutsAreFittedAndLaidOut(t *testing.T) {
 	// Who it is for, with weights; a weight past ten is refused by name.
 	u.click("[data-testid=add-context]")
 	u.fill(`input[aria-label="Who it is for, 4"]`, "wedding")
-	u.fill(`input[aria-label="Weight of Tenderness for wedding"]`, "70")
+	// What is no number is not sent as none: it is asked about where it stands.
+	weight := `input[aria-label="Weight of Tenderness for wedding"]`
+	u.fill(weight, "7o")
+	u.click("[data-testid=keep-ask]")
+	u.see("[data-testid=no-number]", "“7o” is no number.")
+	if !u.find(weight).MustEval(`() => this === document.activeElement && this.value === '7o'`).Bool() {
+		t.Error("a mistyped weight is neither kept nor shown")
+	}
+	u.fill(weight, "70")
+	u.gone("[data-testid=no-number]")
 	u.Expect("/api/trials answered 422")
 	u.click("[data-testid=keep-ask]")
 	u.see("[data-testid=problem]", "70 is not a weight")

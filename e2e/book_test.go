@@ -113,6 +113,14 @@ func TestTheSentenceFollowsTheWeight(t *testing.T) {
 	u.see("[data-testid=answer]", "PAPER, in these two cooks.")
 	u.click("[data-testid=context-1]")
 	u.see("[data-testid=because]", "4.2 points more cooked yield")
+	// What does not get through is said, though no part of the page is its own.
+	u.Expect("/weigh failed: net::ERR_INTERNET_DISCONNECTED")
+	u.offline(true)
+	u.slide(trial.Bark, 60)
+	u.see("[data-testid=unsaid]", "White Barn does not answer")
+	u.offline(false)
+	u.click("[data-testid=unsaid] button")
+	u.gone("[data-testid=unsaid]")
 }
 
 // TestANumberOpensItsWorking recomputes one from the values that the working shows.

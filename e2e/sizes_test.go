@@ -138,7 +138,7 @@ func TestALargeTrialFitsEveryScreen(t *testing.T) {
 	pages := []struct{ path, ready string }{
 		{"/", "[data-testid=coming]"}, {"ask", "[data-testid=can-answer]"}, {"match", "[data-testid=alike-kg]"}, {"plan",
 			"[data-testid=plan-rail]"}, {"prep", "[data-testid=bench-cut]"},
-		{"fire", "[data-testid=due-first]"}, {"rest", "[data-testid=cut-1A]"}, {"table", "[data-testid=taster-name]"}, {"settle", "h1"},
+		{"fire", "[data-testid=event-log]"}, {"rest", "[data-testid=cut-1A]"}, {"table", "[data-testid=taster-name]"}, {"settle", "h1"},
 	}
 	for _, p := range pages {
 		path := p.path
@@ -180,9 +180,10 @@ func (u user) unfit() []string {
 	u.t.Helper()
 	out := told[[]string](u, `() => {
 		const out = []
-		const wide = document.documentElement.scrollWidth - innerWidth
+		const screen = document.documentElement.clientWidth // a phone's inner width grows with what is too wide for it
+		const wide = document.documentElement.scrollWidth - screen
 		if (wide > 0) {
-			const far = [...document.querySelectorAll('main *')].filter(e => e.getBoundingClientRect().right > innerWidth + 1 &&
+			const far = [...document.querySelectorAll('main *')].filter(e => e.getBoundingClientRect().right > screen + 1 &&
 				!e.closest('.scroll, .scroll-x, svg')).pop()
 			out.push(wide + ' px wider than its screen: ' + (far?.className || far?.tagName))
 		}

@@ -18,6 +18,7 @@ import PicturesDialog from './ui/PicturesDialog.vue'
 import ProblemNote from './ui/ProblemNote.vue'
 import { Going } from './ui/strokes'
 import { title } from './ui/title'
+import { unsaid } from './ui/unsaid'
 import { useOwnUnits } from './session/units'
 import { Refused } from './api/client'
 import { steps } from './router'
@@ -109,6 +110,7 @@ const skip = () => main.value?.focus()
 watch(
   () => route.path,
   (now, was) => {
+    if (now !== was) unsaid.value = null
     if (was && now !== was && !route.meta.taster) void nextTick(skip)
   },
 )
@@ -185,6 +187,10 @@ async function signOut() {
     <p v-if="session?.room.words" class="away no-print" role="status" data-testid="room">
       {{ session.room.words }} {{ session.room.remedy }}
     </p>
+    <div v-if="unsaid" class="away row no-print" role="alert" data-testid="unsaid">
+      <ProblemNote :problem="unsaid" />
+      <Button class="push" size="small" outlined label="Close" @click="unsaid = null" />
+    </div>
     <main id="main" ref="main" tabindex="-1">
       <div v-if="unreachable && !session" class="page"><ProblemNote :problem="unreachable" /></div>
       <FirstRun v-else-if="session?.first_run" @done="renew" />

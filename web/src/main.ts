@@ -12,6 +12,7 @@ import './ui/base.css'
 import { slowThumbs } from './ui/press'
 import { preset } from './ui/preset'
 import './ui/tokens.css'
+import { hearFailures } from './ui/unsaid'
 
 const client = new QueryClient({
   defaultOptions: {
@@ -24,7 +25,9 @@ const client = new QueryClient({
   },
 })
 
-createApp(App)
+const app = createApp(App)
+hearFailures(app, window)
+app
   .use(router)
   .use(VueQueryPlugin, { queryClient: client })
   .use(PrimeVue, {

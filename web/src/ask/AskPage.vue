@@ -23,6 +23,7 @@ import AtHand from './AtHand.vue'
 import FactorTable from './FactorTable.vue'
 import HeldList from './HeldList.vue'
 import OutcomeTable from './OutcomeTable.vue'
+import { allNumbers } from '../ui/number'
 
 const route = useRoute()
 const router = useRouter()
@@ -199,6 +200,7 @@ function mine() {
 }
 async function keep() {
   saved.value = false
+  if (!allNumbers()) return
   const body = clean()
   const kept = JSON.stringify(typed.value)
   if (!trial.value) {

@@ -1,7 +1,6 @@
 <script setup lang="ts">
-import InputText from 'primevue/inputtext'
-import { ref, watch } from 'vue'
-import { cents, money, useAskForm } from './ask'
+import NumberInput from '../ui/NumberInput.vue'
+import { useAskForm } from './ask'
 
 /** What a layout is fitted to. */
 const { ask } = useAskForm()
@@ -13,19 +12,6 @@ const numbers = [
   ['positions', 'places on one grate'],
   ['tasters', 'tasters'],
 ] as const
-// Read once it is typed whole: half a price is another price.
-const price = ref('')
-watch(
-  () => ask.hand.cut_cents,
-  (c) => {
-    if (cents(price.value) !== c) price.value = c ? money(c) : ''
-  },
-  { immediate: true },
-)
-function priced() {
-  ask.hand.cut_cents = cents(price.value)
-  price.value = ask.hand.cut_cents ? money(ask.hand.cut_cents) : ''
-}
 </script>
 
 <template>
@@ -33,23 +19,17 @@ function priced() {
     <h2>What is at hand</h2>
     <div class="grid">
       <label v-for="[key, words] in numbers" :key="key">
-        <InputText
-          v-model="ask.hand[key] as unknown as string"
-          class="mono-input"
-          inputmode="numeric"
-          :data-testid="`hand-${key}`"
-        />
+        <NumberInput v-model="ask.hand[key]" class="mono-input" live whole zero="0" :data-testid="`hand-${key}`" />
         <span>{{ words }}</span>
       </label>
       <label>
-        <InputText
-          v-model="price"
+        <NumberInput
+          v-model="ask.hand.cut_cents"
           class="mono-input"
-          inputmode="decimal"
+          :per="100"
+          whole
           placeholder="41.50"
           data-testid="price"
-          @blur="priced"
-          @keydown.enter.prevent="priced"
         />
         <span>price of one cut</span>
       </label>

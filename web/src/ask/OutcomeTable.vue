@@ -6,6 +6,7 @@ import Select from 'primevue/select'
 import { computed } from 'vue'
 import type { Ask, Chosen } from '../api/schema.gen'
 import { useAskForm } from './ask'
+import NumberInput from '../ui/NumberInput.vue'
 import RemoveButton from '../ui/RemoveButton.vue'
 
 /** What decides: the gate of each outcome, where it comes from, and its weight for each who it is for. */
@@ -50,9 +51,9 @@ function measure(o?: Chosen) {
   )
 }
 const drop = (o: Chosen) => ask.outcomes.splice(ask.outcomes.indexOf(o), 1)
-const weight = (c: Ask['contexts'][number], key: string) => String(c.weights[key] ?? '')
-function weigh(c: Ask['contexts'][number], key: string, text: string | undefined) {
-  if (text?.trim()) c.weights[key] = text as unknown as number
+const weight = (c: Ask['contexts'][number], key: string) => c.weights[key] ?? 0
+function weigh(c: Ask['contexts'][number], key: string, v: number) {
+  if (v) c.weights[key] = v
   else delete c.weights[key]
 }
 const unit = (u: string) => (u === '1 to 9' ? 'pts' : u.split(' ')[0])
@@ -123,11 +124,12 @@ const ownKey = (o: Chosen) => `own ${o.own!.tasted ? 'tasted ' : ''}${o.own!.nam
             <template v-if="chosen(o.key) && o.better !== 'description'">
               <td>
                 <span class="row nowrap">
-                  <InputText
-                    v-model="chosen(o.key)!.smallest_difference as unknown as string"
+                  <NumberInput
+                    v-model="chosen(o.key)!.smallest_difference"
+                    live
+                    zero="0"
                     :data-field="`outcomes[${placeOf(o.key)}].smallest_difference`"
                     class="mono-input number"
-                    inputmode="decimal"
                     :aria-label="`Smallest difference that matters, ${o.name}`"
                   />
                   <span class="soot small">{{ unit(o.unit) }}</span>
@@ -150,10 +152,10 @@ const ownKey = (o: Chosen) => `own ${o.own!.tasted ? 'tasted ' : ''}${o.own!.nam
                 />
               </td>
               <td v-for="(c, i) in ask.contexts" :key="i">
-                <InputText
+                <NumberInput
                   :model-value="weight(c, o.key)"
+                  live
                   class="mono-input weight"
-                  inputmode="numeric"
                   :aria-label="`Weight of ${o.name} for ${c.name}`"
                   @update:model-value="weigh(c, o.key, $event)"
                 />
@@ -220,21 +222,23 @@ const ownKey = (o: Chosen) => `own ${o.own!.tasted ? 'tasted ' : ''}${o.own!.nam
               </div>
             </td>
             <td>
-              <InputText
-                v-model="o.smallest_difference as unknown as string"
+              <NumberInput
+                v-model="o.smallest_difference"
+                live
+                zero="0"
                 class="mono-input number"
-                inputmode="decimal"
                 aria-label="Smallest difference of the own measure"
               />
             </td>
             <td>
               <label class="row nowrap small"
                 >cuts differ by
-                <InputText
-                  v-model="o.own!.sd as unknown as string"
+                <NumberInput
+                  v-model="o.own!.sd"
+                  live
+                  zero="0"
                   class="mono-input number"
                   size="small"
-                  inputmode="decimal"
                   aria-label="Spread of the own measure"
               /></label>
             </td>
@@ -242,10 +246,10 @@ const ownKey = (o: Chosen) => `own ${o.own!.tasted ? 'tasted ' : ''}${o.own!.nam
               <Checkbox v-model="o.exact" binary :disabled="shut" aria-label="Own measure: small-sample method" />
             </td>
             <td v-for="(c, i) in ask.contexts" :key="i">
-              <InputText
+              <NumberInput
                 :model-value="weight(c, ownKey(o))"
+                live
                 class="mono-input weight"
-                inputmode="numeric"
                 :aria-label="`Weight of ${o.own!.name} for ${c.name}`"
                 @update:model-value="weigh(c, ownKey(o), $event)"
               />

@@ -25,12 +25,6 @@ export function known(c: Catalogue | undefined, name: string): CatalogueFactor |
 
 export const money = (cents: number) => fixed(cents / 100, 2)
 
-/** "41.2" and "41,20" are 4120 hundredths; empty or nonsense is 0. */
-export function cents(text: string): number {
-  const v = Number(text.trim().replace(',', '.'))
-  return Number.isFinite(v) && v > 0 ? Math.round(v * 100) : 0
-}
-
 /** A burn has no cuts: all that varies there is set on the pit. */
 export const newFactor = (of: Ask['kind'] = ''): Factor => ({
   id: 0,
@@ -49,26 +43,14 @@ const commaList = (text: string) =>
     .map((a) => a.trim())
     .filter(Boolean)
 
-/** The ask as it is sent: numbers as numbers, no empty lines. */
+/** The ask as it is sent: no empty lines. */
 export function sent(ask: Ask, allergens: string, words: string, catalogue: Catalogue | undefined): Ask {
   const order = catalogue?.outcomes.map((o) => o.key) ?? []
   const place = (key: string) => (order.includes(key) ? order.indexOf(key) : order.length)
-  const number = (v: unknown) => Number(String(v).replace(',', '.')) || 0
   return {
     ...ask,
     held: ask.held.filter((h) => h.name.trim() || h.value.trim()),
-    outcomes: ask.outcomes
-      .map((o) => ({
-        ...o,
-        smallest_difference: number(o.smallest_difference),
-        own: o.own && { ...o.own, sd: number(o.own.sd) },
-      }))
-      .sort((a, b) => place(a.key) - place(b.key)),
-    contexts: ask.contexts.map((c) => ({
-      ...c,
-      weights: Object.fromEntries(Object.entries(c.weights).map(([k, w]) => [k, number(w)])),
-    })),
-    hand: Object.fromEntries(Object.entries(ask.hand).map(([k, v]) => [k, Math.round(number(v))])) as Ask['hand'],
+    outcomes: [...ask.outcomes].sort((a, b) => place(a.key) - place(b.key)),
     allergens: commaList(allergens),
     words: commaList(words),
   }

@@ -6,7 +6,9 @@ import { reactive, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { useSession } from '../session/session'
+import NumberInput from '../ui/NumberInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { allNumbers } from '../ui/number'
 
 /** What the barn is. */
 const client = useQueryClient()
@@ -22,8 +24,9 @@ watch(
 
 async function save() {
   saved.value = false
+  if (!allNumbers()) return
   const done = await saving.run(async () => {
-    await ok(api.PUT('/api/barn', { body: { ...barn, elevation_m: Number(barn.elevation_m) } }))
+    await ok(api.PUT('/api/barn', { body: { ...barn } }))
     return true
   })
   if (done) {
@@ -45,12 +48,7 @@ async function save() {
       </div>
       <div class="field">
         <label for="barn-high">Metres above the sea</label
-        ><InputText
-          id="barn-high"
-          v-model="barn.elevation_m as unknown as string"
-          inputmode="numeric"
-          class="mono-input"
-        />
+        ><NumberInput id="barn-high" v-model="barn.elevation_m" zero="0" class="mono-input" />
       </div>
       <Button type="submit" label="Save" outlined :loading="saving.busy.value" />
       <span v-if="saved" class="check" role="status">saved</span>

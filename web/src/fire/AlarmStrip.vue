@@ -7,6 +7,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Alarm, CookView } from '../api/schema.gen'
 import KeyCap from '../ui/KeyCap.vue'
+import ProblemNote from '../ui/ProblemNote.vue'
 import { useKeys } from '../ui/keys'
 import { clock } from '../ui/time'
 import { sentence } from '../ui/units'
@@ -15,7 +16,7 @@ import { chime } from './chime'
 /** What the crew must be told: heard, seen and flashed until somebody says it was seen. */
 const { cook } = defineProps<{ cook: CookView; /** Where its choices go is there. */ options: boolean }>()
 const client = useQueryClient()
-const { run } = useAct()
+const { run, problem } = useAct()
 const key = computed(() => ['alarms', cook.id])
 const { data } = useQuery({
   queryKey: key,
@@ -72,6 +73,7 @@ onScopeDispose(() => void wake.release())
 
 <template>
   <section class="alarms no-print" aria-label="Alarms">
+    <ProblemNote :problem="problem" />
     <div
       v-for="(a, i) in unseen"
       :key="a.id"

@@ -11,6 +11,7 @@ import { actRow, fieldsOf } from './acts'
 import ChipRow from './ChipRow.vue'
 import CookerChips from './CookerChips.vue'
 import ParcelRows from './ParcelRows.vue'
+import NumberInput from '../ui/NumberInput.vue'
 
 /** What an act was done with: chips to tap, a few fields to type; each change counts at once. */
 const { act, cook, detail, note } = defineProps<{ act: Event['act']; cook: CookView; detail: Detail; note: string }>()
@@ -30,10 +31,6 @@ function typed(f: FieldRow, text: string) {
 }
 function typeNote() {
   if (text.value.trim() !== note) emit('change', own.value, text.value.trim())
-}
-function number(value: string): number | undefined {
-  const v = Number(value.replace(',', '.'))
-  return value.trim() !== '' && Number.isFinite(v) ? v : undefined
 }
 const several = (f: FieldRow) => (own.value[f.name as 'lies'] ?? []) as string[]
 function toggle(f: FieldRow, key: string) {
@@ -157,15 +154,14 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
     </label>
     <label class="ask">
       <span>Minutes of work</span>
-      <InputText
-        :model-value="own.minutes === undefined || own.minutes === null ? '' : String(own.minutes)"
+      <NumberInput
+        :model-value="own.minutes ?? 0"
         class="field short mono-input"
-        inputmode="decimal"
         placeholder="usual"
         aria-label="Minutes of work"
         @keydown.enter="leave"
         @keydown.esc="leave"
-        @change="(e: globalThis.Event) => say({ minutes: number((e.target as HTMLInputElement).value) })"
+        @update:model-value="(v: number) => say({ minutes: v || undefined })"
       />
     </label>
   </div>

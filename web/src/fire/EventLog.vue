@@ -217,6 +217,39 @@ defineExpose({ mend })
   color: var(--soot);
   border-top: 0;
 }
+@media (max-width: 700px) {
+  /* In the hand an entry is two lines: when, what and of which; what it says and who. */
+  .log table,
+  .log tbody {
+    display: block;
+  }
+  .log tr {
+    display: grid;
+    grid-template-columns: auto auto minmax(0, 1fr) auto;
+    align-items: center;
+    gap: 0 10px;
+    padding: 4px 0;
+    border-top: var(--line) solid var(--grain);
+  }
+  .log td {
+    border: 0;
+    padding: 0;
+  }
+  .log td:nth-child(4),
+  .log td:nth-child(5) {
+    grid-row: 2;
+  }
+  .log td:nth-child(4) {
+    grid-column: 1 / 4;
+  }
+  .log td:nth-child(5) {
+    grid-column: 4;
+    text-align: right;
+  }
+  .log .entry td:empty {
+    display: none;
+  }
+}
 .photo {
   max-width: 100%;
   max-height: 60vh;

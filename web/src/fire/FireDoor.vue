@@ -67,11 +67,8 @@ function readings(l: { traces: Trace[]; hands: HandRead[]; at: number | null }) 
   }
   return [...byCut].map(([name, r]) => ({ name, ...r })).sort((a, b) => a.c - b.c)
 }
-/** How far the others of an arm are above its coldest; nothing where they read the same. */
-const upTo = (of: Reading[]) => {
-  const last = of[of.length - 1]
-  return last && degrees(last.c) !== degrees(of[0]!.c) ? `to ${degrees(last.c)}` : ''
-}
+/** How far the others of an arm are above its coldest, where they are more than stand below it. */
+const upTo = (of: Reading[]) => (of.length > 2 ? `to ${degrees(of.at(-1)!.c)}` : '')
 // Each frame of a replay asks for them: once a lane.
 const rows = computed(() => props.lanes.map(readings))
 const leads = computed(() => props.pits.map((p) => (p.traces[0] ? read(p.traces[0], p.at) : null)))

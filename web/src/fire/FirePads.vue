@@ -1,27 +1,25 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { refDebounced, useMediaQuery, useNow } from '@vueuse/core'
+import { refDebounced } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
 import type { CookView, CutView, Detail, Event } from '../api/schema.gen'
-import { logsAs } from '../plan/tasks'
 import { useThisTrial } from '../trial/trial'
 import KeyCap from '../ui/KeyCap.vue'
 import { useKeys } from '../ui/keys'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { handheld } from '../ui/screens'
-import { clock, fromLocal, span, toLocal } from '../ui/time'
-import { actRow, inHand, keyOf, label, letterOf, more, pads, type Who } from './acts'
+import { clock, fromLocal, toLocal } from '../ui/time'
+import { actRow, keyOf, label, letterOf, more, pads, type Who } from './acts'
 import CautionSheet from './CautionSheet.vue'
 import CutChips from './CutChips.vue'
-import { dueAt, dueIn, useDue } from './due'
 import FireSheet from './FireSheet.vue'
 import { runOf, runsPressed } from './lanes'
 import LastEntry from './LastEntry.vue'
 import MorePads from './MorePads.vue'
 import { smaller } from './photo'
 import { useCookNow } from './now'
+import { usePads } from './pads'
 import { usePresses } from './presses'
 import WhoPressed from './WhoPressed.vue'
 
@@ -79,41 +77,16 @@ const saying = ref(false)
 const picking = ref(false)
 const cutsInLine = computed(() => pressed.value !== 'all' && ofArm.value.length > 1)
 
-// A pad says when it is due, or how long ago it was last pressed. It keeps its place: what is due moves no pad.
-const { due } = useDue(() => props.cook)
-const small = useMediaQuery(handheld)
-const tick = useNow({ interval: 15_000 })
-const about = computed(() => (void tick.value, cookNow()))
-const nextOf = (a: Event['act']) =>
-  due.value.find(
-    (d) => logsAs(d.act) === a && (d.cuts.length === 0 || targets.value.some((c) => d.cuts.includes(c.id))),
-  )
-const isDue = (a: Event['act']) => {
-  const d = nextOf(a)
-  return !!d && dueAt(d) - about.value < 600_000
-}
-function padSays(a: Event['act']): string {
-  const d = nextOf(a)
-  if (d && dueAt(d) - about.value < 7_200_000) return dueIn(d, about.value)
-  const mine = new Set(targets.value.map((c) => c.id))
-  const runs = new Set(runsOfTargets.value)
-  const was = trial.value.events.filter(
-    (e) => e.act === a && ((e.cut_id && mine.has(e.cut_id)) || (e.pit_run_id && runs.has(e.pit_run_id))),
-  )
-  const last = Math.max(...was.map((e) => Date.parse(e.at)))
-  return was.length ? `${span(Math.max(0, about.value - last) / 3_600_000)} ago` : ''
-}
-const shownPads = computed(() => (small.value ? inHand : pads))
-const morePads = computed(() => [...pads.filter((a) => !shownPads.value.includes(a)), ...more])
-
-/** What is due of what lies behind More. */
-const dueInMore = computed(() => morePads.value.find(isDue))
-
-/** What is due of an act, where it is due of all that is pressed. */
-const planned = (a: Event['act']) => {
-  const d = nextOf(a)
-  return d && (d.cuts.length === 0 || targets.value.every((c) => d.cuts.includes(c.id))) ? d.detail : {}
-}
+const {
+  small,
+  shown: shownPads,
+  behind: morePads,
+  dueBehind,
+  isDue,
+  says: padSays,
+  planned,
+  noPlanYet,
+} = usePads(() => props.cook, cookNow, targets, runsOfTargets)
 // What can hurt somebody is read before the first of it in this cook.
 const unread = ref<Event['act'] | null>(null)
 const warned = (a: Event['act']) =>
@@ -127,7 +100,12 @@ function tap(act: Event['act']) {
   saying.value = false // sheets do not lie on each other
   if (act === 'probe' && targets.value.length > 1) return (reading.value = targets.value)
   if (!warned(act)) return (unread.value = act)
-  void log(act, planned(act))
+  void asPlanned(act)
+}
+/** A press that comes before the plan has come is of its own moment. */
+async function asPlanned(act: Event['act']) {
+  const at = marked.value ?? (noPlanYet.value ? cookNow() : null)
+  await log(act, await planned(act), at)
 }
 /** Reads these cuts one after the other. */
 function readRound(ids: number[]) {
@@ -138,12 +116,12 @@ defineExpose({ readRound })
 function read() {
   const act = unread.value!
   unread.value = null
-  void log(act, planned(act))
+  void asPlanned(act)
 }
-async function log(act: Event['act'], detail: Detail = {}) {
+async function log(act: Event['act'], detail: Detail = {}, moment = marked.value) {
   if (act === 'photo' && !detail.photo_id) return camera.value?.click()
   const pit = actRow(act).of_pit
-  const at = marked.value === null ? null : new Date(marked.value).toISOString()
+  const at = moment === null ? null : new Date(moment).toISOString()
   const cut_ids = pit ? [] : targets.value.map((c) => c.id)
   moreShown.value = false
   picking.value = false
@@ -213,13 +191,13 @@ useKeys((key) => {
         <button
           type="button"
           class="pad"
-          :class="{ due: !!dueInMore }"
+          :class="{ due: !!dueBehind }"
           :aria-expanded="moreShown"
           data-testid="more"
           @click="moreShown = !moreShown"
         >
           <span class="verb">More</span>
-          <span class="says">{{ dueInMore ? label(dueInMore) : '' }}</span>
+          <span class="says">{{ dueBehind ? label(dueBehind) : '' }}</span>
         </button>
       </div>
     </div>

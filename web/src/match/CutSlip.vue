@@ -6,11 +6,12 @@ import { computed, nextTick, reactive, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { CutInput, CutView, DimensionInput, WeighingInput } from '../api/schema.gen'
-import { cents, money } from '../ask/ask'
+import { money } from '../ask/ask'
 import { dimensionOf, useThisTrial, weighingAt } from '../trial/trial'
 import { useUndo } from '../trial/undo'
 import KeyCap from '../ui/KeyCap.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { noNumber, numberIn } from '../ui/number'
 import {
   fraction,
   length,
@@ -109,11 +110,21 @@ function body(why: string): CutInput {
     ...(Object.fromEntries(words.map((k) => [k, slip[k].trim()])) as Record<(typeof words)[number], string>),
     bone: slip.bone.trim().toLowerCase() as CutInput['bone'],
     arm_id: arm.value,
-    price_cents: slip.price.trim() ? cents(slip.price) : null,
+    price_cents: slip.price.trim() ? Math.round(100 * Number(numberIn(slip.price))) : null,
   }
+}
+/** Shows what was taken, with what was typed meanwhile. */
+async function took(v: Parameters<typeof set>[0]) {
+  const mine = { ...slip }
+  const t = set(v)!
+  await nextTick()
+  Object.assign(slip, mine)
+  return t
 }
 
 async function keep() {
+  const price = slip.price.trim() ? numberIn(slip.price) : 0
+  if (typeof price === 'string') return (problem.value = noNumber('price', price))
   const typed = { ...slip }
   let c = cut.value
   const fresh = c === null
@@ -127,11 +138,12 @@ async function keep() {
         : ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body: body('') })),
     )
     if (!v) return
+    const mine = { ...slip }
     const t = set(v)!
     c ??= t.cuts.find((x) => !before.has(x.id))!
     picked.value = c.id
     await nextTick()
-    Object.assign(slip, typed) // what is still to be sent
+    Object.assign(slip, mine) // what is still to be sent, and what was typed meanwhile
   }
   const id = c.id
   for (const stage of weights) {
@@ -149,9 +161,7 @@ async function keep() {
       ),
     )
     if (!v) return about(kind)
-    set(v)
-    await nextTick()
-    Object.assign(slip, typed)
+    await took(v)
   }
   await goOn(id, fresh, typed)
 }
@@ -178,15 +188,20 @@ async function record(id: number, stage: (typeof weights)[number], text: string)
   )
   if (!v) return (about(stage), false)
   if (text.trim() === '' && old) voided('weighing', old.id, `a weight of ${c.name} was cleared`)
-  const typed = { ...slip }
-  set(v)
-  await nextTick()
-  Object.assign(slip, typed)
+  await took(v)
   return true
 }
 
 /** The next cut follows by itself; a new one after a new one, alike in what cuts share. */
 async function goOn(id: number, fresh: boolean, typed: Record<Field, string>) {
+  const mine = { ...slip }
+  if ((Object.keys(mine) as Field[]).some((k) => mine[k] !== typed[k])) {
+    // What was typed meanwhile is kept with the next Enter: of another cut where it has another name.
+    if (!fresh || mine.name === typed.name) return
+    picked.value = null
+    await nextTick()
+    return void Object.assign(slip, mine)
+  }
   const next = fresh ? null : (cuts.value[cuts.value.findIndex((c) => c.id === id) + 1] ?? null)
   picked.value = next?.id ?? null
   await nextTick()

@@ -17,6 +17,8 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import RemoveButton from '../ui/RemoveButton.vue'
 import { dateTime, fromLocal, span, toLocal } from '../ui/time'
 import { temperatureHint, typedTemperature, withTemperatureUnit } from '../ui/units'
+import NumberInput from '../ui/NumberInput.vue'
+import { allNumbers } from '../ui/number'
 
 /** The burns of a trial of set-ups: which is burned when, in which pit. */
 const { trial, set, shut } = useThisTrial()
@@ -39,12 +41,12 @@ const pit = ref(last.value?.pit ?? '')
 const setPoint = ref(last.value?.set_point_typed ?? '')
 const tomorrow = () => `${toLocal(Date.now() + 86_400_000).slice(0, 10)}T08:00`
 const first = ref(tomorrow())
-const hours = ref(last.value ? String(hoursOf(last.value)) : '2')
+const hours = ref(last.value ? hoursOf(last.value) : 2)
 const each = ref(2)
 const eaches = [1, 2, 3].map((n) => ({ label: String(n), value: n }))
-const count = (text: string) => Number(text.replace(',', '.')) || 0
 const when = (local: string) => (local ? fromLocal(local) : '0001-01-01T00:00:00Z')
 async function plan() {
+  if (!allNumbers()) return
   set(
     await run(async () =>
       ok(
@@ -54,7 +56,7 @@ async function plan() {
             pit_id: pit.value.trim() ? await idOf(pit.value) : 0,
             set_point: withTemperatureUnit(setPoint.value),
             lit_at: when(first.value),
-            hours: count(hours.value),
+            hours: hours.value,
             each: each.value,
           },
         }),
@@ -64,7 +66,7 @@ async function plan() {
 }
 
 const mending = ref<number | null>(null)
-const draft = ref({ arm_id: 0, pit_id: 0, set_point: '', lit: '', hours: '' })
+const draft = ref({ arm_id: 0, pit_id: 0, set_point: '', lit: '', hours: 0 })
 function mend(k: CookView, r: PitRun) {
   mending.value = k.id
   draft.value = {
@@ -72,16 +74,17 @@ function mend(k: CookView, r: PitRun) {
     pit_id: r.pit_id,
     set_point: r.set_point_typed,
     lit: toLocal(r.lit_at!),
-    hours: String(hoursOf(r)),
+    hours: hoursOf(r),
   }
 }
 async function keep() {
+  if (!allNumbers()) return
   const { lit, hours, set_point, ...rest } = draft.value
   const v = await run(() =>
     ok(
       api.PUT('/api/cooks/{id}/burn', {
         params: { path: { id: mending.value! } },
-        body: { ...rest, set_point: withTemperatureUnit(set_point), lit_at: when(lit), hours: count(hours) },
+        body: { ...rest, set_point: withTemperatureUnit(set_point), lit_at: when(lit), hours },
       }),
     ),
   )
@@ -167,10 +170,9 @@ const drop = async (k: CookView) =>
                 <MomentInput v-model="draft.lit" label="Lit at" data-field="lit_at" />
                 <label class="row nowrap tight"
                   >for
-                  <InputText
+                  <NumberInput
                     v-model="draft.hours"
                     class="mono-input hours"
-                    inputmode="decimal"
                     aria-label="Hours of the burn"
                     data-field="hours"
                   />
@@ -215,7 +217,7 @@ const drop = async (k: CookView) =>
         </div>
         <div class="field">
           <label for="burn-hours">Each burns for, h</label>
-          <InputText id="burn-hours" v-model="hours" class="mono-input hours" inputmode="decimal" data-field="hours" />
+          <NumberInput id="burn-hours" v-model="hours" class="mono-input hours" data-field="hours" />
         </div>
         <div class="field">
           <span class="label">Burns of each</span>

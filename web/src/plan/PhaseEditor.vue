@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
 import { computed } from 'vue'
 import { api, ok } from '../api/client'
@@ -8,6 +7,7 @@ import { phaseKindValues, type Phase, type PutIn } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
 import { useThisTrial } from '../trial/trial'
 import LateInput from '../ui/LateInput.vue'
+import NumberInput from '../ui/NumberInput.vue'
 import ParcelRows from '../fire/ParcelRows.vue'
 import { withTemperatureUnit } from '../ui/units'
 import PhaseEnds from './PhaseEnds.vue'
@@ -20,14 +20,6 @@ const { i } = defineProps<{ i: number }>()
 const p = defineModel<Phase>({ required: true })
 const { shut } = useThisTrial()
 const { data: holders } = useQuery({ queryKey: ['holders'], queryFn: () => ok(api.GET('/api/holders')) })
-
-const hours = (s: number) => (s ? String(Math.round((s / 3600) * 100) / 100) : '')
-const minutes = (s: number) => (s ? String(Math.round(s / 60)) : '')
-type Spans = 'spritz_every_s' | 'spritz_from_s' | 'least_s' | 'most_s'
-function put(p: Phase, field: Spans, text: string | undefined, unit: number) {
-  const v = Number((text ?? '').replace(',', '.'))
-  p[field] = Number.isFinite(v) && v > 0 ? Math.round(v * unit) : 0
-}
 
 /** What goes into the wrap; of an earlier plan only its weight is known. */
 const parcel = computed<PutIn[]>(
@@ -112,24 +104,26 @@ const cookers = computed(() => [{ id: 0, name: 'where it stands' }, ...(pits.val
     <div v-if="inPit" class="pairs three">
       <div class="field">
         <label :for="`se${i}`">Spritz every (min)</label
-        ><InputText
+        ><NumberInput
           :id="`se${i}`"
-          :model-value="minutes(p.spritz_every_s)"
+          v-model="p.spritz_every_s"
+          :per="60"
+          whole
           class="mono-input"
           placeholder="never"
           :disabled="shut"
-          @change="put(p, 'spritz_every_s', ($event.target as HTMLInputElement).value, 60)"
         />
       </div>
       <div class="field">
         <label :for="`sf${i}`">from (h)</label
-        ><InputText
+        ><NumberInput
           :id="`sf${i}`"
-          :model-value="hours(p.spritz_from_s)"
+          v-model="p.spritz_from_s"
+          :per="3600"
+          whole
           class="mono-input"
           placeholder="0"
           :disabled="shut"
-          @change="put(p, 'spritz_from_s', ($event.target as HTMLInputElement).value, 3600)"
         />
       </div>
     </div>
@@ -141,24 +135,26 @@ const cookers = computed(() => [{ id: 0, name: 'where it stands' }, ...(pits.val
     <div v-if="p.kind === 'hold'" class="pairs three">
       <div class="field">
         <label :for="`le${i}`">At least (h)</label
-        ><InputText
+        ><NumberInput
           :id="`le${i}`"
-          :model-value="hours(p.least_s)"
+          v-model="p.least_s"
+          :per="3600"
+          whole
           class="mono-input"
           placeholder="0"
           :disabled="shut"
-          @change="put(p, 'least_s', ($event.target as HTMLInputElement).value, 3600)"
         />
       </div>
       <div class="field">
         <label :for="`mo${i}`">At most (h)</label
-        ><InputText
+        ><NumberInput
           :id="`mo${i}`"
-          :model-value="hours(p.most_s)"
+          v-model="p.most_s"
+          :per="3600"
+          whole
           class="mono-input"
           placeholder="no limit"
           :disabled="shut"
-          @change="put(p, 'most_s', ($event.target as HTMLInputElement).value, 3600)"
         />
       </div>
     </div>

@@ -8,6 +8,7 @@ import { api, ok } from '../api/client'
 import type { End, Phase, PhasesInput } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import ArmName from '../ui/ArmName.vue'
+import ProblemNote from '../ui/ProblemNote.vue'
 import { draftKey } from './draft'
 import { spanText } from './rail'
 import PhaseEditor from './PhaseEditor.vue'
@@ -17,7 +18,7 @@ import { kindOf, says } from './phases'
 const picked = defineModel<{ arm: number; phase: number } | null>('picked', { required: true })
 const { trial, shut } = useThisTrial()
 const { draft } = inject(draftKey)!
-const { run } = useAct()
+const { run, problem } = useAct()
 const { data: holders } = useQuery({ queryKey: ['holders'], queryFn: () => ok(api.GET('/api/holders')) })
 const arm = computed(() => picked.value?.arm ?? 0)
 const phases = computed(() => draft.value!.outline.arms[arm.value]?.phases ?? [])
@@ -100,6 +101,7 @@ const schools: { label: string; value: PhasesInput['school'] }[] = [
       <span class="soot">Reset all arms</span>
       <Button v-for="s in schools" :key="s.value" :label="s.label" size="small" outlined @click="school(s.value)" />
     </div>
+    <ProblemNote :problem="problem" />
     <ol>
       <li v-for="(p, i) in phases" :key="i" :class="{ open: picked?.phase === i }">
         <button type="button" class="one" @click="picked = { arm, phase: i }">

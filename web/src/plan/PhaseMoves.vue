@@ -1,22 +1,16 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import InputText from 'primevue/inputtext'
 import Select from 'primevue/select'
-import type { Phase, Repeat } from '../api/schema.gen'
+import type { Phase } from '../api/schema.gen'
 import { vocabulary } from '../api/vocabulary.gen'
 import { label } from '../fire/acts'
 import { useThisTrial } from '../trial/trial'
+import NumberInput from '../ui/NumberInput.vue'
 
 /** What is done again and again in a phase: turned every 40 min, flipped once after 90, read every 20 near the end. */
 const p = defineModel<Phase>({ required: true })
 const { shut } = useThisTrial()
 const acts = vocabulary.repeated.map((a) => ({ act: a, name: a === 'probe' ? 'Read, near the end' : label(a) }))
-const minutes = (s: number) => (s ? String(Math.round(s / 60)) : '')
-function put(m: Repeat, field: 'every_s' | 'from_s', text: string) {
-  const v = Number(text.replace(',', '.'))
-  m[field] = Number.isFinite(v) && v > 0 ? Math.round(v * 60) : 0
-}
-const value = (e: Event) => (e.target as HTMLInputElement).value
 const add = () => (p.value.moves = [...(p.value.moves ?? []), { act: 'turn', every_s: 2400, from_s: 0 }])
 const drop = (i: number) => (p.value.moves = (p.value.moves ?? []).filter((_, n) => n !== i))
 </script>
@@ -32,22 +26,24 @@ const drop = (i: number) => (p.value.moves = (p.value.moves ?? []).filter((_, n)
       :disabled="shut"
     />
     <label :for="`ev${i}`" class="small">every</label>
-    <InputText
+    <NumberInput
       :id="`ev${i}`"
-      :model-value="minutes(m.every_s)"
+      v-model="m.every_s"
+      :per="60"
+      whole
       class="mono-input short"
       placeholder="once"
       :disabled="shut"
-      @change="(e: Event) => put(m, 'every_s', value(e))"
     />
     <label :for="`fr${i}`" class="small">min, from</label>
-    <InputText
+    <NumberInput
       :id="`fr${i}`"
-      :model-value="minutes(m.from_s)"
+      v-model="m.from_s"
+      :per="60"
+      whole
       class="mono-input short"
       placeholder="0"
       :disabled="shut || m.act === 'probe'"
-      @change="(e: Event) => put(m, 'from_s', value(e))"
     />
     <Button v-if="!shut" label="Drop" size="small" text @click="drop(i)" />
   </div>

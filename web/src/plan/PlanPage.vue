@@ -22,6 +22,7 @@ import PlacesForm from './PlacesForm.vue'
 import PlanRail from './PlanRail.vue'
 import { tens } from './tasks'
 import WhatIf from './WhatIf.vue'
+import { allNumbers } from '../ui/number'
 
 const { trial, set, shut } = useThisTrial()
 const { isPitmaster } = useSession()
@@ -106,6 +107,7 @@ const room = computed(
 const firstHand = computed(() => work.value?.tasks[0] ?? null)
 
 async function keep() {
+  if (!allNumbers()) return
   const d = draft.value!
   const sent = JSON.stringify(d)
   const v = await run(() =>

@@ -9,9 +9,11 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import { doseKindValues, doseSaltValues, type Dose, type Outline } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
+import NumberInput from '../ui/NumberInput.vue'
 import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { usualDose } from './dose'
+import { allNumbers } from '../ui/number'
 
 /** What each arm gets: the same for every cut of it, by its weight or its surface. */
 const emit = defineEmits<{ kept: [] }>()
@@ -80,12 +82,8 @@ const parts: Record<Dose['kind'], Line[]> = {
     { part: 'share', label: 'or % of the meat', percent: true },
   ],
 }
-const shown = (d: Dose, l: Line) => String(Math.round((l.percent ? 100 : 1) * d[l.part] * 1000) / 1000)
-function put(d: Dose, l: Line, text: string) {
-  const v = Number(text.replace(',', '.'))
-  if (Number.isFinite(v)) d[l.part] = l.percent ? v / 100 : v
-}
 async function keep() {
+  if (!allNumbers()) return
   const v = await run(() =>
     ok(api.PUT('/api/trials/{id}/outline', { params: { path: { id: trial.value.id } }, body: outline.value! })),
   )
@@ -131,12 +129,13 @@ async function keep() {
       />
       <Select v-else v-model="d.salt" :options="[...doseSaltValues]" aria-label="Kind of salt" :disabled="shut" />
       <div v-for="l in parts[d.kind]" :key="l.part" class="field">
-        <label :for="`dose-${i}-${l.part}`">{{ l.label }}</label><InputText
+        <label :for="`dose-${i}-${l.part}`">{{ l.label }}</label><NumberInput
           :id="`dose-${i}-${l.part}`"
+          v-model="d[l.part]"
           class="mono-input"
-          :model-value="shown(d, l)"
+          :per="l.percent ? 0.01 : 1"
+          zero="0"
           :disabled="shut"
-          @change="put(d, l, ($event.target as HTMLInputElement).value)"
         />
       </div>
       <Button v-if="!shut" label="Take out" size="small" text @click="doses.splice(i, 1)" />
