@@ -117,3 +117,46 @@ func TestNoValueOfARoundIsLostOrChanged(t *testing.T) {
 		}
 	}
 }
+
+// Whatever is typed and answered while the page is loaded anew in between: each value is with the barn, waits on
+// this device or was turned away in words, exactly once and as it was typed.
+func TestARoundOutlivesAPageThatIsLoadedAnew(t *testing.T) {
+	t.Parallel()
+	r := rand.New(rand.NewPCG(35, 2))
+	p := script.Load(t, noon, "fire/round", "fire/pressBox")
+	p.Run(barnAway + `
+		var round, n = 0, taken = []
+		const sendRead = (piece, d) => { const id = 'p' + n++
+			return presses.log(3, { ...press(id), act: 'probe', cut_ids: [piece], detail: d }, '2026-09-19T12:00:00Z').then(v => !!v || presses.isWaiting(id)) }
+		const begin = () => { round = new m.Round([1, 2, 3, 4], sendRead, () => {}) }
+		const type = v => round.take(v, { read: v })
+		const reply = status => { const c = calls[0]; if (status === 200) taken.push(c.e.body.detail.read); answer(status, 'sure') }
+		const reads = shelf => JSON.parse(shelves[shelf]).map(e => e.body.detail.read)
+		begin()`)
+	for run := range 80 {
+		p.Run("shelves.waiting = shelves.turned = '[]'; taken = []; load(); begin()")
+		var typed []string
+		for i := range 25 {
+			switch calls := script.Ask[int](p, "calls.length"); r.IntN(4) {
+			case 0, 1:
+				typed = append(typed, fmt.Sprintf("%d.%d F", run, i))
+				p.Run(fmt.Sprintf("type('%s')", typed[len(typed)-1]))
+			case 2:
+				if calls > 0 {
+					p.Run(fmt.Sprintf("reply(%d)", []int{200, 200, 0, 422, 503}[r.IntN(5)]))
+				}
+			case 3:
+				if r.IntN(3) == 0 { // what is on its way waits still, and is sent again under its number
+					p.Run("load(); begin()")
+				}
+				p.Run("presses.handIn()")
+			}
+		}
+		got := script.Ask[[]string](p, "[...taken, ...reads('waiting'), ...reads('turned')]")
+		slices.Sort(got)
+		slices.Sort(typed)
+		if !slices.Equal(got, typed) {
+			t.Fatalf("run %d: of %v the barn and this device have %v", run, typed, got)
+		}
+	}
+}
