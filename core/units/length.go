@@ -27,16 +27,17 @@ var (
 func ParseLength(text string) (Length, error) {
 	typed := strings.TrimSpace(text)
 	const forms = `write it like "2 1/4 in", "3/8 in", "74 mm" or "7.4 cm"`
-	if err := twoWays(typed); err != nil {
+	plain, err := unmarked(typed)
+	if err != nil {
 		return Length{}, err
 	}
 	m := -1.0
-	if f := metricLength.FindStringSubmatch(typed); f != nil {
+	if f := metricLength.FindStringSubmatch(plain); f != nil {
 		v, err := decimal(f[1])
 		if err == nil {
 			m = v / map[string]float64{"mm": 1000, "cm": 100, "m": 1}[strings.ToLower(f[2])]
 		}
-	} else if f := inches.FindStringSubmatch(typed); f != nil {
+	} else if f := inches.FindStringSubmatch(plain); f != nil {
 		if v, given, err := mixedNumber(f[1:5]); err == nil && given {
 			m = v * MetresPerInch
 		}

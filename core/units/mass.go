@@ -50,10 +50,11 @@ func ParseMass(text string) (Mass, error) {
 	case strings.HasPrefix(typed, "-") || strings.HasPrefix(typed, "−"):
 		return refuse(fmt.Sprintf("%q is below zero", typed), "a weight must be more than zero")
 	}
-	if err := twoWays(typed); err != nil {
+	plain, err := unmarked(typed)
+	if err != nil {
 		return Mass{}, err
 	}
-	if m := metricMass.FindStringSubmatch(typed); m != nil {
+	if m := metricMass.FindStringSubmatch(plain); m != nil {
 		v, err := decimal(m[1])
 		if err != nil {
 			return refuse(fmt.Sprintf("%q is not a weight", typed), forms)
@@ -63,11 +64,11 @@ func ParseMass(text string) (Mass, error) {
 		}
 		return plausible(v, typed)
 	}
-	if _, err := decimal(typed); err == nil {
+	if _, err := decimal(plain); err == nil {
 		return refuse(fmt.Sprintf("%q has no unit", typed), forms)
 	}
-	said := typed
-	if b := bareOunces.FindStringSubmatch(typed); b != nil {
+	said := plain
+	if b := bareOunces.FindStringSubmatch(plain); b != nil {
 		said += " oz"
 	}
 	m := poundsOunces.FindStringSubmatch(said)
@@ -105,19 +106,6 @@ func plausible(kg float64, typed string) (Mass, error) {
 		return Mass{}, fault.New("", fmt.Sprintf("%q is over %d kg", typed, most), "check the unit")
 	}
 	return Mass{Kg: kg, Typed: typed}, nil
-}
-
-// thousands is a comma that can be a decimal one or stand between thousands.
-var thousands = regexp.MustCompile(`^[1-9]\d{0,2},\d{3}\b`)
-
-// twoWays refuses a number whose comma can be either.
-func twoWays(typed string) error {
-	m := thousands.FindString(typed)
-	if m == "" {
-		return nil
-	}
-	return fault.New("", fmt.Sprintf("%q can be read in two ways", typed), fmt.Sprintf("write %s or %s", strings.Replace(m, ",", "", 1),
-		strings.Replace(m, ",", ".", 1)))
 }
 
 // spaced is a text with plain single spaces, whatever spaces it was typed with.

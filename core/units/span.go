@@ -28,16 +28,17 @@ func ParseSpan(text string) (Span, error) {
 	if typed == "" {
 		return Span{}, fault.New("", "no time given", forms)
 	}
-	if err := twoWays(typed); err != nil {
+	plain, err := unmarked(typed)
+	if err != nil {
 		return Span{}, err
 	}
 	s := -1.0
-	if m := colon.FindStringSubmatch(typed); m != nil {
+	if m := colon.FindStringSubmatch(plain); m != nil {
 		h, _ := strconv.Atoi(m[1])
 		minutes, _ := strconv.Atoi(m[2])
 		s = float64(h*3600 + minutes*60)
-	} else if m := hours.FindStringSubmatch(typed); m != nil {
-		_, bare := strconv.ParseFloat(strings.Replace(typed, ",", ".", 1), 64)
+	} else if m := hours.FindStringSubmatch(plain); m != nil {
+		_, bare := strconv.ParseFloat(strings.Replace(plain, ",", ".", 1), 64)
 		if bare != nil {
 			s = 0
 			for i, unit := range []float64{86400, 3600, 60} {

@@ -53,10 +53,11 @@ var temperature = regexp.MustCompile(`(?i)^([+\-−]?)\s*(\d+(?:[.,]\d+)?)\s*°?
 func ParseTemperature(text string) (Temperature, error) {
 	typed := strings.TrimSpace(text)
 	const forms = `write it like "203 F" or "95 C"`
-	if err := twoWays(typed); err != nil {
+	plain, err := unmarked(typed)
+	if err != nil {
 		return Temperature{}, err
 	}
-	m := temperature.FindStringSubmatch(typed)
+	m := temperature.FindStringSubmatch(plain)
 	if m == nil {
 		return Temperature{}, fault.New("", fmt.Sprintf("%q is not a temperature", typed), forms)
 	}

@@ -31,10 +31,11 @@ const mostML = 100_000
 func ParseVolume(text string) (Volume, error) {
 	typed := spaced(text)
 	const forms = `write it like "250 ml", "1 1/2 cups" or "8 fl oz"`
-	if err := twoWays(typed); err != nil {
+	plain, err := unmarked(typed)
+	if err != nil {
 		return Volume{}, err
 	}
-	m := volume.FindStringSubmatch(typed)
+	m := volume.FindStringSubmatch(plain)
 	if m == nil {
 		return Volume{}, fault.New("", fmt.Sprintf("%q is not an amount of liquid", typed), forms)
 	}
