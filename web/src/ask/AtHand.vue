@@ -51,9 +51,13 @@ const numbers = [
 }
 label {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
   align-items: center;
   font-size: var(--t-sm);
+}
+label > span {
+  flex: 1 1 60px;
 }
 label :deep(input) {
   width: 78px;

@@ -311,11 +311,11 @@ td:first-child {
 .off {
   color: var(--soot);
 }
-.number {
+:deep(.number) {
   width: 64px;
   text-align: right;
 }
-.weight {
+:deep(.weight) {
   width: 52px;
   text-align: right;
 }

@@ -186,14 +186,14 @@ const leave = (e: KeyboardEvent) => (e.target as HTMLElement).blur()
   flex-wrap: wrap;
   gap: 6px;
 }
-.field {
+:deep(.field) {
   width: 150px;
   min-height: 44px;
 }
-.wide .field {
+.wide :deep(.field) {
   width: 240px;
 }
-.short {
+:deep(.short) {
   width: 72px;
 }
 </style>

@@ -191,7 +191,10 @@ const fromSet = (c: number, set: number) => Math.round(system.value === 'F' ? to
   display: none;
 }
 .low .pace {
+  display: flex;
+  flex-wrap: wrap;
   align-self: center;
+  line-height: 1.25;
 }
 .lead.hollow {
   color: transparent;

@@ -131,7 +131,6 @@ const toggle = (s: string) =>
           <span class="small soot said">{{
             says(c) ? `${says(c)!.channel}: ${temperature(says(c)!.c)}` : last(c)
           }}</span>
-          <DoubtAnswer v-if="doubted(c)" :of="doubted(c)!" />
           <span v-if="said(c.id)?.state === 'going'" class="small" data-testid="going">not yet handed in</span>
           <b v-if="said(c.id)?.state === 'refused'" class="small bad">{{ said(c.id)!.typed }} was not taken</b>
           <input
@@ -146,6 +145,7 @@ const toggle = (s: string) =>
             @keydown.esc="emit('close')"
           />
           <b v-else class="num value">{{ said(c.id)?.typed ?? '' }}</b>
+          <DoubtAnswer v-if="doubted(c)" :of="doubted(c)!" class="whole" />
         </li>
       </ol>
     </div>
@@ -203,6 +203,7 @@ ol {
 }
 li {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
   gap: 8px;
   min-height: 48px;
@@ -228,6 +229,10 @@ li.now {
 }
 .bad {
   color: var(--alarm);
+}
+.whole {
+  flex: 1 0 100%;
+  padding-bottom: 6px;
 }
 .value {
   width: 96px;

@@ -44,8 +44,10 @@ function sure() {
 <template>
   <div class="turned" role="alert" data-testid="turned-away">
     <p>
-      {{ entry.asks ? 'Not logged yet:' : 'Not taken:' }} <b class="num">{{ clock(entry.at) }}</b>
-      <b> {{ entry.body ? pressed() : entry.text }}. </b>
+      {{ entry.asks ? 'Not logged yet:' : 'Not taken:' }}
+      <b
+        ><span class="num">{{ clock(entry.at) }}</span> {{ entry.body ? pressed() : entry.text }}.</b
+      >
       {{ sentence(entry.why) }}{{ entry.asks ? '. Is it so?' : ` ${sentence(entry.remedy)}` }}
     </p>
     <div v-if="mending" class="row">
@@ -75,7 +77,14 @@ function sure() {
         <Button class="yes" outlined label="It is so" data-testid="sure" @click="sure" />
       </template>
       <Button v-if="mending" size="small" label="Send again" :disabled="!at" data-testid="send-again" @click="send" />
-      <Button v-else-if="entry.body" size="small" label="Fix it" data-testid="mend-turned" @click="mending = true" />
+      <Button
+        v-else-if="entry.body"
+        size="small"
+        outlined
+        label="Fix it"
+        data-testid="mend-turned"
+        @click="mending = true"
+      />
       <Button v-if="mending || !entry.asks" size="small" outlined label="Let it go" @click="$emit('forget')" />
     </div>
   </div>

@@ -273,7 +273,7 @@ const drop = async (k: CookView) =>
 .short {
   width: 96px;
 }
-.hours {
+:deep(.hours) {
   width: 72px;
 }
 .tight {

@@ -61,7 +61,7 @@ const drop = (i: number) => (p.value.moves = (p.value.moves ?? []).filter((_, n)
   flex: 1;
   min-width: 0;
 }
-.short {
+:deep(.short) {
   width: 62px;
 }
 </style>

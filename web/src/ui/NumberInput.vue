@@ -66,6 +66,8 @@ function done() {
 <style scoped>
 .wrong {
   display: block;
+  flex: 1 0 100%;
+  order: 9;
   color: var(--alarm);
   font-weight: 700;
 }
