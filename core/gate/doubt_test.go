@@ -3,8 +3,10 @@ package gate
 import (
 	"slices"
 	"testing"
+	"time"
 
 	"whitebarn/core/course"
+	"whitebarn/core/safety"
 )
 
 // A reading in doubt counts at once where it shuts the gate, and after an answer, or another that agrees, where it opens it.
@@ -48,5 +50,29 @@ func TestAReadingInDoubtCountsAgainstAPieceAtOnceAndForItOnceAnswered(t *testing
 	lay := []course.Place{{Hand: slices.Concat(up, hand(200, 170), []course.Hand{in(course.Low, 215, 15)}, hand(520, 60))}}
 	if a := Of(day(chicken, 205, 530, lay, nil)).After; !a.Over {
 		t.Errorf("a doubtful 15 F ten minutes after the pull, and 60 F after five hours, are %+v after cooking", a)
+	}
+}
+
+// Two hours out of the fridge are the most there may be, and one where it is hot; the lines are the usual ones where none are given.
+func TestTimeOutOfTheFridgeIsShutOnlyPastItsLimit(t *testing.T) {
+	hot := 35.0
+	for name, c := range map[string]struct {
+		out  time.Duration
+		air  *float64
+		shut bool
+	}{
+		"two hours": {2 * time.Hour, nil, false}, "a minute more": {121 * time.Minute, nil, true},
+		"an hour on a hot day": {time.Hour, &hot, false}, "a minute more of it": {61 * time.Minute, &hot, true},
+	} {
+		in := day(chicken, 205, 230, byHand(0, 38, 150, 135, 200, 170), func(in *Input) { in.Out, in.AirC = c.out, c.air })
+		in.Lines = safety.Lines{}
+		if got := slices.ContainsFunc(Of(in).Stops, func(s Stop) bool { return s.Key == "out" }); got != c.shut {
+			t.Errorf("%s: it is shut out %v, want %v", name, got, c.shut)
+		}
+		in.Pull, in.Served, in.Now = time.Time{}, nil, minute(5)
+		in.Places = nil
+		if needs := Needs(in); len(needs) != 2 || needs[0].Asked != AtStart {
+			t.Errorf("%s: with no lines given %+v are needed", name, needs)
+		}
 	}
 }
