@@ -136,6 +136,17 @@ const aMillion = `with d as (insert into devices (name, kind) values ('bench log
 	select p.id, '2026-09-18T20:00:00Z'::timestamptz + make_interval(secs => t), v, v, 'C' from p, generate_series(0, 86399, $2) t,
 		lateral (select case when p.n < 8 then 4 + 91 * (1 - exp(-t / 20000.0)) + 0.2 * sin(t / 7.0 + p.n) else 121 + 3 * sin(t / 900.0) + sin(t / 5.0) end as v) x`
 
+// opened notes when the frame with all traces was painted, ms since the page was asked for. The page looks itself: who
+// asks it from outside adds the time between two looks.
+const opened = `(() => {
+	const look = () => {
+		const drawn = [...document.querySelectorAll('[data-testid=chart] path.trace')].filter(x => x.getAttribute('d').length > 1000).length
+		if (drawn >= 12) setTimeout(() => { window.opened = performance.now() })
+		else requestAnimationFrame(look)
+	}
+	requestAnimationFrame(look)
+})()`
+
 // pan moves the chart to and fro with the mouse's events, and zooms, for so long, ms; the
 // answer is how many frames a second were painted, and the longest wait for one, ms.
 const pan = `async time => {
@@ -193,15 +204,21 @@ func BenchmarkBoard(b *testing.B) {
 		b.Fatal(err)
 	}
 	p := signedIn(b, site, "")
+	p.MustEvalOnNewDocument(opened)
 	for b.Loop() {
-		start := time.Now()
-		if err := p.Navigate(site + "/trials/3/fire"); err != nil {
-			b.Fatal(err)
+		var times []float64 // the first fills the caches
+		for range 4 {
+			if err := p.Navigate(site + "/trials/3/fire"); err != nil {
+				b.Fatal(err)
+			}
+			if err := p.Timeout(patience).Wait(rod.Eval(`() => window.opened > 0`)); err != nil {
+				b.Fatal("the board does not open: ", err)
+			}
+			times = append(times, p.MustEval(`() => window.opened`).Num())
+			time.Sleep(4 * time.Second) // what comes after the picture
 		}
-		if err := p.Timeout(patience).Wait(rod.Eval(`() => new Promise(r => requestAnimationFrame(() => setTimeout(() => r([...document.querySelectorAll('[data-testid=chart] path.trace')].filter(x => x.getAttribute('d').length > 1000).length >= 12))))`).ByPromise()); err != nil {
-			b.Fatal("the board does not open: ", err)
-		}
-		b.ReportMetric(float64(time.Since(start).Milliseconds()), "open-ms")
+		b.ReportMetric(times[0], "first-open-ms")
+		b.ReportMetric(percentile(times[1:], 0.5), "open-ms")
 		got := p.MustEvaluate(rod.Eval(pan, panning).ByPromise()).Value.Arr()
 		b.ReportMetric(got[0].Num(), "frames/s")
 		b.ReportMetric(got[1].Num(), "longest-frame-ms")

@@ -263,6 +263,9 @@ func (s *Store) Span(ctx context.Context, cookID int64) (from, to time.Time, ok 
 // tracesAtOnce is how many probes of a picture are read side by side.
 const tracesAtOnce = 4
 
+// part is how long the stretches are of which the lowest and the highest reading are kept.
+const part = 20 * time.Second
+
 // Traces reads the probes of a cook between two moments, reduced to the lowest
 // and highest reading in each of columns equal stretches.
 func (s *Store) Traces(ctx context.Context, assigned []Assignment, from, to time.Time, columns int) ([]Bucket, error) {
@@ -281,9 +284,13 @@ func (s *Store) Traces(ctx context.Context, assigned []Assignment, from, to time
 			if a.ToAt != nil && a.ToAt.Before(last) {
 				last = *a.ToAt
 			}
-			parts[i], err = collect[Bucket](ctx, s.pool, `select $1::bigint as probe_id, least((extract(epoch from start - $2)::float8 / $5)::int, $6 - 1) as n, min(min) as min, max(max) as max
-				from (select date_bin($7, at, $2) as start, min(c) as min, max(c) as max from readings where probe_id = $1 and at between $3 and $4 group by 1) b group by 2 order by 2`,
-				a.ProbeID, from, first, last, width.Seconds(), columns, width)
+			begin, end := wholeParts(first, last, width)
+			parts[i], err = collect[Bucket](ctx, s.pool, `select $1::bigint as probe_id, least((extract(epoch from start - $2)::float8 / $5)::int, $6 - 1) as n, min(low) as min, max(high) as max
+				from (select date_bin($7, at, $2) as start, min(low) as low, max(high) as high from reading_parts where probe_id = $1 and at >= $8 and at < $9 group by 1
+					union all
+					select date_bin($7, at, $2), min(c), max(c) from readings where probe_id = $1 and at between $3 and $4 and (at < $8 or at >= $9) group by 1) b
+				group by 2 order by 2`,
+				a.ProbeID, from, first, last, width.Seconds(), columns, width, begin, end)
 			return err
 		})
 	}
@@ -291,6 +298,16 @@ func (s *Store) Traces(ctx context.Context, assigned []Assignment, from, to time
 		return nil, err
 	}
 	return slices.Concat(parts...), nil
+}
+
+// wholeParts is from where to where the kept stretches stand for the readings of a picture: those that lie whole in
+// it, where its columns are no narrower. Else there is nothing between the two.
+func wholeParts(first, last time.Time, width time.Duration) (begin, end time.Time) {
+	begin, end = first.Add(part-1).Truncate(part), last.Truncate(part)
+	if width < part || !begin.Before(end) {
+		return first, first
+	}
+	return begin, end
 }
 
 // Points reads one assignment's readings in order of time.

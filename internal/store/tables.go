@@ -69,7 +69,7 @@ func (s *Store) Snapshot(ctx context.Context, f func(*Snapshot) error) error {
 	})
 }
 
-// Tables lists the tables by name, without the one that keeps the version.
+// Tables lists the tables by name, without the one that keeps the version and what is made from others.
 func (s *Snapshot) Tables() []Table { return s.tables }
 
 // Version is that of the newest migration.
@@ -120,7 +120,7 @@ func (c Column) written() string {
 
 func quote(name string) string { return pgx.Identifier{name}.Sanitize() }
 
-// tablesOf reads from the database's own catalogue what tables there are.
+// tablesOf reads from the database's own catalogue what tables there are, but for what is made from others.
 func tablesOf(ctx context.Context, q querier) ([]Table, error) {
 	rows, err := q.Query(ctx, `select c.relname, a.attname, format_type(a.atttypid, null), not a.attnotnull,
 			coalesce(a.attnum = any(k.conkey), false), coalesce((select f.confrelid::regclass::text from pg_constraint f
@@ -128,7 +128,7 @@ func tablesOf(ctx context.Context, q querier) ([]Table, error) {
 		from pg_class c join pg_namespace n on n.oid = c.relnamespace and n.nspname = 'public'
 			join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped
 			left join pg_constraint k on k.conrelid = c.oid and k.contype = 'p'
-		where c.relkind = 'r' and c.relname <> 'goose_db_version' order by c.relname, a.attnum`)
+		where c.relkind = 'r' and c.relname not in ('goose_db_version', 'reading_parts') order by c.relname, a.attnum`)
 	if err != nil {
 		return nil, fmt.Errorf("list the tables: %w", err)
 	}
