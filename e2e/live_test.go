@@ -87,7 +87,10 @@ func TestADeviceIsConnectedInAMinute(t *testing.T) {
 
 	other := as(t, site, "bram", 1280, 800)
 	other.visit(site, fmt.Sprintf("/trials/%d/fire", id), "[data-testid=wire]", "live")
+	other.Expect("/events answered 422")
 	other.key(input.KeyO)
+	other.see("[data-testid=turned-away]", "On is planned for")
+	other.click("[data-testid=sure]")
 	u.see("[data-testid=event-log]", "Bram")
 	other.key(input.KeyS) // and what comes right behind it
 	u.see("[data-testid=event-log]", "Spritz")

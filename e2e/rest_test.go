@@ -72,7 +72,10 @@ func TestADayIsSteppedMovedWrappedHeldAndSeared(t *testing.T) {
 	}
 	until("the move", func() bool { return slices.Equal(stay("3R"), []string{"Brick Pit", "North Drum"}) })
 
+	u.Expect("/events answered 422") // it is hours early
 	u.key(input.Digit1, input.KeyP)
+	u.see("[data-testid=turned-away]", "It would end the cook of 2")
+	u.click("[data-testid=sure]")
 	u.see("[data-testid=last-entry]", "Pull 3R, 5L")
 	u.key(input.KeyW)
 	u.see("[data-testid=last-entry]", "Wrap 3R, 5L")
@@ -199,7 +202,10 @@ func TestTheNightInTheBoxIsShown(t *testing.T) {
 	}
 	// Pulled by a key at the fire, it rests here; sliced by its key, it is cut.
 	u.click("[data-testid=track-1L] .name")
+	u.Expect("/events answered 422")
 	u.key(input.KeyC)
+	u.see("[data-testid=turned-away]", "is planned for")
+	u.click("[data-testid=sure]")
 	u.see("[data-testid=track-1L] .door", "cut")
 	u.see("[data-testid=track-1L] .right", "Rested")
 	u.whole()

@@ -262,7 +262,7 @@ func fire(u user) {
 	at("17:00")
 	u.key(input.KeyS)
 	// What does not fit is asked about, mended with its cuts, and sent again.
-	u.see("[data-testid=turned-away]", "Is it so? 17:00 spritz. It was pulled at")
+	u.see("[data-testid=turned-away]", "Not logged yet: 17:00 Spritz 1R, 2L, 3R. It was pulled at")
 	u.see("[data-testid=when]", "At: now") // a time is for one press
 	u.click("[data-testid=mend-turned]")
 	u.fill(`input[aria-label="Time of what was not taken, clock"]`, "15:00")

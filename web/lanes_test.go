@@ -89,6 +89,24 @@ func TestAHoleInTheReadingsIsAHoleInTheLine(t *testing.T) {
 	}
 }
 
+// However the door moves over a trace, what is kept of it is what would be drawn anew.
+func TestATraceIsDrawnAlikeWhereverTheDoorHangs(t *testing.T) {
+	t.Parallel()
+	p := script.Load(t, noon, "fire/scale")
+	p.Run(trace + `
+		var points = Array.from({ length: 60 }, (_, i) => [1000 * i + (i > 40 ? 30000 : 0), 50 + i, 50 + i + i % 3])
+		var kept = trace(1, points), room = { width: 500, gutter: 40, door: 148 }
+		const alike = (view, px) => { const x = m.timeScale(view, room, px).x
+			return m.tracePath(kept, x, same, 5000) === m.tracePath(trace(1, points.map(q => [...q])), ms => x(ms), same, 5000) }`)
+	for _, view := range []string{"[0, 90000]", "[10000, 50000]", "[-20000, 70000]"} {
+		for _, door := range []int{40, 41, 150, 151, 149, 352, 300, 40} {
+			if !script.Ask[bool](p, fmt.Sprintf("alike(%s, %d)", view, door)) {
+				t.Errorf("in the view %s with the door at %d px the trace is drawn otherwise", view, door)
+			}
+		}
+	}
+}
+
 func TestReadingsGrowOnTheEndsOfTheirTraces(t *testing.T) {
 	t.Parallel()
 	p := script.Load(t, noon, "fire/scale")

@@ -6,6 +6,7 @@ import (
 
 	"whitebarn/core/gate"
 	"whitebarn/core/logbook"
+	"whitebarn/core/prep"
 	"whitebarn/core/safety"
 	"whitebarn/core/trial"
 	"whitebarn/core/yield"
@@ -60,5 +61,35 @@ func TestWhatTheGateIsToldOfAPiece(t *testing.T) {
 	tr.Cuts[0].Dimensions["thickness"] = 0.02
 	if thin := told().Bound; thin.RiseC <= usual.RiseC || thin.RestS >= usual.RestS {
 		t.Errorf("a piece of 2 cm may rise %v C a minute, the usual one %v", thin.RiseC, usual.RiseC)
+	}
+}
+
+// A piece stays as strict as it went on, whatever the ask says since; a dose that was planned once it was pulled was never in it.
+func TestWhatMeatAPieceIs(t *testing.T) {
+	red := func(h safety.Handling) safety.Meat { return safety.Meat{Species: safety.RedMeat, Handling: h} }
+	dose := map[int64][]prep.Dose{1: {{Kind: prep.Injection}}}
+	for name, c := range map[string]struct {
+		ask    safety.Meat
+		onAs   safety.Meat
+		doses  map[int64][]prep.Dose
+		pulled bool
+		want   safety.Meat
+	}{
+		"as it is asked":                 {red(safety.Intact), safety.Meat{}, nil, false, red(safety.Intact)},
+		"a dose by needle":               {red(safety.Intact), red(safety.Intact), dose, false, red(safety.Pierced)},
+		"a dose planned after the pull":  {red(safety.Intact), red(safety.Intact), dose, true, red(safety.Intact)},
+		"it went on pierced":             {red(safety.Intact), red(safety.Pierced), nil, true, red(safety.Pierced)},
+		"it went on as poultry":          {red(safety.Intact), safety.Meat{Species: safety.Poultry, Handling: safety.Intact}, nil, false, safety.Meat{Species: safety.Poultry, Handling: safety.Intact}},
+		"nobody said what it is":         {safety.Meat{}, red(safety.Pierced), dose, false, safety.Meat{}},
+		"nobody said as what it went on": {red(safety.Minced), safety.Meat{}, dose, true, red(safety.Minced)},
+	} {
+		tr := Trial{Ask: trial.Ask{Species: c.ask.Species, Handling: c.ask.Handling, Arms: []trial.Arm{{ID: 1}}}, Doses: c.doses}
+		cut := Cut{ID: 1, ArmID: 1, OnAs: c.onAs, Acts: []Act{{Act: logbook.On, At: time.Unix(0, 0)}}}
+		if c.pulled {
+			cut.Acts = append(cut.Acts, Act{Act: logbook.Pull, At: time.Unix(3600, 0)})
+		}
+		if got := tr.MeatOf(cut); got != c.want {
+			t.Errorf("%s: it is %v, want %v", name, got, c.want)
+		}
 	}
 }

@@ -96,6 +96,7 @@ type ActRow struct {
 	InPassing bool     `json:"-"`
 	Many      bool     `json:"-"` // the same twice at once is no clash of two hands
 	OnFire    bool     `json:"-"` // it is done to what is on the fire; elsewhere it is asked about
+	Turns     bool     `json:"-"` // it turns the course of a piece: hours before its time it is asked about
 	Caution   Caution  `json:"caution"`
 }
 
@@ -103,17 +104,17 @@ type ActRow struct {
 var rows = []ActRow{
 	{Act: Lit, Name: "Lit", Letter: "F", Pad: PadFirst, Group: ToPit, OfPit: true, Says: []string{"with", "pieces", "unlit", "weight"},
 		Minutes: 20, Caution: coals},
-	{Act: On, Name: "On", Letter: "O", Pad: PadFirst, Group: ToMeat, Says: []string{"out_min", "lies", "to"}, Begins: "smoke", Minutes: 3,
+	{Act: On, Turns: true, Name: "On", Letter: "O", Pad: PadFirst, Group: ToMeat, Says: []string{"out_min", "lies", "to"}, Begins: "smoke", Minutes: 3,
 		PerCut: 1},
 	{Act: Spritz, Name: "Spritz", Letter: "S", Pad: PadFirst, InHand: true, Group: ToMeat, Says: []string{"with", "amount"}, Minutes: 1, PerCut: 0.5,
 		OnFire: true},
 	{Act: Wood, Name: "Wood", Letter: "A", Pad: PadFirst, InHand: true, Group: ToPit, OfPit: true, Says: []string{"pieces", "with", "weight"}, Minutes: 3},
 	{Act: Lid, Name: "Lid", Letter: "L", Pad: PadFirst, Group: ToPit, OfPit: true, Minutes: 1},
-	{Act: Wrap, Name: "Wrap", Letter: "W", Pad: PadFirst, InHand: true, Group: ToMeat, Says: []string{"wrap", "with", "parcel"}, Begins: "wrapped",
+	{Act: Wrap, Turns: true, Name: "Wrap", Letter: "W", Pad: PadFirst, InHand: true, Group: ToMeat, Says: []string{"wrap", "with", "parcel"}, Begins: "wrapped",
 		Rested: "wrapped to hold", Minutes: 2, PerCut: 3},
 	{Act: Probe, Name: "Read", Letter: "R", Pad: PadFirst, InHand: true, Group: ToMeat, Says: []string{"read", "read_n", "place", "feel", "signs"}, AsksFirst: true,
 		Minutes: 1, PerCut: 0.5, Many: true},
-	{Act: Pull, Name: "Pull", Letter: "P", Pad: PadFirst, InHand: true, Group: ToRest, Begins: "rest", Minutes: 2, PerCut: 1},
+	{Act: Pull, Turns: true, Name: "Pull", Letter: "P", Pad: PadFirst, InHand: true, Group: ToRest, Begins: "rest", Minutes: 2, PerCut: 1},
 	{Act: Note, Name: "Note", Letter: "N", Pad: PadFirst, Group: ToWrite, Says: []string{"air", "wind", "sun", "rain"}, AsksFirst: true,
 		InPassing: true, Many: true},
 	{Act: Set, Name: "Set to", Letter: "St", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"set"}, AsksFirst: true, Minutes: 2},
@@ -122,7 +123,7 @@ var rows = []ActRow{
 	{Act: Water, Name: "Water", Letter: "D", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"with", "amount"}, Minutes: 3},
 	{Act: Spot, Name: "Spot read", Letter: "T", Pad: PadMore, Group: ToPit, OfPit: true, Says: []string{"of", "read"}, AsksFirst: true,
 		Minutes: 1, Many: true},
-	{Act: Unwrap, Name: "Unwrap", Letter: "Z", Pad: PadMore, Group: ToMeat, Begins: "smoke", Rested: "rest", Minutes: 2, PerCut: 1},
+	{Act: Unwrap, Turns: true, Name: "Unwrap", Letter: "Z", Pad: PadMore, Group: ToMeat, Begins: "smoke", Rested: "rest", Minutes: 2, PerCut: 1},
 	{Act: Move, Name: "Move", Letter: "M", Pad: PadMore, Group: ToMeat, Says: []string{"run_id", "to", "lies"}, AsksFirst: true, Minutes: 1,
 		PerCut: 1},
 	{Act: Flip, Name: "Flip", Letter: "Fl", Pad: PadMore, Group: ToMeat, Says: []string{"lies"}, Minutes: 1, PerCut: 0.5, OnFire: true},
@@ -147,7 +148,7 @@ var rows = []ActRow{
 	{Act: Chill, Name: "Chill", Letter: "K", Pad: PadMore, Group: ToRest, Says: []string{"with"}, Rested: "chill", Minutes: 1, PerCut: 0.5},
 	{Act: Hold, Name: "Hold", Letter: "H", Pad: PadMore, Group: ToRest, Says: []string{"holder_id", "with"}, Begins: "hold", Minutes: 1,
 		PerCut: 0.5},
-	{Act: Carve, Name: "Slice", Letter: "C", Pad: PadMore, Group: ToRest, Ends: true, Minutes: 5, PerCut: 2},
+	{Act: Carve, Turns: true, Name: "Slice", Letter: "C", Pad: PadMore, Group: ToRest, Ends: true, Minutes: 5, PerCut: 2},
 	{Act: Rescue, Name: "Rescue", Letter: "Rs", Pad: PadMore, Group: ToWrite, Says: []string{"with", "before", "after"}, AsksFirst: true,
 		Minutes: 5, PerCut: 2},
 	{Act: Photo, Name: "Photo", Letter: "J", Pad: PadMore, Group: ToWrite, Says: []string{"photo_id"}, InPassing: true, Many: true},

@@ -66,6 +66,14 @@ func TestTheClockAfterCookingRunsToThePlate(t *testing.T) {
 			t.Errorf("%s: %+v, want %.1f h under, %.1f h unread", name, got, c.under, c.unread)
 		}
 	}
+	// Hours under the limit, of which nobody knows, and not read since, warn together. 205 F, and hotter after two hours than a rest leaves it.
+	parts := AfterInput{From: left, Lines: Usual, To: hours(4), Course: course.Course{Pull: left},
+		Places: [][]logbook.Point{read(0, 205, 0.05, 139, 0.55, 139, 0.6, 150, 2, 204)}}
+	got := AfterOf(parts)
+	if sum := (got.UnderS + got.UnknownS + got.UnreadS) / 3600; got.UnderS == 0 || got.UnknownS == 0 || got.UnreadS == 0 || math.Abs(sum-4) > 0.15 ||
+		!got.Warn || !got.Unread {
+		t.Errorf("half an hour under, an hour and a half not known and two not read are %+v", got)
+	}
 	hotDay := units.FToC(95)
 	for name, c := range map[string]struct {
 		course course.Course

@@ -31,7 +31,7 @@ func doubts(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, pla
 	if err := oddTime(a, k, placed, events, b.Act, at, b.CutIDs, b.Press); err != nil {
 		return err
 	}
-	return tooSoon(ctx, a, p, k, b, at)
+	return tooSoon(ctx, a, p, k, events, b, at)
 }
 
 // oddTime asks about the time of an entry of a cook: on a fire that was not lit, or far from all else.
@@ -130,10 +130,14 @@ func stillOdd(ctx context.Context, a *barn.Act, was store.Event, in CorrectionIn
 	return oddReading(to, *was.CutID, in.At, was.Press, placed, events), nil
 }
 
-// tooSoon asks about an act that changes the course of a piece, pressed hours before the plan has it due.
-func tooSoon(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, b EventInput, at time.Time) error {
+// tooSoon asks about an act that turns the course of a piece, pressed hours before the plan has it due. A wrap
+// after the pull is for the rest, whose time goes with the pull.
+func tooSoon(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, events []store.Event, b EventInput, at time.Time) error {
 	act, is := coreplan.ActOf(b.Act)
-	if row, _ := b.Act.Row(); !is || row.OfPit || row.Begins == "" && !row.Ends || at.Before(k.Clock.Now(a.Now()).Add(-late)) {
+	pulled := slices.ContainsFunc(events, func(e store.Event) bool {
+		return e.Act == logbook.Pull && e.CutID != nil && slices.Contains(b.CutIDs, *e.CutID)
+	})
+	if row, _ := b.Act.Row(); !is || !row.Turns || pulled && b.Act != logbook.Carve || at.Before(k.Clock.Now(a.Now()).Add(-late)) {
 		return nil // what is entered later is of a plan that went on
 	}
 	v, err := p.Within(a.Store).Due(ctx, k.ID, a.Now())

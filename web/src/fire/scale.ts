@@ -10,35 +10,80 @@ export function coreY(c: number, height: number): number {
 
 /** A path through the lowest and highest reading of each stretch; a hole in the readings is a hole in the line. */
 export function tracePath(t: Trace, x: Scale, y: Scale, holeMs: number): string {
-  const known = drawn.get(t.points)
-  const same = known && known.x === x && known.y === y && known.hole === holeMs
-  const d = same ? known.d : draw(t.points, x, y, holeMs, -Infinity)
-  if (!same) drawn.set(t.points, { x, y, hole: holeMs, d })
-  return d + draw(tailOf(t), x, y, holeMs, endOf(t.points))
+  return whole(t.points as Point[], x, y, holeMs) + steps(tailOf(t), x, y, holeMs, endOf(t.points as Point[])).join('')
 }
-type Scale = (v: number) => number
-/** The long part of a trace is drawn anew only when it is another, or on another scale. */
-const drawn = new WeakMap<Trace['points'], { x: Scale; y: Scale; hole: number; d: string }>()
-const endOf = (points: Trace['points']) => points[points.length - 1]?.[0] ?? -Infinity
+type Point = [number, number, number]
+/** A scale of time says what it is made of, so that what is drawn on it can be kept while its door moves. */
+type Scale = ((v: number) => number) & { made?: Made }
+interface Made {
+  of: string // but for where the door hangs
+  shift: number // px by which what comes after the door stands further right
+  split: number // the last moment before the door
+}
+/** The long part of a trace is drawn anew only when it is another, or on another scale. Where the door moves, as it does with
+ * each frame of a replay, its steps are kept for both sides of it. */
+interface Drawn {
+  x: Scale | string
+  y: Scale
+  hole: number
+  before: string[]
+  after: string[]
+  split: number
+  d: string
+}
+const drawn = new WeakMap<Point[], Drawn>()
+const endOf = (points: Point[]) => points[points.length - 1]?.[0] ?? -Infinity
 
-function draw(points: Trace['points'], x: Scale, y: Scale, hole: number, after: number) {
-  let d = ''
+function whole(points: Point[], x: Scale, y: Scale, hole: number): string {
+  const made = x.made
+  const on = made?.of ?? x
+  let was = drawn.get(points)
+  if (!was || was.x !== on || was.y !== y || was.hole !== hole) {
+    const left: Scale = made ? (ms) => x(ms) - (ms > made.split ? made.shift : 0) : x
+    const before = steps(points, left, y, hole, -Infinity)
+    const after = made ? steps(points, (ms) => left(ms) + made.shift, y, hole, -Infinity) : before
+    was = { x: on, y, hole, before, after, split: NaN, d: '' }
+    drawn.set(points, was)
+  }
+  const split = made?.split ?? Infinity
+  if (was.split !== split) {
+    const k = firstAfter(points, split)
+    was.split = split
+    was.d = was.before.slice(0, k).join('') + was.after.slice(k).join('')
+  }
+  return was.d
+}
+
+/** How many points are not after a moment. */
+function firstAfter(points: Point[], ms: number): number {
+  let low = 0
+  let high = points.length
+  while (low < high) {
+    const mid = (low + high) >> 1
+    if (points[mid]![0] <= ms) low = mid + 1
+    else high = mid
+  }
+  return low
+}
+
+/** What each point adds to the path. */
+function steps(points: Point[], x: Scale, y: Scale, hole: number, after: number): string[] {
   let last = after
-  for (const [ms, low, high] of points as [number, number, number][]) {
+  return points.map(([ms, low, high]) => {
     const px = x(ms).toFixed(1)
-    d += `${ms - last > hole ? 'M' : 'L'}${px} ${y(low).toFixed(1)}`
+    let d = `${ms - last > hole ? 'M' : 'L'}${px} ${y(low).toFixed(1)}`
     if (high !== low) d += `L${px} ${y(high).toFixed(1)}`
     last = ms
-  }
-  return d
+    return d
+  })
 }
 
 /** What came since the trace was read is kept apart, so that the long part stays what it is. */
-type Growing = Trace & { tail?: [number, number, number][] }
+type Growing = Trace & { tail?: Point[] }
 const tailOf = (t: Growing) => t.tail ?? []
 /** All points of a trace, in order of time. */
-export function pointsOf(t: Growing): [number, number, number][] {
-  const points = t.points as [number, number, number][]
+export function pointsOf(t: Growing): Point[] {
+  const points = t.points as Point[]
   return t.tail?.length ? [...points, ...t.tail] : points
 }
 
@@ -88,8 +133,9 @@ export function timeScale(view: [number, number], r: Room, door: number): TimeSc
   const from = view[0]
   const scale = perMs(view, r)
   const split = from + (door - r.gutter) / scale
+  const x = (ms: number) => r.gutter + (ms - from) * scale + (ms > split ? r.door : 0)
   return {
-    x: (ms) => r.gutter + (ms - from) * scale + (ms > split ? r.door : 0),
+    x: Object.assign(x, { made: { of: `${from} ${scale} ${r.gutter} ${r.door}`, shift: r.door, split } }),
     at: (px) => (px <= door ? from + (px - r.gutter) / scale : Math.max(split, split + (px - door - r.door) / scale)),
   }
 }

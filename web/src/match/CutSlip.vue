@@ -50,6 +50,12 @@ type Field = (typeof words)[number] | (typeof weights)[number] | (typeof sizes)[
 const slip = reactive(
   Object.fromEntries([...words, ...weights, ...sizes, 'price'].map((k) => [k, ''])) as Record<Field, string>,
 )
+/** How often a hand has typed here. */
+let strokes = 0
+function type(field: Field, text: string) {
+  strokes++
+  slip[field] = text
+}
 const arm = ref<number | null>(null)
 const arms = computed(() => trial.value.ask.arms.map((a) => ({ label: a.tag, value: a.id })))
 
@@ -101,7 +107,16 @@ function lift(c: CutView | null) {
   // The first of all is offered as the first of a pair.
   if (!c && cuts.value.length === 0 && trial.value.ask.hand.block_size > 1) [slip.name, slip.pair] = ['1L', '1']
 }
-watch([cut, () => trial.value.id], () => lift(cut.value), { immediate: true })
+/** Another of the crew changed the cut: what was typed here and not kept yet stays. */
+function follow(c: CutView, was: CutView) {
+  for (const k of Object.keys(slip) as Field[]) if (slip[k] === shown(was, k)) slip[k] = shown(c, k)
+  if (arm.value === was.arm_id) arm.value = c.arm_id
+}
+watch(
+  [cut, () => trial.value.id] as const,
+  ([c], before) => (c && before[0]?.id === c.id ? follow(c, before[0]) : lift(c)),
+  { immediate: true },
+)
 const changed = (field: Field) => slip[field].trim() !== shown(cut.value, field)
 
 function body(why: string): CutInput {
@@ -126,6 +141,7 @@ async function keep() {
   const price = slip.price.trim() ? numberIn(slip.price) : 0
   if (typeof price === 'string') return (problem.value = noNumber('price', price))
   const typed = { ...slip }
+  const since = strokes
   let c = cut.value
   const fresh = c === null
   if (!c || arm.value !== c.arm_id || words.some(changed) || changed('price')) {
@@ -163,7 +179,7 @@ async function keep() {
     if (!v) return about(kind)
     await took(v)
   }
-  await goOn(id, fresh, typed)
+  await goOn(id, fresh, typed, strokes > since)
 }
 /** A weight or size that was refused is one of the many fields here. */
 function about(field: Field) {
@@ -193,9 +209,9 @@ async function record(id: number, stage: (typeof weights)[number], text: string)
 }
 
 /** The next cut follows by itself; a new one after a new one, alike in what cuts share. */
-async function goOn(id: number, fresh: boolean, typed: Record<Field, string>) {
-  const mine = { ...slip }
-  if ((Object.keys(mine) as Field[]).some((k) => mine[k] !== typed[k])) {
+async function goOn(id: number, fresh: boolean, typed: Record<Field, string>, meanwhile: boolean) {
+  if (meanwhile) {
+    const mine = { ...slip }
     // What was typed meanwhile is kept with the next Enter: of another cut where it has another name.
     if (!fresh || mine.name === typed.name) return
     picked.value = null
@@ -269,7 +285,14 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
     </div>
     <ProblemNote :problem="problem" />
     <div class="fields">
-      <SlipField v-for="f in tag" :key="f.id" v-model="slip[f.of]" :field="f" :disabled="shut" />
+      <SlipField
+        v-for="f in tag"
+        :key="f.id"
+        :model-value="slip[f.of]"
+        :field="f"
+        :disabled="shut"
+        @update:model-value="(t) => type(f.of, t)"
+      />
       <div class="field">
         <span class="label">Arm</span
         ><SelectButton
@@ -284,8 +307,15 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
       </div>
     </div>
     <div class="fields">
-      <SlipField v-for="f in measured" :key="f.id" v-model="slip[f.of]" :field="f" :disabled="shut" />
-      <FromScale v-if="!shut" @take="(w) => (slip.trimmed = w)" />
+      <SlipField
+        v-for="f in measured"
+        :key="f.id"
+        :model-value="slip[f.of]"
+        :field="f"
+        :disabled="shut"
+        @update:model-value="(t) => type(f.of, t)"
+      />
+      <FromScale v-if="!shut" @take="(w) => type('trimmed', w)" />
       <Button v-if="!shut" type="submit" :loading="busy" data-testid="keep-cut"
         >{{ cut ? 'Save' : 'Hang it' }} <KeyCap>Enter</KeyCap></Button
       >
@@ -294,7 +324,14 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
       {{ more ? 'Less of it' : 'Trims, lot, grade, price' }}
     </button>
     <div v-if="more" class="fields">
-      <SlipField v-for="f in rarer" :key="f.id" v-model="slip[f.of]" :field="f" :disabled="shut" />
+      <SlipField
+        v-for="f in rarer"
+        :key="f.id"
+        :model-value="slip[f.of]"
+        :field="f"
+        :disabled="shut"
+        @update:model-value="(t) => type(f.of, t)"
+      />
     </div>
     <p v-if="cut && armOf(cut) < 0" class="small soot">No arm yet: draw them, or drop its tag into a lane.</p>
     <p v-if="missing !== null" class="small" data-testid="trim-missing">
