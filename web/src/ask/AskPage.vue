@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { watchDebounced } from '@vueuse/core'
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
@@ -198,6 +198,9 @@ function mine() {
   theirs.value = null
   problem.value = null
 }
+const client = useQueryClient()
+/** Words of one's own are of the barn's catalogue from now on. */
+const named = () => client.invalidateQueries({ queryKey: ['catalogue'] })
 async function keep() {
   saved.value = false
   if (!allNumbers()) return
@@ -208,6 +211,7 @@ async function keep() {
       ok(api.POST('/api/trials', { params: { query: card.value ? { card: card.value } : {} }, body })),
     )
     if (!t) return
+    void named()
     letGo('ask new')
     await router.push(`/trials/${t.id}/${dry.value ? 'plan' : 'match'}`)
     return
@@ -226,6 +230,7 @@ async function keep() {
     if (problem.value?.status === 409) void frame!.refresh('ask')
     return
   }
+  void named()
   const now = frame!.set(t)!
   if (JSON.stringify(typed.value) !== kept) {
     // What was typed meanwhile goes on from here.
