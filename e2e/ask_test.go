@@ -166,7 +166,7 @@ func TestMeasuresOfTheirOwnAreTyped(t *testing.T) {
 	u, site, s := demoBarn(t, "tove", 1280, 800)
 	u.visit(site, "/trials/4/rest", "th", "Hands-on time, min")
 	u.enter(`input[aria-label="Hands-on time of 1L"]`, "a while")
-	u.see("[data-testid=cut-1L]", "is not a number. Give it in min.")
+	u.see("[data-testid=cut-1L]", "is no number. Give it in min.")
 	u.enter(`input[aria-label="Hands-on time of 1L"]`, "85,5")
 	if err := u.Timeout(patience).Wait(rod.Eval(`() => document.querySelector('input[aria-label="Hands-on time of 1L"]').value === '85.5'`)); err != nil {
 		t.Fatal("the value is not read back")

@@ -34,3 +34,15 @@ func TestNumbersAreReadAsTheyAreTyped(t *testing.T) {
 		}
 	}
 }
+
+func TestAFormWithWhatIsNoNumberIsNotSent(t *testing.T) {
+	t.Parallel()
+	p := script.Load(t, noon, "ui/number")
+	p.Run(`var n = new m.Numbers(), read = [n.of('price', '41,50'), n.of('density', '', null), n.of('pack', 'a bag'), n.of('salt', 'some'), n.of('x', '')]`)
+	if got := script.Ask[string](p, "JSON.stringify(read)"); got != "[41.5,null,0,0,0]" {
+		t.Errorf("the form reads as %s", got)
+	}
+	if got := script.Ask[string](p, "n.problem.errors.map(e => e.field + ': ' + e.problem).join()"); got != "pack: “a bag” is no number" {
+		t.Errorf("its problem is %s, want that of the first that is none", got)
+	}
+}

@@ -12,6 +12,7 @@ import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { dateTime } from '../ui/time'
 import { fromTemperature, temperatureHint, toTemperature } from '../ui/units'
+import { Numbers } from '../ui/number'
 
 /** The barn's own lines of safety: the guidance, or stricter, with who and why. */
 const client = useQueryClient()
@@ -43,10 +44,14 @@ watch(
 )
 async function save() {
   saved.value = false
+  const n = new Numbers()
   const c = (key: (typeof rows)[number]['key']) =>
     // What was not changed stays to the last digit.
-    typed[key] === fromTemperature(data.value!.lines[key]) ? data.value!.lines[key] : toTemperature(typed[key]!)
+    typed[key] === fromTemperature(data.value!.lines[key])
+      ? data.value!.lines[key]
+      : toTemperature(n.of(`lines.${key}`, typed[key]!))
   const lines = Object.fromEntries(rows.map((r) => [r.key, c(r.key)])) as unknown as Lines
+  if (n.problem) return void (problem.value = n.problem)
   const done = await run(() =>
     ok(api.POST('/api/safety-lines', { body: { lines: { ...lines, ...rest }, why: why.value } })),
   )

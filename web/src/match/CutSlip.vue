@@ -11,7 +11,7 @@ import { dimensionOf, useThisTrial, weighingAt } from '../trial/trial'
 import { useUndo } from '../trial/undo'
 import KeyCap from '../ui/KeyCap.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
-import { noNumber, numberIn } from '../ui/number'
+import { Numbers } from '../ui/number'
 import {
   fraction,
   length,
@@ -119,13 +119,13 @@ watch(
 )
 const changed = (field: Field) => slip[field].trim() !== shown(cut.value, field)
 
-function body(why: string): CutInput {
+function body(why: string, price: number | null): CutInput {
   return {
     why,
     ...(Object.fromEntries(words.map((k) => [k, slip[k].trim()])) as Record<(typeof words)[number], string>),
     bone: slip.bone.trim().toLowerCase() as CutInput['bone'],
     arm_id: arm.value,
-    price_cents: slip.price.trim() ? Math.round(100 * Number(numberIn(slip.price))) : null,
+    price_cents: price === null ? null : Math.round(100 * price),
   }
 }
 /** Shows what was taken, with what was typed meanwhile. */
@@ -138,8 +138,9 @@ async function took(v: Parameters<typeof set>[0]) {
 }
 
 async function keep() {
-  const price = slip.price.trim() ? numberIn(slip.price) : 0
-  if (typeof price === 'string') return (problem.value = noNumber('price', price))
+  const n = new Numbers()
+  const price = n.of('price', slip.price, null)
+  if (n.problem) return void (problem.value = n.problem)
   const typed = { ...slip }
   const since = strokes
   let c = cut.value
@@ -150,8 +151,8 @@ async function keep() {
     if (why === null) return
     const v = await run(() =>
       c
-        ? ok(api.PUT('/api/cuts/{id}', { params: { path: { id: c!.id } }, body: body(why) }))
-        : ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body: body('') })),
+        ? ok(api.PUT('/api/cuts/{id}', { params: { path: { id: c!.id } }, body: body(why, price) }))
+        : ok(api.POST('/api/trials/{id}/cuts', { params: { path: { id: trial.value.id } }, body: body('', price) })),
     )
     if (!v) return
     const mine = { ...slip }

@@ -13,6 +13,7 @@ import ProblemNote from '../ui/ProblemNote.vue'
 import { fixed, poundKg } from '../ui/units'
 import RecipeList from './RecipeList.vue'
 import { weights } from '../ui/settings'
+import { Numbers } from '../ui/number'
 
 /** What the barn keeps: salts, spices, liquids, woods, fuels and wraps, with price, density and allergens. */
 const client = useQueryClient()
@@ -68,19 +69,20 @@ function took(v: PantryView | undefined) {
   void client.invalidateQueries({ queryKey: ['prep'] })
   leave()
 }
-const number = (text: string) => (text.trim() ? Number(text.replace(',', '.')) : null)
 async function keep() {
   const d = open.value!
-  const price = number(d.price)
+  const n = new Numbers()
+  const price = n.of('price_cents', d.price, null)
   const body = {
     name: d.name,
     kind: d.kind,
     price_cents: price === null ? null : Math.round(price * 100),
     pack: d.pack,
-    density: number(d.density),
-    salt_share: (number(d.salt) ?? 0) / 100,
+    density: n.of('density', d.density, null),
+    salt_share: n.of('salt_share', d.salt) / 100,
     allergens: d.allergens.split(','),
   }
+  if (n.problem) return void (problem.value = n.problem)
   took(
     await run(() =>
       d.id === 0

@@ -11,6 +11,7 @@ import { useSession } from '../session/session'
 import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { length, weight } from '../ui/units'
+import { Numbers } from '../ui/number'
 
 /** The kinds of cuts the cook model knows, and the barn's own. */
 const client = useQueryClient()
@@ -60,7 +61,9 @@ function set(v: Families | undefined) {
 }
 async function keep() {
   const body = { ...like.value!, name: typed.name }
-  for (const [key] of lines) body[key] = Number(typed[key].replace(',', '.')) / (scale[key] ?? 1)
+  const n = new Numbers()
+  for (const [key] of lines) body[key] = n.of(key, typed[key]) / (scale[key] ?? 1)
+  if (n.problem) return void (problem.value = n.problem)
   set(await run(() => ok(api.POST('/api/families', { body }))))
 }
 async function retire(f: Family) {

@@ -13,6 +13,7 @@ import { useKept } from '../ui/kept'
 import { useSession } from '../session/session'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { weightHint, weightKeys, withWeightUnit } from '../ui/units'
+import { Numbers } from '../ui/number'
 
 /** A pit: what it is, its grate, and what it burns; empty is the usual of its kind or what its log shows. */
 const { mayWith } = useSession()
@@ -57,24 +58,28 @@ function more() {
   const all = draft.value.capacity
   if (all[all.length - 1]!.piece.trim()) all.push({ piece: '', way: '', number: '' })
 }
-const minutes = (text: string) => Number(text.replace(',', '.')) || 0
 async function keep() {
   const d = draft.value
+  const n = new Numbers()
+  const numbers = {
+    warm_min: n.of('warm_min', d.warm),
+    wood_min: n.of('wood_min', d.wood),
+    capacity: d.capacity.map((l, i) => ({ ...l, number: Math.round(n.of(`capacity[${i}].number`, l.number)) })),
+  }
+  if (n.problem) return void (problem.value = n.problem)
   const v = await run(() =>
     ok(
       api.PUT('/api/pits/{id}/burn', {
         params: { path: { id: pit.id } },
         body: {
+          ...numbers,
           kind: d.kind,
-          warm_min: minutes(d.warm),
           fuel: d.fuel,
           fuel_hour: withWeightUnit(d.fuel_hour),
           lighting: withWeightUnit(d.lighting),
-          wood_min: minutes(d.wood),
           water_hour: withWeightUnit(d.water_hour),
           piece: withWeightUnit(d.piece),
           vents: d.vents.split(','),
-          capacity: d.capacity.map((l) => ({ ...l, number: Math.round(minutes(l.number)) })),
         },
       }),
     ),

@@ -6,6 +6,7 @@ import { api, ok } from '../api/client'
 import type { CutView } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import CellProblem from '../ui/CellProblem.vue'
+import { numberIn } from '../ui/number'
 
 /** The value of an outcome typed for one cut, kept on Enter or on leaving; empty takes it back. */
 const props = defineProps<{ cut: CutView; outcome: string; name: string; unit: string }>()
@@ -17,17 +18,18 @@ const shown = computed(() => {
   return m ? String(m.value) : ''
 })
 watch(shown, (s) => (text.value = s), { immediate: true })
-const wrong = ref(false)
+const wrong = ref('')
 async function keep() {
-  const typed = text.value.trim().replace(',', '.')
-  wrong.value = typed !== '' && !Number.isFinite(Number(typed))
-  if (typed === shown.value || wrong.value) return
+  const typed = text.value.trim()
+  const v = typed === '' ? null : numberIn(typed)
+  wrong.value = typeof v === 'string' ? v : ''
+  if (typed === shown.value || typeof v === 'string') return
   set(
     await run(() =>
       ok(
         api.PUT('/api/cuts/{id}/measures', {
           params: { path: { id: props.cut.id } },
-          body: { key: props.outcome, value: typed === '' ? null : Number(typed) },
+          body: { key: props.outcome, value: v },
         }),
       ),
     ),
@@ -40,7 +42,7 @@ async function keep() {
     <InputText
       v-model="text"
       class="mono-input"
-      :class="{ 'p-invalid': problem || wrong }"
+      :class="{ 'p-invalid': problem || wrong !== '' }"
       inputmode="decimal"
       :placeholder="unit"
       :aria-label="`${name} of ${cut.name}`"
@@ -48,7 +50,7 @@ async function keep() {
       @blur="keep"
       @keydown.enter.prevent="keep"
     />
-    <span v-if="wrong" class="small" role="alert">“{{ text }}” is not a number. Give it in {{ unit }}.</span>
+    <span v-if="wrong" class="small" role="alert">{{ wrong }}. Give it in {{ unit }}.</span>
     <CellProblem :problem="problem" />
   </span>
 </template>

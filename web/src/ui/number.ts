@@ -34,6 +34,18 @@ export const noNumber = (field: string, words: string): Problem => ({
   errors: [{ field, problem: words, remedy: '' }],
 })
 
+/** Reads the numbers of a form: what is none is the form's problem, and nothing is sent. */
+export class Numbers {
+  problem: Problem | null = null
+  of<E extends number | null = 0>(field: string, text: string, empty: E = 0 as E): number | E {
+    if (!text.trim()) return empty
+    const v = numberIn(text)
+    if (typeof v === 'number') return v
+    this.problem ??= noNumber(field, v)
+    return empty
+  }
+}
+
 /** False, and the field has the focus, while something that was typed on the page is no number. */
 export function allNumbers(page: ParentNode = document): boolean {
   const first = page.querySelector<HTMLElement>('[data-no-number]')

@@ -16,10 +16,7 @@ export function temperature(c: number, digits = 0): string {
 
 /** A temperature as it stands in a field, and back. */
 export const fromTemperature = (c: number) => String(Number((reader.temperatures === 'F' ? toF(c) : c).toFixed(1)))
-export function toTemperature(text: string): number {
-  const v = Number(text.replace(',', '.'))
-  return reader.temperatures === 'F' ? toC(v) : v
-}
+export const toTemperature = (v: number) => (reader.temperatures === 'F' ? toC(v) : v)
 
 /** The bare number, for places that name the unit once. */
 export function degrees(c: number, digits = 0): string {
