@@ -204,11 +204,21 @@ func TestAnActHoursBeforeItsTimeIsAskedAbout(t *testing.T) {
 	odalys.refused("PUT", "/api/presses/"+made.Events[0].Press, to, 422, "is far from now")
 	to.At = time.Now().Add(-5 * time.Minute)
 	odalys.must("PUT", "/api/presses/"+made.Events[0].Press, to, 200, nil)
+	// Being sure of its time answers nothing of what was read.
+	for _, read := range []string{"150 F", "60 F"} {
+		e := press(logbook.Probe, 0, true)
+		e.CutIDs, e.Detail = ids[:1], logbook.Detail{Read: read}
+		made = fire.Logged{}
+		odalys.must("POST", path, e, 201, &made)
+	}
+	if d := made.Events[0].Detail.Doubt; d == nil || d.High {
+		t.Errorf("60 F just after 150 F is in doubt as %+v, want as too low", d)
+	}
 	pull.Sure = true
 	odalys.must("POST", path, pull, 201, nil)
 	pull.Sure = false // it is sent again, as a device does that had no answer
 	odalys.must("POST", path, pull, 201, nil)
-	if got := len(odalys.again(v).Events); got != 9 {
+	if got := len(odalys.again(v).Events); got != 11 {
 		t.Errorf("the log holds %d entries, want one of each cut and pit for what was taken", got)
 	}
 }

@@ -108,11 +108,11 @@ func logEvent(ctx context.Context, a *barn.Act, p *plan.Planner, in *barn.With[E
 	if err != nil {
 		return Logged{}, err
 	}
-	var log []store.Event // all that was logged of the trial, where something may be asked
+	log, err := a.Store.Events(ctx, a.TrialID)
+	if err != nil {
+		return Logged{}, err
+	}
 	if !b.Sure {
-		if log, err = a.Store.Events(ctx, a.TrialID); err != nil {
-			return Logged{}, err
-		}
 		if err := doubts(ctx, a, p, k, placed, log, b, at); err != nil {
 			return Logged{}, err
 		}
@@ -141,7 +141,7 @@ func logEvent(ctx context.Context, a *barn.Act, p *plan.Planner, in *barn.With[E
 			if err != nil {
 				return Logged{}, err
 			}
-			if b.Act == logbook.Probe && !b.Sure {
+			if b.Act == logbook.Probe { // being sure of its time answers nothing of what was read
 				of.Doubt = oddReading(of, id, at, b.Press, placed, log)
 			}
 			add(store.Event{CutID: &id, Detail: of})

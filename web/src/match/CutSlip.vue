@@ -88,6 +88,14 @@ const rarer = computed<Line[]>(() => [
   { of: 'price', id: 'cut-price', label: 'Price of it', hint: '41.50', as: 'mono' },
 ])
 
+/** A line as it is typed in. */
+const typedIn = (field: Line) => ({
+  field,
+  modelValue: slip[field.of],
+  disabled: shut.value,
+  'onUpdate:modelValue': (text: string) => type(field.of, text),
+})
+
 /** What stands in a field now, in the reader's units; only a changed text is a new record. */
 function shown(c: CutView | null, field: Field): string {
   if (!c) return ''
@@ -286,14 +294,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
     </div>
     <ProblemNote :problem="problem" />
     <div class="fields">
-      <SlipField
-        v-for="f in tag"
-        :key="f.id"
-        :model-value="slip[f.of]"
-        :field="f"
-        :disabled="shut"
-        @update:model-value="(t) => type(f.of, t)"
-      />
+      <SlipField v-for="f in tag" :key="f.id" v-bind="typedIn(f)" />
       <div class="field">
         <span class="label">Arm</span
         ><SelectButton
@@ -308,14 +309,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
       </div>
     </div>
     <div class="fields">
-      <SlipField
-        v-for="f in measured"
-        :key="f.id"
-        :model-value="slip[f.of]"
-        :field="f"
-        :disabled="shut"
-        @update:model-value="(t) => type(f.of, t)"
-      />
+      <SlipField v-for="f in measured" :key="f.id" v-bind="typedIn(f)" />
       <FromScale v-if="!shut" @take="(w) => type('trimmed', w)" />
       <Button v-if="!shut" type="submit" :loading="busy" data-testid="keep-cut"
         >{{ cut ? 'Save' : 'Hang it' }} <KeyCap>Enter</KeyCap></Button
@@ -325,14 +319,7 @@ const missing = computed(() => cut.value?.trim_missing_kg ?? null)
       {{ more ? 'Less of it' : 'Trims, lot, grade, price' }}
     </button>
     <div v-if="more" class="fields">
-      <SlipField
-        v-for="f in rarer"
-        :key="f.id"
-        :model-value="slip[f.of]"
-        :field="f"
-        :disabled="shut"
-        @update:model-value="(t) => type(f.of, t)"
-      />
+      <SlipField v-for="f in rarer" :key="f.id" v-bind="typedIn(f)" />
     </div>
     <p v-if="cut && armOf(cut) < 0" class="small soot">No arm yet: draw them, or drop its tag into a lane.</p>
     <p v-if="missing !== null" class="small" data-testid="trim-missing">
