@@ -35,7 +35,8 @@ func TestMain(m *testing.M) { os.Exit(run(m)) }
 
 func run(m *testing.M) int {
 	gin.SetMode(gin.ReleaseMode)
-	slog.SetDefault(slog.New(slog.DiscardHandler))
+	// What a server could not do is said beside the walk that met it.
+	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelError})))
 	var err error
 	if chromium, err = browser.Start(); err != nil {
 		fmt.Fprintln(os.Stderr, "e2e:", err)

@@ -53,7 +53,8 @@ func Refuse(status int, title, remedy string) error {
 // logged and answered as an internal error.
 func Fail(c *gin.Context, err error) {
 	p := problemOf(err)
-	if (p.Status == http.StatusInternalServerError || p.Title == unfit) && !errors.Is(err, context.Canceled) {
+	left := errors.Is(err, context.Canceled) && c.Request.Context().Err() != nil // nobody reads the answer
+	if (p.Status == http.StatusInternalServerError || p.Title == unfit) && !left {
 		slog.ErrorContext(c, "request failed", "route", c.FullPath(), "error", err)
 	}
 	c.Header("Content-Type", "application/problem+json")

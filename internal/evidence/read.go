@@ -41,9 +41,17 @@ type Rows struct {
 	Scores     map[int64]map[trial.OutcomeKey][]panel.Score
 }
 
-// ReadRows reads the rows of trials by their numbers, one query a table. The scores
-// are read of those alone whose codes are open.
+// ReadRows reads the rows of trials by their numbers, one query a table, all as they were at
+// one moment. The scores are read of those alone whose codes are open.
 func ReadRows(ctx context.Context, s *store.Store, ids ...int64) (r Rows, err error) {
+	err = s.AtOnce(ctx, func(s *store.Store) error {
+		r, err = readRows(ctx, s, ids)
+		return err
+	})
+	return r, err
+}
+
+func readRows(ctx context.Context, s *store.Store, ids []int64) (r Rows, err error) {
 	if r.Trials, err = s.Trials(ctx, ids); err != nil {
 		return r, err
 	}
@@ -196,16 +204,23 @@ func (b *builder) ofCooks(r Rows) {
 		t.Cooks = append(t.Cooks, evidence.Cook{ID: k.ID, ServeAt: k.ServeAt, Clock: k.Clock, Played: k.Played})
 		b.cooks[k.ID] = k.TrialID
 	}
+	of := func(cookID int64, put func(*evidence.Trial)) {
+		if t := b.trials[b.cooks[cookID]]; t != nil { // within a transaction others may plan a cook between two reads
+			put(t)
+		}
+	}
 	for _, p := range r.Runs {
-		t := b.trials[b.cooks[p.CookID]]
-		t.Runs = append(t.Runs, evidence.PitRun{ID: p.ID, CookID: p.CookID, PitID: p.PitID, Pit: p.Pit, SetC: p.SetPointC, Kind: p.Surroundings(),
-			Columns: p.GrateColumns, Rows: p.GrateRows, ArmID: number(p.ArmID), Used: p.Used})
-		b.runs[p.ID] = t.ID
+		of(p.CookID, func(t *evidence.Trial) {
+			t.Runs = append(t.Runs, evidence.PitRun{ID: p.ID, CookID: p.CookID, PitID: p.PitID, Pit: p.Pit, SetC: p.SetPointC, Kind: p.Surroundings(),
+				Columns: p.GrateColumns, Rows: p.GrateRows, ArmID: number(p.ArmID), Used: p.Used})
+			b.runs[p.ID] = t.ID
+		})
 	}
 	for _, h := range r.Holders {
-		t := b.trials[b.cooks[h.CookID]]
-		t.Holders = append(t.Holders, evidence.HolderRun{ID: h.ID, CookID: h.CookID, HolderID: h.HolderID, Holder: h.Holder, SetC: h.SetC,
-			Powered: h.Powered, Reads: h.Reads})
+		of(h.CookID, func(t *evidence.Trial) {
+			t.Holders = append(t.Holders, evidence.HolderRun{ID: h.ID, CookID: h.CookID, HolderID: h.HolderID, Holder: h.Holder, SetC: h.SetC,
+				Powered: h.Powered, Reads: h.Reads})
+		})
 	}
 	for _, a := range r.Probes {
 		p := evidence.Probe{ID: a.ProbeID, Assigned: a.ID, Name: a.Probe, CookID: a.CookID, CutID: number(a.CutID), PitRunID: number(a.PitRunID),
@@ -213,8 +228,7 @@ func (b *builder) ofCooks(r Rows) {
 		if a.ToAt != nil {
 			p.To = *a.ToAt
 		}
-		t := b.trials[b.cooks[a.CookID]]
-		t.Probes = append(t.Probes, p)
+		of(a.CookID, func(t *evidence.Trial) { t.Probes = append(t.Probes, p) })
 	}
 }
 

@@ -1,13 +1,18 @@
 package evidence_test
 
 import (
+	"context"
 	"os"
 	"reflect"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
+	"github.com/jackc/pgx/v5"
+
 	"whitebarn/core/evidence"
+	"whitebarn/core/trial"
 	reader "whitebarn/internal/evidence"
 	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/demobarn"
@@ -69,6 +74,66 @@ func TestScoresOfClosedCodesAreNotRead(t *testing.T) {
 	for _, e := range all {
 		if e.RevealedAt == nil && len(e.Scores) > 0 {
 			t.Errorf("trial %d has its codes closed and its scores read", e.ID)
+		}
+	}
+}
+
+// between has something happen once, right before a query with some words.
+type between struct {
+	words string
+	do    func()
+}
+
+func (b *between) TraceQueryStart(ctx context.Context, _ *pgx.Conn, q pgx.TraceQueryStartData) context.Context {
+	if do := b.do; do != nil && strings.Contains(q.SQL, b.words) {
+		b.do = nil
+		do()
+	}
+	return ctx
+}
+
+func (*between) TraceQueryEnd(context.Context, *pgx.Conn, pgx.TraceQueryEndData) {}
+
+// A cook that is planned while a trial is read is seen whole or not at all; within a
+// transaction what of it came too late is left out.
+func TestACookPlannedWhileATrialIsReadIsWholeOrNotThere(t *testing.T) {
+	for _, within := range []bool{false, true} {
+		b := &between{words: "where k.trial_id = any($1) order by r.id"}
+		s, err := store.OpenTraced(t.Context(), demobarn.URL(t), b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer s.Close()
+		before, err := reader.One(t.Context(), s, 3)
+		if err != nil {
+			t.Fatal(err)
+		}
+		runs := before.Runs
+		planned := false
+		b.do = func() {
+			planned = true
+			plan := store.CookPlan{ServeAt: demobarn.Now, Runs: []store.PitRun{{PitID: runs[0].PitID, SetPointC: 121, SetPointTyped: "250 F"}}}
+			if _, err := s.CreateCook(t.Context(), 1, 3, plan, trial.RealClock(demobarn.Now)); err != nil {
+				t.Error(err)
+			}
+		}
+		var during evidence.Trial
+		read := func(s *store.Store) (err error) { during, err = reader.One(t.Context(), s, 3); return err }
+		if within {
+			err = s.InTx(t.Context(), read)
+		} else {
+			err = read(s)
+		}
+		if err != nil || !planned {
+			t.Fatalf("in a transaction %t: read with %v, planned meanwhile %t", within, err, planned)
+		}
+		if !reflect.DeepEqual(during, before) {
+			t.Errorf("in a transaction %t: a trial read while a cook is planned has %d cooks and %d runs, before %d and %d",
+				within, len(during.Cooks), len(during.Runs), len(before.Cooks), len(runs))
+		}
+		after, err := reader.One(t.Context(), s, 3)
+		if err != nil || len(after.Cooks) != len(before.Cooks)+1 || len(after.Runs) != len(runs)+1 {
+			t.Errorf("then it has %d cooks and %d runs (%v), want one more of each", len(after.Cooks), len(after.Runs), err)
 		}
 	}
 }

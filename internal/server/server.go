@@ -9,6 +9,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"runtime/debug"
 	"strings"
 	"sync"
 	"time"
@@ -100,7 +101,7 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 	}
 	_ = engine.SetTrustedProxies(proxies)
 	engine.Use(srv.logRequests, gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, cause any) {
-		api.Fail(c, fmt.Errorf("panic: %v", cause))
+		api.Fail(c, fmt.Errorf("panic: %v\n%s", cause, debug.Stack()))
 	}), srv.roomFor)
 	srv.engine = engine
 	r := srv.roomsOf(engine)

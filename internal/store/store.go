@@ -124,6 +124,19 @@ func (s *Store) InTx(ctx context.Context, f func(*Store) error) error {
 	return s.withTx(ctx, func(tx pgx.Tx) error { return f(&Store{pool: tx, root: s.root, known: s.known}) })
 }
 
+// AtOnce runs f on a store whose reads all see the record of one moment, whatever is changed
+// meanwhile; nothing can be written. Within InTx f reads as the transaction does.
+func (s *Store) AtOnce(ctx context.Context, f func(*Store) error) error {
+	if s.pool != db(s.root) {
+		return f(s)
+	}
+	return s.atOneMoment(ctx, func(tx pgx.Tx) error { return f(&Store{pool: tx, root: s.root, known: s.known}) })
+}
+
+func (s *Store) atOneMoment(ctx context.Context, f func(pgx.Tx) error) error {
+	return pgx.BeginTxFunc(ctx, s.root, pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}, f)
+}
+
 // withTx runs f in a transaction.
 func (s *Store) withTx(ctx context.Context, f func(pgx.Tx) error) error {
 	return pgx.BeginFunc(ctx, s.pool, f)

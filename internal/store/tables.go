@@ -56,7 +56,7 @@ type Snapshot struct {
 // Snapshot has f read the record in one repeatable-read transaction: a cook that goes on
 // meanwhile changes nothing of what f sees, and is not held up.
 func (s *Store) Snapshot(ctx context.Context, f func(*Snapshot) error) error {
-	return pgx.BeginTxFunc(ctx, s.root, pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}, func(tx pgx.Tx) error {
+	return s.atOneMoment(ctx, func(tx pgx.Tx) error {
 		tables, err := tablesOf(ctx, tx)
 		if err != nil {
 			return err
