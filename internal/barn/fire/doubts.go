@@ -2,6 +2,7 @@ package fire
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -130,6 +131,9 @@ func stillOdd(ctx context.Context, a *barn.Act, was store.Event, in CorrectionIn
 	return oddReading(to, *was.CutID, in.At, was.Press, placed, events), nil
 }
 
+// waitForPlan is how long a press waits for its plan to be worked out; its device waits twice as long.
+const waitForPlan = 4 * time.Second
+
 // tooSoon asks about an act that turns the course of a piece, pressed hours before the plan has it due. A wrap
 // after the pull is for the rest, whose time goes with the pull.
 func tooSoon(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, events []store.Event, b EventInput, at time.Time) error {
@@ -140,7 +144,10 @@ func tooSoon(ctx context.Context, a *barn.Act, p *plan.Planner, k store.Cook, ev
 	if row, _ := b.Act.Row(); !is || !row.Turns || pulled && b.Act != logbook.Carve || at.Before(k.Clock.Now(a.Now()).Add(-late)) {
 		return nil // what is entered later is of a plan that went on
 	}
-	v, err := p.Within(a.Store).Due(ctx, k.ID, a.Now())
+	v, err := p.Within(a.Store).ForUpTo(waitForPlan).Due(ctx, k.ID, a.Now())
+	if errors.Is(err, context.DeadlineExceeded) && ctx.Err() == nil {
+		return nil // a press is kept sooner than a question is asked
+	}
 	if err != nil {
 		return err
 	}

@@ -15,6 +15,7 @@ import (
 	"whitebarn/core/plan"
 	"whitebarn/internal/barn"
 	reader "whitebarn/internal/evidence"
+	"whitebarn/internal/store"
 )
 
 // DueView is what is still to be done at a cook, and by whom.
@@ -34,6 +35,36 @@ type Later struct {
 // shows as done. A cook that cannot be planned has nothing due.
 func (p *Planner) Due(ctx context.Context, cookID int64, now time.Time) (DueView, error) {
 	out := DueView{Due: []plan.Due{}, People: []string{}, Lanes: []plan.Lane{}}
+	var is standing
+	if err := p.store.AtOnce(ctx, func(s *store.Store) (err error) {
+		is, err = p.Within(s).stands(ctx, cookID, now)
+		return err
+	}); err != nil {
+		return out, err
+	}
+	worked, err := p.worked(ctx, is.input)
+	if errors.As(err, new(fault.List)) {
+		return out, nil
+	}
+	if err != nil {
+		return out, err
+	}
+	for _, person := range is.input.People {
+		out.People = append(out.People, person.Name)
+	}
+	out.Due, out.Lanes = plan.DueOf(worked, is.input, is.log, is.off, is.readings...), worked.Lanes
+	return out, nil
+}
+
+// standing is what the record says of a cook that is to be worked out as it stands.
+type standing struct {
+	input    plan.Input
+	log      []plan.Entry
+	off      []plan.PutOff
+	readings []plan.Reading
+}
+
+func (p *Planner) stands(ctx context.Context, cookID int64, now time.Time) (out standing, err error) {
 	k, err := p.store.Cook(ctx, cookID)
 	if err != nil {
 		return out, err
@@ -50,47 +81,34 @@ func (p *Planner) Due(ctx context.Context, cookID int64, now time.Time) (DueView
 	if err != nil {
 		return out, err
 	}
-	input, err := p.inputOf(ctx, t, known, k.ID, cook, *cook.Outline, k.Clock.Now(now))
-	if err != nil {
+	if out.input, err = p.inputOf(ctx, t, known, k.ID, cook, *cook.Outline, k.Clock.Now(now)); err != nil {
 		return out, err
 	}
-	worked, err := p.plans.Of(ctx, input)
-	if errors.As(err, new(fault.List)) {
-		return out, nil
-	}
-	if err != nil {
+	out.log = logOf(known.Acts, cook.Runs)
+	if out.off, err = p.store.PutsOff(ctx, k.ID); err != nil {
 		return out, err
 	}
-	var log []plan.Entry
-	for _, a := range known.Acts {
+	out.readings, err = p.readings(ctx, known, k.ID, now)
+	return out, err
+}
+
+// logOf is the log as a plan is held against it.
+func logOf(acts []evidence.Act, runs []store.PitRun) (log []plan.Entry) {
+	for _, a := range acts {
 		act, is := plan.ActOf(a.Act)
 		if !is {
 			continue
 		}
 		l := plan.Entry{Act: act, Pit: -1, At: a.At, Cut: a.CutID}
-		for i, r := range cook.Runs {
-			if a.PitRunID != 0 && r.ID == a.PitRunID {
-				l.Pit = i
-			}
+		if a.PitRunID != 0 {
+			l.Pit = slices.IndexFunc(runs, func(r store.PitRun) bool { return r.ID == a.PitRunID })
 		}
 		if a.Detail.SetC != nil {
 			l.SetC = *a.Detail.SetC
 		}
 		log = append(log, l)
 	}
-	off, err := p.store.PutsOff(ctx, k.ID)
-	if err != nil {
-		return out, err
-	}
-	for _, person := range input.People {
-		out.People = append(out.People, person.Name)
-	}
-	readings, err := p.readings(ctx, known, k.ID, now)
-	if err != nil {
-		return out, err
-	}
-	out.Due, out.Lanes = plan.DueOf(worked, input, log, off, readings...), worked.Lanes
-	return out, nil
+	return log
 }
 
 // readings are those that the gate will need of the cuts of a cook, an arm's together.

@@ -21,8 +21,9 @@ import (
 
 // Planner works out cooks from a barn's record.
 type Planner struct {
-	store *store.Store
-	plans *plan.Memory
+	store   *store.Store
+	plans   *plan.Memory
+	longest time.Duration // a plan is worked on; 0 is no end
 	*memory
 }
 
@@ -42,11 +43,27 @@ type share struct {
 // New returns a planner over a barn's record. What it works out of plans is remembered in
 // plans, which planners of other barns may share.
 func New(s *store.Store, plans *plan.Memory) *Planner {
-	return &Planner{s, plans, &memory{known: map[int64]share{}}}
+	return &Planner{s, plans, 0, &memory{known: map[int64]share{}}}
 }
 
 // Within is the planner within a transaction.
-func (p *Planner) Within(s *store.Store) *Planner { return &Planner{s, p.plans, p.memory} }
+func (p *Planner) Within(s *store.Store) *Planner { return &Planner{s, p.plans, p.longest, p.memory} }
+
+// ForUpTo is the planner that gives a plan up with context.DeadlineExceeded once it was worked
+// on for so long.
+func (p *Planner) ForUpTo(longest time.Duration) *Planner {
+	return &Planner{p.store, p.plans, longest, p.memory}
+}
+
+// worked is a cook worked out, or found as it was.
+func (p *Planner) worked(ctx context.Context, in plan.Input) (plan.Plan, error) {
+	if p.longest > 0 {
+		var end context.CancelFunc
+		ctx, end = context.WithTimeout(ctx, p.longest)
+		defer end()
+	}
+	return p.plans.Of(ctx, in)
+}
 
 // Outline is the plan of a trial: the crew's, fitted to the arms there are
 // now, or a first guess.
@@ -64,12 +81,16 @@ func (p *Planner) Outline(ctx context.Context, t store.Trial) (plan.Outline, err
 
 // Input is everything the cook is planned from. Its arms are the trial's in
 // order, its pits the runs of the cook.
-func (p *Planner) Input(ctx context.Context, t store.Trial, cookID int64, cook store.CookPlan, o plan.Outline, now time.Time) (plan.Input, error) {
-	known, err := reader.One(ctx, p.store, t.ID)
-	if err != nil {
-		return plan.Input{}, err
-	}
-	return p.inputOf(ctx, t, known, cookID, cook, o, now)
+func (p *Planner) Input(ctx context.Context, t store.Trial, cookID int64, cook store.CookPlan, o plan.Outline, now time.Time) (in plan.Input, err error) {
+	err = p.store.AtOnce(ctx, func(s *store.Store) error {
+		known, err := reader.One(ctx, s, t.ID)
+		if err != nil {
+			return err
+		}
+		in, err = p.Within(s).inputOf(ctx, t, known, cookID, cook, o, now)
+		return err
+	})
+	return in, err
 }
 
 func (p *Planner) inputOf(ctx context.Context, t store.Trial, known evidence.Trial, cookID int64, cook store.CookPlan, o plan.Outline,
@@ -118,7 +139,7 @@ func (p *Planner) Of(ctx context.Context, t store.Trial, cookID int64, cook stor
 	if err != nil {
 		return plan.Plan{}, err
 	}
-	return p.plans.Of(ctx, in)
+	return p.worked(ctx, in)
 }
 
 // Cookers are the barn's pits, where a phase of an outline is in another than its cuts

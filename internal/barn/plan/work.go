@@ -68,7 +68,7 @@ func (p *Planner) View(ctx context.Context, t store.Trial, cookID int64, cook st
 	if err != nil {
 		return PlanView{}, err
 	}
-	worked, err := p.plans.Of(ctx, in)
+	worked, err := p.worked(ctx, in)
 	if err != nil {
 		return PlanView{}, err
 	}
