@@ -12,6 +12,7 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"whitebarn/internal/auth"
+	"whitebarn/internal/demo"
 	"whitebarn/internal/server"
 	"whitebarn/internal/services"
 	"whitebarn/internal/store"
@@ -301,9 +302,16 @@ func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
 	}
 	u.Expect("ERR_INTERNET_DISCONNECTED") // while it is away
 	u.Expect("failed")
+	u.see("[data-testid=due-first]", "Wood")
 	offline(true)
 	u.key(input.KeyA)
 	u.see("[data-testid=outbox]", "1 entry")
+	// What is due hears of it, though the barn does not.
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => !document.querySelector('[data-testid=due-first]')?.textContent.includes('Wood')`)); err != nil {
+		t.Error("what is due does not hear what was done on this device")
+	}
+	u.see("[data-testid=pad-wood]", "in")
+	u.see("[data-testid=log-here]", "Wood Brick Pit")
 	u.key(input.KeyL)
 	u.see("[data-testid=outbox]", "2 entries")
 	u.key(input.KeyW)
@@ -327,4 +335,42 @@ func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
 		}
 	}
 	u.see("[data-testid=event-log]", "Wrap")
+	u.gone("[data-testid=log-here]")
+	// What was handed in is taken back without the barn, too.
+	offline(true)
+	u.key(input.KeyU)
+	u.see("[data-testid=outbox]", "1 entry")
+	u.see("[data-testid=last-entry]", "Lid")
+	offline(false)
+	u.gone("[data-testid=outbox]")
+	if acts, _ := logged(); strings.Join(acts, " ") != "spritz wood lid" {
+		t.Errorf("with the wrap taken back %v are logged", acts)
+	}
+}
+
+// TestWhatOneDidOnADeviceIsNobodyElses presses while signed out, and another signs in.
+func TestWhatOneDidOnADeviceIsNobodyElses(t *testing.T) {
+	t.Parallel()
+	u, site, s := demoBarn(t, "tove", 1280, 900)
+	loggedBy := newIn(t, s, 4)
+	u.visit(site, "/trials/4/fire", "[data-testid=wire]", "live")
+	u.Expect("answered 401")
+	if _, err := s.Pool().Exec(t.Context(), "delete from sessions"); err != nil {
+		t.Fatal(err)
+	}
+	u.key(input.KeyL)
+	u.knock("odalys", demo.Password) // the door is there by itself
+	u.see("[data-testid=outbox-of-others]", "Tove")
+	u.key(input.KeyV)
+	u.gone("[data-testid=outbox]")
+	u.see("[data-testid=event-log]", "Vent")
+	u.click("[data-testid=sign-out]")
+	u.signIn("tove")
+	u.visit(site, "/trials/4/fire", "[data-testid=event-log]", "Lid")
+	u.gone("[data-testid=outbox-of-others]")
+	for person, want := range map[string]string{"Tove": "lid", "Odalys": "vent"} {
+		if acts, _ := loggedBy(person); strings.Join(acts, " ") != want {
+			t.Errorf("%s logged %v, want %s", person, acts, want)
+		}
+	}
 }

@@ -27,11 +27,12 @@ const barnAway = `
 	function load() {
 		calls = []
 		presses = new m.PressBox({ waiting: shelf('waiting', []), turned: shelf('turned', []), send, refusal,
-			took: (e, v) => told.push(e.body ? e.body.press : e.to.press), now: () => '2026-09-19T12:00:00.000Z' })
+			took: (e, v) => told.push(nameOf(e)), now: () => '2026-09-19T12:00:00.000Z', who: () => here })
 	}
-	var presses
+	var presses, here = { id: 1, name: 'Odalys' }
+	const nameOf = e => e.body ? e.body.press : e.to ? e.to.press : 'undo ' + e.undo
 	const press = (n, more) => ({ act: 'wood', at: null, cut_ids: [1], pit_run_ids: [], note: '', detail: {}, press: n, ...more })
-	const waiting = () => JSON.parse(shelves.waiting).map(e => e.body ? e.body.press : e.to.press)
+	const waiting = () => JSON.parse(shelves.waiting).map(nameOf)
 	load()`
 
 func device(t *testing.T) *script.Page {
@@ -133,20 +134,81 @@ func TestAnAmendmentThatASecondHandSignsLeavesThePressAsItWas(t *testing.T) {
 func TestWhatWaitsIsTakenBackOnTheDevice(t *testing.T) {
 	t.Parallel()
 	p := device(t)
-	p.Run("presses.log(3, press('a'), '2026-09-19T11:59:00Z'); presses.log(3, press('b'), '2026-09-19T11:59:00Z')")
-	for of, want := range map[string]any{"b": nil, "a": "a", "z": "z"} {
-		// a is on its way, and z was taken long ago: they are the barn's to take back.
-		if got := script.Ask[any](p, "presses.drop('"+of+"')"); got != want {
-			t.Errorf("dropping %s leaves the barn with %v, want %v", of, got, want)
+	undo := func(press string, want ...string) {
+		t.Helper()
+		p.Run("presses.undo(3, '" + press + "')")
+		if got := script.Ask[[]string](p, "waiting()"); !slices.Equal(got, want) {
+			t.Fatalf("with %s taken back there wait %v, want %v", press, got, want)
 		}
 	}
-	if got := script.Ask[[]string](p, "waiting()"); !slices.Equal(got, []string{"a"}) {
-		t.Errorf("there wait %v", got)
+	p.Run("presses.log(3, press('a'), '2026-09-19T11:59:00Z'); presses.log(3, press('b'), '2026-09-19T11:59:00Z')")
+	undo("b", "a") // it never left
+	// a is on its way, and z was taken long ago: they are the barn's to take back, in their turn.
+	undo("a", "a", "undo a")
+	undo("z", "a", "undo a", "undo z")
+	p.Run("answer(200)")
+	p.Run("answer(0)")
+	p.Run("presses.amend(3, 'c', { note: 'x', press: 'c2' })")
+	undo("c2", "undo a", "undo z", "undo c") // what amends is dropped, what it amended is with the barn
+}
+
+func TestAPressThatIsOnItsWayIsTakenBackAfterIt(t *testing.T) {
+	t.Parallel()
+	for status, turned := range map[int]int{200: 0, 404: 0, 409: 1, 403: 1} {
+		p := device(t)
+		p.Run("var gone; presses.log(3, press('a'), '2026-09-19T11:59:00Z'); presses.undo(3, 'a')")
+		if n := script.Ask[int](p, "calls.length"); n != 1 {
+			t.Fatalf("%d calls are on their way at once", n)
+		}
+		p.Run("answer(200)")
+		if of := script.Ask[string](p, "calls[0].e.undo"); of != "a" {
+			t.Fatalf("after the press comes %q, want that it is taken back", of)
+		}
+		p.Run("answer(503)")
+		p.Run("presses.handIn()")
+		p.Run(fmt.Sprintf("answer(%d)", status))
+		if kept, n := script.Ask[[]string](p, "waiting()"), script.Ask[int](p, "JSON.parse(shelves.turned).length"); len(kept) > 0 || n != turned {
+			t.Errorf("an undo answered %d leaves %v waiting and %d turned away, want %d", status, kept, n, turned)
+		}
 	}
-	p.Run("answer(200); presses.log(3, press('w'), '2026-09-19T11:59:00Z')")
-	p.Run("answer(0); presses.amend(3, 'c', { note: 'x', press: 'c2' })")
-	if got := script.Ask[any](p, "presses.drop('c2')"); got != "c" {
-		t.Errorf("an amendment that is dropped leaves %v with the barn, want what it amended", got)
+	p := device(t)
+	for press, c := range map[string]struct {
+		answer string
+		gone   bool
+	}{"k": {"answer(200)", true}, "l": {"answer(409)", false}, "m": {"answer(404)", true}, "n": {"answer(0)", true}} {
+		p.Run("load(); shelves = {}; load(); presses.undo(3, '" + press + "').then(v => gone = v)")
+		p.Run(c.answer)
+		if got := script.Ask[bool](p, "gone"); got != c.gone {
+			t.Errorf("%s taken back with %s is gone: %t, want %t", press, c.answer, got, c.gone)
+		}
+	}
+}
+
+func TestWhatOneDidGoesOutAsNobodyElse(t *testing.T) {
+	t.Parallel()
+	p := device(t)
+	p.Run("presses.log(3, press('a'), '2026-09-19T11:59:00Z')")
+	p.Run("answer(401)")
+	p.Run("here = { id: 2, name: 'Tove' }; presses.handIn()")
+	if n := script.Ask[int](p, "calls.length"); n != 0 {
+		t.Fatalf("what another did goes out")
+	}
+	p.Run("presses.log(3, press('b'), '2026-09-19T12:01:00Z')") // and does not hold up what this one does
+	if who := script.Ask[int](p, "calls[0].e.who.id"); who != 2 {
+		t.Errorf("what was done by 2 goes out as %d", who)
+	}
+	p.Run("answer(200)")
+	if got := script.Ask[[]string](p, "waiting()"); !slices.Equal(got, []string{"a"}) {
+		t.Errorf("there wait %v, want what the other did", got)
+	}
+	p.Run("here = { id: 1, name: 'Odalys' }; presses.handIn()")
+	p.Run("answer(200)")
+	if got := script.Ask[[]string](p, "told"); !slices.Equal(got, []string{"b", "a"}) {
+		t.Errorf("taken were %v, want b and then a", got)
+	}
+	p.Run("shelves.waiting = JSON.stringify([{ cook: 3, body: press('old') }]); presses.handIn()") // kept before it was known whose
+	if n := script.Ask[int](p, "calls.length"); n != 1 {
+		t.Errorf("what was kept before it was known whose it is does not go out")
 	}
 }
 

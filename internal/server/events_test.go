@@ -6,7 +6,9 @@ import (
 	"image"
 	"image/jpeg"
 	"mime/multipart"
+	"net/http"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -214,4 +216,32 @@ func TestWhatTheArmsWereGivenSoFar(t *testing.T) {
 		t.Errorf("the verdict counts %+v", judged.Cuts)
 	}
 	odalys.refused("GET", "/api/cooks/999/so-far", nil, 404, "")
+}
+
+// What a device kept goes out as whoever did it, or not at all.
+func TestACallOfOnePersonIsNotTakenFromAnother(t *testing.T) {
+	t.Parallel()
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 2)
+	tove, person := b.join(odalys, "tove", store.Crew)
+	body := fmt.Sprintf(`{"act":"lid","note":"","cut_ids":[],"pit_run_ids":[%d],"press":%q}`, v.Cooks[0].Runs[0].ID, uuid.NewString())
+	send := func(h hand, of int64) int {
+		req, err := http.NewRequestWithContext(t.Context(), "POST", fmt.Sprintf("%s/api/cooks/%d/events", b.url, v.Cooks[0].ID), strings.NewReader(body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("Barn-Person", fmt.Sprint(of))
+		status, _ := h.ask(req)
+		return status
+	}
+	if status := send(odalys, person.ID); status != 401 {
+		t.Errorf("what Tove did is taken from Odalys with %d", status)
+	}
+	if n := len(odalys.again(v).Events); n != len(v.Events) {
+		t.Errorf("and the log has %d entries, want %d", n, len(v.Events))
+	}
+	if status := send(tove, person.ID); status != 201 {
+		t.Errorf("what Tove did is taken from Tove with %d", status)
+	}
 }

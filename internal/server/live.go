@@ -64,7 +64,12 @@ func (s *Server) deviceSelf(c *gin.Context) {
 	}
 }
 
-const heartbeat = 15 * time.Second
+// A browser that hears nothing for two beats says so; whether its session still stands is
+// looked at now and then.
+const (
+	heartbeat   = 2 * time.Second
+	sessionLook = 15 * time.Second
+)
 
 // stream sends what happens at a cook, or with none in the barn, as it happens. A browser
 // says what it was told of last, and is sent what it missed since. It ends with the
@@ -103,8 +108,9 @@ func (s *Server) stream(c *gin.Context) {
 		}
 	}
 	c.Writer.Flush()
-	beat := time.NewTicker(heartbeat)
+	beat, look := time.NewTicker(heartbeat), time.NewTicker(sessionLook)
 	defer beat.Stop()
+	defer look.Stop()
 	for {
 		m := live.Message{Kind: "beat"}
 		open := true
@@ -113,8 +119,10 @@ func (s *Server) stream(c *gin.Context) {
 			return
 		case m, open = <-ch:
 		case <-beat.C:
+		case <-look.C:
+			m.Kind = live.SignedOut // perhaps
 		}
-		if !open || (m.Kind == "beat" || m.Kind == live.SignedOut) && !s.stillIn(c) {
+		if !open || m.Kind == live.SignedOut && !s.stillIn(c) {
 			return
 		}
 		if m.Kind != live.SignedOut {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -145,9 +146,22 @@ func (s *Server) signedIn(c *gin.Context) {
 		return
 	}
 	p, err := s.People.SignedIn(c, s.sessionOf(c.Request.Context()))
+	if err == nil && !meant(c, p.ID) {
+		err = api.Refuse(http.StatusUnauthorized, "Somebody else is signed in here.", "Sign in as the one who did this: it is kept until then.")
+	}
 	if err != nil {
 		api.Fail(c, err)
 		return
 	}
 	c.Set(personKey, p)
+}
+
+// onlyAs names whose a call is: a device that sends what was done a while ago may be in other
+// hands by then.
+const onlyAs = "Barn-Person"
+
+// meant says whether a call may be made as a person.
+func meant(c *gin.Context, id int64) bool {
+	who := c.GetHeader(onlyAs)
+	return who == "" || who == strconv.FormatInt(id, 10)
 }

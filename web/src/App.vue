@@ -20,14 +20,17 @@ import { Going } from './ui/strokes'
 import { title } from './ui/title'
 import { unsaid } from './ui/unsaid'
 import { useOwnUnits } from './session/units'
-import { Refused } from './api/client'
+import { Refused, whenSignedOut } from './api/client'
 import { steps } from './router'
 import { system, weights } from './ui/settings'
 
 const { session, error, person, renew } = useSession()
 const route = useRoute()
+const client = useQueryClient()
+// A session that ended elsewhere shows its door, not an empty page.
+whenSignedOut(() => void client.invalidateQueries({ queryKey: ['session'] }))
 useStream(
-  useQueryClient(),
+  client,
   computed(() => person.value !== null && !route.meta.taster),
 )
 const router = useRouter()

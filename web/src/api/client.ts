@@ -16,12 +16,19 @@ export const refusalOf = (err: unknown): Problem | null => (err instanceof Refus
 /** How long an answer may take before what is sent waits, ms. */
 export const longest = 8000
 
+/** The header that names whose a call is: as anybody else it is refused, and waits for them. */
+export const onlyAs = 'Barn-Person'
+
 const unreachable: Problem = {
   status: 0,
   title: 'White Barn does not answer.',
   remedy: 'Check that it runs and that you are on its network. What you typed is still here.',
   errors: [],
 }
+
+let askWhoIsHere = () => {}
+/** What is done when the barn says that nobody is signed in. */
+export const whenSignedOut = (f: () => void) => (askWhoIsHere = f)
 
 /** The data of an answer, or a Refused. */
 export async function ok<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
@@ -32,6 +39,7 @@ export async function ok<T>(call: Promise<{ data?: T; error?: unknown; response:
     throw new Refused(unreachable)
   }
   if (!answer.response.ok) {
+    if (answer.response.status === 401) askWhoIsHere()
     const p = answer.error as Problem | undefined
     throw new Refused(p?.title ? p : { ...unreachable, status: answer.response.status })
   }

@@ -38,17 +38,20 @@ export interface LineWays {
   opened: (lost: boolean) => void
 }
 
-/** Two heartbeats of the server and a little, ms. */
-export const silence = 33_000
+/** Two heartbeats of the server and a little, ms: what is shown may be old. */
+export const quiet = 4500
+/** A line that was quiet for so long is opened anew, ms. */
+export const silence = 20_000
 
 /**
  * The one line to the barn. A line that swallows bytes stays open: without a sign for two
- * heartbeats it is cut off, and opened anew.
+ * heartbeats it is said to be cut off, and some time after it is opened anew.
  */
 export class Line {
   private source: Source | null = null
   private again: (() => void) | null = null
   private heardAt: number
+  private stands = false // it was opened, and did not fail
   private lost = false // what came meanwhile was not heard
   private wire: Wire = 'joining'
   private told = ''
@@ -70,14 +73,18 @@ export class Line {
   close(): void {
     this.again?.()
     this.again = null
+    this.stands = false
     this.source?.close()
     this.source = null
   }
   /** Looks, now and then, whether the line still says something. */
   check(): void {
-    if (!this.source || this.wire !== 'live' || this.ways.now() - this.heardAt <= silence) return
-    this.cutOff()
-    this.open()
+    const silent = this.ways.now() - this.heardAt
+    if (!this.stands || silent <= quiet) return
+    if (silent > silence) {
+      this.cutOff()
+      this.open()
+    } else if (this.wire === 'live') this.turn('cut off')
   }
 
   private turn(w: Wire) {
@@ -90,19 +97,22 @@ export class Line {
   }
   private sign() {
     this.heardAt = this.ways.now()
+    if (this.stands && this.wire === 'cut off') this.turn('live')
     this.ways.sign(this.heardAt)
   }
   private open() {
     this.close()
     const s = this.ways.open(this.told, this.cook, {
       opened: () => {
+        this.stands = true
         this.sign()
-        this.turn('live')
+        if (this.wire !== 'live') this.turn('live')
         this.ways.opened(this.lost)
         this.lost = false
       },
       // The browser comes back by itself, and says what it saw last, unless it was refused.
       failed: () => {
+        this.stands = false
         this.cutOff()
         if (s.over) this.again = this.ways.later(1000, () => this.open())
       },

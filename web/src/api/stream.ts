@@ -69,7 +69,7 @@ export function useStream(client: QueryClient, on: Ref<boolean>) {
   follow = (trial, parts) => changes.add(trial, parts)
   hearDevices = () => anew(['burning', 'devices', 'scales', 'probes'])
 
-  useIntervalFn(() => line.check(), 2000)
+  useIntervalFn(() => line.check(), 500)
   watch(
     [on, cook],
     ([signedIn]) => {

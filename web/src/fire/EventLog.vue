@@ -14,6 +14,7 @@ import { clock, dateTime, fromLocal, toLocal } from '../ui/time'
 import { uuid } from '../ui/uuid'
 import { label, letterOf } from './acts'
 import ImportedLogs from './ImportedLogs.vue'
+import { notHandedIn } from './waiting'
 
 const DetailForm = defineAsyncComponent(() => import('./DetailForm.vue'))
 
@@ -30,10 +31,10 @@ interface Line {
   press: string
   events: Event[]
 }
-const logged = computed(() => {
+function linesOf(events: Event[]): Line[] {
   const lines: Line[] = []
   const at = new Map<string, Line>()
-  for (const e of props.events.slice().reverse()) {
+  for (const e of events.slice().reverse()) {
     const line = at.get(e.press)
     if (line) line.events.unshift(e)
     else {
@@ -42,7 +43,10 @@ const logged = computed(() => {
     }
   }
   return lines
-})
+}
+const logged = computed(() => linesOf(props.events.filter((e) => !notHandedIn(e))))
+/** What this device did and the barn does not have: a press a line. */
+const here = computed(() => linesOf(props.events.filter(notHandedIn)))
 const opened = ref(new Set<string>())
 function toggle(press: string) {
   const now = new Set(opened.value)
@@ -102,6 +106,13 @@ defineExpose({ mend })
 <template>
   <section class="page stack log">
     <h2>The log</h2>
+    <ul v-if="here.length" class="here" data-testid="log-here">
+      <li v-for="{ press, events: those } in here" :key="press">
+        <span class="num">{{ dateTime(those[0]!.at) }}</span> <KeyCap>{{ letterOf(those[0]!.act) }}</KeyCap>
+        {{ label(those[0]!.act) }} <b class="num">{{ targets(those) }}</b> {{ said(those) }}, on this device, not yet
+        handed in
+      </li>
+    </ul>
     <p v-if="logged.length === 0" class="soot">Nothing is logged yet.</p>
     <table v-else data-testid="event-log">
       <tbody>
@@ -206,6 +217,15 @@ defineExpose({ mend })
 </template>
 
 <style scoped>
+.here {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  color: var(--watch);
+}
+.here li {
+  padding: 6px 0;
+}
 .log td {
   padding-top: 2px;
   padding-bottom: 2px;

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { refDebounced } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
@@ -15,6 +14,7 @@ import CautionSheet from './CautionSheet.vue'
 import CutChips from './CutChips.vue'
 import FireSheet from './FireSheet.vue'
 import { runOf, runsPressed } from './lanes'
+import KeptHere from './KeptHere.vue'
 import LastEntry from './LastEntry.vue'
 import MorePads from './MorePads.vue'
 import { smaller } from './photo'
@@ -58,20 +58,8 @@ function shift(minutes: number) {
 }
 
 const cookNow = useCookNow(() => props.cook)
-const {
-  last,
-  undoes,
-  did,
-  log: press,
-  amend,
-  undo,
-  outbox,
-  problem: refused,
-  secondHand,
-} = usePresses(() => props.cook, cookNow)
+const { last, undoes, did, log: press, amend, undo, outbox, secondHand } = usePresses(() => props.cook, cookNow)
 const waits = computed(() => outbox.waiting.value.length > 0)
-// What goes through at once would only push the pads down and up again under a thumb.
-const waitsLong = refDebounced(waits, 1500)
 // What was used is asked for on a tap, or at once where the act says nothing without it.
 const saying = ref(false)
 const picking = ref(false)
@@ -162,12 +150,9 @@ useKeys((key) => {
 
 <template>
   <section class="trough pads no-print">
-    <ProblemNote :problem="outbox.problem.value ?? refused ?? problem" />
+    <ProblemNote :problem="outbox.problem.value ?? problem" />
     <TurnedAwayList v-if="outbox.turnedAway.value.length" :outbox="outbox" :cuts="cuts" :cook="cook" :press="press" />
-    <p v-if="waits && waitsLong" class="kept" role="status" data-testid="outbox">
-      Kept on this device, <b class="num">{{ outbox.waiting.value.length }}</b>
-      {{ outbox.waiting.value.length === 1 ? 'entry' : 'entries' }} to hand in. They go by themselves.
-    </p>
+    <KeptHere :outbox="outbox" />
     <p v-if="secondHand" class="kept" role="status" data-testid="second-hand">
       Not on the record yet: it waits for a second hand, above.
     </p>

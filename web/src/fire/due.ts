@@ -2,7 +2,10 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, ok } from '../api/client'
 import type { CookView, Due } from '../api/schema.gen'
+import { logsAs } from '../plan/tasks'
 import { span } from '../ui/time'
+import { waiting } from './outbox'
+import { dueAfter } from './waiting'
 
 /** What the plan of a cook wants done next, in order of time; the strip, the pads and the lanes ask once. */
 export function useDue(cook: () => CookView, wanted: () => boolean = () => true) {
@@ -12,7 +15,12 @@ export function useDue(cook: () => CookView, wanted: () => boolean = () => true)
     refetchInterval: 60_000,
     enabled: computed(wanted),
   })
-  return { view: data, due: computed(() => data.value?.due ?? []), isPending }
+  /** What this device did is done, though the barn may not know it. */
+  const due = computed(() => {
+    const runs = cook().runs.map((r) => r.id)
+    return dueAfter(data.value?.due ?? [], waiting.value, cook().id, runs, (d) => logsAs(d.act))
+  })
+  return { view: data, due, isPending }
 }
 
 export const dueAt = (d: Due) => Date.parse(d.at.middle)

@@ -1,8 +1,14 @@
 import type { CorrectionInput, EventInput, Logged, Problem } from '../api/schema.gen'
 import { Outbox, type Shelf } from '../ui/outbox'
 
-/** A press of a pad, or what one is to say instead. */
-export type Entry = { cook: number } & ({ body: EventInput } | { of: string; to: CorrectionInput })
+export interface Who {
+  id: number // 0 is nobody
+  name: string
+}
+/** A press of a pad, what one is to say instead, or that one is taken back; and whose it is, with those kept before that was known. */
+export type Entry = { cook: number; who?: Who } & (
+  { body: EventInput } | { of: string; to: CorrectionInput } | { undo: string }
+)
 /** An entry that the barn would not take, and why. */
 export interface Turned {
   cook: number
@@ -14,13 +20,16 @@ export interface Turned {
   asks: boolean // it may well be so: somebody has only to say it
 }
 
-const pressOf = (e: Entry) => ('body' in e ? e.body.press : e.to.press)
+/** The press it makes; none that takes one back. */
+const pressOf = (e: Entry) => ('body' in e ? e.body.press : 'to' in e ? e.to.press : null)
+export const isOf = (e: Entry, who: Who) => (e.who?.id ?? who.id) === who.id
+const keyOf = (e: Entry) => ('undo' in e ? `undo ${e.undo}` : pressOf(e)!)
 
 function turnedAway(e: Entry, p: Problem, now: string): Turned {
   const body = 'body' in e ? e.body : null
   return {
     cook: e.cook,
-    text: body ? `${body.act} ${body.note}`.trim() : 'an amendment',
+    text: body ? `${body.act} ${body.note}`.trim() : 'to' in e ? 'an amendment' : 'an undo',
     why: p.title,
     remedy: [p.remedy, ...p.errors.slice(1).map((x) => `${x.problem}: ${x.remedy}`)].filter(Boolean).join(' '),
     at: (body ? body.at : 'to' in e ? e.to.at : null) ?? now,
@@ -33,6 +42,8 @@ function turnedAway(e: Entry, p: Problem, now: string): Turned {
 export interface PressWays {
   waiting: Shelf<Entry[]>
   turned: Shelf<Turned[]>
+  /** Who is here. */
+  who: () => Who
   send: (e: Entry) => Promise<Logged>
   refusal: (err: unknown) => Problem | null
   took: (e: Entry, v: Logged) => void
@@ -48,22 +59,30 @@ export class PressBox {
   private readonly box: Outbox<Entry, Logged, Problem>
   /** Why the last amendment was refused: it still stands in its form. */
   problem: Problem | null = null
-  /** Whether the last amendment waits for a second hand: the press stands as it did. */
+  /** Whether what was amended or taken back last waits for a second hand: the press stands as it did. */
   secondHand = false
+  /** The press that was not taken back. */
+  private notUndone: string | null = null
 
   constructor(private readonly ways: PressWays) {
     this.box = new Outbox<Entry, Logged, Problem>({
       shelf: ways.waiting,
-      key: pressOf,
+      mine: (e) => isOf(e, ways.who()),
+      key: keyOf,
       send: ways.send,
       refusal: ways.refusal,
       took: ways.took,
       refused: (e, p) => {
         // A press is kept to be mended.
         if ('body' in e) this.turnAway(e, p)
-        else this.problem = p
+        else if ('to' in e) this.problem = p
+        else if (p.status !== 404) this.stands(e, p) // what is not there needs no taking back
       },
     })
+  }
+  private stands(e: Entry & { undo: string }, p: Problem) {
+    this.notUndone = e.undo
+    this.turnAway(e, p)
   }
   private turnAway(e: Entry, p: Problem) {
     this.ways.turned.set([...this.ways.turned.get(), turnedAway(e, p, this.ways.now())])
@@ -77,7 +96,7 @@ export class PressBox {
   /** Logs a press. One without a time is of the moment it is pressed. */
   log(cook: number, body: EventInput, pressed: string): Promise<Logged | undefined> {
     this.problem = null
-    return this.box.put({ cook, body: { ...body, at: body.at ?? pressed } })
+    return this.box.put({ cook, who: this.ways.who(), body: { ...body, at: body.at ?? pressed } })
   }
   /** Lets a press say something else; the answer is the press under which it stands now. */
   async amend(cook: number, of: string, to: Omit<CorrectionInput, 'why'>): Promise<string> {
@@ -90,15 +109,29 @@ export class PressBox {
       this.ways.waiting.set(this.waiting.map((e) => (pressOf(e) === of ? amended : e)))
       return of
     }
-    const v = await this.box.put({ cook, of, to: { ...to, why: '' } })
+    const v = await this.box.put({ cook, who: this.ways.who(), of, to: { ...to, why: '' } })
     this.secondHand = v?.waits ?? false
     return this.problem || this.secondHand ? of : to.press
   }
   isWaiting(press: string): boolean {
     return this.waiting.some((e) => pressOf(e) === press)
   }
-  /** Takes back what of a press was not sent yet; the answer is what the barn has of it, null when that is nothing. */
-  drop(press: string): string | null {
+  /**
+   * Takes a press back: on this device if it has not left, else by the barn, in its turn after the
+   * press. False when it was refused or waits for a second hand, and the press stands.
+   */
+  async undo(cook: number, press: string): Promise<boolean> {
+    this.problem = null
+    this.secondHand = false
+    this.notUndone = null
+    const sent = this.drop(press)
+    if (!sent) return true
+    const v = await this.box.put({ cook, who: this.ways.who(), undo: sent })
+    this.secondHand = v?.waits ?? false
+    return this.notUndone !== sent && !this.secondHand
+  }
+  /** Takes back what of a press was not sent yet; the answer is what the barn may have of it, null when that is nothing. */
+  private drop(press: string): string | null {
     const e = this.waiting.find((w) => pressOf(w) === press)
     // What is on its way may get there: it is the barn's to take back.
     if (!e || this.box.isFlying(e)) return press

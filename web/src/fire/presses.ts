@@ -1,7 +1,5 @@
 import { useLocalStorage, useNow } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { useAct } from '../api/act'
-import { api, ok } from '../api/client'
 import type { CookView, Detail, Event, EventInput } from '../api/schema.gen'
 import { useThisTrial } from '../trial/trial'
 import { uuid } from '../ui/uuid'
@@ -31,7 +29,6 @@ const amending = ref(Promise.resolve())
 /** Logs presses of this device, and amends and takes back the last of them. now is the cook's clock. */
 export function usePresses(cook: () => CookView, now: () => number) {
   const { trial, set } = useThisTrial()
-  const { run, problem } = useAct()
   /** What was done last waits for a second hand. */
   const secondHand = ref(false)
   const outbox = useOutbox(() => cook().id, set)
@@ -83,15 +80,9 @@ export function usePresses(cook: () => CookView, now: () => number) {
   }
   async function takeBack(p: Press): Promise<boolean> {
     const stands = presses.value.find((q) => q.made === p.made)?.press ?? p.press
-    const sent = outbox.drop(stands)
-    if (sent) {
-      const v = await run(() =>
-        ok(api.POST('/api/presses/{press}/void', { params: { path: { press: sent } }, body: { why: 'undo' } })),
-      )
-      if (!v) return false
-      set(v)
-      if (v.waits) return ((secondHand.value = true), false)
-    }
+    const { gone, waits } = await outbox.undo(stands)
+    secondHand.value = waits
+    if (!gone) return false
     presses.value = presses.value.filter((q) => q.made !== p.made)
     return true
   }
@@ -101,5 +92,5 @@ export function usePresses(cook: () => CookView, now: () => number) {
   )
   /** Whether this device did it here of late, though the barn may not have it yet. */
   const did = (act: Event['act']) => mine.value.some((p) => p.act === act)
-  return { last, undoes, did, log, amend, undo, outbox, problem, secondHand }
+  return { last, undoes, did, log, amend, undo, outbox, secondHand }
 }

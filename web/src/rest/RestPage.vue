@@ -7,6 +7,7 @@ import { useAct } from '../api/act'
 import { api, ok } from '../api/client'
 import type { Event } from '../api/schema.gen'
 import GroupRead from '../fire/GroupRead.vue'
+import KeptHere from '../fire/KeptHere.vue'
 import TurnedAwayList from '../fire/TurnedAwayList.vue'
 import { useCookNow } from '../fire/now'
 import { usePresses } from '../fire/presses'
@@ -108,11 +109,7 @@ async function evenOut() {
 // Read all, one after the other; and what is done to the piece that is picked.
 const reading = ref<'all' | number | null>(null)
 const read = computed(() => cuts.value.filter((c) => reading.value === 'all' || c.id === reading.value))
-const {
-  log,
-  problem: refused,
-  outbox,
-} = usePresses(
+const { log, outbox } = usePresses(
   () => cook.value!,
   useCookNow(() => cook.value),
 )
@@ -181,7 +178,7 @@ useKeys((key) => {
     <p v-if="uneven && order" class="second soot">{{ order }}</p>
     <div v-if="gate" class="strips"><MeatStrip :gate="gate" /><StopStrips :gate="gate" /></div>
     <DoubtStrip :events="trial.events" />
-    <ProblemNote :problem="problem ?? refused ?? outbox.problem.value" />
+    <ProblemNote :problem="problem ?? outbox.problem.value" />
     <SelectButton
       v-if="small && cook"
       v-model="tab"
@@ -192,6 +189,7 @@ useKeys((key) => {
       :allow-empty="false"
       aria-label="What is done here"
     />
+    <KeptHere :outbox="outbox" />
     <TurnedAwayList v-if="cook" :outbox="outbox" :cuts="cuts" :cook="cook" :press="log" />
     <div v-if="cook" class="desk" :style="{ '--tracks': cuts.length }">
       <div v-if="reading || (small && tab === 'read')" ref="readHere" class="reading">

@@ -29,6 +29,7 @@ export class SealBox {
   constructor(private readonly ways: SealWays) {
     this.box = new Outbox<Waiting, TasteView, Problem>({
       shelf: ways.queue,
+      mine: () => true, // a page of tasting is one guest's
       key: (w) => (w.answer ? `${w.flight} answer` : sampleKey(w.flight, w.code)),
       send: ways.send,
       refusal: ways.refusal,

@@ -3,6 +3,8 @@ import { computed, onUnmounted, provide, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Refused } from '../api/client'
 import { useTrial } from '../api/trials'
+import { waiting } from '../fire/outbox'
+import { withWaiting } from '../fire/waiting'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { steps } from '../router'
 import { title } from '../ui/title'
@@ -16,7 +18,21 @@ const route = useRoute()
 const router = useRouter()
 // A step that is about to go may still ask for its trial anew: the address has no number any more.
 const id = computed<number>((before) => (route.params.id ? Number(route.params.id) : (before ?? NaN)))
-const { trial, error, set, refresh } = useTrial(id)
+const { trial: kept, error, set, refresh } = useTrial(id)
+/** With what this device did that the barn does not have yet. */
+const trial = computed(() => {
+  const t = kept.value
+  return (
+    t && {
+      ...t,
+      events: withWaiting(
+        t.events,
+        waiting.value,
+        t.cooks.map((k) => k.id),
+      ),
+    }
+  )
+})
 const step = computed(() => (route.path.endsWith('labels') ? 'match' : (route.path.split('/').pop() ?? 'ask')))
 provide(trialKey, { trial, set, refresh })
 watchEffect(() => (title.value = trial.value?.ask.question ?? ''))

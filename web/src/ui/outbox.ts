@@ -11,6 +11,8 @@ export const waits = (status: number) =>
 /** What an outbox does with entries E, whose answers are A and whose refusals are P. */
 export interface Ways<E, A, P extends { status: number }> {
   shelf: Shelf<E[]>
+  /** Whether it may go out as whoever is here now: what another did waits for them. */
+  mine: (e: E) => boolean
   /** Tells one entry from all others. */
   key: (e: E) => string
   send: (e: E) => Promise<A>
@@ -50,16 +52,19 @@ export class Outbox<E, A, P extends { status: number }> {
     if (this.sending) return
     this.handing = true
     try {
-      for (let e = this.ways.shelf.get()[0]; e !== undefined; e = this.ways.shelf.get()[0])
-        if (!(await this.deliver(e))) return
+      for (let e = this.next(); e !== undefined; e = this.next()) if (!(await this.deliver(e))) return
     } finally {
       this.handing = false
     }
   }
+  /** The oldest that may go out. */
+  private next(): E | undefined {
+    return this.ways.shelf.get().find(this.ways.mine)
+  }
   /** Keeps an entry and, if nothing waits before it, sends it. The answer is undefined when it waits or was refused. */
   async put(e: E): Promise<A | undefined> {
-    const { shelf } = this.ways
-    const alone = shelf.get().length === 0 && !this.sending
+    const { shelf, mine } = this.ways
+    const alone = mine(e) && !this.next() && !this.sending
     shelf.set([...shelf.get(), e])
     if (!alone) return undefined
     const went = await this.deliver(e)
