@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -15,6 +16,7 @@ import (
 	"whitebarn/core/logbook"
 	"whitebarn/core/phase"
 	coreplan "whitebarn/core/plan"
+	"whitebarn/core/prep"
 	"whitebarn/internal/barn"
 	"whitebarn/internal/barn/pits"
 	"whitebarn/internal/barn/plan"
@@ -222,4 +224,60 @@ func TestAPitsBurnRateIsTyped(t *testing.T) {
 		t.Errorf("the plan's pit is %+v, %v", pit, p.Fuels)
 	}
 	odalys.refused("PUT", path, pits.BurnInput{Kind: "counter", FuelHour: "a few", WoodMin: 1}, 422, "fuel_hour")
+}
+
+// A plan that was made from another than what stands is refused, and changes nothing.
+func TestAPlanIsNotWrittenOverAnother(t *testing.T) {
+	t.Parallel()
+	_, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 2)
+	path := fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID)
+	mine := draft(v).Cook
+	mine.Version = v.Cooks[0].Version
+	for name, change := range map[string]func(){
+		"the table": func() {
+			in := draft(v).Cook
+			in.ServeAt = in.ServeAt.Add(time.Hour)
+			odalys.must("PUT", path, in, 200, &v)
+		},
+		"a set point": func() {
+			in := draft(v).Cook
+			in.Runs[0].SetPoint = "240 F"
+			odalys.must("PUT", path, in, 200, &v)
+		},
+		"a place": func() {
+			in := draft(v).Cook
+			in.Placements = in.Placements[1:]
+			odalys.must("PUT", path, in, 200, &v)
+		},
+		"what goes in": func() {
+			o := draft(v).Cook.Outline
+			o.Arms[0].Doses = append(o.Arms[0].Doses, prep.Dose{Kind: prep.Rub, Name: "hill salt", Salt: "fine", Share: 0.01})
+			odalys.must("PUT", fmt.Sprintf("/api/trials/%d/outline", v.ID), o, 200, &v)
+		},
+	} {
+		change()
+		odalys.refused("PUT", path, mine, 409, "Somebody changed this plan")
+		if now := odalys.again(v); now.Cooks[0].Version != v.Cooks[0].Version || now.Cooks[0].Version == mine.Version {
+			t.Errorf("after %s changed the version is %s, was %s when it was made", name, now.Cooks[0].Version, mine.Version)
+		}
+		mine = draft(v).Cook
+		mine.Version = odalys.again(v).Cooks[0].Version
+	}
+	odalys.must("PUT", path, mine, 200, &v)
+	if v.Cooks[0].Version != mine.Version {
+		t.Errorf("kept as it was its version is %s, was %s", v.Cooks[0].Version, mine.Version)
+	}
+	var wait sync.WaitGroup
+	taken := make([]int, 4)
+	for i := range taken {
+		in := mine
+		in.ServeAt = in.ServeAt.Add(time.Duration(i+1) * time.Minute)
+		wait.Go(func() { taken[i], _ = odalys.do("PUT", path, in, nil) })
+	}
+	wait.Wait()
+	slices.Sort(taken)
+	if !slices.Equal(taken, []int{200, 409, 409, 409}) {
+		t.Errorf("of four at once were answered %v, want one taken", taken)
+	}
 }

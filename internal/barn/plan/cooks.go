@@ -28,7 +28,8 @@ type PlanInput struct {
 	ServeAt    time.Time        `json:"serve_at"`
 	Runs       []RunInput       `json:"runs" binding:"max=50,dive"`
 	Placements []PlacementInput `json:"placements" binding:"max=500"`
-	Outline    *plan.Outline    `json:"outline,omitempty"` // nil leaves phases and doses as they are
+	Outline    *plan.Outline    `json:"outline,omitempty"`                  // nil leaves phases and doses as they are
+	Version    string           `json:"version,omitempty" binding:"max=40"` // of the cook it was made from; none writes over any
 }
 
 // RunInput is a pit with its set point; ID is 0 for a new one.
@@ -121,6 +122,11 @@ func createCook(ctx context.Context, a *barn.Act, in *barn.With[PlanInput]) erro
 }
 
 func setCook(ctx context.Context, a *barn.Act, in *barn.With[PlanInput]) error {
+	if in.Body.Version != "" {
+		if err := asItWas(ctx, a.Store, in.ID, in.Body.Version); err != nil {
+			return err
+		}
+	}
 	p, err := check(ctx, a.Store, a.Now, a.TrialID, in.Body)
 	if err != nil {
 		return err

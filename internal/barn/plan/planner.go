@@ -68,11 +68,15 @@ func (p *Planner) worked(ctx context.Context, in plan.Input) (plan.Plan, error) 
 // Outline is the plan of a trial: the crew's, fitted to the arms there are
 // now, or a first guess.
 func (p *Planner) Outline(ctx context.Context, t store.Trial) (plan.Outline, error) {
-	family, err := p.store.Family(ctx, t.Ask.Family)
+	return outlineOf(ctx, p.store, t)
+}
+
+func outlineOf(ctx context.Context, s *store.Store, t store.Trial) (plan.Outline, error) {
+	family, err := s.Family(ctx, t.Ask.Family)
 	if err != nil {
 		return plan.Outline{}, err
 	}
-	o, err := p.store.Outline(ctx, t.ID)
+	o, err := s.Outline(ctx, t.ID)
 	if errors.Is(err, store.ErrNotFound) {
 		return plan.UsualOutline(t.Ask, family), nil
 	}

@@ -74,6 +74,11 @@ func (r *Reader) ofEvidence(ctx context.Context, out *TrialParts, parts []Part) 
 		if out.Outline, err = r.planner.Outline(ctx, l.Rows.Trials[0]); err != nil {
 			return err
 		}
+		for i, k := range l.Rows.Cooks {
+			if out.Cooks[i].Version, err = plans.VersionOf(k, l.Rows.Runs, l.Rows.Placements, out.Outline); err != nil {
+				return err
+			}
+		}
 	}
 	return nil
 }

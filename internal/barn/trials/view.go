@@ -155,7 +155,8 @@ type CookView struct {
 	Played  bool              `json:"played"` // its devices are simulated
 	Runs    []store.PitRun    `json:"runs"`
 	Holders []store.HolderRun `json:"holders"`
-	Left    []store.Leftover  `json:"left"` // in its pits
+	Left    []store.Leftover  `json:"left"`    // in its pits
+	Version string            `json:"version"` // of its plan, which a change names
 }
 
 // Of reads all of a trial.

@@ -4357,6 +4357,8 @@ export interface components {
             runs: components["schemas"]["PitRun"][];
             /** Format: date-time */
             serve_at: string;
+            /** @description of its plan, which a change names */
+            version: string;
         };
         /** @description Correction is what an event is to say instead. */
         Correction: {
@@ -7364,6 +7366,8 @@ export interface components {
             runs: components["schemas"]["RunInput"][];
             /** Format: date-time */
             serve_at: string;
+            /** @description of the cook it was made from; none writes over any */
+            version?: string;
         };
         /** @description Planned is an act that a plan sees coming. */
         Planned: {

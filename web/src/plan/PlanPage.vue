@@ -15,16 +15,17 @@ import { clock, date, dateTime, fromLocal, toLocal } from '../ui/time'
 import { shortWeight, typedTemperature } from '../ui/units'
 import CalendarDialog from './CalendarDialog.vue'
 import ClashList from './ClashList.vue'
-import { draftKey, usePlanDraft } from './draft'
+import { draftKey, usePlanDraft, type Draft } from './draft'
 import { spanText } from './rail'
 import PhaseList from './PhaseList.vue'
 import PlacesForm from './PlacesForm.vue'
 import PlanRail from './PlanRail.vue'
 import { tens } from './tasks'
+import TwoPlans from './TwoPlans.vue'
 import WhatIf from './WhatIf.vue'
 import { allNumbers } from '../ui/number'
 
-const { trial, set, shut } = useThisTrial()
+const { trial, set, shut, refresh } = useThisTrial()
 const { isPitmaster } = useSession()
 const { run, busy, problem } = useAct()
 const plan = usePlanDraft()
@@ -32,6 +33,8 @@ provide(draftKey, plan)
 const { draft, work, refused, working, dirty, complete } = plan
 const picked = ref<{ arm: number; phase: number } | null>({ arm: 0, phase: 0 })
 const calendar = ref(false)
+/** What somebody else kept while this plan was made: the second sees both, and chooses. */
+const standing = ref<{ cook: CookView; theirs: Draft } | null>(null)
 const placesOpen = ref(false)
 
 const written = computed(() => (isPitmaster.value && !shut.value ? draft.value : null))
@@ -46,7 +49,7 @@ function putBack() {
   letGo()
 }
 function open(k: CookView | null) {
-  problem.value = null
+  problem.value = standing.value = null
   plan.open(k)
   placesOpen.value = k === null
   const was = restore()
@@ -106,6 +109,22 @@ const room = computed(
 )
 const firstHand = computed(() => work.value?.tasks[0] ?? null)
 
+async function compare(id: number) {
+  await refresh('cooks', 'cuts')
+  const cook = trial.value.cooks.find((k) => k.id === id)
+  if (cook) standing.value = { cook, theirs: plan.draftOf(cook) }
+}
+function takeTheirs() {
+  const { cook } = standing.value!
+  letGo()
+  standing.value = problem.value = null
+  plan.open(cook)
+}
+async function keepMine() {
+  draft.value!.version = standing.value!.cook.version
+  standing.value = null
+  await keep()
+}
 async function keep() {
   if (!allNumbers()) return
   const d = draft.value!
@@ -115,7 +134,7 @@ async function keep() {
       ? ok(api.POST('/api/trials/{id}/cooks', { params: { path: { id: trial.value.id } }, body: plan.body(d) }))
       : ok(api.PUT('/api/cooks/{id}', { params: { path: { id: d.id } }, body: plan.body(d) })),
   )
-  if (!v) return
+  if (!v) return void (problem.value?.status === 409 && d.id !== null && (await compare(d.id)))
   letGo()
   const { cooks } = set(v)!
   const k = cooks.find((k) => k.id === d.id) ?? cooks[cooks.length - 1]!
@@ -168,7 +187,13 @@ async function keep() {
                 : 'Not saved yet.'
           }}</span>
           <Button v-if="dirty" type="button" label="Put back" size="small" outlined @click="putBack" />
-          <Button label="Save the plan" :loading="busy" data-testid="keep-cook" @click="keep" />
+          <Button
+            label="Save the plan"
+            :loading="busy"
+            :disabled="standing !== null"
+            data-testid="keep-cook"
+            @click="keep"
+          />
         </template>
         <p v-else class="soot small">
           {{ shut ? 'The codes are open, so the plan is shut.' : 'A pitmaster saves the plan.' }}
@@ -176,6 +201,14 @@ async function keep() {
       </div>
     </section>
     <ProblemNote class="note" :problem="problem ?? refused" />
+    <TwoPlans
+      v-if="standing"
+      :mine="draft"
+      :theirs="standing.theirs"
+      :runs="standing.cook.runs"
+      @mine="keepMine"
+      @theirs="takeTheirs"
+    />
     <div v-if="past" class="warn row" role="status" data-testid="past">
       <span class="triangle"
         >The table is set for {{ dateTime(past) }}, which is past. Nothing can be planned backwards from it.</span

@@ -14,6 +14,8 @@ export interface Draft {
   /** Per cut: the run it stands in, -1 for not in this cook. */
   cuts: { id: number; run: number; position: string }[]
   outline: Outline
+  /** Of the cook as it was when this began. */
+  version: string
 }
 
 const copy = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T
@@ -60,6 +62,7 @@ export function usePlanDraft() {
           }
         }),
       outline: copy(trial.value.outline),
+      version: k?.version ?? '',
     }
   }
   function open(k: CookView | null) {
@@ -73,6 +76,7 @@ export function usePlanDraft() {
     const d = draft.value!
     kept.value = JSON.stringify(draftOf(k))
     d.id = k.id
+    d.version = k.version
     d.runs.forEach((r, i) => (r.id ||= k.runs[i]?.id ?? 0))
   }
   function putBack() {
@@ -89,6 +93,7 @@ export function usePlanDraft() {
     })),
     placements: d.cuts.filter((c) => c.run >= 0).map((c) => ({ cut_id: c.id, run: c.run, position: c.position })),
     outline: d.outline,
+    version: d.version,
   })
   /** Enough is filled in to work it out. */
   const complete = computed(() => {
@@ -152,6 +157,7 @@ export function usePlanDraft() {
   }
   return {
     draft,
+    draftOf,
     kept,
     work,
     refused,
