@@ -19,7 +19,7 @@ run: build
 # Everything, against a throwaway PostgreSQL and headless Chromium; then each benchmark
 # once, small, so that none rots.
 test: build
-	go test -count=1 -timeout 30m -parallel 4 ./...
+	go test -count=1 -timeout 30m -parallel 4 ./e2e ./...
 	go test -count=1 -timeout 10m -short -run '^$$' -bench . -benchtime 1x $(benched)
 
 # All but the browser's walks.

@@ -27,7 +27,7 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <section class="two" data-testid="two-plans">
+  <section class="both" data-testid="two-plans">
     <table v-if="rows.length">
       <thead>
         <tr>
@@ -53,7 +53,7 @@ const rows = computed(() =>
 </template>
 
 <style scoped>
-.two {
+.both {
   margin: 8px 16px;
   padding: 10px 16px 14px;
   background: var(--watch-wash);
