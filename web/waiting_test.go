@@ -24,7 +24,7 @@ func TestALogHearsWhatWaitsOnTheDevice(t *testing.T) {
 		"[press('c', '2026-09-19T11:10:00Z', { cut_ids: [] })]":                                         "a barn 11:00 7, c here 11:10 3, b barn 11:30 7",
 		"[press('c', '2026-09-19T11:10:00Z'), { cook: 3, undo: 'c' }]":                                  "a barn 11:00 7, b barn 11:30 7",
 		"[{ cook: 3, undo: 'a' }]":                                                                      "b barn 11:30 7",
-		"[amend('b', { press: 'b2', at: '2026-09-19T10:00:00Z' })]":                                     "b barn 10:00 7, a barn 11:00 7",
+		"[amend('b', { press: 'b2', at: '2026-09-19T10:00:00Z' })]":                                     "b here 10:00 7, a barn 11:00 7",
 		"[press('c', '2026-09-19T11:10:00Z'), amend('c', { press: 'c2', at: '2026-09-19T12:00:00Z' })]": "a barn 11:00 7, b barn 11:30 7, c2 here 12:00 4, c2 here 12:00 5",
 		"[{ ...press('c', '2026-09-19T11:10:00Z'), cook: 8 }]":                                          "a barn 11:00 7, b barn 11:30 7",
 	} {

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -53,8 +54,10 @@ func Refuse(status int, title, remedy string) error {
 // logged and answered as an internal error.
 func Fail(c *gin.Context, err error) {
 	p := problemOf(err)
-	left := errors.Is(err, context.Canceled) && c.Request.Context().Err() != nil // nobody reads the answer
-	if (p.Status == http.StatusInternalServerError || p.Title == unfit) && !left {
+	if p.Status == http.StatusServiceUnavailable {
+		c.Header("Retry-After", retryAfter)
+	}
+	if p.Status == http.StatusInternalServerError || p.Title == unfit {
 		slog.ErrorContext(c, "request failed", "route", c.FullPath(), "error", err)
 	}
 	c.Header("Content-Type", "application/problem+json")
@@ -69,6 +72,21 @@ var statusOf = map[barn.Ground]int{
 
 // unfit is said of what only the record itself refused.
 const unfit = "A value does not fit the record. Nothing was changed."
+
+// away is answered while the record cannot be reached.
+var away = Problem{Status: http.StatusServiceUnavailable, Title: "The record cannot be reached just now.",
+	Remedy: "Try again in a moment: what is sent again counts once.", Errors: []FieldError{}}
+
+// Away answers, outside of the router, that the record cannot be reached just now.
+func Away(w http.ResponseWriter) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.Header().Set("Retry-After", retryAfter)
+	w.WriteHeader(away.Status)
+	_ = json.NewEncoder(w).Encode(away)
+}
+
+// retryAfter is how long a client waits before it sends again what the record could not take, s.
+const retryAfter = "2"
 
 func problemOf(err error) Problem {
 	p := Problem{Errors: []FieldError{}}
@@ -99,8 +117,8 @@ func problemOf(err error) Problem {
 	case store.OutOfRoom(err):
 		p.Status, p.Title = http.StatusInsufficientStorage, "The disk takes nothing more. Nothing was changed; all can be read."
 		p.Remedy = "Make room on the disk of the database; whitebarn doctor says more. It goes on by itself."
-	case store.Unreachable(err):
-		p.Status, p.Title, p.Remedy = http.StatusServiceUnavailable, "The record cannot be reached just now.", "Try again in a moment."
+	case store.Unreachable(err), errors.Is(err, context.Canceled): // or whoever asked is gone, or this server ends
+		p = away
 	case store.Unfit(err):
 		p.Status, p.Title, p.Remedy = http.StatusUnprocessableEntity, unfit,
 			"Check what is given; whoever keeps the machine finds more in the server's log."

@@ -74,10 +74,13 @@ func (c Case[In, Out]) Do(ctx context.Context, b *Barn, who store.Person, in *In
 	}
 	change := Change{TrialID: trialID, Kind: c.Kind, Who: who, What: c.What, Why: whyOf(in), Corrects: c.Corrects, Lays: c.Lays}
 	judged := false
-	err = Within(ctx, b.Store, change, func(tx *store.Store, state State) error {
-		judged = state.RevealedAt != nil
-		out, err = c.Make(ctx, &Act{Store: tx, Now: b.Now, Who: who, TrialID: trialID, State: state}, in)
-		return err
+	trialID, out, err = once(ctx, b.Store, who, trialID, func(s *store.Store) (out Out, err error) {
+		err = Within(ctx, s, change, func(tx *store.Store, state State) error {
+			judged = state.RevealedAt != nil
+			out, err = c.Make(ctx, &Act{Store: tx, Now: b.Now, Who: who, TrialID: trialID, State: state}, in)
+			return err
+		})
+		return out, err
 	})
 	if err == nil && judged && (c.Kind == Record || c.Kind == Undo) && b.Judge != nil {
 		err = b.Judge(ctx, trialID)
@@ -97,9 +100,12 @@ func Gives[In, Out any](d Door, f func(context.Context, *Act, *In) (Out, error))
 
 // Own makes a change of what is the barn's own and no trial's, in one transaction.
 func Own[In, Out any](ctx context.Context, b *Barn, who store.Person, in *In, f func(context.Context, *Act, *In) (Out, error)) (out Out, err error) {
-	err = b.Store.InTx(ctx, func(tx *store.Store) error {
-		out, err = f(ctx, &Act{Store: tx, Now: b.Now, Who: who}, in)
-		return err
+	_, out, err = once(ctx, b.Store, who, 0, func(s *store.Store) (out Out, err error) {
+		err = s.InTx(ctx, func(tx *store.Store) error {
+			out, err = f(ctx, &Act{Store: tx, Now: b.Now, Who: who}, in)
+			return err
+		})
+		return out, err
 	})
 	return out, err
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
 
 	"whitebarn/internal/api"
 	"whitebarn/internal/barn"
@@ -29,7 +30,7 @@ func then[In, Out, Answer any](s *Server, a *api.Routes, g *room, method, path, 
 	read func(context.Context, int64, Out) (Answer, error), parts ...trials.Part) {
 	s.doors[method+" "+g.BasePath()+path] = use.Door
 	api.Handle(a, g, method, path, id, status, func(c *gin.Context, in *In) (answer Answer, err error) {
-		trialID, out, err := use.Do(c, s.Barn, who(c), in)
+		trialID, out, err := use.Do(sent(c), s.Barn, who(c), in)
 		if err != nil {
 			return answer, err
 		}
@@ -42,12 +43,22 @@ func then[In, Out, Answer any](s *Server, a *api.Routes, g *room, method, path, 
 func own[In, Out any](s *Server, a *api.Routes, g *room, method, path, id string, status int,
 	make func(context.Context, *barn.Act, *In) (Out, error), what ...trials.Part) {
 	api.Handle(a, g, method, path, id, status, func(c *gin.Context, in *In) (Out, error) {
-		out, err := barn.Own(c, s.Barn, who(c), in, make)
+		out, err := barn.Own(sent(c), s.Barn, who(c), in, make)
 		if err == nil {
 			s.tell(c, 0, what...)
 		}
 		return out, err
 	})
+}
+
+// sent is the context of a request with the number it is sent under, if any: a client that
+// got no answer sends it again, and it counts once.
+func sent(c *gin.Context) context.Context {
+	number, err := uuid.Parse(c.GetHeader("Barn-Request"))
+	if err != nil {
+		return c
+	}
+	return barn.Numbered(c, number.String())
 }
 
 // tell lets the browsers of all servers know what changed; at worst they see it later.

@@ -14,6 +14,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/google/uuid"
+
 	"whitebarn/internal/barn/table"
 	"whitebarn/internal/testkit/pgtest"
 )
@@ -101,4 +103,148 @@ func TestNoSealIsLostOrDoubledWhenTheServerIsKilled(t *testing.T) {
 	if refused.Load() == 0 {
 		t.Error("no answer was cut off: the test did not kill anything")
 	}
+}
+
+// TestWhatIsSentAgainCountsOnceWhenTheServerIsKilled has four people weigh, plan and serve while
+// the server is killed in the middle of answers. Each sends a change again, under its number,
+// until it is answered; in the end each was made once.
+func TestWhatIsSentAgainCountsOnceWhenTheServerIsKilled(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	var site atomic.Pointer[string]
+	begin := func() (kill func()) {
+		srv, handler := New(servicesOf(s), Options{})
+		web := httptest.NewServer(handler)
+		site.Store(&web.URL)
+		return func() {
+			web.CloseClientConnections()
+			web.Close()
+			srv.Close()
+		}
+	}
+	kill := begin()
+	b := &testBarn{t: t, store: s, url: *site.Load()}
+	odalys := b.hand()
+	odalys.setUp()
+	v := odalys.trialOf(lambAsk(), 4)
+	var cut, made atomic.Int64
+	send := func(method, path, number string, body any) {
+		text, _ := json.Marshal(body)
+		for range 400 {
+			req, _ := http.NewRequest(method, *site.Load()+path, bytes.NewReader(text))
+			req.Header.Set("Content-Type", "application/json")
+			req.Header.Set("Barn-Request", number)
+			for _, c := range odalys.client.Jar.Cookies(mustURL(b.url)) {
+				req.AddCookie(c)
+			}
+			res, err := http.DefaultClient.Do(req)
+			if err == nil {
+				answer, readErr := io.ReadAll(res.Body)
+				res.Body.Close()
+				switch {
+				case readErr == nil && res.StatusCode < 300:
+					made.Add(1)
+					return
+				case readErr == nil && res.StatusCode < 500:
+					t.Errorf("%s answered %d %s", path, res.StatusCode, answer)
+					return
+				case readErr == nil && (res.StatusCode != 503 || res.Header.Get("Retry-After") == ""):
+					t.Errorf("%s answered %d %s, want 503 with Retry-After", path, res.StatusCode, answer)
+				}
+			}
+			cut.Add(1)
+			time.Sleep(5 * time.Millisecond)
+		}
+		t.Errorf("%s was never answered", path)
+	}
+	const each = 12
+	var all sync.WaitGroup
+	for w := range 3 {
+		all.Go(func() {
+			for n := range each {
+				body := map[string]any{"stage": "trimmed", "weight": fmt.Sprintf("%d.%d kg", 2+w, n), "resolution": "1/4 oz"}
+				send("POST", fmt.Sprintf("/api/cuts/%d/weighings", v.Cuts[w].ID), uuid.NewString(), body)
+			}
+		})
+	}
+	all.Go(func() {
+		in := draft(v).Cook
+		for n := range each {
+			in.ServeAt = in.ServeAt.Add(time.Duration(n+1) * time.Minute)
+			send("PUT", fmt.Sprintf("/api/cooks/%d", v.Cooks[0].ID), uuid.NewString(), in)
+		}
+	})
+	count := func(sql string, args ...any) (n int) {
+		t.Helper()
+		if err := s.Pool().QueryRow(t.Context(), sql, args...).Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	for range 4 {
+		before := made.Load()
+		for made.Load() < before+6 {
+			time.Sleep(2 * time.Millisecond)
+		}
+		kill()
+		kill = begin()
+	}
+	all.Wait()
+	kill()
+	if n := count("select count(*) from weighings where cut_id = any($1) and stage = 'trimmed'", []int64{v.Cuts[0].ID, v.Cuts[1].ID, v.Cuts[2].ID}); n != 3*each+3 {
+		t.Errorf("%d weighings stand in the record, want %d and the three from before", n, 3*each)
+	}
+	if n := count("select count(*) from changes where subject = 'cook' and subject_id = $1", v.Cooks[0].ID); n != each {
+		t.Errorf("the plan has %d changes, want %d", n, each)
+	}
+	if cut.Load() == 0 {
+		t.Error("no answer was cut off: the test did not kill anything")
+	}
+}
+
+// A server whose record goes away answers that it cannot be reached just now, and for how long.
+func TestAServerThatEndsSaysToTryAgain(t *testing.T) {
+	t.Parallel()
+	b, odalys := newBarn(t)
+	v := odalys.trialOf(lambAsk(), 2)
+	var all sync.WaitGroup
+	var away atomic.Int64
+	for w := range 6 {
+		all.Go(func() {
+			for range 60 {
+				method, path, body := "GET", fmt.Sprintf("/api/trials/%d", v.ID), ""
+				if w%2 == 0 {
+					method, path, body = "PUT", fmt.Sprintf("/api/trials/%d/positions", v.ID), "{}"
+				}
+				req, _ := http.NewRequest(method, b.url+path, bytes.NewBufferString(body))
+				req.Header.Set("Content-Type", "application/json")
+				res, err := odalys.client.Do(req)
+				if err != nil {
+					continue
+				}
+				answer, _ := io.ReadAll(res.Body)
+				res.Body.Close()
+				if res.StatusCode == 503 && res.Header.Get("Retry-After") != "" {
+					away.Add(1)
+				} else if res.StatusCode >= 500 {
+					t.Errorf("%s %s answered %d %s", method, path, res.StatusCode, answer)
+					return
+				}
+			}
+		})
+	}
+	time.Sleep(60 * time.Millisecond)
+	b.store.Close()
+	all.Wait()
+	if away.Load() == 0 {
+		t.Error("nothing was asked of a barn that was away")
+	}
+}
+
+func mustURL(s string) *url.URL {
+	u, err := url.Parse(s)
+	if err != nil {
+		panic(err)
+	}
+	return u
 }

@@ -91,7 +91,7 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 	sm.Cookie.SameSite = http.SameSiteLaxMode
 	sm.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
 		slog.ErrorContext(r.Context(), "session failed", "error", err)
-		http.Error(w, `{"status":503,"title":"The record cannot be reached just now.","remedy":"Try again in a moment.","errors":[]}`, http.StatusServiceUnavailable)
+		api.Away(w)
 	}
 	engine := gin.New()
 	engine.ContextWithFallback, engine.HandleMethodNotAllowed = true, true

@@ -194,11 +194,6 @@ func (s *Store) CreateCook(ctx context.Context, who, trialID int64, p CookPlan, 
 	return id, err
 }
 
-// LockCook has those who write a cook in transactions follow one another; ErrNotFound if it is not there.
-func (s *Store) LockCook(ctx context.Context, id int64) error {
-	return found(s.pool.QueryRow(ctx, "select id from cooks where id = $1 for update", id).Scan(&id))
-}
-
 // SetCook changes the plan of a cook; what it was stays in the record.
 func (s *Store) SetCook(ctx context.Context, who, id int64, p CookPlan) error {
 	before, err := s.Cook(ctx, id)

@@ -19,6 +19,7 @@ import (
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/jackc/puddle/v2"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
 )
@@ -206,15 +207,21 @@ func OutOfRoom(err error) bool {
 	return errors.As(err, &pg) && (pg.Code == "53100" || pg.Code == "25006" || pg.Code == "58030")
 }
 
-// Unreachable says whether the database did not answer at all, or is just starting or ending.
+// Unreachable says whether the database did not answer at all, is just starting or ending, has no
+// room for one more, or broke off: the same may go through in a moment.
 func Unreachable(err error) bool {
 	var pg *pgconn.PgError
 	if errors.As(err, &pg) {
-		return strings.HasPrefix(pg.Code, "57P") || strings.HasPrefix(pg.Code, "08")
+		broken := []string{"53300", "57014", "40001", "40P01"} // too many, cancelled, out of turn, deadlocked
+		return strings.HasPrefix(pg.Code, "57P") || strings.HasPrefix(pg.Code, "08") || slices.Contains(broken, pg.Code)
 	}
 	var connect *pgconn.ConnectError
 	var network net.Error
-	return errors.As(err, &connect) || errors.As(err, &network) && !errors.Is(err, context.Canceled) || errors.Is(err, io.ErrUnexpectedEOF)
+	if errors.As(err, &connect) || errors.As(err, &network) && !errors.Is(err, context.Canceled) {
+		return true
+	}
+	return slices.ContainsFunc([]error{io.ErrUnexpectedEOF, io.EOF, net.ErrClosed, puddle.ErrClosedPool},
+		func(of error) bool { return errors.Is(err, of) }) || pgconn.SafeToRetry(err)
 }
 
 // change records what was changed in place.

@@ -69,7 +69,7 @@ func (s *Store) Snapshot(ctx context.Context, f func(*Snapshot) error) error {
 	})
 }
 
-// Tables lists the tables by name, without the one that keeps the version and what is made from others.
+// Tables lists the tables by name, without the one that keeps the version, what is made from others, and what was answered of late.
 func (s *Snapshot) Tables() []Table { return s.tables }
 
 // Version is that of the newest migration.
@@ -128,7 +128,7 @@ func tablesOf(ctx context.Context, q querier) ([]Table, error) {
 		from pg_class c join pg_namespace n on n.oid = c.relnamespace and n.nspname = 'public'
 			join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped
 			left join pg_constraint k on k.conrelid = c.oid and k.contype = 'p'
-		where c.relkind = 'r' and c.relname not in ('goose_db_version', 'reading_parts') order by c.relname, a.attnum`)
+		where c.relkind = 'r' and c.relname not in ('goose_db_version', 'reading_parts', 'requests') order by c.relname, a.attnum`)
 	if err != nil {
 		return nil, fmt.Errorf("list the tables: %w", err)
 	}

@@ -49,12 +49,8 @@ func VersionOf(k store.Cook, runs []store.PitRun, placed []store.Placement, o pl
 	return hex.EncodeToString(sum[:8]), nil
 }
 
-// asItWas refuses to write over a plan that is not the one it was made from. Those who write one
-// cook follow one another.
+// asItWas refuses to write over a plan that is not the one it was made from.
 func asItWas(ctx context.Context, s *store.Store, cookID int64, version string) error {
-	if err := s.LockCook(ctx, cookID); err != nil {
-		return err
-	}
 	k, err := s.Cook(ctx, cookID)
 	if err != nil {
 		return err

@@ -46,8 +46,9 @@ type FlightInput struct {
 	WaterS     int          `json:"water_s"`
 	SecondLook bool         `json:"second_look"`
 	Choice     bool         `json:"choice"`
-	Rounds     int          `json:"rounds"`    // so many flights alike, each with its own codes
-	ServedAt   *time.Time   `json:"served_at"` // nil: now. Of a cook that is over it is asked
+	Rounds     int          `json:"rounds"`          // so many flights alike, each with its own codes
+	ServedAt   *time.Time   `json:"served_at"`       // nil: now. Of a cook that is over it is asked
+	After      *int         `json:"after,omitempty"` // so many flights there were when it was laid out; nil: however many
 }
 
 // What a flight starts with.
@@ -64,6 +65,9 @@ func serveFlight(ctx context.Context, a *barn.Act, in *barn.With[FlightInput]) e
 		return err
 	}
 	f := in.Body
+	if err := f.asLaidOut(ctx, a); err != nil {
+		return err
+	}
 	g, err := f.judged(ctx, a)
 	if err != nil {
 		return err
@@ -84,6 +88,19 @@ func serveFlight(ctx context.Context, a *barn.Act, in *barn.With[FlightInput]) e
 		}
 	}
 	return nil
+}
+
+// asLaidOut refuses a flight where another was served while it was laid out: two hands that
+// press at once mean one flight.
+func (f FlightInput) asLaidOut(ctx context.Context, a *barn.Act) error {
+	if f.After == nil {
+		return nil
+	}
+	there, err := a.Store.Flights(ctx, a.TrialID)
+	if err != nil || len(there) == *f.After {
+		return err
+	}
+	return barn.Refuse("Another flight was served or taken back while this one was laid out.", "Look at what is on the table; then serve again if it is wanted.")
 }
 
 // judged is what the gate says of a trial with these pieces on the table.

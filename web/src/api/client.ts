@@ -1,7 +1,35 @@
 import createClient from 'openapi-fetch'
+import { uuid } from '../ui/uuid'
 import type { paths, Problem } from './schema.gen'
 
-export const api = createClient<paths>({ baseUrl: '/' })
+/** The header that names whose a call is: as anybody else it is refused, and waits for them. */
+export const onlyAs = 'Barn-Person'
+
+/** What was sent and not answered, by what it says: sent again, it has the same number, and counts once. */
+const unanswered = new Map<string, { number: string; at: number }>()
+const rememberFor = 600_000
+
+async function numbered(req: Request): Promise<Response> {
+  // A press has a number of its own, and a file is known by what is in it.
+  if (req.method === 'GET' || req.headers.has(onlyAs) || !req.headers.get('Content-Type')?.includes('json'))
+    return fetch(req)
+  const says = `${req.method} ${req.url} ${await req.clone().text()}`
+  const was = unanswered.get(says)
+  const number = was && Date.now() - was.at < rememberFor ? was.number : uuid()
+  unanswered.delete(says)
+  req.headers.set('Barn-Request', number)
+  const keep = () => unanswered.set(says, { number, at: Date.now() })
+  try {
+    const answer = await fetch(req)
+    if (answer.status >= 500) keep()
+    return answer
+  } catch (e) {
+    keep()
+    throw e
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '/', fetch: numbered })
 
 /** A refusal as the server words it, or that it could not be reached. */
 export class Refused extends Error {
@@ -15,9 +43,6 @@ export const refusalOf = (err: unknown): Problem | null => (err instanceof Refus
 
 /** How long an answer may take before what is sent waits, ms. */
 export const longest = 8000
-
-/** The header that names whose a call is: as anybody else it is refused, and waits for them. */
-export const onlyAs = 'Barn-Person'
 
 const unreachable: Problem = {
   status: 0,

@@ -5322,6 +5322,8 @@ export interface components {
         };
         /** @description FlightInput is a flight to be served: its pieces go on the table to the tasters named, in drawn orders under drawn codes. */
         FlightInput: {
+            /** @description so many flights there were when it was laid out; nil: however many */
+            after?: number | null;
             bites: number;
             /**
              * Format: int64

@@ -21,13 +21,13 @@ export function withWaiting(events: Event[], entries: Entry[], cooks: number[]):
   const there = new Set(events.map((e) => e.press))
   const back = new Set(entries.flatMap((e) => ('undo' in e ? [e.undo] : [])))
   const amends = new Map(entries.flatMap((e) => ('to' in e ? [[e.of, e.to] as const] : [])))
+  let id = -1
   const out = events
     .filter((e) => !back.has(e.press))
     .map((e) => {
-      const to = amends.get(e.press)
-      return to ? { ...e, at: to.at ?? e.at, note: to.note, detail: to.detail ?? e.detail } : e
+      const to = amends.get(e.press) // as it is amended the barn does not have it
+      return to ? { ...e, id: id--, at: to.at ?? e.at, note: to.note, detail: to.detail ?? e.detail } : e
     })
-  let id = -1
   for (const cook of cooks)
     for (const { body, by } of standing(entries, cook)) {
       if (there.has(body.press)) continue

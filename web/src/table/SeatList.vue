@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
+import { until } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useAct } from '../api/act'
 import { useCrew } from '../crew/people'
@@ -31,10 +32,14 @@ const like = computed(() =>
 )
 async function seat(person?: number, stranger = false) {
   const typed = name.value
-  const known = person ?? people.value?.find((p) => plain(p.name) === plain(typed))?.id
-  const body = { name: typed, person_id: stranger ? null : (known ?? null), stranger }
   name.value = '' // taken: the next can be typed; what is refused comes back
-  const v = await seating.run(() => ok(api.POST('/api/trials/{id}/tasters', { params: path.value, body })))
+  const v = await seating.run(async () => {
+    // Whose name it is the crew's list says: one typed before it came waits for it a little.
+    if (!people.value) await until(people).toBeTruthy({ timeout: 5000 })
+    const known = person ?? people.value?.find((p) => plain(p.name) === plain(typed))?.id
+    const body = { name: typed, person_id: stranger ? null : (known ?? null), stranger }
+    return ok(api.POST('/api/trials/{id}/tasters', { params: path.value, body }))
+  })
   if (!v && !name.value) name.value = typed
   set(v)
 }

@@ -24,7 +24,7 @@ import { fromLocal, toLocal } from '../ui/time'
 
 /** A flight to be served: what is asked, who tastes and who knows, which pieces, and how they are handed out. */
 const emit = defineEmits<{ done: [] }>()
-const { trial, set, armOf } = useThisTrial()
+const { trial, set, refresh, armOf } = useThisTrial()
 const { person } = useSession()
 const { of: rulingOf } = useGate()
 const { offer } = useUndo()
@@ -119,8 +119,11 @@ const { data: delivered } = useQuery({
   queryFn: () => ok(api.GET('/api/cooks/{id}/so-far', { params: { path: { id: cook.value! } } })),
   enabled: computed(() => cook.value !== undefined),
 })
+// What was served when this was laid out: two who press at once mean one flight.
+const there = ref(trial.value.flights.length)
 async function serve() {
   const body: FlightInput = {
+    after: there.value,
     format: f.format,
     carver_id: f.carver > 0 ? f.carver : null,
     shuffled: f.carver === -1,
@@ -138,11 +141,16 @@ async function serve() {
     served_at: over.value && f.served ? fromLocal(f.served) : null,
   }
   const v = await serving.run(() => ok(api.POST('/api/trials/{id}/flights', { params: path.value, body })))
-  if (!v) return
+  if (!v) return void (serving.problem.value?.status === 409 && (await look()))
   const before = new Set(trial.value.flights.map((x) => x.id))
   const fresh = set(v)!.flights.filter((x) => !before.has(x.id))
   if (fresh.length === 1) offer(`Flight ${fresh[0]!.number} was served`, { served: fresh[0]!.id })
   emit('done')
+}
+/** What is on the table now is shown before it is served once more. */
+async function look() {
+  await refresh('table')
+  there.value = trial.value.flights.length
 }
 const another = ref('')
 function addPlace() {
