@@ -4,7 +4,7 @@
 -- It is kept for a week, and is in no archive.
 create table requests (
   number uuid primary key,
-  person_id bigint not null references people,
+  person_id bigint not null,
   trial_id bigint not null, -- 0: of the barn's own
   answer jsonb not null,
   made_at timestamptz not null default now()
