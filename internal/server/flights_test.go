@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"whitebarn/core/panel"
@@ -264,6 +265,25 @@ func TestJustRightAndRulesOfOnesOwnAreOnTheBallot(t *testing.T) {
 	for _, want := range []string{"The tasting was open", "Samples of PAPER could be told by sight"} {
 		if !strings.Contains(words, want) {
 			t.Errorf("the limits are %s; want %q among them", words, want)
+		}
+	}
+}
+
+// Of several hands that serve the same table at once one does.
+func TestFourWhoServeAtOnceMakeOneFlight(t *testing.T) {
+	t.Parallel()
+	odalys, _, v, f := tableOf(t, 2)
+	for served := range 2 {
+		f.After = &served
+		var wait sync.WaitGroup
+		answers := make([]int, 4)
+		for i := range answers {
+			wait.Go(func() { answers[i], _ = odalys.do("POST", at("/trials/%d/flights", v.ID), f, nil) })
+		}
+		wait.Wait()
+		slices.Sort(answers)
+		if !slices.Equal(answers, []int{201, 409, 409, 409}) || len(odalys.again(v).Flights) != served+1 {
+			t.Errorf("after %d flights four at once were answered %v, and %d stand", served, answers, len(odalys.again(v).Flights))
 		}
 	}
 }
