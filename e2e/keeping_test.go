@@ -311,7 +311,7 @@ func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
 		t.Error("what is due does not hear what was done on this device")
 	}
 	u.see("[data-testid=pad-wood]", "in")
-	u.see("[data-testid=log-here]", "Wood Brick Pit")
+	u.see("[data-testid=log-here]", "Wood\tBrick Pit\tnot yet handed in")
 	u.key(input.KeyL)
 	u.see("[data-testid=outbox]", "2 entries")
 	u.key(input.KeyW)

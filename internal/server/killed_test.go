@@ -17,6 +17,7 @@ import (
 	"github.com/google/uuid"
 
 	"whitebarn/internal/barn/table"
+	"whitebarn/internal/store"
 	"whitebarn/internal/testkit/pgtest"
 )
 
@@ -29,17 +30,7 @@ func TestNoSealIsLostOrDoubledWhenTheServerIsKilled(t *testing.T) {
 	s := pgtest.Store(t)
 	links := tableOfPhones(t, s, phones, samples)
 	var site atomic.Pointer[string]
-	begin := func() (kill func()) {
-		srv, handler := New(servicesOf(s), Options{})
-		web := httptest.NewServer(handler)
-		site.Store(&web.URL)
-		return func() {
-			web.CloseClientConnections() // in the middle of what is asked
-			web.Close()
-			srv.Close()
-		}
-	}
-	kill := begin()
+	kill := beginAt(s, &site)
 	var refused, sealed atomic.Int64
 	var all sync.WaitGroup
 	for i, link := range links {
@@ -85,12 +76,9 @@ func TestNoSealIsLostOrDoubledWhenTheServerIsKilled(t *testing.T) {
 		})
 	}
 	for range 3 {
-		before := sealed.Load()
-		for sealed.Load() < before+8 {
-			time.Sleep(2 * time.Millisecond)
-		}
+		grows(&sealed, 8)
 		kill()
-		kill = begin()
+		kill = beginAt(s, &site)
 	}
 	all.Wait()
 	kill()
@@ -112,17 +100,7 @@ func TestWhatIsSentAgainCountsOnceWhenTheServerIsKilled(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
 	var site atomic.Pointer[string]
-	begin := func() (kill func()) {
-		srv, handler := New(servicesOf(s), Options{})
-		web := httptest.NewServer(handler)
-		site.Store(&web.URL)
-		return func() {
-			web.CloseClientConnections()
-			web.Close()
-			srv.Close()
-		}
-	}
-	kill := begin()
+	kill := beginAt(s, &site)
 	b := &testBarn{t: t, store: s, url: *site.Load()}
 	odalys := b.hand()
 	odalys.setUp()
@@ -182,12 +160,9 @@ func TestWhatIsSentAgainCountsOnceWhenTheServerIsKilled(t *testing.T) {
 		return n
 	}
 	for range 4 {
-		before := made.Load()
-		for made.Load() < before+6 {
-			time.Sleep(2 * time.Millisecond)
-		}
+		grows(&made, 6)
 		kill()
-		kill = begin()
+		kill = beginAt(s, &site)
 	}
 	all.Wait()
 	kill()
@@ -238,6 +213,58 @@ func TestAServerThatEndsSaysToTryAgain(t *testing.T) {
 	all.Wait()
 	if away.Load() == 0 {
 		t.Error("nothing was asked of a barn that was away")
+	}
+}
+
+// beginAt starts a server, says where, and answers with what kills it in the middle of what is asked.
+func beginAt(s *store.Store, site *atomic.Pointer[string]) (kill func()) {
+	srv, handler := New(servicesOf(s), Options{})
+	web := httptest.NewServer(handler)
+	site.Store(&web.URL)
+	return func() {
+		web.CloseClientConnections()
+		web.Close()
+		srv.Close()
+	}
+}
+
+// grows waits until a count has grown by so much.
+func grows(n *atomic.Int64, by int64) {
+	for before := n.Load(); n.Load() < before+by; {
+		time.Sleep(2 * time.Millisecond)
+	}
+}
+
+// A token that is shown once is not kept for who asks again.
+func TestNoTokenIsKeptToBeAnsweredAgain(t *testing.T) {
+	t.Parallel()
+	b, odalys := newBarn(t)
+	kept := func(path string, body any) (n int) {
+		t.Helper()
+		text, _ := json.Marshal(body)
+		number := uuid.NewString()
+		req, _ := http.NewRequest("POST", b.url+path, bytes.NewReader(text))
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("Barn-Request", number)
+		if status, answer := odalys.ask(req); status != 201 {
+			t.Fatalf("%s answered %d %s", path, status, answer)
+		}
+		if err := b.store.Pool().QueryRow(t.Context(), "select count(*) from requests where number = $1", number).Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	for path, c := range map[string]struct {
+		body any
+		want int
+	}{
+		"/api/pits":           {map[string]string{"name": "Second Pit"}, 1},
+		"/api/devices":        {map[string]string{"name": "hill logger"}, 0},
+		"/api/records/tokens": {map[string]any{"name": "a script", "scope": "read", "days": 1}, 0},
+	} {
+		if got := kept(path, c.body); got != c.want {
+			t.Errorf("of POST %s %d answers are kept, want %d", path, got, c.want)
+		}
 	}
 }
 

@@ -26,6 +26,9 @@ type MadeScriptToken struct {
 	store.ScriptToken
 }
 
+// ShownOnce keeps the token out of what is answered again.
+func (MadeScriptToken) ShownOnce() {}
+
 // tokenHead tells a script's token from a device's.
 const tokenHead = "wbs_"
 

@@ -23,6 +23,9 @@ type NewToken struct {
 	Token  string       `json:"token"`
 }
 
+// ShownOnce keeps the token out of what is answered again.
+func (NewToken) ShownOnce() {}
+
 // AddDevice lets a new device in.
 func AddDevice(ctx context.Context, a *barn.Act, in *barn.Of[DeviceInput]) (NewToken, error) {
 	name := strings.TrimSpace(in.Body.Name)

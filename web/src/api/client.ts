@@ -10,12 +10,13 @@ const unanswered = new Map<string, { number: string; at: number }>()
 const rememberFor = 600_000
 
 async function numbered(req: Request): Promise<Response> {
-  // A press has a number of its own, and a file is known by what is in it.
-  if (req.method === 'GET' || req.headers.has(onlyAs) || !req.headers.get('Content-Type')?.includes('json'))
-    return fetch(req)
+  // A press has a number of its own, a file is known by what is in it, and no password is remembered.
+  const plain = req.method === 'GET' || req.headers.has(onlyAs) || !req.headers.get('Content-Type')?.includes('json')
+  if (plain || /\/api\/(session|first-run|enter|me)(\/|$)/.test(new URL(req.url).pathname)) return fetch(req)
+  const now = Date.now()
+  for (const [of, w] of unanswered) if (now - w.at > rememberFor) unanswered.delete(of)
   const says = `${req.method} ${req.url} ${await req.clone().text()}`
-  const was = unanswered.get(says)
-  const number = was && Date.now() - was.at < rememberFor ? was.number : uuid()
+  const number = unanswered.get(says)?.number ?? uuid()
   unanswered.delete(says)
   req.headers.set('Barn-Request', number)
   const keep = () => unanswered.set(says, { number, at: Date.now() })

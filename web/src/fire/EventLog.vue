@@ -106,16 +106,23 @@ defineExpose({ mend })
 <template>
   <section class="page stack log">
     <h2>The log</h2>
-    <ul v-if="here.length" class="here" data-testid="log-here">
-      <li v-for="{ press, events: those } in here" :key="press">
-        <span class="num">{{ dateTime(those[0]!.at) }}</span> <KeyCap>{{ letterOf(those[0]!.act) }}</KeyCap>
-        {{ label(those[0]!.act) }} <b class="num">{{ targets(those) }}</b> {{ said(those) }}, on this device, not yet
-        handed in
-      </li>
-    </ul>
-    <p v-if="logged.length === 0" class="soot">Nothing is logged yet.</p>
-    <table v-else data-testid="event-log">
-      <tbody>
+    <p v-if="logged.length + here.length === 0" class="soot">Nothing is logged yet.</p>
+    <table v-else>
+      <tbody v-if="here.length" class="here" data-testid="log-here">
+        <tr v-for="{ press, events: those } in here" :key="press">
+          <td class="num">{{ dateTime(those[0]!.at) }}</td>
+          <td>
+            <KeyCap>{{ letterOf(those[0]!.act) }}</KeyCap> {{ label(those[0]!.act) }}
+          </td>
+          <td>
+            <b class="num">{{ targets(those) }}</b>
+          </td>
+          <td>{{ [said(those), 'not yet handed in'].filter(Boolean).join(', ') }}</td>
+          <td>{{ those[0]!.by }}</td>
+          <td />
+        </tr>
+      </tbody>
+      <tbody data-testid="event-log">
         <template v-for="l in logged" :key="l.press">
           <tr>
             <td class="num">{{ dateTime(l.events[0]!.at) }}</td>
@@ -218,13 +225,7 @@ defineExpose({ mend })
 
 <style scoped>
 .here {
-  margin: 0;
-  padding: 0;
-  list-style: none;
   color: var(--watch);
-}
-.here li {
-  padding: 6px 0;
 }
 .log td {
   padding-top: 2px;

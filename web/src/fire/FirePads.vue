@@ -322,6 +322,7 @@ useKeys((key) => {
   min-width: 0;
 }
 .at {
+  flex: none;
   min-height: 48px;
   padding: 0 12px;
   border: var(--line) solid var(--edge);

@@ -78,5 +78,9 @@ const emit = defineEmits<{
   .set-back {
     display: none;
   }
+  .small {
+    white-space: normal;
+    line-height: 1.1;
+  }
 }
 </style>

@@ -112,7 +112,9 @@ const firstHand = computed(() => work.value?.tasks[0] ?? null)
 async function compare(id: number) {
   await refresh('cooks', 'cuts')
   const cook = trial.value.cooks.find((k) => k.id === id)
-  if (cook) standing.value = { cook, theirs: plan.draftOf(cook) }
+  if (cook && cook.version !== draft.value!.version)
+    // it may be refused for something else
+    standing.value = { cook, theirs: plan.draftOf(cook) }
 }
 function takeTheirs() {
   const { cook } = standing.value!
