@@ -81,7 +81,7 @@ const inside = `async path => {
 // is already, by loading it.
 func (u user) goIn(site, path string) {
 	u.t.Helper()
-	if u.MustInfo().URL[:min(len(site), len(u.MustInfo().URL))] == site {
+	if strings.HasPrefix(u.MustInfo().URL, site) {
 		if in, err := u.Timeout(patience).Evaluate(rod.Eval(inside, path).ByPromise()); err == nil && in.Value.Bool() {
 			return
 		}

@@ -63,6 +63,7 @@ func TestTenEventsAreLoggedByKeys(t *testing.T) {
 		u.key(k.key)
 		u.see("[data-testid=last-entry]", k.says)
 	}
+	u.handedIn()
 	acts, events := loggedBy("Marisol")
 	if got := strings.Join(acts, " "); got != "spritz wood lid vent water bark move fuel wrap unwrap" {
 		t.Errorf("ten keys logged %s", got)
@@ -77,6 +78,7 @@ func TestTenEventsAreLoggedByKeys(t *testing.T) {
 	u.see("[data-testid=last-entry]", "Wrap")
 	u.key(input.KeyU)
 	u.see("[data-testid=last-entry]", "Fuel")
+	u.handedIn()
 	if acts, _ := loggedBy("Marisol"); len(acts) != 8 {
 		t.Errorf("with two taken back there are %v", acts)
 	}
@@ -108,6 +110,7 @@ func TestTheLastPressSaysWhatItUsed(t *testing.T) {
 	u.see(".pads", "is no amount")
 	u.enter(detail("How much of thing 1"), "1/2 cup")
 	u.see("[data-testid=event-log]", "covered pan, with 1/2 cup whey")
+	u.handedIn()
 	_, events := loggedBy("Tove")
 	u.click("[data-testid=earlier]")
 	earlier := func() bool {
@@ -348,6 +351,7 @@ func TestReadingsTypedFastAreAllKept(t *testing.T) {
 		if err := u.Timeout(patience).Wait(rod.Eval(`() => !document.querySelector('[data-testid=last-entry]')`)); err != nil {
 			u.fail("the round is not taken back: %v", err)
 		}
+		u.handedIn()
 		if acts, _ := loggedBy("Tove"); len(acts) != 0 {
 			t.Errorf("taken back, the log has %v", acts)
 		}

@@ -105,6 +105,7 @@ func TestAPitBurnsWithoutMeat(t *testing.T) {
 	u.see("[data-testid=last-entry]", "Wood Brick Pit")
 	u.key(input.KeyL)
 	u.see("[data-testid=last-entry]", "Lid Brick Pit")
+	u.handedIn()
 	acts, events := loggedBy("Odalys")
 	if len(acts) != 3 || events[0].PitRunID == nil || events[2].CutID != nil {
 		t.Errorf("the burn has %v", acts)

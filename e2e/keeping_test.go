@@ -149,6 +149,14 @@ func (u user) reads(path string) (wait func()) {
 	}
 }
 
+// handedIn waits until the barn has what was pressed on this device.
+func (u user) handedIn() {
+	u.t.Helper()
+	if err := u.Timeout(patience).Wait(rod.Eval(`() => (localStorage.getItem('barn.outbox') ?? '[]') === '[]'`)); err != nil {
+		u.fail("what was pressed is not handed in: %v", err)
+	}
+}
+
 // keptAnswers waits until those answers of the page that are to be are kept on the device.
 func (u user) keptAnswers(cache, those string) {
 	u.t.Helper()
@@ -303,6 +311,7 @@ func TestTapsAreKeptWhileTheBarnIsAway(t *testing.T) {
 	u.Expect("ERR_INTERNET_DISCONNECTED") // while it is away
 	u.Expect("failed")
 	u.see("[data-testid=due-first]", "Wood")
+	u.handedIn()
 	offline(true)
 	u.key(input.KeyA)
 	u.see("[data-testid=outbox]", "1 entry")
@@ -368,6 +377,7 @@ func TestWhatOneDidOnADeviceIsNobodyElses(t *testing.T) {
 	u.signIn("tove")
 	u.visit(site, "/trials/4/fire", "[data-testid=event-log]", "Lid")
 	u.gone("[data-testid=outbox-of-others]")
+	u.handedIn()
 	for person, want := range map[string]string{"Tove": "lid", "Odalys": "vent"} {
 		if acts, _ := loggedBy(person); strings.Join(acts, " ") != want {
 			t.Errorf("%s logged %v, want %s", person, acts, want)

@@ -99,6 +99,7 @@ func TestADayIsSteppedMovedWrappedHeldAndSeared(t *testing.T) {
 	u.click("[data-testid=sure]")
 	u.gone("[data-testid=turned-away]")
 	u.see("[data-testid=last-entry]", "Spritz 3R, 5L")
+	u.handedIn()
 	acts, _ := loggedBy("Tove")
 	if got := strings.Join(acts, " "); got != "set move pull wrap hold sear sear spritz" {
 		t.Errorf("the day has %s", got)
@@ -130,6 +131,7 @@ func TestSixPiecesAreReadOnAPhone(t *testing.T) {
 		}
 	}
 	u.gone("[data-testid=group-read]")
+	u.handedIn()
 	acts, events := loggedBy("Tove")
 	if len(acts) != 6 || taps > 8*6 {
 		t.Errorf("%d taps logged %v", taps, acts)

@@ -151,6 +151,7 @@ func TestEightTastersTasteAFlight(t *testing.T) {
 	bo.Expect("net::ERR")
 	for i := range 5 {
 		if i == 2 {
+			u.see("[data-testid=row-Bo]", "2 of 5") // the barn has them
 			bo.offline(true)
 		}
 		code := bo.find("[data-testid=code]").MustText()

@@ -111,6 +111,7 @@ func TestAThumbInAGlove(t *testing.T) {
 	u.whole()
 	u.thumb("[data-testid=group-read] [data-testid=doubt] button")
 	u.gone("[data-testid=doubt]")
+	u.handedIn()
 	_, events := loggedBy("Tove")
 	var read []string
 	for _, e := range events {
