@@ -159,7 +159,7 @@ func cut(s string, n int) string {
 
 // take keeps a reading or says why not.
 func (b *Batch) take(e entry, text string, now time.Time) {
-	r := store.LiveReading{Sequence: e.Sequence, Channel: strings.TrimSpace(e.Channel), At: now}
+	r := store.LiveReading{Sequence: e.Sequence, Channel: strings.TrimSpace(e.Channel), At: now, Untimed: e.At == ""}
 	switch {
 	case e.Sequence <= 0:
 		b.refuse(e, text, "seq is missing: number the readings from 1 up, and never twice")

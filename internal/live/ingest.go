@@ -56,16 +56,13 @@ func (d Ingest) Take(ctx context.Context, from store.Sender, now time.Time, kind
 	if err != nil {
 		return Receipt{}, err
 	}
-	out := Receipt{Refused: b.Refused, Now: now}
-	if out.Refused == nil {
-		out.Refused = []store.Refusal{}
-	}
+	out := Receipt{Now: now}
 	if !b.SentAt.IsZero() {
 		skew := b.SentAt.Sub(now).Seconds()
 		out.SkewS = &skew
 	}
 	t, err := d.Store.Receive(ctx, from, b.Readings, b.Refused, out.SkewS)
-	out.Accepted, out.Repeated = t.Accepted, t.Repeated
+	out.Accepted, out.Repeated, out.Refused = t.Accepted, t.Repeated, append([]store.Refusal{}, t.Refused...)
 	if err == nil && t.Accepted > 0 && d.Hub != nil {
 		low, top := store.Span(b.Readings)
 		d.Hub.Tell(from.ID, low, top)

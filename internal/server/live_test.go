@@ -52,11 +52,13 @@ func (d device) post(kind, body string) (int, live.Receipt) {
 	return res.StatusCode, r
 }
 
-// lines are CSV readings from low to top, a minute apart and ending now.
+var anHourAgo = time.Now().Add(-time.Hour)
+
+// lines are CSV readings from low to top, the same whenever they are sent.
 func lines(channel string, low, top int, c float64) string {
 	var b bytes.Buffer
 	for i := low; i <= top; i++ {
-		at := time.Now().Add(time.Duration(i-top) * time.Minute).UTC().Format(time.RFC3339)
+		at := anHourAgo.Add(time.Duration(i) * time.Second).UTC().Format(time.RFC3339)
 		fmt.Fprintf(&b, "%d,%s,%s,%g,C\n", i, channel, at, c)
 	}
 	return b.String()

@@ -18,6 +18,8 @@ type Device struct {
 	Name         string     `json:"name"`
 	CookID       *int64     `json:"cook_id"` // whose clock it lives by
 	LastSequence int64      `json:"last_sequence"`
+	Restarts     int        `json:"restarts"` // how often it started its numbers anew
+	RestartedAt  *time.Time `json:"restarted_at"`
 	LastSeen     *time.Time `json:"last_seen"`
 	SkewS        *float64   `json:"skew_s"`
 	Refused      int64      `json:"refused"`
@@ -94,14 +96,14 @@ func tokenHash(token string) []byte {
 
 // Devices lists the live ones.
 func (s *Store) Devices(ctx context.Context) ([]Device, error) {
-	return collect[Device](ctx, s.pool, `select d.id, d.name, d.cook_id, d.last_sequence, d.last_seen_at as last_seen, d.skew_s, d.refused, d.retired_at is not null as retired,
+	return collect[Device](ctx, s.pool, `select d.id, d.name, d.cook_id, d.last_sequence, d.restarts, d.restarted_at, d.last_seen_at as last_seen, d.skew_s, d.refused, d.retired_at is not null as retired,
 		(select count(*) from readings r join probes p on p.id = r.probe_id where p.device_id = d.id and r.received_at > now() - interval '1 minute') as readings
 		from devices d where d.kind = 'live' order by d.name`)
 }
 
 // Refusals lists what a device sent last that could not be used.
 func (s *Store) Refusals(ctx context.Context, deviceID int64) ([]Refusal, error) {
-	return collect[Refusal](ctx, s.pool, "select sequence, channel, text, reason from refused_readings where device_id = $1 order by received_at desc, sequence desc limit 50", deviceID)
+	return collect[Refusal](ctx, s.pool, "select sequence, channel, text, reason from refused_readings where device_id = $1 order by id desc limit 50", deviceID)
 }
 
 // Probes lists the channels of live devices with their last reading and where
@@ -112,7 +114,7 @@ func (s *Store) Probes(ctx context.Context, cookID int64) ([]ProbeNow, error) {
 		a.cook_id, a.cut_id, a.pit_run_id, a.holder_id, coalesce(a.point, '') as point, coalesce(a.place, '') as place, a.from_at as since
 		from probes p join devices d on d.id = p.device_id
 		left join lateral (select at, c from readings where probe_id = p.id order by at desc limit 1) r on true
-		left join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
+		left join lateral (select at, kg from scale_readings where probe_id = p.id order by at desc limit 1) w on true
 		left join lateral (select cook_id, cut_id, pit_run_id, hr.holder_id, point, place, pa.from_at from probe_assignments pa left
 		join holder_runs hr on hr.id = pa.holder_run_id
 			where pa.probe_id = p.id and pa.to_at is null and voided_at is null order by pa.from_at desc limit 1) a on true
@@ -163,6 +165,6 @@ func (s *Store) LastWeights(ctx context.Context) ([]ProbeNow, error) {
 		`select p.id, p.device_id, d.name as device, p.channel, p.measures, w.at, null::float8 as c, w.kg,
 		null::bigint as cook_id, null::bigint as cut_id, null::bigint as pit_run_id, null::bigint as holder_id, '' as point, '' as place, null::timestamptz as since
 		from probes p join devices d on d.id = p.device_id
-		join lateral (select at, kg from scale_readings where probe_id = p.id order by sequence desc limit 1) w on true
+		join lateral (select at, kg from scale_readings where probe_id = p.id order by at desc limit 1) w on true
 		where p.measures = 'weight' and d.retired_at is null order by w.at desc`)
 }

@@ -98,7 +98,7 @@ func (s *Store) ImportLog(ctx context.Context, who int64, in NewImport) (added, 
 			}
 		}
 		tag, err := tx.Exec(ctx, `insert into readings (probe_id, at, c, value, scale, import_id)
-			select probe_id, at, c, value, scale, $1 from incoming on conflict (probe_id, at, coalesce(sequence, -1)) do nothing`, importID)
+			select probe_id, at, c, value, scale, $1 from incoming on conflict do nothing`, importID)
 		if err != nil {
 			return fmt.Errorf("write the readings: %w", err)
 		}

@@ -26,6 +26,7 @@ type LiveReading struct {
 	Sequence  int64
 	Channel   string
 	At        time.Time
+	Untimed   bool    // the device gave no time: it is when it came
 	Weight    bool    // else a temperature
 	Value     float64 // as read
 	Unit      string
@@ -36,6 +37,7 @@ type LiveReading struct {
 type Taken struct {
 	Accepted int
 	Repeated int
+	Refused  []Refusal
 }
 
 // Sender is a device at the door, with the clock it lives by.
@@ -62,35 +64,41 @@ func (s *Store) SenderOf(ctx context.Context, token string) (Sender, error) {
 	return d, err
 }
 
-// Receive writes a batch of a device, all in one commit. A reading known by
-// its probe and sequence is not written again. Readings under sequences that
-// were not seen before are copied straight in.
+// Receive writes a batch of a device, all in one commit. A reading that is known by its
+// number, time and value is not written again; a number that comes with others tells
+// that the device started its numbers anew.
 func (s *Store) Receive(ctx context.Context, d Sender, in []LiveReading, refused []Refusal, skew *float64) (t Taken, err error) {
 	if ids := s.known.all(d.ID, in); ids != nil && len(in) <= fewReadings && len(refused) == 0 {
 		n, err := receiveFew(ctx, s.pool, d.ID, ids, in, skew)
-		return Taken{n, len(in) - n}, err
+		if n > 0 || err != nil {
+			return Taken{Accepted: n, Repeated: len(in) - n}, err
+		}
 	}
 	var probes map[string]int64
 	err = s.withTx(ctx, func(tx pgx.Tx) error {
 		t = Taken{}
-		low, top := Span(in)
+		var n numbers
 		// The row lock makes one batch of a device follow the other.
-		var before int64
-		err := tx.QueryRow(ctx, `with old as (select id, last_sequence from devices where id = $1 for update)
-			update devices d set last_sequence = greatest(d.last_sequence, $2), last_seen_at = now(), skew_s = coalesce($3, d.skew_s), refused = d.refused + $4
-			from old where d.id = old.id returning old.last_sequence`, d.ID, top, skew, len(refused)).Scan(&before)
+		err := tx.QueryRow(ctx, "select last_sequence, highest_sequence from devices where id = $1 for update", d.ID).Scan(&n.last, &n.highest)
 		if err != nil {
 			return found(err)
 		}
 		if probes, err = probesOf(ctx, tx, d.ID, in); err != nil {
 			return err
 		}
-		if err := refuse(ctx, tx, d.ID, refused); err != nil {
+		kept, tooMany := ofProbes(probes, in)
+		fresh, err := n.sort(ctx, tx, probes, kept)
+		if err != nil {
 			return err
 		}
-		t.Accepted, err = write(ctx, tx, probes, in, low > before && distinctSequences(in))
-		t.Repeated = len(in) - t.Accepted
-		return err
+		t = Taken{Accepted: len(fresh), Repeated: len(kept) - len(fresh), Refused: append(refused, tooMany...)}
+		if err := refuse(ctx, tx, d.ID, t.Refused); err != nil {
+			return err
+		}
+		if err := n.keep(ctx, tx, d.ID, len(t.Refused), skew); err != nil {
+			return err
+		}
+		return write(ctx, tx, probes, fresh)
 	})
 	if _, shared := s.pool.(*pgxpool.Pool); err == nil && shared { // else a rollback could still take the probes back
 		s.known.keep(d.ID, probes)
@@ -113,13 +121,14 @@ func Span(in []LiveReading) (low, top int64) {
 const fewReadings = 16
 
 // receiveFew writes a few temperatures of known probes in one round trip: what
-// a device that sends every reading by itself needs.
+// a device that sends every reading by itself needs. It writes none whose numbers do not
+// all go on from the last.
 func receiveFew(ctx context.Context, q querier, device int64, ids []int64, in []LiveReading, skew *float64) (int, error) {
-	_, top := Span(in)
+	low, highest := Span(in)
 	r := columnsOf(ids, in)
-	tag, err := q.Exec(ctx, `with d as (update devices
-		set last_sequence = greatest(last_sequence, $7), last_seen_at = now(), skew_s = coalesce($8, skew_s) where id = $9 returning id)
-		`+insertReadings+`, d on conflict do nothing`, r.probes, r.at, r.c, r.value, r.scale, r.sequences, top, skew, device)
+	tag, err := q.Exec(ctx, `with d as (update devices set last_sequence = greatest(last_sequence, $7), highest_sequence = greatest(highest_sequence, $8),
+			last_seen_at = now(), skew_s = coalesce($9, skew_s) where id = $10 and last_sequence < $11 returning id)
+		`+insertReadings+`, d on conflict do nothing`, r.probes, r.at, r.c, r.value, r.scale, r.sequences, lastOf(0, in), highest, skew, device, low)
 	return int(tag.RowsAffected()), err
 }
 
@@ -180,16 +189,11 @@ func (k *knownProbes) keep(device int64, probes map[string]int64) {
 	maps.Copy(k.ids[device], probes)
 }
 
-func distinctSequences(in []LiveReading) bool {
-	for i := 1; i < len(in); i++ {
-		if in[i].Sequence <= in[i-1].Sequence {
-			return false
-		}
-	}
-	return true
-}
+// MostChannels is how many channels a device may have.
+const MostChannels = 200
 
-// probesOf finds the channels of a batch, and registers those that are new.
+// probesOf finds the channels of a batch, and registers those that are new; 0 for those
+// that are too many.
 func probesOf(ctx context.Context, q querier, device int64, in []LiveReading) (map[string]int64, error) {
 	out := map[string]int64{}
 	var names, measures []string
@@ -226,53 +230,47 @@ func probesOf(ctx context.Context, q querier, device int64, in []LiveReading) (m
 	if err := read("select id, channel from probes where device_id = $1 and channel = any($2)", device, names); err != nil || known == len(names) {
 		return out, err
 	}
-	return out, read(`insert into probes (device_id, channel, measures) select $1, c, m from unnest($2::text[], $3::text[]) x (c, m)
-		on conflict (device_id, channel) do update set channel = excluded.channel returning id, channel`, device, names, measures)
+	return out, read(`insert into probes (device_id, channel, measures) select $1, c, m from unnest($2::text[], $3::text[]) with ordinality x (c, m, n)
+		where c not in (select channel from probes where device_id = $1)
+		order by n limit greatest(0, $4 - (select count(*) from probes where device_id = $1)) returning id, channel`, device, names, measures, MostChannels)
 }
 
+// mostRefusals is how many of a device's refused readings are kept: the newest.
+const mostRefusals = 200
+
 func refuse(ctx context.Context, q querier, device int64, refused []Refusal) error {
-	for _, r := range refused {
-		if _, err := q.Exec(ctx, "insert into refused_readings (device_id, sequence, channel, text, reason) values ($1, $2, $3, $4, $5) on conflict do nothing", device, r.Sequence, r.Channel, r.Text, r.Reason); err != nil {
-			return fmt.Errorf("record a refusal: %w", err)
-		}
+	if len(refused) == 0 {
+		return nil
+	}
+	_, err := q.Exec(ctx, `insert into refused_readings (device_id, sequence, channel, text, reason)
+		select $1, (r->>'seq')::bigint, r->>'channel', r->>'text', r->>'reason' from jsonb_array_elements($2::jsonb) r`,
+		device, refused[max(0, len(refused)-mostRefusals):])
+	if err == nil {
+		_, err = q.Exec(ctx, `delete from refused_readings where device_id = $1 and id <=
+			(select id from refused_readings where device_id = $1 order by id desc offset $2 limit 1)`, device, mostRefusals)
+	}
+	if err != nil {
+		return fmt.Errorf("record refusals: %w", err)
 	}
 	return nil
 }
 
-// write writes readings and returns how many were new.
-func write(ctx context.Context, tx pgx.Tx, probes map[string]int64, in []LiveReading, fresh bool) (int, error) {
-	var temps []LiveReading
-	n := 0
+// write writes readings that are not there yet.
+func write(ctx context.Context, tx pgx.Tx, probes map[string]int64, in []LiveReading) error {
+	var temps [][]any
 	for _, r := range in {
 		if !r.Weight {
-			temps = append(temps, r)
+			temps = append(temps, []any{probes[r.Channel], r.At, r.Canonical, r.Value, r.Unit, r.Sequence})
 			continue
 		}
-		tag, err := tx.Exec(ctx, "insert into scale_readings (probe_id, sequence, at, kg, value, unit) values ($1, $2, $3, $4, $5, $6) on conflict do nothing",
+		_, err := tx.Exec(ctx, "insert into scale_readings (probe_id, sequence, at, kg, value, unit) values ($1, $2, $3, $4, $5, $6)",
 			probes[r.Channel], r.Sequence, r.At, r.Canonical, r.Value, r.Unit)
 		if err != nil {
-			return 0, fmt.Errorf("write a weight: %w", err)
+			return fmt.Errorf("write a weight: %w", err)
 		}
-		n += int(tag.RowsAffected())
 	}
-	if fresh && len(temps) > 8 {
-		copied, err := tx.CopyFrom(ctx, pgx.Identifier{"readings"}, []string{"probe_id", "at", "c", "value", "scale", "sequence"},
-			pgx.CopyFromSlice(len(temps), func(i int) ([]any, error) {
-				r := &temps[i]
-				return []any{probes[r.Channel], r.At, r.Canonical, r.Value, r.Unit, r.Sequence}, nil
-			}))
-		return n + int(copied), err
-	}
-	if len(temps) == 0 {
-		return n, nil
-	}
-	ids := make([]int64, len(temps))
-	for i, r := range temps {
-		ids[i] = probes[r.Channel]
-	}
-	r := columnsOf(ids, temps)
-	tag, err := tx.Exec(ctx, insertReadings+" on conflict do nothing", r.probes, r.at, r.c, r.value, r.scale, r.sequences)
-	return n + int(tag.RowsAffected()), err
+	_, err := tx.CopyFrom(ctx, pgx.Identifier{"readings"}, []string{"probe_id", "at", "c", "value", "scale", "sequence"}, pgx.CopyFromRows(temps))
+	return err
 }
 
 // Arrived is a reading as it goes out to browsers.
@@ -288,10 +286,10 @@ const arrivedColumns = `select r.probe_id, a.cook_id, r.at, r.c, r.received_at a
 	join probe_assignments a on a.probe_id = r.probe_id and a.voided_at is null and r.at >= a.from_at and (a.to_at is null or r.at <= a.to_at)
 	where `
 
-// ArrivedIn reads what a device brought under some sequences.
+// ArrivedIn reads what a device brought just now under some sequences.
 func (s *Store) ArrivedIn(ctx context.Context, device, low, top int64) ([]Arrived, error) {
 	return collect[Arrived](ctx, s.pool,
-		arrivedColumns+"r.probe_id in (select id from probes where device_id = $1) and r.sequence between $2 and $3 order by r.received_at, r.at",
+		arrivedColumns+"r.probe_id in (select id from probes where device_id = $1) and r.sequence between $2 and $3 and r.received_at > now() - interval '1 minute' order by r.received_at, r.at",
 		device, low, top)
 }
 

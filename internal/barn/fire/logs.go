@@ -185,7 +185,7 @@ func PreviewLog(ctx context.Context, b *barn.Barn, in *LogUpload) (LogPreview, e
 	p := LogPreview{
 		Logger: loggerOf(in.Body, in.File), Encoding: log.Encoding, Delimiter: map[rune]string{'\t': "tab", ';': "semicolon", ',': "comma", '|': "bar"}[log.Delimiter],
 		Shape: log.Shape, Objects: log.Objects, Remembered: remembered, DecimalComma: log.DecimalComma, TimeLayout: log.TimeLayout, Zone: zone, Lines: log.DataLines, Repeated: log.Repeated, Readings: log.Readings(),
-		Columns: []LogColumn{}, Trouble: log.Trouble[:min(len(log.Trouble), mostShown)], TroubleCount: len(log.Trouble), Questions: log.Questions,
+		Columns: []LogColumn{}, Trouble: log.Trouble[:min(len(log.Trouble), mostShown)], TroubleCount: log.TroubleCount, Questions: log.Questions,
 	}
 	if p.Trouble == nil {
 		p.Trouble = []logbook.Trouble{}
@@ -230,7 +230,7 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 	if slices.Contains(log.Questions, logbook.AskDay) {
 		return LogImported{}, fault.New("day", "the file has times of day alone", "say of which day its first reading is")
 	}
-	if n := len(log.Trouble); in.Body.Lines == "all" && n > 0 {
+	if n := log.TroubleCount; in.Body.Lines == "all" && n > 0 {
 		return LogImported{}, fault.New("lines", fmt.Sprintf("%d of its lines have trouble, the first is line %d: %s", n, log.Trouble[0].Line,
 			log.Trouble[0].Problem),
 			"mend the file, or take the good lines; nothing was taken in")
@@ -262,7 +262,7 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 	if err != nil {
 		return LogImported{}, err
 	}
-	return LogImported{Added: added, AlreadyThere: there, TroubleCount: len(log.Trouble)}, nil
+	return LogImported{Added: added, AlreadyThere: there, TroubleCount: log.TroubleCount}, nil
 }
 
 func voidImport(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error {
