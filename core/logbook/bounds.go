@@ -85,3 +85,48 @@ func (l *Log) LeaveOutside(serve time.Time) {
 func near(t, serve time.Time) bool {
 	return !t.Before(serve.Add(-daysBefore)) && !t.After(serve.Add(daysAfter))
 }
+
+// future is how far after now a reading may lie: clocks differ by that.
+const future = 2 * time.Minute
+
+// After counts the readings of a log that lie after now, and says the last of them.
+func (l *Log) After(now time.Time) (n int, last time.Time) {
+	for _, c := range l.Columns {
+		for i := len(c.Readings) - 1; i >= 0 && c.Readings[i].At.After(now.Add(future)); i-- {
+			n++
+			if at := c.Readings[i].At; at.After(last) {
+				last = at
+			}
+		}
+	}
+	return n, last
+}
+
+// LeaveAfter takes out the readings that lie after now.
+func (l *Log) LeaveAfter(now time.Time) {
+	for i := range l.Columns {
+		c := &l.Columns[i]
+		c.Readings = slices.DeleteFunc(c.Readings, func(r Reading) bool { return r.At.After(now.Add(future)) })
+	}
+}
+
+// LikelyZone is the zone in which no reading of a log lies after now: UTC, in which many
+// loggers write, else the nearest to the east by whole hours. Empty where none is, or where the file
+// itself says its zone.
+func (l *Log) LikelyZone(zone *time.Location, now time.Time) string {
+	n, last := l.After(now)
+	if n == 0 || !l.Zoned {
+		return ""
+	}
+	_, used := last.In(zone).Zone()
+	ahead := last.Sub(now.Add(future))
+	needed := time.Duration(used)*time.Second + ahead // the least offset that will do
+	if needed <= 0 {
+		return "UTC"
+	}
+	hours := int((needed + time.Hour - 1) / time.Hour)
+	if hours > 14 { // the easternmost place
+		return ""
+	}
+	return fmt.Sprintf("+%02d:00", hours)
+}

@@ -43,3 +43,37 @@ func TestALineOfTheYear9999CostsItsLine(t *testing.T) {
 		t.Errorf("it spans %s to %s", from, to)
 	}
 }
+
+func TestALogThatLiesAheadNamesTheZoneItIsLikelyIn(t *testing.T) {
+	now := time.Date(2026, 9, 19, 18, 0, 0, 0, time.UTC)
+	lima, oslo := zone(t, "America/Lima"), zone(t, "Europe/Oslo") // five hours behind, two ahead
+	log := func(last time.Time) string {
+		return "time,pit C\n2026-09-19 08:00,120\n" + last.Format("2006-01-02 15:04") + ",121\n" + last.Add(time.Minute).Format("2006-01-02 15:04") + ",122\n"
+	}
+	for _, c := range []struct {
+		name, file string
+		zone       *time.Location
+		n          int
+		want       string
+	}{
+		{"of the barn's own clock", log(now.In(lima).Add(-10 * time.Minute)), lima, 0, ""},
+		{"a clock a minute fast", log(now.In(lima)), lima, 0, ""},
+		{"in UTC", log(now.Add(-10 * time.Minute)), lima, 2, "UTC"},
+		{"of a place to the east", log(now.Add(5*time.Hour + 20*time.Minute)), oslo, 2, "+06:00"},
+		{"of no place", log(now.Add(20 * time.Hour)), oslo, 2, ""},
+		{"with its zone", "time,pit C\n2026-09-19T17:00:00Z,120\n2026-09-19T20:00:00Z,121\n", lima, 1, ""},
+	} {
+		l, err := Read([]byte(c.file), Options{Zone: c.zone})
+		if err != nil {
+			t.Fatal(err)
+		}
+		n, last := l.After(now)
+		if got := l.LikelyZone(c.zone, now); n != c.n || got != c.want || (n > 0) != last.After(now) {
+			t.Errorf("%s: %d readings lie ahead, to %s, and it is likely in %q; want %d and %q", c.name, n, last, got, c.n, c.want)
+		}
+		l.LeaveAfter(now)
+		if n, _ := l.After(now); n != 0 || l.Readings() == 0 {
+			t.Errorf("%s: left out, %d of %d readings lie ahead", c.name, n, l.Readings())
+		}
+	}
+}

@@ -79,7 +79,7 @@ var clockLayouts = []string{"15:04:05", "15:04", "3:04:05 PM", "3:04 PM", "3:04:
 // goes back by half a day or more has passed midnight.
 func overMidnight(stamps []stamp, day time.Time) {
 	if day.IsZero() {
-		day = time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC)
+		day = noDay
 	}
 	y, m, d := day.Date()
 	first := time.Date(y, m, d, 0, 0, 0, 0, time.UTC)

@@ -41,11 +41,15 @@ const (
 	AskScale     Question = "scale"      // F or C, guessed from the values
 	AskOutside   Question = "outside"    // readings far from the days of the cook
 	AskDay       Question = "day"        // of the first reading: the file has times of day alone
+	AskStart     Question = "start"      // when the file began: its times count from there
+	AskElapsed   Question = "elapsed"    // in what they count
+	AskFuture    Question = "future"     // readings of after now
 )
 
 // Values lists the questions.
 func (Question) Values() []string {
-	return []string{string(AskFold), string(AskDateOrder), string(AskScale), string(AskOutside), string(AskDay)}
+	return []string{string(AskFold), string(AskDateOrder), string(AskScale), string(AskOutside), string(AskDay),
+		string(AskStart), string(AskElapsed), string(AskFuture)}
 }
 
 // Shape is how a log lies.
@@ -70,11 +74,13 @@ type Log struct {
 	DecimalComma bool
 	TimeColumns  []string
 	TimeLayout   string
-	HeaderLine   int // 0 when there is none
+	Zoned        bool // its times are of a clock on a wall, in the zone that was given
+	HeaderLine   int  // 0 when there is none
 	DataLines    int
 	Repeated     int // lines of the same time and values as one before
 	Columns      []Column
-	Trouble      []Trouble
+	Trouble      []Trouble // some of them
+	TroubleCount int       // of all
 	Questions    []Question
 }
 
@@ -113,4 +119,6 @@ type Options struct {
 	Fold      string // "first" or "second"
 	Shape     Shape
 	Day       time.Time // of the first reading, where the file has times of day alone
+	Start     time.Time // on a clock on the wall, where the file counts from its start
+	Elapsed   Elapsed   // in what it counts
 }

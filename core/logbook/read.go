@@ -25,12 +25,17 @@ func Read(data []byte, opts Options) (*Log, error) {
 	if r.opts.Zone == nil {
 		r.opts.Zone = time.UTC
 	}
-	if objects(lines) {
+	switch elements, isArray := arrayOf(text); {
+	case isArray:
 		r.log.Objects, r.log.Delimiter = true, '\t'
-		if lines, err = r.tabled(lines); err != nil {
-			return nil, err
-		}
-	} else if r.log.Delimiter, err = delimiterOf(lines); err != nil {
+		lines, err = r.tabled(elements)
+	case objects(lines):
+		r.log.Objects, r.log.Delimiter = true, '\t'
+		lines, err = r.tabled(lines)
+	default:
+		r.log.Delimiter, r.counts, err = delimiterOf(lines)
+	}
+	if err != nil {
 		return nil, err
 	}
 	if err := r.structure(lines); err != nil {
@@ -55,6 +60,7 @@ type reader struct {
 	rows      []line // lines that begin with a time and have the right width
 	at        []time.Time
 	timeWidth int
+	counts    bool             // its times count from its start
 	names     []string         // of the fields after the time
 	nameAt    int              // the field that names the probe, of a long log; -1 in a wide one
 	valueAt   int              // the field with what it read
@@ -66,12 +72,24 @@ type reader struct {
 
 func (r *reader) trouble(l line, problem string) {
 	const most = 120
+	if r.log.TroubleCount++; len(r.log.Trouble) == mostTrouble {
+		return
+	}
 	text := l.text
 	if runes := []rune(text); len(runes) > most {
 		text = string(runes[:most]) + "…"
 	}
 	r.log.Trouble = append(r.log.Trouble, Trouble{Line: l.number, Text: text, Problem: problem})
 }
+
+// mostTrouble bounds what is told of the lines that have trouble: the first found.
+const mostTrouble = 10_000
+
+// A file that begins with so many lines of which fewer than one in ten begins with a time is no log.
+const (
+	firstLines = 5000
+	oneInTen   = 10
+)
 
 // fields cuts a line; they hold until the next line is cut. A line is cut anew whenever it is
 // looked at: of a large file all fields would take many times its size.
@@ -91,8 +109,11 @@ func (r *reader) structure(lines []line) error {
 		width  int32 // -1 where a quotation mark is not closed
 		isData bool
 	}, len(lines))
-	top := len(lines)
+	top, data := len(lines), 0
 	for i, l := range lines {
+		if i == firstLines && oneInTen*data < i {
+			return fault.New("file", fmt.Sprintf("of its first %d lines %d begin with a time", i, data), exportRemedy)
+		}
 		f, err := split(l.text, r.log.Delimiter, r.buffer)
 		if err != nil {
 			r.trouble(l, err.Error())
@@ -100,10 +121,11 @@ func (r *reader) structure(lines []line) error {
 			continue
 		}
 		r.buffer = f
-		w := timeWidth(f)
+		w := r.widthOfTime(f)
 		cut[i].width, cut[i].isData = int32(len(f)), w > 0
 		if w > 0 {
 			top = min(top, i)
+			data++
 			if len(f) > w {
 				widths[len(f)]++
 				r.timeWidth = max(r.timeWidth, w)
@@ -118,6 +140,9 @@ func (r *reader) structure(lines []line) error {
 	}
 	if top == len(lines) {
 		top = -1
+	}
+	if width > mostFields {
+		return fault.New("file", fmt.Sprintf("its lines have %d columns", width), tooWide)
 	}
 	// The header is the last line before the data that can be one; what stands
 	// above it is a preamble.
@@ -175,6 +200,17 @@ func (r *reader) structure(lines []line) error {
 	return nil
 }
 
+// widthOfTime is how many leading fields of a line make up its time.
+func (r *reader) widthOfTime(fields []string) int {
+	switch {
+	case !r.counts:
+		return timeWidth(fields)
+	case counted(fields):
+		return 1
+	}
+	return 0
+}
+
 // names says whether a line can head a table of that width: as many fields,
 // more than half of them filled.
 func names(fields []string, width int) bool {
@@ -190,6 +226,10 @@ func names(fields []string, width int) bool {
 // times reads the time of every row; rows without one are reported and dropped.
 func (r *reader) times() error {
 	text := func(l line) string { return strings.Join(r.fields(l)[:r.timeWidth], " ") }
+	if r.counts {
+		r.since(text)
+		return nil
+	}
 	var sample []string
 	for i := 0; i < len(r.rows); i += max(1, len(r.rows)/500) {
 		sample = append(sample, text(r.rows[i]))
@@ -202,7 +242,7 @@ func (r *reader) times() error {
 		r.log.Questions = append(r.log.Questions, AskDateOrder)
 	}
 	r.log.TimeLayout = layout.name
-	if layout.clockOnly && r.opts.Day.IsZero() {
+	if layout.clockOnly && r.opts.Day.IsZero() && r.opts.Start.IsZero() {
 		r.log.Questions = append(r.log.Questions, AskDay)
 	}
 	stamps := make([]stamp, 0, len(r.rows))
@@ -222,6 +262,9 @@ func (r *reader) times() error {
 	r.rows = rows
 	if layout.clockOnly {
 		overMidnight(stamps, r.opts.Day)
+		if r.fromNought(stamps) {
+			return nil
+		}
 	} else if falling(stamps) {
 		slices.Reverse(r.rows)
 		slices.Reverse(stamps)
@@ -233,6 +276,7 @@ func (r *reader) times() error {
 		}
 		return nil
 	}
+	r.log.Zoned = true
 	walls := make([]time.Time, len(stamps))
 	for i, s := range stamps {
 		walls[i] = s.wall

@@ -129,6 +129,33 @@ func TestReadRefusesWhatIsNoLog(t *testing.T) {
 	}
 }
 
+// TestReadIsDoneWithWhatIsNoLogQuickly: each of four megabytes took over a minute, or more.
+func TestReadIsDoneWithWhatIsNoLogQuickly(t *testing.T) {
+	good := "2026-09-19 08:00:00,225\n"
+	wide := "time" + strings.Repeat(",a", 10_000) + "\n" + strings.Repeat("2026-09-19 08:00:00"+strings.Repeat(",1", 10_000)+"\n", 20)
+	var names strings.Builder
+	for i := range 40_000 {
+		fmt.Fprintf(&names, "{\"time\":\"2026-09-19 08:00:00\",\"a%d\":1}\n", i)
+	}
+	for name, c := range map[string]struct{ file, want string }{
+		"lines of words":       {good + strings.Repeat("no line\n", 500_000), "of its first 5000 lines 1 begin with a time"},
+		"quotes not closed":    {good + strings.Repeat("2026-09-19 08:00:00,\"22\n", 180_000), "of its first 5000 lines 1 begin"},
+		"many columns":         {wide, "has 500 columns at most"},
+		"objects of nothing":   {strings.Repeat("{\"a\":1}\n", 500_000), "have no time"},
+		"torn objects":         {"{\"time\":\"2026-09-19 08:00:00\",\"a\":1}\n" + strings.Repeat("{\"a\":}\n", 500_000), "1 are JSON objects"},
+		"objects of all names": {names.String(), "over 500 names"},
+		"words for readings":   {good + strings.Repeat("2026-09-19 08:00:00,wet\n", 170_000), "none of its 170001 lines"},
+	} {
+		if _, err := Read([]byte(c.file), Options{}); err == nil || !strings.Contains(err.Error(), c.want) {
+			t.Errorf("%s are refused with %v, want %q", name, err, c.want)
+		}
+	}
+	l, err := Read([]byte(good+strings.Repeat("2026-99-19 08:00:00,225\n", 170_000)), Options{})
+	if err != nil || l.TroubleCount != 170_000 || len(l.Trouble) != 10_000 {
+		t.Errorf("times that are none make %v", err)
+	}
+}
+
 func TestReadDecodesOtherEncodings(t *testing.T) {
 	text := "Zeit;Grube °C\n19.09.2026 08:00;121,5\n"
 	latin := []byte(strings.ReplaceAll(text, "°", "\xb0"))

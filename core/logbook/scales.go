@@ -18,6 +18,7 @@ var (
 // the lines above the header, and last by the values.
 func (r *reader) scales() {
 	var undecided []int
+	aboveF, aboveC := saysF.MatchString(r.preamble), saysC.MatchString(r.preamble)
 	for j := range r.log.Columns {
 		c := &r.log.Columns[j]
 		f, n := r.cellScale[j]["F"], r.cellScale[j]["C"]
@@ -32,9 +33,9 @@ func (r *reader) scales() {
 			c.Scale, c.ScaleFrom = units.Fahrenheit, "header"
 		case saysC.MatchString(c.Name):
 			c.Scale, c.ScaleFrom = units.Celsius, "header"
-		case saysF.MatchString(r.preamble) && !saysC.MatchString(r.preamble):
+		case aboveF && !aboveC:
 			c.Scale, c.ScaleFrom = units.Fahrenheit, "header"
-		case saysC.MatchString(r.preamble) && !saysF.MatchString(r.preamble):
+		case aboveC && !aboveF:
 			c.Scale, c.ScaleFrom = units.Celsius, "header"
 		default:
 			undecided = append(undecided, j)

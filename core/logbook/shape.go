@@ -15,6 +15,8 @@ const (
 	mostFields = 500
 )
 
+var tooWide = fmt.Sprintf("export the probes alone: a log has %d columns at most", mostFields)
+
 // Heads that say what a field of a long log is.
 var (
 	saysProbe = []string{"probe", "channel", "sensor", "name", "device", "source", "id", "label", "tag", "position", "measurement"}
@@ -108,27 +110,86 @@ func objects(lines []line) bool {
 	return n > 0 && 2*n >= len(sample)
 }
 
+// arrayOf cuts the elements of a JSON array, which stand for lines: objects or lists.
+func arrayOf(text string) (elements []line, is bool) {
+	inside, is := strings.CutPrefix(strings.TrimSpace(text), "[")
+	if first := strings.TrimSpace(inside); !is || !strings.HasPrefix(first, "{") && !strings.HasPrefix(first, "[") {
+		return nil, false
+	}
+	d := json.NewDecoder(strings.NewReader(text))
+	_, _ = d.Token() // the bracket
+	number, counted := 1, 0
+	for d.More() {
+		var raw json.RawMessage
+		if err := d.Decode(&raw); err != nil {
+			rest := text[d.InputOffset():]
+			return append(elements, line{number, rest[:min(len(rest), 200)]}), true
+		}
+		end := int(d.InputOffset())
+		start := end - len(raw)
+		number += strings.Count(text[counted:start], "\n")
+		counted = start
+		elements = append(elements, line{number, text[start:end]})
+	}
+	return elements, true
+}
+
+// object reads what stands on a line as fields by name: names within names are joined by a
+// point, and those of a list are its time and its columns.
+func object(l line, into map[string]string) bool {
+	clear(into)
+	var v any
+	d := json.NewDecoder(strings.NewReader(strings.TrimSuffix(strings.TrimSpace(l.text), ",")))
+	d.UseNumber()
+	if err := d.Decode(&v); err != nil || d.More() {
+		return false
+	}
+	switch v := v.(type) {
+	case map[string]any:
+		flatten("", v, into, 0)
+	case []any:
+		for i, x := range v[:min(len(v), mostFields)] {
+			name := "time"
+			if i > 0 {
+				name = fmt.Sprintf("Column %d", i+1)
+			}
+			flatten("", map[string]any{name: x}, into, 0)
+		}
+	default:
+		return false
+	}
+	return true
+}
+
 // tabled writes objects as lines of fields under a head, with their numbers kept, so that they
-// are read as any log is. Names within names are joined by a point.
+// are read as any log is. They are read twice: all of them at once would take many times the file.
 func (r *reader) tabled(lines []line) ([]line, error) {
 	var names []string
-	at := map[string]int{}
-	rows := make([]map[string]string, len(lines))
+	known := map[string]bool{}
+	row := map[string]string{}
+	read := 0
 	for i, l := range lines {
-		var o map[string]any
-		d := json.NewDecoder(strings.NewReader(strings.TrimSuffix(strings.TrimSpace(l.text), ",")))
-		d.UseNumber()
-		if err := d.Decode(&o); err != nil || d.More() {
+		if i == firstLines {
+			if oneInTen*read < i {
+				return nil, fault.New("file", fmt.Sprintf("of its first %d lines %d are JSON objects", i, read), exportRemedy)
+			}
+			if !slices.ContainsFunc(names, isTime) {
+				return nil, noTime
+			}
+		}
+		if !object(l, row) {
 			r.trouble(l, "is not one JSON object")
 			continue
 		}
-		rows[i] = map[string]string{}
-		flatten("", o, rows[i], 0)
-		for name := range rows[i] {
-			if _, known := at[name]; !known && len(at) < mostFields {
-				at[name] = 0
+		read++
+		for name := range row {
+			if !known[name] {
+				known[name] = true
 				names = append(names, name)
 			}
+		}
+		if len(names) > mostFields {
+			return nil, fault.New("file", fmt.Sprintf("its objects have over %d names", mostFields), tooWide)
 		}
 	}
 	slices.SortStableFunc(names, func(a, b string) int {
@@ -138,22 +199,26 @@ func (r *reader) tabled(lines []line) ([]line, error) {
 		}
 		return strings.Compare(a, b)
 	})
-	if len(names) < 2 || timeRank(names[0]) == len(saysTime) {
-		return nil, fault.New("file", "its objects have no time", "name it time, timestamp or at")
+	if len(names) < 2 || !isTime(names[0]) {
+		return nil, noTime
 	}
 	out := []line{{0, strings.Join(names, "\t")}}
 	fields := make([]string, len(names))
-	for i, row := range rows {
-		if row == nil {
+	for _, l := range lines {
+		if !object(l, row) {
 			continue
 		}
 		for k, name := range names {
 			fields[k] = row[name]
 		}
-		out = append(out, line{lines[i].number, strings.Join(fields, "\t")})
+		out = append(out, line{l.number, strings.Join(fields, "\t")})
 	}
 	return out, nil
 }
+
+var noTime = fault.New("file", "its objects have no time", "name it time, timestamp or at")
+
+func isTime(name string) bool { return timeRank(name) < len(saysTime) }
 
 func timeRank(name string) int {
 	if i := slices.Index(saysTime, strings.ToLower(name)); i >= 0 {

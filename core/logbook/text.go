@@ -129,11 +129,13 @@ func split(text string, delimiter rune, room []string) ([]string, error) {
 }
 
 // delimiterOf tries the usual ones on a sample of the file and takes the one
-// under which most lines begin with a time and hold a temperature.
-func delimiterOf(lines []line) (rune, error) {
+// under which most lines begin with a time and hold a temperature; counts says that the
+// times count from the start.
+func delimiterOf(lines []line) (delimiter rune, counts bool, err error) {
 	sample := lines[:min(len(lines), 400)]
 	best, most := rune(0), 0
-	for _, d := range []rune{';', '\t', ',', '|'} {
+	usual := []rune{';', '\t', ',', '|'}
+	for _, d := range usual {
 		n := 0
 		for _, l := range sample {
 			f, err := split(l.text, d, nil)
@@ -145,10 +147,15 @@ func delimiterOf(lines []line) (rune, error) {
 			best, most = d, n
 		}
 	}
-	if most == 0 {
-		return 0, fault.New("file", "no line holds a time and then a temperature", exportRemedy)
+	if most > 0 {
+		return best, false, nil
 	}
-	return best, nil
+	for _, d := range usual {
+		if countsUp(sample, d) {
+			return d, true, nil
+		}
+	}
+	return 0, false, fault.New("file", "no line holds a time and then a temperature", exportRemedy)
 }
 
 var numeric = regexp.MustCompile(`(?i)^([+\-−]?\d+(?:[.,]\d+)?)\s*(?:°|º|deg)?\s*([FC])?$`)
@@ -159,6 +166,9 @@ var noReading = map[string]bool{
 	"open": true, "err": true, "error": true, "lo": true, "hi": true, "off": true, "disconnected": true,
 }
 
+// mostCell is how long a temperature can be written.
+const mostCell = 60
+
 // cell is a temperature as written. The decimal mark may be a comma.
 type cell struct {
 	value   float64
@@ -167,6 +177,9 @@ type cell struct {
 }
 
 func parseCell(s string) (cell, error) {
+	if len(s) > mostCell {
+		return cell{}, fmt.Errorf("%.40q is not a temperature", s)
+	}
 	if v, err := strconv.ParseFloat(s, 64); err == nil && plain(s) {
 		return cell{value: v}, nil
 	}

@@ -8,6 +8,7 @@ type LogSource struct {
 	Scale     string                  `json:"scale"`
 	DateOrder string                  `json:"date_order"`
 	Shape     string                  `json:"shape"`
+	Elapsed   string                  `json:"elapsed"`
 	Targets   map[string]SourceTarget `json:"targets"` // by column
 }
 

@@ -30,6 +30,9 @@ type LogOptions struct {
 	Outside   string                  `json:"outside"` // what is far from the days of the cook: leave it out, or keep it
 	Shape     string                  `json:"shape"`   // wide or long
 	Day       string                  `json:"day"`     // of the first reading, 2026-09-19, where the file has times of day alone
+	Start     string                  `json:"start"`   // when the file began, 2026-09-19T08:05 on the clock of its zone, where it counts from there
+	Elapsed   string                  `json:"elapsed"` // in what it counts: s, min or h
+	Future    string                  `json:"future"`  // what lies after now: leave it out
 	Lines     string                  `json:"lines"`   // good: those that can be read; all: none, if one has trouble. good if empty
 	Targets   map[string]store.Target `json:"targets"` // by column
 }
@@ -70,6 +73,9 @@ type LogPreview struct {
 	Outside      int                `json:"outside"` // readings far from the days of the cook
 	OutsideFrom  time.Time          `json:"outside_from"`
 	OutsideTo    time.Time          `json:"outside_to"`
+	Future       int                `json:"future"` // readings of after now
+	FutureTo     time.Time          `json:"future_to"`
+	LikelyZone   string             `json:"likely_zone"` // in which none of them is of after now; empty where there is none
 }
 
 // LogImported is what an import did.
@@ -88,18 +94,18 @@ type LogUpload struct {
 
 // readLog reads an upload under its options, in the barn's zone where none is
 // given.
-func readLog(ctx context.Context, s *store.Store, in *LogUpload) (*logbook.Log, string, error) {
+func readLog(ctx context.Context, s *store.Store, now time.Time, in *LogUpload) (*readAs, error) {
 	o := in.Body
 	house, err := s.Barn(ctx)
 	if err != nil {
-		return nil, "", err
+		return nil, err
 	}
 	if o.Zone == "" {
 		o.Zone = house.TimeZone
 	}
 	zone, err := parseZone(o.Zone)
 	if err != nil {
-		return nil, "", err
+		return nil, err
 	}
 	var wrong fault.List
 	for _, f := range []struct {
@@ -107,7 +113,8 @@ func readLog(ctx context.Context, s *store.Store, in *LogUpload) (*logbook.Log, 
 		allowed      []string
 	}{{"scale", o.Scale, units.Scale("").Values()}, {"date_order", o.DateOrder, []string{"dmy", "mdy"}}, {"fold", o.Fold,
 		[]string{"first", "second"}}, {"outside", o.Outside, []string{"leave", "keep"}}, {"shape", o.Shape, logbook.Shape("").Values()},
-		{"lines", o.Lines, []string{"good", "all"}}} {
+		{"lines", o.Lines, []string{"good", "all"}},
+		{"elapsed", o.Elapsed, logbook.Elapsed("").Values()}, {"future", o.Future, []string{"leave"}}} {
 		if f.value != "" && !slices.Contains(f.allowed, f.value) {
 			wrong.Add(f.field, fmt.Sprintf("%q is not one", f.value), "use "+strings.Join(f.allowed, " or "))
 		}
@@ -116,30 +123,68 @@ func readLog(ctx context.Context, s *store.Store, in *LogUpload) (*logbook.Log, 
 		wrong.Add("file", "no file was sent", "choose the logger's file")
 	}
 	if err := wrong.Err(); err != nil {
-		return nil, "", err
+		return nil, err
 	}
-	var day time.Time
+	var day, start time.Time
 	if o.Day != "" {
 		if day, err = time.Parse(time.DateOnly, o.Day); err != nil {
-			return nil, "", fault.New("day", fmt.Sprintf("%.40q is not a day", o.Day), "give it as 2026-09-19")
+			return nil, fault.New("day", fmt.Sprintf("%.40q is not a day", o.Day), "give it as 2026-09-19")
+		}
+	}
+	if o.Start != "" {
+		if start, err = time.Parse("2006-01-02T15:04", o.Start); err != nil {
+			return nil, fault.New("start", fmt.Sprintf("%.40q is not a day and a clock", o.Start), "give it as 2026-09-19T08:05")
 		}
 	}
 	log, err := logbook.Read(in.File.Data, logbook.Options{Zone: zone, Scale: units.Scale(o.Scale), DateOrder: o.DateOrder, Fold: o.Fold,
-		Shape: logbook.Shape(o.Shape), Day: day})
+		Shape: logbook.Shape(o.Shape), Day: day, Start: start, Elapsed: logbook.Elapsed(o.Elapsed)})
 	if err != nil {
-		return nil, "", err
+		return nil, err
 	}
 	k, err := s.Cook(ctx, in.ID)
 	if err != nil {
-		return nil, "", err
+		return nil, err
 	}
-	if n, _, _ := log.Outside(k.ServeAt); n > 0 && o.Outside == "" && !slices.Contains(log.Questions, logbook.AskDay) {
+	r := &readAs{Log: log, zone: zone, cook: k, now: k.Clock.Now(now)}
+	if r.undated() {
+		return r, nil
+	}
+	r.outside, r.outsideFrom, r.outsideTo = log.Outside(k.ServeAt)
+	r.future, r.futureTo = log.After(r.now)
+	r.likelyZone = log.LikelyZone(zone, r.now)
+	if r.outside > 0 && o.Outside == "" {
 		log.Questions = append(log.Questions, logbook.AskOutside)
+	}
+	if r.future > 0 && o.Future == "" {
+		log.Questions = append(log.Questions, logbook.AskFuture)
 	}
 	if o.Outside == "leave" {
 		log.LeaveOutside(k.ServeAt)
 	}
-	return log, zone.String(), nil
+	if o.Future == "leave" {
+		log.LeaveAfter(r.now)
+	}
+	return r, nil
+}
+
+// readAs is a log as it was read for a cook.
+type readAs struct {
+	*logbook.Log
+	zone *time.Location
+	cook store.Cook
+	now  time.Time // by the cook's clock
+
+	// Before any were left out.
+	outside                int
+	outsideFrom, outsideTo time.Time
+	future                 int
+	futureTo               time.Time
+	likelyZone             string
+}
+
+// undated says whether nobody said yet of when the log is.
+func (r *readAs) undated() bool {
+	return slices.Contains(r.Questions, logbook.AskDay) || slices.Contains(r.Questions, logbook.AskStart)
 }
 
 // parseZone reads a place, or an offset like +02:00.
@@ -177,14 +222,14 @@ func PreviewLog(ctx context.Context, b *barn.Barn, in *LogUpload) (LogPreview, e
 	if err != nil {
 		return LogPreview{}, err
 	}
-	log, zone, err := readLog(ctx, b.Store, in)
+	log, err := readLog(ctx, b.Store, b.Now(), in)
 	if err != nil {
 		return LogPreview{}, err
 	}
 	const mostShown = 200
 	p := LogPreview{
 		Logger: loggerOf(in.Body, in.File), Encoding: log.Encoding, Delimiter: map[rune]string{'\t': "tab", ';': "semicolon", ',': "comma", '|': "bar"}[log.Delimiter],
-		Shape: log.Shape, Objects: log.Objects, Remembered: remembered, DecimalComma: log.DecimalComma, TimeLayout: log.TimeLayout, Zone: zone, Lines: log.DataLines, Repeated: log.Repeated, Readings: log.Readings(),
+		Shape: log.Shape, Objects: log.Objects, Remembered: remembered, DecimalComma: log.DecimalComma, TimeLayout: log.TimeLayout, Zone: log.zone.String(), Lines: log.DataLines, Repeated: log.Repeated, Readings: log.Readings(),
 		Columns: []LogColumn{}, Trouble: log.Trouble[:min(len(log.Trouble), mostShown)], TroubleCount: log.TroubleCount, Questions: log.Questions,
 	}
 	if p.Trouble == nil {
@@ -194,20 +239,17 @@ func PreviewLog(ctx context.Context, b *barn.Barn, in *LogUpload) (LogPreview, e
 		p.Questions = []logbook.Question{}
 	}
 	p.From, p.To = log.Span()
-	k, err := b.Store.Cook(ctx, in.ID)
-	if err != nil {
-		return p, err
-	}
-	p.Outside, p.OutsideFrom, p.OutsideTo = log.Outside(k.ServeAt)
+	p.Outside, p.OutsideFrom, p.OutsideTo = log.outside, log.outsideFrom, log.outsideTo
+	p.Future, p.FutureTo, p.LikelyZone = log.future, log.futureTo, log.likelyZone
 	if p.Known, err = b.Store.Known(ctx, p.Logger, p.From, p.To); err != nil {
 		return p, err
 	}
-	suggest, err := suggestions(ctx, b.Store, trialID, in.ID, p.Logger, before.Targets)
+	suggested, err := suggestions(ctx, b.Store, trialID, in.ID, p.Logger, before.Targets, log.Columns)
 	if err != nil {
 		return p, err
 	}
-	for _, col := range log.Columns {
-		v := LogColumn{Name: col.Name, Scale: col.Scale, ScaleFrom: col.ScaleFrom, Readings: len(col.Readings), Empty: col.Empty, MinC: math.Inf(1), MaxC: math.Inf(-1), Target: suggest(col.Name)}
+	for i, col := range log.Columns {
+		v := LogColumn{Name: col.Name, Scale: col.Scale, ScaleFrom: col.ScaleFrom, Readings: len(col.Readings), Empty: col.Empty, MinC: math.Inf(1), MaxC: math.Inf(-1), Target: suggested[i]}
 		for _, r := range col.Readings {
 			v.MinC, v.MaxC = math.Min(v.MinC, r.C), math.Max(v.MaxC, r.C)
 		}
@@ -223,12 +265,15 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 	if _, _, err := recall(ctx, a.Store, in); err != nil {
 		return LogImported{}, err
 	}
-	log, _, err := readLog(ctx, a.Store, in)
+	log, err := readLog(ctx, a.Store, a.Now(), in)
 	if err != nil {
 		return LogImported{}, err
 	}
-	if slices.Contains(log.Questions, logbook.AskDay) {
+	switch {
+	case slices.Contains(log.Questions, logbook.AskDay):
 		return LogImported{}, fault.New("day", "the file has times of day alone", "say of which day its first reading is")
+	case slices.Contains(log.Questions, logbook.AskStart):
+		return LogImported{}, fault.New("start", "the file counts its times from its start", "say when it was started")
 	}
 	if n := log.TroubleCount; in.Body.Lines == "all" && n > 0 {
 		return LogImported{}, fault.New("lines", fmt.Sprintf("%d of its lines have trouble, the first is line %d: %s", n, log.Trouble[0].Line,
@@ -236,7 +281,10 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 			"mend the file, or take the good lines; nothing was taken in")
 	}
 	if slices.Contains(log.Questions, logbook.AskOutside) {
-		return LogImported{}, farAway(ctx, a, in.ID, log)
+		return LogImported{}, log.farAway()
+	}
+	if slices.Contains(log.Questions, logbook.AskFuture) {
+		return LogImported{}, log.toCome()
 	}
 	targets, err := checkTargets(ctx, a, in)
 	if err != nil {
@@ -256,7 +304,7 @@ func importLog(ctx context.Context, a *barn.Act, in *LogUpload) (LogImported, er
 	var added, there int
 	err = gate.New(a.Store, a.Now).Add(ctx, a.TrialID, func() (err error) {
 		added, there, err = a.Store.ImportLog(ctx, a.Who.ID, store.NewImport{CookID: in.ID, Logger: loggerOf(in.Body, in.File),
-			FileName: in.File.Name, SHA256: sum[:], Log: log, Targets: targets, Burns: burns})
+			FileName: in.File.Name, SHA256: sum[:], Log: log.Log, Targets: targets, Burns: burns})
 		return err
 	})
 	if err != nil {
@@ -273,13 +321,17 @@ func voidImport(ctx context.Context, a *barn.Act, in *barn.With[barn.Why]) error
 
 // farAway refuses a log that was read on other days than its cook, until somebody says
 // what to do with those readings.
-func farAway(ctx context.Context, a *barn.Act, cookID int64, log *logbook.Log) error {
-	k, err := a.Store.Cook(ctx, cookID)
-	if err != nil {
-		return err
-	}
-	n, from, to := log.Outside(k.ServeAt)
-	day := func(t time.Time) string { return t.UTC().Format("2 Jan 2006") }
-	return fault.New("outside", fmt.Sprintf("%d readings of %s to %s are far from this cook's table of %s", n, day(from), day(to), day(k.ServeAt)),
+func (r *readAs) farAway() error {
+	day := func(t time.Time) string { return t.In(r.zone).Format("2 Jan 2006") }
+	return fault.New("outside", fmt.Sprintf("%d readings of %s to %s are far from this cook's table of %s", r.outside, day(r.outsideFrom), day(r.outsideTo), day(r.cook.ServeAt)),
 		"say whether to keep them or to leave them out; or choose the right cook")
+}
+
+// toCome refuses a log of which a part is not read yet by the cook's clock, with the zone it is likely in.
+func (r *readAs) toCome() error {
+	problem := fmt.Sprintf("%d readings lie after now, to %s", r.future, r.futureTo.In(r.zone).Format("2 Jan 15:04"))
+	if r.likelyZone == "" {
+		return fault.New("future", problem, "set the logger's clock and export it again, or leave them out")
+	}
+	return fault.New("zone", problem, fmt.Sprintf("read as times of %s none of them does: say so if that is where it was written, or leave them out", r.likelyZone))
 }

@@ -23,7 +23,7 @@ func recall(ctx context.Context, s *store.Store, in *LogUpload) (store.LogSource
 	for _, f := range []struct {
 		said *string
 		was  string
-	}{{&o.Zone, was.Zone}, {&o.Scale, was.Scale}, {&o.DateOrder, was.DateOrder}, {&o.Shape, was.Shape}} {
+	}{{&o.Zone, was.Zone}, {&o.Scale, was.Scale}, {&o.DateOrder, was.DateOrder}, {&o.Shape, was.Shape}, {&o.Elapsed, was.Elapsed}} {
 		if *f.said == "" {
 			*f.said = f.was
 		}
@@ -47,7 +47,7 @@ func remember(ctx context.Context, a *barn.Act, in *LogUpload, targets map[strin
 		return err
 	}
 	o := in.Body
-	kept := store.LogSource{Zone: o.Zone, Scale: o.Scale, DateOrder: o.DateOrder, Shape: o.Shape, Targets: map[string]store.SourceTarget{}}
+	kept := store.LogSource{Zone: o.Zone, Scale: o.Scale, DateOrder: o.DateOrder, Shape: o.Shape, Elapsed: o.Elapsed, Targets: map[string]store.SourceTarget{}}
 	for column, t := range targets {
 		name := ""
 		switch {

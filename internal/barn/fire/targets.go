@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 
 	"whitebarn/core/fault"
@@ -14,10 +15,11 @@ import (
 	"whitebarn/internal/store"
 )
 
-// suggestions says what a column most likely measures: what it did in this
-// cook before, else in the last file of its logger, else the cut or pit whose name it carries.
+// suggestions says what each column most likely measures: what it did in this
+// cook before, else in the last file of its logger, else the cut or pit whose name it carries,
+// else the pit at whose set point it lies.
 func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, logger string,
-	before map[string]store.SourceTarget) (func(column string) store.Target, error) {
+	before map[string]store.SourceTarget, columns []logbook.Column) ([]store.Target, error) {
 	last, err := s.LastTargets(ctx, cookID, logger)
 	if err != nil {
 		return nil, err
@@ -56,7 +58,7 @@ func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, log
 	for _, h := range holders {
 		names, targets = append(names, h.Name), append(targets, store.Target{HolderID: &h.ID})
 	}
-	return func(column string) store.Target {
+	suggest := func(column string) store.Target {
 		if t, ok := last[column]; ok {
 			return t
 		}
@@ -84,7 +86,41 @@ func suggestions(ctx context.Context, s *store.Store, trialID, cookID int64, log
 			return store.Target{PitRunID: &runs[0].ID}
 		}
 		return store.Target{}
-	}, nil
+	}
+	out := make([]store.Target, len(columns))
+	for i, c := range columns {
+		out[i] = suggest(c.Name)
+	}
+	byHeat(columns, runs, out)
+	return out, nil
+}
+
+// likeSetPoint is how far from a pit's set point a column may lie, in its median, to be taken for the pit, C.
+const likeSetPoint = 12.0
+
+// byHeat suggests, for the one pit of a cook to which no column's name points, the column that lies at its
+// set point. One that never moves is what was set, not what was read.
+func byHeat(columns []logbook.Column, runs []store.PitRun, suggested []store.Target) {
+	if len(runs) != 1 || slices.ContainsFunc(suggested, func(t store.Target) bool { return t.PitRunID != nil }) {
+		return
+	}
+	best, nearest := -1, likeSetPoint
+	for i, c := range columns {
+		if suggested[i] != (store.Target{}) || len(c.Readings) == 0 {
+			continue
+		}
+		v := make([]float64, len(c.Readings))
+		for k, r := range c.Readings {
+			v[k] = r.C
+		}
+		slices.Sort(v)
+		if apart := math.Abs(v[len(v)/2] - runs[0].SetPointC); v[0] != v[len(v)-1] && apart < nearest {
+			best, nearest = i, apart
+		}
+	}
+	if best >= 0 {
+		suggested[best] = store.Target{PitRunID: &runs[0].ID}
+	}
 }
 
 // checkTargets refuses targets outside the cook. Two columns on one cut are allowed: a cut

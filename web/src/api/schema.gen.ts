@@ -4746,6 +4746,10 @@ export interface components {
             readings: number;
             /** Format: int64 */
             refused: number;
+            /** Format: date-time */
+            restarted_at: string | null;
+            /** @description how often it started its numbers anew */
+            restarts: number;
             retired: boolean;
             /** Format: double */
             skew_s: number | null;
@@ -6268,7 +6272,11 @@ export interface components {
             date_order: string;
             /** @description of the first reading, 2026-09-19, where the file has times of day alone */
             day: string;
+            /** @description in what it counts: s, min or h */
+            elapsed: string;
             fold: string;
+            /** @description what lies after now: leave it out */
+            future: string;
             /** @description good: those that can be read; all: none, if one has trouble. good if empty */
             lines: string;
             /** @description names the file's source; its file name if empty */
@@ -6278,6 +6286,8 @@ export interface components {
             scale: string;
             /** @description wide or long */
             shape: string;
+            /** @description when the file began, 2026-09-19T08:05 on the clock of its zone, where it counts from there */
+            start: string;
             /** @description by column */
             targets: {
                 [key: string]: components["schemas"]["Target"];
@@ -6293,8 +6303,14 @@ export interface components {
             encoding: string;
             /** Format: date-time */
             from: string;
+            /** @description readings of after now */
+            future: number;
+            /** Format: date-time */
+            future_to: string;
             /** @description readings of this logger in that time already there */
             known: number;
+            /** @description in which none of them is of after now; empty where there is none */
+            likely_zone: string;
             lines: number;
             logger: string;
             /** @description an object a line */
@@ -6305,7 +6321,7 @@ export interface components {
             outside_from: string;
             /** Format: date-time */
             outside_to: string;
-            questions: ("fold" | "date_order" | "scale" | "outside" | "day")[];
+            questions: ("fold" | "date_order" | "scale" | "outside" | "day" | "start" | "elapsed" | "future")[];
             readings: number;
             /** @description read and assigned as the last file of this logger was */
             remembered: boolean;
@@ -16822,7 +16838,7 @@ export const leftoverWhatValues: ReadonlyArray<FlattenedDeepRequired<components>
 export const lineWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Line"]["what"]> = ["meat", "pantry", "fuel", "wood", "wrap"];
 export const linesWindowValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Lines"]["window"]> = ["under 140 F", "41 to 135 F"];
 export const logColumnScaleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogColumn"]["scale"]> = ["C", "F"];
-export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale", "outside", "day"];
+export const logPreviewQuestionsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["questions"]> = ["fold", "date_order", "scale", "outside", "day", "start", "elapsed", "future"];
 export const logPreviewShapeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LogPreview"]["shape"]> = ["wide", "long"];
 export const madeScriptTokenScopeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MadeScriptToken"]["scope"]> = ["read", "log", "all"];
 export const meatHandlingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Meat"]["handling"]> = ["", "intact", "pierced", "minced", "stuffed"];

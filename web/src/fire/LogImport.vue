@@ -9,10 +9,10 @@ import { useAct } from '../api/act'
 import { api, ok, upload } from '../api/client'
 import type { CookView, LogImported, LogOptions, LogPreview, Target } from '../api/schema.gen'
 import { useSession } from '../session/session'
-import DayInput from '../ui/DayInput.vue'
 import ProblemNote from '../ui/ProblemNote.vue'
 import { clock, date, dateTime } from '../ui/time'
 import { degrees } from '../ui/units'
+import LogQuestions from './LogQuestions.vue'
 import { targetOf, useTargets, valueOf } from './targets'
 import { system } from '../ui/settings'
 
@@ -37,6 +37,9 @@ function blank(): LogOptions {
     outside: '',
     shape: '',
     day: '',
+    start: '',
+    elapsed: '',
+    future: '',
     lines: '',
     targets: {},
   }
@@ -100,7 +103,6 @@ async function bring() {
   done.value = r
   emit('imported', r)
 }
-const asks = (q: LogPreview['questions'][number]) => preview.value?.questions.includes(q) || options.value[q] !== ''
 const shapes = [
   { label: 'all probes', value: 'wide' },
   { label: 'one reading', value: 'long' },
@@ -108,22 +110,6 @@ const shapes = [
 const linesTaken = [
   { label: 'take the good lines', value: 'good' },
   { label: 'all or nothing', value: 'all' },
-]
-const scales = [
-  { label: 'F', value: 'F' },
-  { label: 'C', value: 'C' },
-]
-const orders = [
-  { label: 'day first', value: 'dmy' },
-  { label: 'month first', value: 'mdy' },
-]
-const outsides = [
-  { label: 'leave them out', value: 'leave' },
-  { label: 'keep them', value: 'keep' },
-]
-const folds = [
-  { label: 'first pass', value: 'first' },
-  { label: 'second pass', value: 'second' },
 ]
 </script>
 
@@ -137,8 +123,8 @@ const folds = [
         @drop.prevent="choose($event.dataTransfer?.files[0])"
       >
         <p>
-          Drop the logger's file here, or choose it: a time column and one column a probe, one line a reading, or a JSON
-          object a line.
+          Drop the logger's file here, or choose it: a time column and one column a probe, one line a reading, or JSON
+          objects: one a line, or a list of them.
         </p>
         <label class="way"
           >Choose a file
@@ -165,8 +151,8 @@ const folds = [
         </p>
         <p class="soot small">
           <b v-if="preview.remembered" data-testid="remembered">Read as the last file of this logger was.</b>
-          {{ preview.encoding }}, {{ preview.objects ? 'a JSON object a line' : `${preview.delimiter} between fields`
-          }}{{ preview.decimal_comma ? ', decimal commas' : '' }}, times like {{ preview.time_layout
+          {{ preview.encoding }}, {{ preview.objects ? 'JSON objects' : `${preview.delimiter} between fields`
+          }}{{ preview.decimal_comma ? ', decimal commas' : '' }}, times as {{ preview.time_layout
           }}{{ preview.repeated ? `, ${preview.repeated} repeated times` : '' }}.
         </p>
         <div class="row">
@@ -176,38 +162,6 @@ const folds = [
           <div class="field">
             <label for="log-zone">Times are in</label
             ><InputText id="log-zone" v-model="options.zone" :placeholder="preview.zone" @change="look" />
-          </div>
-          <div v-if="asks('scale')" class="field ask">
-            <span class="label">Guessed from the values: is it F or C?</span
-            ><SelectButton
-              v-model="options.scale"
-              :options="scales"
-              option-label="label"
-              option-value="value"
-              @change="look"
-            />
-          </div>
-          <div v-if="asks('date_order')" class="field ask">
-            <span class="label">Day or month first?</span
-            ><SelectButton
-              v-model="options.date_order"
-              :options="orders"
-              option-label="label"
-              option-value="value"
-              @change="look"
-            />
-          </div>
-          <div v-if="asks('outside')" class="field ask" data-testid="outside">
-            <span class="label"
-              >{{ preview.outside.toLocaleString('en') }} readings of {{ preview.outside_from.slice(0, 10) }} to
-              {{ preview.outside_to.slice(0, 10) }} are far from this cook's table of {{ date(cook.serve_at) }}.</span
-            ><SelectButton
-              v-model="options.outside"
-              :options="outsides"
-              option-label="label"
-              option-value="value"
-              @change="look"
-            />
           </div>
           <div class="field">
             <span class="label">A line of it is</span
@@ -221,20 +175,7 @@ const folds = [
               @change="look"
             />
           </div>
-          <div v-if="asks('day')" class="field ask" data-testid="log-day">
-            <label for="log-day">Its times say no day. Of which day is the first?</label
-            ><DayInput v-model="options.day" input-id="log-day" @update:model-value="look" />
-          </div>
-          <div v-if="asks('fold')" class="field ask">
-            <span class="label">The clocks went back: which pass of the hour?</span
-            ><SelectButton
-              v-model="options.fold"
-              :options="folds"
-              option-label="label"
-              option-value="value"
-              @change="look"
-            />
-          </div>
+          <LogQuestions v-model="options" :preview="preview" :cook="cook" @said="look" />
         </div>
         <table>
           <thead>
@@ -264,6 +205,7 @@ const folds = [
                   :options="choices"
                   option-label="label"
                   option-value="value"
+                  placeholder="keep, not assigned"
                   :aria-label="`What ${c.name} measures`"
                 />
               </td>
@@ -323,10 +265,6 @@ const folds = [
   flex-direction: column;
   gap: 14px;
   align-items: center;
-}
-.ask {
-  background: var(--watch-wash);
-  padding: 8px;
 }
 td {
   padding-top: 3px;
