@@ -19,7 +19,8 @@ import (
 // All lists every calculation, by name.
 var All = []Calculation{
 	define("design.confounding", "What moves together in a table of arms", "Least squares rank; Fox and Monette, 1992 (inflation); Cramér, 1946", design.ConfoundingOf),
-	define("design.factorial", "Two-level designs and their aliases", "Box, Hunter and Hunter, 2005, Statistics for Experimenters, chapter 6", design.FactorialOf),
+	beyond(define("design.factorial", "Two-level designs and their aliases", "Box, Hunter and Hunter, 2005, Statistics for Experimenters, chapter 6", design.FactorialOf),
+		"more than 7 factors", func(in design.FactorialInput) bool { return in.K > 7 }),
 	define("design.match", "Best allotment and closest sets", "Standardised mean difference; all allotments looked at", design.Match),
 	define("design.positions", "Arms over positions and cooks", "Latin squares: Fisher, 1935", design.PositionsOf),
 	define("humidity.altitude", "Pressure and boiling point by height", humidity.Source, humidity.AltitudeOf),
@@ -41,7 +42,8 @@ var All = []Calculation{
 	define("panel.ranking", "Ranks and what separates them", panel.RankingSource, panel.RankingOf),
 	define("panel.reliability", "How much of the scores is of the samples", panel.AgreementSource, panel.ReliabilityOf),
 	define("panel.repeatability", "The same sample twice", panel.AgreementSource, panel.RepeatabilityOf),
-	define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
+	beyond(define("panel.williams", "Balanced serving orders", "Williams, E. J., 1949, Australian Journal of Scientific Research A 2", panel.WilliamsProperties),
+		"more than 20 numbers of samples", func(in panel.WilliamsInput) bool { return len(in.K) > 20 }),
 	define("pit.compare", "Two set-ups of a pit side by side", pit.Source+"; Welch, 1947 (intervals)", pit.CompareOf),
 	define("pit.dry_burn", "What a pit does without meat", pit.Source, pit.Tell),
 	define("pit.equilibrium", "Where a pit or a pan comes to rest", pit.EquilibriumSource, pit.EquilibriumOf),

@@ -23,8 +23,30 @@ type Calculation struct {
 	Source string // where the rule or formula comes from
 	In     reflect.Type
 	Out    reflect.Type
-	Long   bool // it may take a second, and ends when its context does
+	Bound  string // from where on it may take more than a moment, in words
 	run    func(ctx context.Context, input []byte) (any, error)
+	costly func(input []byte) bool // beyond its own bound; nil: it has none
+}
+
+// mostFree is how many bytes of input any calculation works out in a moment.
+const mostFree = 4 << 10
+
+var overFree = fmt.Sprintf("over %d kB of input", mostFree>>10)
+
+// Costly says whether an input lies beyond the calculation's bound: it may take more than a twentieth of
+// a second, and ends when its context does.
+func (c Calculation) Costly(input []byte) bool {
+	return len(input) > mostFree || c.costly != nil && c.costly(input)
+}
+
+// beyond states a bound of a calculation's own.
+func beyond[In any](c Calculation, words string, costly func(In) bool) Calculation {
+	c.Bound = words + ", or " + c.Bound
+	c.costly = func(input []byte) bool {
+		var in In
+		return decode(input, &in) == nil && costly(in)
+	}
+	return c
 }
 
 // Run decodes input strictly, computes, and encodes the answer. Unknown
@@ -45,14 +67,14 @@ func (c Calculation) Run(ctx context.Context, input []byte) ([]byte, error) {
 
 func define[In, Out any](name, title, source string, f func(In) (Out, error)) Calculation {
 	c := long(name, title, source, func(_ context.Context, in In) (Out, error) { return f(in) })
-	c.Long = false
+	c.Bound, c.costly = overFree, nil
 	return c
 }
 
-// long defines a calculation that may take a second.
+// long defines a calculation that may take a second, whatever it is given.
 func long[In, Out any](name, title, source string, f func(context.Context, In) (Out, error)) Calculation {
 	return Calculation{
-		Name: name, Title: title, Source: source, Long: true,
+		Name: name, Title: title, Source: source, Bound: "any input", costly: func([]byte) bool { return true },
 		In: reflect.TypeFor[In](), Out: reflect.TypeFor[Out](),
 		run: func(ctx context.Context, input []byte) (any, error) {
 			var in In

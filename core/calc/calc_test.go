@@ -329,7 +329,7 @@ func TestALongCalculationEndsWithItsCaller(t *testing.T) {
 	}
 	ctx, hangUp := context.WithCancel(t.Context())
 	hangUp()
-	if _, err := c.Run(ctx, in); !errors.Is(err, context.Canceled) || !c.Long {
+	if _, err := c.Run(ctx, in); !errors.Is(err, context.Canceled) || !c.Costly(in) {
 		t.Errorf("hung up on, plan.start answers %v", err)
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sort"
 
 	"gonum.org/v1/gonum/integrate/quad"
 	"gonum.org/v1/gonum/stat/distuv"
@@ -95,12 +96,12 @@ func atLeast(correct, n int, share float64) float64 {
 // Least is the least number right of n that guessing reaches with a chance of alpha at most;
 // 0 where none does.
 func (m Method) Least(n int, alpha float64) int {
-	for k := 1; k <= n; k++ {
-		if atLeast(k, n, m.Guess()) <= alpha {
-			return k
-		}
+	// The chance falls with the number.
+	k := 1 + sort.Search(n, func(i int) bool { return atLeast(i+1, n, m.Guess()) <= alpha })
+	if k > n {
+		return 0
 	}
-	return 0
+	return k
 }
 
 // mostTests bounds how many answers a forced choice has.

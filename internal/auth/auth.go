@@ -58,6 +58,7 @@ var base32Lower = base32.NewEncoding("abcdefghijkmnpqrstuvwxyz23456789").WithPad
 const (
 	forTaster   = "taster"
 	forCalendar = "calendar"
+	forDevice   = "device" // on which somebody signed in
 )
 
 // TasterToken makes the token in a taster's link.
@@ -72,6 +73,14 @@ func CalendarToken(secret []byte, cook int64) string { return token(secret, forC
 // CalendarOf reads a token; ok is false for one this barn did not sign.
 func CalendarOf(secret []byte, text string) (cook int64, ok bool) {
 	return signed(secret, forCalendar, text)
+}
+
+// DeviceToken makes the mark of a device on which somebody signed in.
+func DeviceToken(secret []byte, person int64) string { return token(secret, forDevice, person) }
+
+// DeviceOf reads one; ok is false for one this barn did not sign.
+func DeviceOf(secret []byte, text string) (person int64, ok bool) {
+	return signed(secret, forDevice, text)
 }
 
 func token(secret []byte, purpose string, id int64) string {

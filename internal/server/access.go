@@ -121,12 +121,13 @@ var besides = map[string]string{
 	"POST /api/taste/:token/samples/:code/seal": "on the phone the link is bound to",
 	"GET /metrics":                              "or a script that may read",
 	"POST /api/first-run":                       "while there is no barn yet",
-	"POST /api/calc/:name":                      "long ones: who is signed in",
-	"POST /api/calc/:name/working":              "long ones: who is signed in",
+	"POST /api/calc/:name":                      "beyond the bound that each states: who is signed in",
+	"POST /api/calc/:name/working":              "beyond the bound that each states: who is signed in",
 	"PUT /api/me/password":                      "with the password one has",
 	"POST /api/me/passkeys/begin":               "with one's password",
 	"DELETE /api/me/passkeys/:id":               "one's own",
 	"POST /api/session":                         "ten tries of a name at once, then one in six seconds",
+	"GET /ready":                                "more than whether it is: this machine, or a script that may read",
 }
 
 // roles are the columns of the table of Access, and what each may by a rule.

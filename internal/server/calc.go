@@ -25,6 +25,7 @@ type Calculation struct {
 	Inputs  []calc.Field `json:"inputs"`
 	Outputs []calc.Field `json:"outputs"`
 	Example string       `json:"example"` // an input, as JSON
+	Bound   string       `json:"bound"`   // from where on it is for who is signed in
 }
 
 // worked is an answer with its working.
@@ -50,7 +51,7 @@ func (s *Server) registerCalc(a *api.Routes, r *rooms) {
 			if err != nil {
 				return nil, err
 			}
-			out[i] = Calculation{c.Name, c.Subject(), c.Title, c.Source, c.Inputs(), c.Outputs(), string(example)}
+			out[i] = Calculation{c.Name, c.Subject(), c.Title, c.Source, c.Inputs(), c.Outputs(), string(example), c.Bound}
 		}
 		return out, nil
 	})
@@ -86,15 +87,15 @@ func (s *Server) run(c *gin.Context) (calculation calc.Calculation, input, out [
 		api.Fail(c, api.Refuse(http.StatusNotFound, "There is no calculation "+c.Param("name")+".", "GET /api/calc lists them."))
 		return calculation, nil, nil, false
 	}
-	if calculation.Long {
-		if s.signedIn(c); c.IsAborted() {
-			return calculation, nil, nil, false
-		}
-	}
 	input, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, mostCalcInput))
 	if err != nil {
 		api.Fail(c, api.Refuse(http.StatusRequestEntityTooLarge, "The input is over 1 MB.", "Send less at once."))
 		return calculation, nil, nil, false
+	}
+	if calculation.Costly(input) {
+		if s.signedIn(c); c.IsAborted() {
+			return calculation, nil, nil, false
+		}
 	}
 	ctx, cancel := context.WithTimeout(c.Request.Context(), longestCalc)
 	defer cancel()

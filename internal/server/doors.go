@@ -86,7 +86,7 @@ func (s *Server) securityHeaders(next http.Handler) http.Handler {
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		h.Set("Cross-Origin-Resource-Policy", "same-origin")
 		h.Set("Permissions-Policy", "camera=(self), geolocation=(), microphone=(), payment=(), usb=()")
-		if strings.HasPrefix(r.URL.Path, "/api/") {
+		if inAPI(r.URL.Path) {
 			h.Set("Cache-Control", "no-store")
 		} else if s.secure() && !strings.HasPrefix(r.URL.Path, "/assets/") {
 			h.Set("Strict-Transport-Security", s.strictly(r))

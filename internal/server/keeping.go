@@ -48,7 +48,7 @@ func (s *Server) fromHere(c *gin.Context) bool {
 	return err == nil
 }
 
-// ready answers 200 while the record can be read.
+// ready answers 200 while the record can be read. Strangers are told no more than that.
 func (s *Server) ready(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c, 2*time.Second)
 	defer cancel()
@@ -58,6 +58,12 @@ func (s *Server) ready(c *gin.Context) {
 		out.Status, out.Database, status = "away", "does not answer", http.StatusServiceUnavailable
 	} else if stopped(out.Room) {
 		out.Status = "reads only"
+	}
+	if !s.fromHere(c) {
+		c.JSON(status, struct {
+			Status string `json:"status"`
+		}{map[bool]string{true: "ready", false: "not ready"}[status == http.StatusOK]})
+		return
 	}
 	c.JSON(status, out)
 }

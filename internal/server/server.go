@@ -113,17 +113,26 @@ func New(v *services.Services, o Options) (*Server, http.Handler) {
 	} else {
 		engine.NoRoute(noRoute)
 	}
-	mux := http.NewServeMux()
-	mux.Handle("/api/", sm.LoadAndSave(engine))
-	mux.Handle("/", engine)
+	engine.RedirectTrailingSlash = false // a path is one thing to all who look at it
+	withSession := sm.LoadAndSave(engine)
+	rooms := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if inAPI(r.URL.Path) {
+			withSession.ServeHTTP(w, r)
+			return
+		}
+		engine.ServeHTTP(w, r)
+	})
 	cross := http.NewCrossOriginProtection()
 	cross.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		w.Header().Set("Content-Type", "application/problem+json")
 		w.WriteHeader(http.StatusForbidden)
 		fmt.Fprint(w, `{"status":403,"title":"This came from another site.","remedy":"Open White Barn itself and try there.","errors":[]}`)
 	}))
-	return srv, srv.securityHeaders(srv.knownHosts(cutOffSlow(o.BodyWithin, compressed(cross.Handler(mux)))))
+	return srv, srv.securityHeaders(srv.knownHosts(cutOffSlow(o.BodyWithin, compressed(cross.Handler(rooms)))))
 }
+
+// inAPI says whether a path, as the router reads it, is of the API.
+func inAPI(path string) bool { return strings.HasPrefix(path, "/api/") }
 
 // compressed answers in what the browser reads of brotli and gzip. Streams are never
 // compressed, as their lines must not wait for more; what is short is not worth it.

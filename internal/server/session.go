@@ -65,7 +65,7 @@ func (s *Server) session(c *gin.Context, _ *api.None) (Session, error) {
 }
 
 func (s *Server) signIn(c *gin.Context, in *barn.Of[people.SignIn]) (people.Person, error) {
-	if !s.signIns.Allow(c.ClientIP() + " " + strings.ToLower(in.Body.SignIn)) {
+	if !s.mayTry(c, strings.ToLower(strings.TrimSpace(in.Body.SignIn))) {
 		return people.Person{}, barn.RefuseAs(barn.TooOften, "Too many tries for this name.", "Wait a minute, then try again.")
 	}
 	p, err := s.People.SignIn(c, in.Body)
@@ -74,6 +74,27 @@ func (s *Server) signIn(c *gin.Context, in *barn.Of[people.SignIn]) (people.Pers
 		return p, err
 	}
 	return p, s.enter(c, p, "password")
+}
+
+// mayTry counts a try of a name. A device on which its owner signed in before has tries of its own: who
+// guesses from the same address does not lock them out.
+func (s *Server) mayTry(c *gin.Context, name string) bool {
+	if mark, err := c.Cookie(s.cookie(markCookie)); err == nil && s.People.Marked(c, mark, name) {
+		return s.signIns.Allow("marked " + name)
+	}
+	return s.signIns.Allow(c.ClientIP() + " " + name)
+}
+
+// markCookie is kept for a year by devices on which somebody signed in.
+const markCookie = "barn-device"
+
+func (s *Server) mark(c *gin.Context, person int64) error {
+	mark, err := s.People.MarkOf(c, person)
+	if err == nil {
+		http.SetCookie(c.Writer, &http.Cookie{Name: s.cookie(markCookie), Value: mark, Path: "/", MaxAge: 365 * 24 * 3600,
+			HttpOnly: true, Secure: s.secure(), SameSite: http.SameSiteLaxMode})
+	}
+	return err
 }
 
 func (s *Server) firstRun(c *gin.Context, in *barn.Of[people.FirstRun]) (people.Person, error) {
@@ -95,6 +116,9 @@ func (s *Server) enter(c *gin.Context, p people.Person, by string) error {
 	s.sessions.Put(ctx, eraKey, began.Era)
 	s.sessions.Put(ctx, sinceKey, s.Barn.Now().Unix())
 	s.sessions.Put(ctx, agentKey, shortened(c.Request.UserAgent(), 200))
+	if err := s.mark(c, p.ID); err != nil {
+		return err
+	}
 	slog.InfoContext(c, "signed in", "person", p.ID, "by", by, "address", c.ClientIP())
 	return nil
 }

@@ -22,6 +22,26 @@ type SignIn struct {
 	Password string `json:"password" binding:"required,max=200"`
 }
 
+// MarkOf is what a device keeps on which somebody signed in.
+func (d *Desk) MarkOf(ctx context.Context, person int64) (string, error) {
+	house, err := d.barn.Store.Barn(ctx)
+	return auth.DeviceToken(house.Secret, person), err
+}
+
+// Marked says whether a device's mark is of who goes by a name.
+func (d *Desk) Marked(ctx context.Context, mark, signIn string) bool {
+	house, err := d.barn.Store.Barn(ctx)
+	if err != nil {
+		return false
+	}
+	id, ok := auth.DeviceOf(house.Secret, mark)
+	if !ok {
+		return false
+	}
+	p, err := d.barn.Store.PersonBySignIn(ctx, strings.TrimSpace(signIn))
+	return err == nil && p.ID == id
+}
+
 // FirstRun makes the barn and its pitmaster.
 type FirstRun struct {
 	Barn     string `json:"barn" binding:"required,max=60"`
@@ -48,7 +68,7 @@ func New(b *barn.Barn, c auth.Cost) *Desk {
 
 // SignIn finds who goes by a name and a password.
 func (d *Desk) SignIn(ctx context.Context, in SignIn) (store.Person, error) {
-	p, err := d.barn.Store.PersonBySignIn(ctx, in.SignIn)
+	p, err := d.barn.Store.PersonBySignIn(ctx, strings.TrimSpace(in.SignIn))
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return p, err
 	}

@@ -3736,6 +3736,8 @@ export interface components {
         };
         /** @description Calculation names one calculation of the registry. */
         Calculation: {
+            /** @description from where on it is for who is signed in */
+            bound: string;
             /** @description an input, as JSON */
             example: string;
             inputs: components["schemas"]["Field"][];
