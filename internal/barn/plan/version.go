@@ -75,5 +75,7 @@ func asItWas(ctx context.Context, s *store.Store, cookID int64, version string) 
 	if err != nil || now == version {
 		return err
 	}
-	return barn.Refuse("Somebody changed this plan while you worked on it.", "Compare the two: keep yours, or take what stands.")
+	return otherPlan
 }
+
+var otherPlan = barn.Refuse("Somebody changed this plan while you worked on it.", "Compare the two: keep yours, or take what stands.")

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -101,8 +102,28 @@ func UsualPhases(ctx context.Context, b *barn.Barn, in *barn.With[PhasesInput]) 
 	return nil, fault.New("arm_id", fmt.Sprintf("arm %d is not of this trial", in.Body.ArmID), "choose one of its arms")
 }
 
+// OutlineInput are phases and doses, and of when the outline was that they were made from; none writes over any.
+type OutlineInput struct {
+	barn.ByID
+	From string `form:"from" binding:"max=40"`
+	Body plan.Outline
+}
+
 // setOutline keeps phases and doses while no cook is planned yet.
-func setOutline(ctx context.Context, a *barn.Act, in *barn.With[plan.Outline]) error {
+func setOutline(ctx context.Context, a *barn.Act, in *OutlineInput) error {
+	if in.From != "" {
+		from, err := time.Parse(time.RFC3339Nano, in.From)
+		if err != nil {
+			return fault.New("from", fmt.Sprintf("%q is no time", in.From), "give the kept_at of the outline it was made from")
+		}
+		stands, err := a.Store.Outline(ctx, in.ID)
+		if err != nil && !errors.Is(err, store.ErrNotFound) {
+			return err
+		}
+		if !stands.KeptAt.Equal(from) {
+			return otherPlan
+		}
+	}
 	o, err := outline(ctx, a.Store, a.Now, in.ID, in.Body)
 	if err != nil {
 		return err

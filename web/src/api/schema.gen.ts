@@ -15829,7 +15829,9 @@ export interface operations {
     };
     setOutline: {
         parameters: {
-            query?: never;
+            query?: {
+                from?: string;
+            };
             header?: never;
             path: {
                 id: number;

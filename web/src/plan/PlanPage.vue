@@ -21,7 +21,7 @@ import PhaseList from './PhaseList.vue'
 import PlacesForm from './PlacesForm.vue'
 import PlanRail from './PlanRail.vue'
 import { tens } from './tasks'
-import TwoPlans from './TwoPlans.vue'
+import TwoDrafts from './TwoDrafts.vue'
 import WhatIf from './WhatIf.vue'
 import { allNumbers } from '../ui/number'
 
@@ -203,7 +203,7 @@ async function keep() {
       </div>
     </section>
     <ProblemNote class="note" :problem="problem ?? refused" />
-    <TwoPlans
+    <TwoDrafts
       v-if="standing"
       :mine="draft"
       :theirs="standing.theirs"

@@ -1,5 +1,33 @@
+import type { Dose, Outline } from '../api/schema.gen'
 import type { Draft } from './draft'
 import { says } from './phases'
+
+/** What two differ in, and how each has it. */
+export interface Difference {
+  what: string
+  mine: string
+  theirs: string
+}
+
+const doseWords = (all: Dose[]) =>
+  all.map((x) => [x.name || x.kind, doseAmount(x)].filter(Boolean).join(' ')).join(', ')
+const doseAmount = (x: Dose) =>
+  x.share > 0 ? `${+(100 * x.share).toFixed(2)} %` : x.g_per_m2 > 0 ? `${x.g_per_m2} g/m²` : ''
+
+/** What arms get in two outlines. */
+export function dosesDiffer(mine: Outline, theirs: Outline, arm: (id: number) => string): Difference[] {
+  return mine.arms.flatMap((a) => {
+    const other = theirs.arms.find((b) => b.arm_id === a.arm_id)?.doses ?? []
+    if (JSON.stringify(a.doses) === JSON.stringify(other)) return []
+    return [{ what: arm(a.arm_id), ...apart(doseWords(a.doses), doseWords(other)) }]
+  })
+}
+
+/** The words of two that differ; where they are the same, that is said. */
+const apart = (a: string, b: string) => ({
+  mine: a || 'none',
+  theirs: a === b ? `${b || 'none'}, otherwise in its details` : b || 'none',
+})
 
 /** How a page names what a draft has by number. */
 export interface Names {
@@ -10,14 +38,13 @@ export interface Names {
   span: (s: number) => string
 }
 
-/** What two drafts of a cook differ in, and how each has it. */
-export function differs(mine: Draft, theirs: Draft, n: Names): { what: string; mine: string; theirs: string }[] {
-  const rows: { what: string; mine: string; theirs: string }[] = []
+/** What two drafts of a cook differ in. */
+export function differs(mine: Draft, theirs: Draft, n: Names): Difference[] {
+  const rows: Difference[] = []
   /** raw is what is compared; where the words say the same of both, that is said. */
   const put = (what: string, of: (d: Draft) => string, raw: (d: Draft) => unknown = of) => {
     if (JSON.stringify(raw(mine)) === JSON.stringify(raw(theirs))) return
-    const [a, b] = [of(mine), of(theirs)]
-    rows.push({ what, mine: a || 'none', theirs: a === b ? `${b || 'none'}, otherwise in its details` : b || 'none' })
+    rows.push({ what, ...apart(of(mine), of(theirs)) })
   }
   put('On the table', (d) => n.when(d.serve))
   put('How sure', (d) => `${Math.round(d.outline.chance * 100)} in 100`)
@@ -39,7 +66,7 @@ export function differs(mine: Draft, theirs: Draft, n: Names): { what: string; m
     )
     put(
       `${n.arm(id)}, what goes in`,
-      (d) => (of(d)?.doses ?? []).map((x) => x.name || x.kind).join(', '),
+      (d) => doseWords(of(d)?.doses ?? []),
       (d) => of(d)?.doses,
     )
   }

@@ -12,12 +12,14 @@ import { useThisTrial } from '../trial/trial'
 import NumberInput from '../ui/NumberInput.vue'
 import { useKept } from '../ui/kept'
 import ProblemNote from '../ui/ProblemNote.vue'
+import { dosesDiffer } from '../plan/differs'
+import TwoPlans from '../plan/TwoPlans.vue'
 import { usualDose } from './dose'
 import { allNumbers } from '../ui/number'
 
 /** What each arm gets: the same for every cut of it, by its weight or its surface. */
 const emit = defineEmits<{ kept: [] }>()
-const { trial, set, shut } = useThisTrial()
+const { trial, set, refresh, shut } = useThisTrial()
 const { run, busy, problem } = useAct()
 const { data: pantry } = useQuery({ queryKey: ['pantry'], queryFn: () => ok(api.GET('/api/pantry')) })
 const arm = ref(0)
@@ -82,12 +84,49 @@ const parts: Record<Dose['kind'], Line[]> = {
     { part: 'share', label: 'or % of the meat', percent: true },
   ],
 }
+// Somebody kept another outline meanwhile.
+const standing = ref<Outline | null>(null)
+const apart = computed(() =>
+  dosesDiffer(
+    outline.value!,
+    standing.value!,
+    (id) => trial.value.ask.arms.find((a) => a.id === id)?.tag ?? `arm ${id}`,
+  ),
+)
+const made = () => JSON.parse(base.value) as Outline
+async function compare() {
+  await refresh('cooks')
+  const theirs = trial.value.outline
+  if (theirs.kept_at === made().kept_at) return // it was refused for something else
+  if (dosesDiffer(made(), theirs, String).length === 0) return onto(theirs) // of the doses nothing was changed
+  standing.value = theirs
+}
+/** Puts what was typed onto the outline that stands, and keeps it. */
+function onto(theirs: Outline) {
+  const typed = outline.value!.arms
+  base.value = JSON.stringify(theirs)
+  outline.value = {
+    ...made(),
+    arms: theirs.arms.map((a) => ({ ...a, doses: typed.find((x) => x.arm_id === a.arm_id)?.doses ?? a.doses })),
+  }
+  standing.value = problem.value = null
+  return keep()
+}
+function takeTheirs() {
+  standing.value = problem.value = null
+  putBack()
+}
 async function keep() {
   if (!allNumbers()) return
   const v = await run(() =>
-    ok(api.PUT('/api/trials/{id}/outline', { params: { path: { id: trial.value.id } }, body: outline.value! })),
+    ok(
+      api.PUT('/api/trials/{id}/outline', {
+        params: { path: { id: trial.value.id }, query: { from: made().kept_at } },
+        body: outline.value!,
+      }),
+    ),
   )
-  if (!v) return
+  if (!v) return void (problem.value?.status === 409 && (await compare()))
   set(v)
   putBack()
   emit('kept')
@@ -108,6 +147,7 @@ async function keep() {
       />
     </div>
     <ProblemNote :problem="problem" />
+    <TwoPlans v-if="standing" :rows="apart" @mine="onto(standing!)" @theirs="takeTheirs" />
     <div v-for="(d, i) in doses" :key="i" class="dose rule">
       <Select
         :model-value="d.kind"
@@ -144,7 +184,15 @@ async function keep() {
     <div v-if="!shut" class="row">
       <Button label="Another" size="small" outlined @click="add" />
       <Button label="The same for every arm" size="small" outlined @click="toAll" />
-      <Button v-if="changed" label="Save" size="small" :loading="busy" data-testid="keep-doses" @click="keep" />
+      <Button
+        v-if="changed"
+        label="Save"
+        size="small"
+        :loading="busy"
+        :disabled="standing !== null"
+        data-testid="keep-doses"
+        @click="keep"
+      />
       <template v-if="changed">
         <Button label="Put back" size="small" outlined @click="putBack" />
         <span class="small" data-testid="unsaved">{{
