@@ -190,8 +190,13 @@ func TestEveryPageOpensWhileTheBarnIsAway(t *testing.T) {
 		u.see(p.selector, p.words)
 		u.see("[data-testid=away]", "The barn is away. What is shown is")
 	}
+	// What was never opened here says what it needs, and comes by itself.
+	u.load(site, "/trials/1/match")
+	u.see("[data-testid=never-here]", "it needs the barn")
 	defer begin()()
 	u.gone("[data-testid=away]")
+	u.gone("[data-testid=never-here]")
+	u.see("main", "Hang cuts as like as possible")
 }
 
 // TestABallotIsSealedWhileTheBarnIsAway: it opens, seals on the phone, and goes by itself.

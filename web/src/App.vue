@@ -6,6 +6,7 @@ import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, ok } from './api/client'
+import { useMissing } from './api/missing'
 import { heardAt, useStream, wire } from './api/stream'
 import FirstRun from './session/FirstRun.vue'
 import { useSession } from './session/session'
@@ -33,6 +34,7 @@ useStream(
   client,
   computed(() => person.value !== null && !route.meta.taster),
 )
+const missing = useMissing(client)
 const router = useRouter()
 useOwnUnits()
 /** Both at once; of one's own mixture neither. */
@@ -187,6 +189,10 @@ async function signOut() {
       </nav>
     </header>
     <p v-if="away" class="away no-print" role="status" data-testid="away">{{ away }}</p>
+    <p v-if="away && missing" class="away no-print" role="status" data-testid="never-here">
+      What this page shows was not all opened on this device before: for the rest it needs the barn. Come near its
+      network, and it comes by itself.
+    </p>
     <p v-if="session?.room.words" class="away no-print" role="status" data-testid="room">
       {{ session.room.words }} {{ session.room.remedy }}
     </p>
