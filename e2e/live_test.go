@@ -187,7 +187,8 @@ func TestABrowserThatWasCutOffSaysSoAndCatchesUp(t *testing.T) {
 	u.Expect("net::ERR_")
 	u.signIn("odalys")
 	u.visit("http://"+addr, "/trials/4/fire", "[data-testid=wire]", "live")
-	u.MustWaitRequestIdle()() // parts of the page that come later
+	u.MustWaitRequestIdle()()
+	u.see("main", "Table of readings") // a part of the page that comes later
 	end()
 	u.see("[data-testid=wire]", "Connection lost")
 	var cook int64

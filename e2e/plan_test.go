@@ -157,7 +157,7 @@ func TestTheBenchIsWorkedThrough(t *testing.T) {
 	u.see("[data-testid=pick-up]", "%")
 	salt := u.find("[data-testid=bench-cut] .order .huge").MustText()
 	u.enter("#dose-0-share", "2")
-	u.Expect("/outline answered 403") // the plan is the pitmaster's
+	u.Expect("answered 403") // the plan is the pitmaster's
 	u.click("[data-testid=keep-doses]")
 	u.see("[data-testid=problem]", "pitmaster")
 	if now := u.find("[data-testid=bench-cut] .order .huge").MustText(); now != salt {

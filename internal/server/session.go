@@ -22,7 +22,7 @@ type Session struct {
 	Person   *people.Person `json:"person"`    // nil when signed out
 	Barn     *people.Barn   `json:"barn"`
 	MostFile int            `json:"most_file"` // bytes of an upload
-	Room     keeping.Room   `json:"room"`      // on the disk of the data
+	Room     keeping.Room   `json:"room"`      // on the disk of the data; of who is signed in
 }
 
 // LanView is how phones on the local network come in.
@@ -56,11 +56,14 @@ func (s *Server) registerSession(a *api.Routes, r *rooms) {
 const toldHeader = "Barn-Told"
 
 func (s *Server) session(c *gin.Context, _ *api.None) (Session, error) {
-	out := Session{MostFile: api.MostFile, Room: s.Disk.Room()}
+	out := Session{MostFile: api.MostFile}
 	c.Header(toldHeader, s.Hub.Told()) // before anything is read: the stream goes on from there
 	var err error
 	out.Barn, out.Person, err = s.People.Here(c, s.sessionOf(c.Request.Context()))
 	out.FirstRun = err == nil && out.Barn == nil
+	if out.Person != nil || out.FirstRun {
+		out.Room = s.Disk.Room() // it is no stranger's
+	}
 	return out, err
 }
 
