@@ -182,14 +182,13 @@ const off = (s: number) => {
           <tr v-for="d in inUse" :key="d.id">
             <td>
               <b>{{ d.name }}</b>
+              <div v-if="d.restarts" class="soot small" data-testid="restarts">
+                Its numbers began anew {{ d.restarts === 1 ? 'once' : `${d.restarts} times` }}, last on
+                {{ dateTime(d.restarted_at!) }}. Nothing is lost.
+              </div>
             </td>
             <td class="num right">{{ d.readings }}</td>
-            <td class="num right">
-              {{ d.last_sequence }}
-              <span v-if="d.restarts" class="small" data-testid="restarts">
-                began anew {{ d.restarts === 1 ? 'once' : `${d.restarts} times` }}, {{ dateTime(d.restarted_at!) }}
-              </span>
-            </td>
+            <td class="num right">{{ d.last_sequence }}</td>
             <td class="num">{{ d.last_seen ? dateTime(d.last_seen) : 'not yet' }}</td>
             <td>
               <span v-if="d.cook_id !== null" class="soot">its cook's</span>
