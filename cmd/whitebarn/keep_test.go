@@ -102,7 +102,7 @@ func TestAFullDiskStopsWritingAndGoesOnByItself(t *testing.T) {
 		"The disk is full (40 MB left). Nothing more is written") || !strings.Contains(text, "goes on by itself") {
 		t.Errorf("on a full disk a change answers %d %s", status, text)
 	}
-	if got := r.get("/api/session"); !strings.Contains(got, "Hill Barn") || !strings.Contains(got, `"state":"full"`) {
+	if got := r.get("/api/session") + r.get("/ready"); !strings.Contains(got, "Hill Barn") || !strings.Contains(got, `"state":"full"`) {
 		t.Errorf("on a full disk the barn reads %s", got)
 	}
 	// The database dies of it: nothing at all is left, and it is killed as it would kill itself.
