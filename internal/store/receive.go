@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"maps"
 	"sync"
 	"time"
 
@@ -186,7 +185,11 @@ func (k *knownProbes) keep(device int64, probes map[string]int64) {
 	if k.ids[device] == nil {
 		k.ids[device] = map[string]int64{}
 	}
-	maps.Copy(k.ids[device], probes)
+	for channel, id := range probes {
+		if id != 0 { // of one channel too many there is none
+			k.ids[device][channel] = id
+		}
+	}
 }
 
 // MostChannels is how many channels a device may have.
