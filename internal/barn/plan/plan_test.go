@@ -1,6 +1,8 @@
 package plan_test
 
 import (
+	"context"
+	"errors"
 	"math"
 	"os"
 	"slices"
@@ -52,6 +54,22 @@ func supper(t *testing.T) (*store.Store, *planner.Planner, store.Trial, store.Co
 		}
 	}
 	return s, planner.New(s, new(plan.Memory)), tr, cook
+}
+
+// TestAPlanThatTakesTooLongIsGivenUp for a press, which waits no longer; who asks for it without a bound gets it.
+func TestAPlanThatTakesTooLongIsGivenUp(t *testing.T) {
+	s, p, _, _ := supper(t)
+	cooks, err := s.Cooks(t.Context(), 4)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := p.ForUpTo(time.Nanosecond).Due(t.Context(), cooks[0].ID, demobarn.Now); !errors.Is(err, context.DeadlineExceeded) {
+		t.Errorf("within no time a plan ends with %v", err)
+	}
+	v, err := p.Due(t.Context(), cooks[0].ID, demobarn.Now)
+	if err != nil || len(v.Due) == 0 {
+		t.Errorf("without a bound %d things are due (%v)", len(v.Due), err)
+	}
 }
 
 func TestTheInputHoldsWhatTheBarnKnows(t *testing.T) {
