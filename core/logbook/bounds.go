@@ -86,13 +86,13 @@ func near(t, serve time.Time) bool {
 	return !t.Before(serve.Add(-daysBefore)) && !t.After(serve.Add(daysAfter))
 }
 
-// future is how far after now a reading may lie: clocks differ by that.
-const future = 2 * time.Minute
+// Ahead is how far after now a reading may lie: clocks differ by that.
+const Ahead = 2 * time.Minute
 
 // After counts the readings of a log that lie after now, and says the last of them.
 func (l *Log) After(now time.Time) (n int, last time.Time) {
 	for _, c := range l.Columns {
-		for i := len(c.Readings) - 1; i >= 0 && c.Readings[i].At.After(now.Add(future)); i-- {
+		for i := len(c.Readings) - 1; i >= 0 && c.Readings[i].At.After(now.Add(Ahead)); i-- {
 			n++
 			if at := c.Readings[i].At; at.After(last) {
 				last = at
@@ -106,7 +106,7 @@ func (l *Log) After(now time.Time) (n int, last time.Time) {
 func (l *Log) LeaveAfter(now time.Time) {
 	for i := range l.Columns {
 		c := &l.Columns[i]
-		c.Readings = slices.DeleteFunc(c.Readings, func(r Reading) bool { return r.At.After(now.Add(future)) })
+		c.Readings = slices.DeleteFunc(c.Readings, func(r Reading) bool { return r.At.After(now.Add(Ahead)) })
 	}
 }
 
@@ -119,7 +119,7 @@ func (l *Log) LikelyZone(zone *time.Location, now time.Time) string {
 		return ""
 	}
 	_, used := last.In(zone).Zone()
-	ahead := last.Sub(now.Add(future))
+	ahead := last.Sub(now.Add(Ahead))
 	needed := time.Duration(used)*time.Second + ahead // the least offset that will do
 	if needed <= 0 {
 		return "UTC"

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"whitebarn/core/fault"
+	"whitebarn/core/logbook"
 	"whitebarn/core/units"
 	"whitebarn/internal/store"
 )
@@ -135,7 +136,6 @@ func count(n int) error {
 }
 
 const (
-	future   = 2 * time.Minute
 	coldest  = -60.0
 	hottest  = 700.0
 	heaviest = 500.0 // kg
@@ -180,7 +180,7 @@ func (b *Batch) take(e entry, text string, now time.Time) {
 	case r.At.Before(earliest):
 		b.refuse(e, text, "the time is of "+r.At.UTC().Format("2006")+": the device's clock is not set")
 		return
-	case r.At.After(now.Add(future)):
+	case r.At.After(now.Add(logbook.Ahead)):
 		b.refuse(e, text, fmt.Sprintf("the time is %s ahead of the cook's clock: set the device's clock", r.At.Sub(now).Round(time.Second)))
 		return
 	}

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"whitebarn/core/logbook"
 )
 
 var noon = time.Date(2026, 10, 3, 12, 0, 0, 0, time.UTC)
@@ -96,7 +98,7 @@ func FuzzDecode(f *testing.F) {
 			return
 		}
 		for _, r := range b.Readings {
-			if r.Sequence <= 0 || r.Channel == "" || math.IsNaN(r.Canonical) || math.IsInf(r.Canonical, 0) || r.At.After(noon.Add(future)) {
+			if r.Sequence <= 0 || r.Channel == "" || math.IsNaN(r.Canonical) || math.IsInf(r.Canonical, 0) || r.At.After(noon.Add(logbook.Ahead)) {
 				t.Fatalf("%q was taken as %+v", body, r)
 			}
 		}

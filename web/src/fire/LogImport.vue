@@ -181,12 +181,12 @@ const linesTaken = [
           <thead>
             <tr>
               <th>Column</th>
+              <th>Measures</th>
               <th>Readings</th>
               <th>Empty</th>
               <th>Lowest</th>
               <th>Highest ({{ system }})</th>
               <th>Read in</th>
-              <th>Measures</th>
             </tr>
           </thead>
           <tbody>
@@ -194,11 +194,6 @@ const linesTaken = [
               <td>
                 <b>{{ c.name }}</b>
               </td>
-              <td class="num">{{ c.readings }}</td>
-              <td class="num">{{ c.empty }}</td>
-              <td class="num">{{ degrees(c.min_c) }}</td>
-              <td class="num">{{ degrees(c.max_c) }}</td>
-              <td class="num">{{ c.scale }}</td>
               <td>
                 <Select
                   v-model="targets[c.name]"
@@ -209,6 +204,11 @@ const linesTaken = [
                   :aria-label="`What ${c.name} measures`"
                 />
               </td>
+              <td class="num">{{ c.readings }}</td>
+              <td class="num">{{ c.empty }}</td>
+              <td class="num">{{ degrees(c.min_c) }}</td>
+              <td class="num">{{ degrees(c.max_c) }}</td>
+              <td class="num">{{ c.scale }}</td>
             </tr>
           </tbody>
         </table>
