@@ -182,7 +182,7 @@ const off = (s: number) => {
           <tr v-for="d in inUse" :key="d.id">
             <td>
               <b>{{ d.name }}</b>
-              <div v-if="d.restarts" class="soot small" data-testid="restarts">
+              <div v-if="d.restarts" class="soot small anew" data-testid="restarts">
                 Its numbers began anew {{ d.restarts === 1 ? 'once' : `${d.restarts} times` }}, last on
                 {{ dateTime(d.restarted_at!) }}. Nothing is lost.
               </div>
@@ -252,6 +252,10 @@ const off = (s: number) => {
 </template>
 
 <style scoped>
+.anew {
+  max-width: 15em;
+  white-space: normal;
+}
 .lowest {
   width: 116px;
 }
